@@ -1,0 +1,219 @@
+"""The main job in one call: plan + people + room → time, density, heart load and energy."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from oaken.catalogue import Catalogue, catalogue
+from oaken.cautions import STOP_SIGNS, cautions_of
+from oaken.class_file import ClassFile
+from oaken.estimate import Estimate
+from oaken.figures import Hearts, class_figures, person_figures
+from oaken.people import Person
+from oaken.physiology.body import body_of
+from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
+from oaken.physiology.heart_rate import target_bpm
+from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
+from oaken.plan import ClassPlan, SetsBlock
+from oaken.report import Band, BlockForecast, Forecast, MuscleShare, PathColumns, PersonForecast, SlotReport
+from oaken.strain import Floats, Strain, strain_of
+from oaken.timeline import Doing, Step, Timeline, build_timeline
+from oaken.work_done import WorkDone, waiting_s, work_done
+
+SAMPLE_S = 5
+"""Spacing of the curves a forecast hands out; every figure is computed at 1 s."""
+
+PACE_SPREAD = 0.12
+"""How much faster or slower than planned people repeat, set up and change loads (common practice: 10–15 %)."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Lived:
+    """One person's class, with what only the class's own totals need. `reserve` is at the samples."""
+
+    forecast: PersonForecast
+    done: WorkDone
+    strain: Strain
+    kcal_per_step: Floats
+    reserve: Floats
+
+
+def forecast(file: ClassFile) -> Forecast:
+    """Forecast one class. The file must have been checked (`read_class`): every id it names exists."""
+    known = catalogue()
+    plan, room = file.plan, file.room
+    by_id = {person.id: person for person in file.people}
+    people = [by_id[name] for name in plan.people]
+    likely, quick, slow = _timelines(file, people, known)
+    length = Estimate.between(
+        likely.length_s, quick.length_s, slow.length_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
+    )
+    lived = [
+        _live(index, person, likely, known, length, (waiting_s(quick.paths[index]), waiting_s(slow.paths[index])))
+        for index, person in enumerate(people)
+    ]
+    forecasts = [one.forecast for one in lived]
+    hearts = [one for one in lived if one.forecast.heart_applies]
+    kcal = np.mean([one.forecast.kcal for one in lived], axis=0)
+    return Forecast(
+        length=length,
+        slot_s=plan.slot_min * 60,
+        sample_s=SAMPLE_S,
+        figures=class_figures([one.figures for one in forecasts]),
+        class_energy=Estimate.within(
+            sum(one.figures.energy.value for one in forecasts),
+            TABLE_RANGE,
+            "kcal",
+            "energy.table",
+            [_counted(len(people), "person", "people")],
+            "the whole class together",
+        ),
+        blocks=_blocks(plan, likely, lived),
+        slots=[
+            SlotReport(
+                block=slot.block,
+                group=slot.group,
+                id=slot.id,
+                exercise=slot.exercise.id,
+                name=slot.exercise.name,
+                equipment=slot.exercise.equipment,
+                equipment_name=known.equipment[slot.exercise.equipment].name,
+                places=slot.places,
+            )
+            for slot in likely.slots
+        ],
+        people=forecasts,
+        band=_band([one.reserve for one in hearts]),
+        kcal=_rounded(kcal),
+        kcal_low=_rounded(kcal * (1 - TABLE_RANGE)),
+        kcal_high=_rounded(kcal * (1 + TABLE_RANGE)),
+        minutes_by_class=_rounded(np.mean([one.forecast.minutes_by_class for one in hearts or lived], axis=0)),
+        class_names=list(CLASS_NAMES),
+        class_limits=list(RESERVE_LIMITS),
+        muscles=_muscles([one.done for one in lived], known),
+        cautions=cautions_of(plan, room, known, likely, forecasts, [one.done.unknown_loads for one in lived]),
+        stop_signs=STOP_SIGNS,
+    )
+
+
+def _timelines(file: ClassFile, people: list[Person], known: Catalogue) -> tuple[Timeline, Timeline, Timeline]:
+    """The timeline as planned, with everybody quick, and with everybody slow."""
+    likely = build_timeline(file.plan, file.room, people, known)
+    if not any(isinstance(block, SetsBlock) for block in file.plan.blocks):
+        return likely, likely, likely
+    quick, slow = (build_timeline(file.plan, file.room, people, known, 1 + s) for s in (-PACE_SPREAD, PACE_SPREAD))
+    return likely, quick, slow
+
+
+def _live(
+    index: int, person: Person, timeline: Timeline, known: Catalogue, length: Estimate, waits: tuple[float, float]
+) -> _Lived:
+    path = timeline.paths[index]
+    body = body_of(person)
+    strain = strain_of(path, timeline, person, known)
+    seconds = np.arange(0.5, timeline.length_s, 1.0)
+    samples = np.minimum(np.arange(0.0, timeline.length_s + SAMPLE_S, SAMPLE_S), timeline.length_s)
+    applies = not person.heart_medication
+    hearts = Hearts.under(strain, body, seconds) if applies else None
+    reserve = strain.reserve(body.likely).at(samples)
+    done = work_done(path, timeline.slots, person)
+    kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, person.body_mass_kg)
+    climbed = np.interp(samples, np.append(0.0, strain.end_s), np.append(0.0, np.cumsum(kcal_per_step)))
+    per_class = minutes_by_class(hearts.likely.reserve) if hearts else [0.0] * len(CLASS_NAMES)
+    own = PersonForecast(
+        id=person.id,
+        number=index + 1,
+        name=person.name,
+        rest_bpm=body.likely.rest_bpm,
+        max_bpm=body.max_bpm,
+        vo2max=body.vo2max,
+        heart_applies=applies,
+        path=_columns(path, strain),
+        bpm=_rounded(target_bpm(reserve, body.likely.rest_bpm, body.likely.max_bpm)) if applies else [],
+        kcal=_rounded(climbed),
+        minutes_by_class=_rounded(per_class),
+        figures=person_figures(person, done, strain, length, waits, hearts),
+    )
+    return _Lived(own, done, strain, kcal_per_step, reserve)
+
+
+def _columns(path: list[Step], strain: Strain) -> PathColumns:
+    return PathColumns(
+        start_s=_rounded(strain.start_s),
+        doing=strain.doing.tolist(),
+        slot=[step.slot for step in path],
+        lane=[step.lane for step in path],
+        unit=[step.unit for step in path],
+        round=[step.round for step in path],
+    )
+
+
+def _blocks(plan: ClassPlan, timeline: Timeline, lived: list[_Lived]) -> list[BlockForecast]:
+    """Each block's span with its mean work share, waiting and energy per person."""
+    count = len(plan.blocks)
+
+    def per_block(weights: list[Floats]) -> Floats:
+        sums = [
+            np.bincount(one.strain.block, weights=weight, minlength=count)
+            for one, weight in zip(lived, weights, strict=True)
+        ]
+        return np.asarray(np.mean(sums, axis=0), dtype=np.float64)
+
+    seconds = [one.strain.minutes * 60 for one in lived]
+    work = per_block([s * one.strain.work for s, one in zip(seconds, lived, strict=True)])
+    waits = per_block([s * (one.strain.doing == Doing.WAIT) for s, one in zip(seconds, lived, strict=True)])
+    kcal = per_block([one.kcal_per_step for one in lived])
+    return [
+        BlockForecast(
+            id=block.id,
+            name=block.name,
+            kind=block.kind,
+            start_s=round(span.start_s, 1),
+            end_s=round(span.end_s, 1),
+            bound_s=round(span.bound_s, 1),
+            turns=span.turns,
+            breathers=span.breathers,
+            work_share=round(100 * float(work[index]) / (span.end_s - span.start_s), 1),
+            waiting_s=round(float(waits[index]), 1),
+            kcal=round(float(kcal[index]), 1),
+        )
+        for index, (block, span) in enumerate(zip(plan.blocks, timeline.blocks, strict=True))
+    ]
+
+
+def _band(reserves: list[Floats]) -> Band | None:
+    if not reserves:
+        return None
+    together = np.array(reserves)
+    return Band(
+        low=_rounded(together.min(axis=0), 3),
+        median=_rounded(np.median(together, axis=0), 3),
+        high=_rounded(together.max(axis=0), 3),
+    )
+
+
+def _muscles(done: list[WorkDone], known: Catalogue) -> list[MuscleShare]:
+    """Mean seconds of tension a muscle, most worked first; muscles without any are left out."""
+    shares = [
+        MuscleShare(
+            muscle=muscle.id,
+            name=muscle.name,
+            prime_s=round(sum(one.prime_s[muscle.id] for one in done) / len(done), 1),
+            helping_s=round(sum(one.helping_s[muscle.id] for one in done) / len(done), 1),
+        )
+        for muscle in known.muscles.values()
+    ]
+    worked = [share for share in shares if share.prime_s or share.helping_s]
+    return sorted(worked, key=lambda share: (-share.prime_s, -share.helping_s))
+
+
+def _rounded(values: Floats | Sequence[float], digits: int = 1) -> list[float]:
+    rounded: list[float] = np.round(np.asarray(values, dtype=np.float64), digits).tolist()
+    return rounded
+
+
+def _counted(number: int, one: str, many: str = "") -> str:
+    return f"{number} {one if number == 1 else many or one + 's'}"

@@ -1,0 +1,37 @@
+"""Intensity classes by name (ACSM position stand, Garber et al. 2011; limits from memory)."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+
+import numpy as np
+import numpy.typing as npt
+
+CLASS_NAMES = ("very light", "light", "moderate", "vigorous", "near-maximal")
+RESERVE_LIMITS = (0.30, 0.40, 0.60, 0.90)
+MAXIMUM_LIMITS = (0.57, 0.64, 0.77, 0.96)
+
+
+def class_by_reserve(fraction: float) -> str:
+    """Class of a fraction of the heart-rate (or oxygen-uptake) reserve.
+
+    >>> class_by_reserve(0.6)
+    'vigorous'
+    """
+    return CLASS_NAMES[bisect_right(RESERVE_LIMITS, fraction)]
+
+
+def class_by_maximum(fraction: float) -> str:
+    """Class of a fraction of the maximum heart rate.
+
+    >>> class_by_maximum(0.70)
+    'moderate'
+    """
+    return CLASS_NAMES[bisect_right(MAXIMUM_LIMITS, fraction)]
+
+
+def minutes_by_class(reserve_per_second: npt.NDArray[np.float64]) -> list[float]:
+    """Minutes in each class, very light first, from the fraction of reserve at every second."""
+    return [
+        float(n) / 60 for n in np.bincount(np.searchsorted(RESERVE_LIMITS, reserve_per_second, "right"), minlength=5)
+    ]

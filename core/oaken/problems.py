@@ -1,0 +1,136 @@
+"""What is wrong with an input, where, and what would be right."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+
+class Problem(BaseModel):
+    """One fault of one field.
+
+    `path` locates the field in the document ("plan.blocks.1.stations.3.exercise"), `place` says the same in words
+    ("block 2 “Stations”, station 4"), `field` is the field's name, `message` what is wrong and `right` what would be.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    path: str
+    place: str
+    field: str
+    message: str
+    right: str = ""
+
+    def __str__(self) -> str:
+        right = f" — {self.right}" if self.right else ""
+        return f"{self.place}, {self.field}: {self.message}{right}"
+
+
+class FaultyInput(ValueError):
+    """Raised with every problem found, so that all can be mended at once."""
+
+    def __init__(self, problems: Sequence[Problem]) -> None:
+        self.problems = list(problems)
+        super().__init__("\n".join(str(problem) for problem in self.problems))
+
+
+# the word an instructor uses for one entry of a list field
+_ENTRY_NAMES = {
+    "blocks": "block",
+    "stations": "station",
+    "groups": "group",
+    "slots": "slot",
+    "people": "person",
+    "units": "unit",
+}
+_BLOCK_KINDS = {"circuit", "sets", "together"}
+
+
+def place_in_words(document: Any, path: Sequence[int | str]) -> str:
+    """Say where `path` points in `document`: 'block 2 “Stations”, station 4'."""
+    words: list[str] = []
+    here = document
+    previous: int | str = ""
+    for step in path:
+        try:
+            here = here[step]
+        except (KeyError, IndexError, TypeError):
+            here = None
+        if isinstance(step, int):
+            name = here.get("name") if isinstance(here, dict) else None
+            label = f" “{name}”" if isinstance(name, str) and name else ""
+            words.append(f"{_ENTRY_NAMES.get(str(previous), str(previous))} {step + 1}{label}")
+        previous = step
+    if words:
+        return ", ".join(words)
+    return str(path[0]) if len(path) > 1 else "the file"
+
+
+def problems_of(error: ValidationError, document: Any) -> list[Problem]:
+    """Turn a validation error of `document` into located problems."""
+    return problems_from(error.errors(include_url=False), document)
+
+
+def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[Problem]:
+    """Turn pydantic's error details, whose locations start at `document`, into located problems."""
+    found = []
+    for detail in details:
+        # the discriminator of a block is part of pydantic's location but not of the document
+        location = [
+            step
+            for index, step in enumerate(detail["loc"])
+            if not (step in _BLOCK_KINDS and index > 0 and isinstance(detail["loc"][index - 1], int))
+        ]
+        field = next((str(step) for step in reversed(location) if isinstance(step, str)), "document")
+        found.append(
+            Problem(
+                path=".".join(str(step) for step in location),
+                place=place_in_words(document, location),
+                field=field,
+                message=_in_words(detail["type"], detail["msg"].removeprefix("Value error, ")),
+                right="; ".join(filter(None, [_what_would_be_right(detail), _given(document, location)])),
+            )
+        )
+    return found
+
+
+def _given(document: Any, path: Sequence[int | str]) -> str:
+    """The faulty value itself, where it is short enough to show."""
+    for step in path:
+        try:
+            document = document[step]
+        except (KeyError, IndexError, TypeError):
+            return ""
+    return f"given: {document!r}" if isinstance(document, str | int | float | bool) else ""
+
+
+def _in_words(kind: str, message: str) -> str:
+    known = {
+        "greater_than_equal": "is too small",
+        "greater_than": "is too small",
+        "less_than_equal": "is too large",
+        "less_than": "is too large",
+        "missing": "is missing",
+        "extra_forbidden": "is not a field of this format",
+        "union_tag_invalid": "is no kind of block",
+        "union_tag_not_found": "has no kind",
+        "json_invalid": "is not valid JSON",
+    }
+    return known.get(kind, message[:1].lower() + message[1:])
+
+
+def _what_would_be_right(detail: Any) -> str:
+    context = detail.get("ctx") or {}
+    limits = {
+        "ge": "at least {}",
+        "gt": "more than {}",
+        "le": "at most {}",
+        "lt": "less than {}",
+        "expected": "one of {}",
+        "expected_tags": "one of {}",
+        "min_length": "at least {} of them",
+        "max_length": "at most {} of them",
+    }
+    return "; ".join(text.format(context[key]) for key, text in limits.items() if key in context)

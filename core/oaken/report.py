@@ -1,0 +1,149 @@
+"""What a forecast says: the shapes of its result, the same for the command line, the server and the screens."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oaken.estimate import Estimate
+
+Severity = Literal["clash", "caution", "note"]
+
+
+class Figures(BaseModel):
+    """Every figure of one person, or the mean of the class. None where a figure does not apply.
+
+    Heart figures of a person who takes heart medication are None: perceived effort replaces them.
+    """
+
+    work_share: Estimate
+    load_per_minute: Estimate
+    sets_per_minute: Estimate
+    time_under_tension: Estimate
+    volume_load: Estimate
+    waiting: Estimate
+    heart_mean: Estimate | None
+    heart_peak: Estimate | None
+    vigorous_or_more: Estimate | None
+    impulse: Estimate | None
+    zone_sum: Estimate | None
+    session_effort: Estimate | None
+    energy: Estimate
+    energy_net: Estimate
+    energy_by_equation: Estimate | None
+    energy_by_heart_rate: Estimate | None
+    energy_by_lifting: Estimate
+    after_class: Estimate
+
+
+class PathColumns(BaseModel):
+    """One person's steps in columns of equal length; a step ends where the next begins, the last with the class.
+
+    `doing`: 0 work, 1 change, 2 rest, 3 wait, 4 finished, 5 breather. `slot` indexes `Forecast.slots`, `lane` the
+    places of that slot, `unit` the room's units; -1 means none.
+    """
+
+    start_s: list[float]
+    doing: list[int]
+    slot: list[int]
+    lane: list[int]
+    unit: list[int]
+    round: list[int]
+
+
+class PersonForecast(BaseModel):
+    """The class as one person lives it. `bpm` and `kcal` are sampled every `Forecast.sample_s` seconds from 0."""
+
+    id: str
+    number: int
+    name: str
+    rest_bpm: float
+    max_bpm: Estimate
+    vo2max: Estimate
+    heart_applies: bool
+    path: PathColumns
+    bpm: list[float]
+    kcal: list[float]
+    minutes_by_class: list[float]
+    figures: Figures
+
+
+class SlotReport(BaseModel):
+    """One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none)."""
+
+    block: int
+    group: int
+    id: str
+    exercise: str
+    name: str
+    equipment: str
+    equipment_name: str
+    places: int
+
+
+class BlockForecast(BaseModel):
+    """A block on the time axis with its own share of the figures (means per person)."""
+
+    id: str
+    name: str
+    kind: str
+    start_s: float
+    end_s: float
+    bound_s: float
+    turns: int
+    breathers: int
+    work_share: float
+    waiting_s: float
+    kcal: float
+
+
+class Caution(BaseModel):
+    """Something the instructor should see before the class: what, where, why, and a safer choice."""
+
+    severity: Severity
+    block: int
+    slots: list[str]
+    people: list[int]
+    message: str
+    safer: str
+
+
+class MuscleShare(BaseModel):
+    """Seconds of tension of a muscle, mean per person: as prime mover, and as helper."""
+
+    muscle: str
+    name: str
+    prime_s: float
+    helping_s: float
+
+
+class Band(BaseModel):
+    """Fractions of the heart-rate reserve over the class: slowest, middle and fastest heart at each sample."""
+
+    low: list[float]
+    median: list[float]
+    high: list[float]
+
+
+class Forecast(BaseModel):
+    """Everything computed of one class, on one time axis that starts at 0 s."""
+
+    length: Estimate
+    slot_s: int
+    sample_s: int
+    figures: Figures
+    class_energy: Estimate
+    blocks: list[BlockForecast]
+    slots: list[SlotReport]
+    people: list[PersonForecast]
+    band: Band | None
+    kcal: list[float]
+    kcal_low: list[float]
+    kcal_high: list[float]
+    minutes_by_class: list[float]
+    class_names: list[str]
+    class_limits: list[float]
+    muscles: list[MuscleShare]
+    cautions: list[Caution]
+    stop_signs: str

@@ -1,0 +1,1 @@
+"""Who is where when: on the clock, or at their own pace."""

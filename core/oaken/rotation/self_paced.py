@@ -1,0 +1,110 @@
+"""Rotation at people's own pace: first come, first served on shared units."""
+
+from __future__ import annotations
+
+import heapq
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Task:
+    """One set of one person: which kind of place it needs, how long, and the rest that follows.
+
+    `load` is compared between users of a unit: a different one costs the load change.
+    """
+
+    kind: str
+    work_s: float
+    rest_s: float
+    set_up_s: float
+    load_change_s: float
+    load: float | None
+    tag: int
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A task with its times: leave the last place, arrive, wait, set up, work, end. `unit` is -1 on the floor."""
+
+    task: Task
+    leave_s: float
+    arrive_s: float
+    rested_s: float
+    set_up_from_s: float
+    work_from_s: float
+    end_s: float
+    unit: int
+    lane: int
+
+
+@dataclass(slots=True)
+class _Place:
+    unit: int
+    free_s: float = 0.0
+    user: int = -1
+    load: float | None = None
+
+
+def first_come_first_served(
+    tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]], walk_s: Callable[[int, int], float]
+) -> list[list[Placed]]:
+    """Run everybody's tasks in their own order; whoever is ready first gets the first place that comes free.
+
+    `stock` maps a kind to the units of its working places; a kind that is missing or empty is unlimited (the floor,
+    or a machine the room has not got: the caller warns of it). Walking happens within the rest. Deterministic: ties
+    go to the lower person. Returns the placed tasks of each person, in order.
+    """
+    places = {kind: [_Place(unit) for unit in units] for kind, units in stock.items()}
+    placed: list[list[Placed]] = [[] for _ in tasks]
+    queue = [(0.0, person) for person, own in enumerate(tasks) if own]
+    heapq.heapify(queue)
+    while queue:
+        _, person = heapq.heappop(queue)
+        done = placed[person]
+        task = tasks[person][len(done)]
+        last = done[-1] if done else None
+        leave = last.end_s if last else 0.0
+        rest = last.task.rest_s if last else 0.0
+        at = last.unit if last else -1
+        lane, arrive, start, place = _best_place(places.get(task.kind, []), leave, rest, at, walk_s)
+        change = task.set_up_s if place is None or place.user != person else 0.0
+        if place is not None and (place.user == -1 or place.load != task.load):
+            change += task.load_change_s
+        work_from = start + change
+        end = work_from + task.work_s
+        if place is not None:
+            place.free_s, place.user, place.load = end, person, task.load
+        rested = max(arrive, leave + rest)
+        unit = -1 if place is None else place.unit
+        done.append(Placed(task, leave, arrive, rested, start, work_from, end, unit, lane))
+        if len(done) < len(tasks[person]):
+            heapq.heappush(queue, (end + task.rest_s, person))
+    return placed
+
+
+def _best_place(
+    places: list[_Place], leave: float, rest: float, at: int, walk_s: Callable[[int, int], float]
+) -> tuple[int, float, float, _Place | None]:
+    """The lane, arrival and start at the place where work can begin first."""
+    if not places:
+        return -1, leave, leave + rest, None
+    options = []
+    for lane, place in enumerate(places):
+        arrive = leave + walk_s(at, place.unit)
+        options.append((max(arrive, leave + rest, place.free_s), lane, arrive))
+    start, lane, arrive = min(options)
+    return lane, arrive, start, places[lane]
+
+
+def makespan_bound(tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]]) -> float:
+    """A time below which no rotation can end: the larger of the longest person's own time and, for each kind, its
+    total demand ÷ its places. Set-up, load changes and walks are left out, since an order might avoid them.
+    """
+    own = [sum(task.work_s + task.rest_s for task in mine) - mine[-1].rest_s for mine in tasks if mine]
+    demand: dict[str, float] = {}
+    for mine in tasks:
+        for task in mine:
+            demand[task.kind] = demand.get(task.kind, 0.0) + task.work_s
+    shared = [seconds / len(stock[kind]) for kind, seconds in demand.items() if stock.get(kind)]
+    return max([0.0, *own, *shared])

@@ -1,0 +1,93 @@
+"""What each step of a path demands of one body, as columns over the steps."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.people import Person
+from oaken.physiology.demand import pressor_share, work_met
+from oaken.physiology.heart_rate import HeartProfile, ReserveCurve, reserve_curve, uptake_reserve_share
+from oaken.physiology.metabolic import uptake
+from oaken.prescription.segments import Load
+from oaken.timeline import Doing, Step, Timeline
+
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Strain:
+    """Columns over the steps of one person's path.
+
+    `met` is the demand by activity table, `equation_met` the same with the metabolic equations where a station has
+    one, `pressor` the heart's extra answer to straining as a share of its reserve, `work` whether the step counts as
+    work in the densities.
+    """
+
+    start_s: Floats
+    end_s: Floats
+    block: npt.NDArray[np.int64]
+    doing: npt.NDArray[np.int64]
+    met: Floats
+    equation_met: Floats
+    pressor: Floats
+    work: npt.NDArray[np.bool_]
+
+    @property
+    def minutes(self) -> Floats:
+        """Length of each step in minutes."""
+        return (self.end_s - self.start_s) / 60
+
+    def step_at(self, seconds: Floats) -> npt.NDArray[np.int64]:
+        """Index of the step under way at each of these seconds."""
+        return np.maximum(np.searchsorted(self.start_s, seconds, "right") - 1, 0)
+
+    def reserve(self, profile: HeartProfile) -> ReserveCurve:
+        """The heart-rate curve of a heart under this strain."""
+        demand = uptake_reserve_share(self.met, profile.vo2max) + self.pressor
+        return reserve_curve(self.start_s.tolist(), self.end_s.tolist(), demand.tolist(), profile)
+
+
+def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: Catalogue) -> Strain:
+    """The demand columns of one person's path."""
+    recovery = catalogue.recovery_met
+    idle = {
+        Doing.CHANGE: recovery["moving_between_machines"],
+        Doing.REST: recovery["between_sets"],
+        Doing.WAIT: recovery["between_sets"],
+        Doing.FINISHED: recovery["standing"],
+        Doing.BREATHER: recovery["on_the_clock"],
+    }
+    known: dict[tuple[str, Load | None], tuple[float, float, float]] = {}
+    rows = []
+    for step in path:
+        if step.segment is None:
+            rows.append((idle[step.doing], idle[step.doing], 0.0, False))
+            continue
+        exercise = timeline.slots[step.slot].exercise
+        key = (exercise.id, step.segment.load)
+        if key not in known:
+            known[key] = _working(exercise, step.segment.load, person, catalogue)
+        rows.append((*known[key], exercise.is_work))
+    met, equation_met, pressor, work = np.array(rows, dtype=np.float64).T
+    return Strain(
+        start_s=np.array([step.start_s for step in path]),
+        end_s=np.array([step.end_s for step in path]),
+        block=np.array([step.block for step in path]),
+        doing=np.array([step.doing for step in path]),
+        met=met,
+        equation_met=equation_met,
+        pressor=pressor,
+        work=work.astype(np.bool_),
+    )
+
+
+def _working(exercise: Exercise, load: Load | None, person: Person, catalogue: Catalogue) -> tuple[float, float, float]:
+    """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load."""
+    share = load.share(person.bests_kg.get(exercise.id)) if load is not None and exercise.takes_load else None
+    met = work_met(exercise, share, catalogue)
+    equation = uptake(exercise.equation, person.body_mass_kg) / 3.5 if exercise.equation else met
+    return met, equation, pressor_share(exercise, share)

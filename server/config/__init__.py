@@ -1,0 +1,1 @@
+"""Settings, addresses and the one API the rooms of the server hang their endpoints on."""

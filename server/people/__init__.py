@@ -1,0 +1,1 @@
+"""The people who come to the classes."""

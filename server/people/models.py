@@ -1,0 +1,47 @@
+"""People, as relational tables that turn into the core's own type."""
+
+from django.db import models
+from oaken.people import Person as CorePerson
+
+
+class Person(models.Model):
+    """A participant. Empty measurements are estimated by the core."""
+
+    key = models.SlugField(max_length=60, unique=True)
+    name = models.CharField(max_length=120)
+    age = models.PositiveSmallIntegerField()
+    body_mass_kg = models.FloatField()
+    height_cm = models.FloatField(null=True, blank=True)
+    sex = models.CharField(max_length=6, blank=True)
+    level = models.CharField(max_length=10, default="standard")
+    resting_bpm = models.PositiveSmallIntegerField(null=True, blank=True)
+    max_bpm = models.PositiveSmallIntegerField(null=True, blank=True)
+    vo2max = models.FloatField(null=True, blank=True)
+    heart_medication = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def to_core(self) -> CorePerson:
+        """The person as the core computes with them."""
+        plain = {name: getattr(self, name) for name in CorePerson.model_fields if name not in ("id", "sex", "bests_kg")}
+        bests = {best.exercise: best.best_kg for best in self.bests.all()}
+        return CorePerson(id=self.key, sex=self.sex or None, bests_kg=bests, **plain)
+
+
+class Best(models.Model):
+    """A person's one-repetition maximum on one exercise, tested or estimated."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="bests")
+    exercise = models.CharField(max_length=60)
+    best_kg = models.FloatField()
+
+    class Meta:
+        ordering = ["exercise"]
+        constraints = [models.UniqueConstraint(fields=["person", "exercise"], name="best_once_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.exercise} {self.best_kg:g} kg"

@@ -1,0 +1,1 @@
+"""Class plans as immutable revisions, and their forecasts."""

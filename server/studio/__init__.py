@@ -1,0 +1,1 @@
+"""Rooms and the machine units in them."""
