@@ -6,15 +6,16 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+import numpy.typing as npt
 
 from oaken.estimate import Estimate
 from oaken.people import Person, Sex
 from oaken.physiology import energy, training_load
 from oaken.physiology.body import Body
-from oaken.physiology.heart_rate import HeartProfile, target_bpm
+from oaken.physiology.heart_rate import Floats, HeartProfile, ReserveCurve, target_bpm
 from oaken.physiology.intensity import minutes_by_class
 from oaken.report import Figures
-from oaken.strain import Floats, Strain
+from oaken.strain import Strain
 from oaken.work_done import WorkDone
 
 REPS_RANGE = 0.15
@@ -26,12 +27,16 @@ class Heart:
     """One likely heart over the class: its fraction of reserve once a second (at the half second)."""
 
     profile: HeartProfile
+    curve: ReserveCurve
     reserve: Floats
+    bpm: Floats
 
-    @property
-    def bpm(self) -> Floats:
-        """Beats a minute at every second."""
-        return np.asarray(target_bpm(self.reserve, self.profile.rest_bpm, self.profile.max_bpm), dtype=np.float64)
+    @classmethod
+    def under(cls, strain: Strain, profile: HeartProfile, seconds: Floats, index: npt.NDArray[np.int64]) -> Heart:
+        """This heart under a strain, at these seconds; `index` are the stretches they fall in."""
+        curve = strain.reserve(profile)
+        reserve = curve.at(seconds, index)
+        return cls(profile, curve, reserve, target_bpm(reserve, profile.rest_bpm, profile.max_bpm))
 
     @property
     def vigorous_min(self) -> float:
@@ -49,8 +54,12 @@ class Heart:
 
 @dataclass(frozen=True, slots=True)
 class Hearts:
-    """The likely heart of a person between the slowest and the fastest that are still likely."""
+    """The likely heart of a person between the slowest and the fastest that are still likely.
 
+    `step` is the step under way at each second.
+    """
+
+    step: npt.NDArray[np.int64]
     likely: Heart
     slow: Heart
     fast: Heart
@@ -58,7 +67,9 @@ class Hearts:
     @classmethod
     def under(cls, strain: Strain, body: Body, seconds: Floats) -> Hearts:
         """The three hearts under one strain, at these seconds."""
-        return cls(*(Heart(one, strain.reserve(one).at(seconds)) for one in (body.likely, body.slow, body.fast)))
+        index = strain.stretches.at(seconds)
+        three = (Heart.under(strain, one, seconds, index) for one in (body.likely, body.slow, body.fast))
+        return cls(strain.stretches.step[index], *three)
 
 
 def person_figures(
@@ -146,8 +157,8 @@ def _heart_figures(person: Person, strain: Strain, hearts: Hearts, minutes: floa
     def of_three(figure: str, of: Callable[[Heart], float], unit: str) -> Estimate:
         return Estimate.between(of(likely), of(slow), of(fast), unit, figure, inputs)
 
-    seconds = np.arange(0.5, 0.5 + likely.reserve.size)
-    working = strain.work[strain.step_at(seconds)]
+    working = strain.work[hearts.step]
+    table_kcal = (strain.met * energy.kcal_per_min(1.0, person.body_mass_kg))[hearts.step]
     rating = training_load.expected_rating(float(likely.reserve[working].mean()) if working.any() else 0.0)
     return {
         "heart_mean": of_three("heart.response", lambda heart: float(heart.bpm.mean()), "bpm"),
@@ -164,17 +175,15 @@ def _heart_figures(person: Person, strain: Strain, hearts: Hearts, minutes: floa
             [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
         ),
         "energy_by_heart_rate": of_three(
-            "energy.heart_rate", lambda heart: _keytel_kcal(person, strain, heart, seconds), "kcal"
+            "energy.heart_rate", lambda heart: _keytel_kcal(person, heart, table_kcal), "kcal"
         ),
     }
 
 
-def _keytel_kcal(person: Person, strain: Strain, heart: Heart, seconds: Floats) -> float:
-    """Energy by heart rate; seconds below the equation's range by the activity table."""
-    bpm = heart.bpm
-    by_heart = energy.keytel_kj_per_min(bpm, person.body_mass_kg, person.age, person.sex) / energy.KJ_PER_KCAL
-    by_table = energy.kcal_per_min(1.0, person.body_mass_kg) * strain.met[strain.step_at(seconds)]
-    return float(np.where(bpm >= energy.KEYTEL_FROM_BPM, by_heart, by_table).sum() / 60)
+def _keytel_kcal(person: Person, heart: Heart, table_kcal: Floats) -> float:
+    """Energy by heart rate; seconds below the equation's range by the activity table (kcal/min at each second)."""
+    by_heart = energy.keytel_kj_per_min(heart.bpm, person.body_mass_kg, person.age, person.sex) / energy.KJ_PER_KCAL
+    return float(np.where(heart.bpm >= energy.KEYTEL_FROM_BPM, by_heart, table_kcal).sum() / 60)
 
 
 def class_figures(people: list[Figures]) -> Figures:

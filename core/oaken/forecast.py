@@ -15,11 +15,11 @@ from oaken.figures import Hearts, class_figures, person_figures
 from oaken.people import Person
 from oaken.physiology.body import body_of
 from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
-from oaken.physiology.heart_rate import target_bpm
+from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
 from oaken.plan import ClassPlan, SetsBlock
 from oaken.report import Band, BlockForecast, Forecast, MuscleShare, PathColumns, PersonForecast, SlotReport
-from oaken.strain import Floats, Strain, strain_of
+from oaken.strain import Strain, strain_of
 from oaken.timeline import Doing, Step, Timeline, build_timeline
 from oaken.work_done import WorkDone, waiting_s, work_done
 
@@ -118,7 +118,7 @@ def _live(
     samples = np.minimum(np.arange(0.0, timeline.length_s + SAMPLE_S, SAMPLE_S), timeline.length_s)
     applies = not person.heart_medication
     hearts = Hearts.under(strain, body, seconds) if applies else None
-    reserve = strain.reserve(body.likely).at(samples)
+    reserve = hearts.likely.curve.at(samples) if hearts else np.zeros_like(samples)
     done = work_done(path, timeline.slots, person)
     kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, person.body_mass_kg)
     climbed = np.interp(samples, np.append(0.0, strain.end_s), np.append(0.0, np.cumsum(kcal_per_step)))

@@ -10,12 +10,17 @@ import numpy.typing as npt
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.physiology.demand import pressor_share, work_met
-from oaken.physiology.heart_rate import HeartProfile, ReserveCurve, reserve_curve, uptake_reserve_share
+from oaken.physiology.heart_rate import (
+    Floats,
+    HeartProfile,
+    ReserveCurve,
+    Stretches,
+    reserve_curve,
+    uptake_reserve_share,
+)
 from oaken.physiology.metabolic import uptake
 from oaken.prescription.segments import Load
 from oaken.timeline import Doing, Step, Timeline
-
-Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,20 +40,17 @@ class Strain:
     equation_met: Floats
     pressor: Floats
     work: npt.NDArray[np.bool_]
+    stretches: Stretches
 
     @property
     def minutes(self) -> Floats:
         """Length of each step in minutes."""
         return (self.end_s - self.start_s) / 60
 
-    def step_at(self, seconds: Floats) -> npt.NDArray[np.int64]:
-        """Index of the step under way at each of these seconds."""
-        return np.maximum(np.searchsorted(self.start_s, seconds, "right") - 1, 0)
-
     def reserve(self, profile: HeartProfile) -> ReserveCurve:
         """The heart-rate curve of a heart under this strain."""
         demand = uptake_reserve_share(self.met, profile.vo2max) + self.pressor
-        return reserve_curve(self.start_s.tolist(), self.end_s.tolist(), demand.tolist(), profile)
+        return reserve_curve(self.stretches, demand, profile)
 
 
 def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: Catalogue) -> Strain:
@@ -73,15 +75,18 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
             known[key] = _working(exercise, step.segment.load, person, catalogue)
         rows.append((*known[key], exercise.is_work))
     met, equation_met, pressor, work = np.array(rows, dtype=np.float64).T
+    start_s = np.array([step.start_s for step in path])
+    end_s = np.array([step.end_s for step in path])
     return Strain(
-        start_s=np.array([step.start_s for step in path]),
-        end_s=np.array([step.end_s for step in path]),
+        start_s=start_s,
+        end_s=end_s,
         block=np.array([step.block for step in path]),
         doing=np.array([step.doing for step in path]),
         met=met,
         equation_met=equation_met,
         pressor=pressor,
         work=work.astype(np.bool_),
+        stretches=Stretches.cut(start_s, end_s),
     )
 
 

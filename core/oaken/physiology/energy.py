@@ -29,9 +29,10 @@ def keytel_kj_per_min(
     Man 35 y, 75 kg, 140 bpm: 55.2. Woman 35 y, 62 kg: 37.0. Reads high for strength work, whose heart rate runs
     above its oxygen cost.
     """
-    male = -55.0969 + 0.6309 * bpm + 0.1988 * body_mass_kg + 0.2017 * age
-    female = -20.4022 + 0.4472 * bpm - 0.1263 * body_mass_kg + 0.074 * age
-    return np.asarray({"male": male, "female": female}.get(sex or "", (male + female) / 2), dtype=np.float64)
+    male = np.array([0.6309, -55.0969 + 0.1988 * body_mass_kg + 0.2017 * age])
+    female = np.array([0.4472, -20.4022 - 0.1263 * body_mass_kg + 0.074 * age])
+    slope, level = {"male": male, "female": female}.get(sex or "", (male + female) / 2)
+    return np.asarray(slope * bpm + level, dtype=np.float64)
 
 
 def lifting_kcal(work_j: float, efficiency: float = LIFTING_EFFICIENCY[1]) -> float:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from math import exp
 from typing import TypeVar
@@ -10,7 +9,8 @@ from typing import TypeVar
 import numpy as np
 import numpy.typing as npt
 
-Value = TypeVar("Value", float, npt.NDArray[np.float64])
+Floats = npt.NDArray[np.float64]
+Value = TypeVar("Value", float, Floats)
 
 MAXIMUM_SD_BPM = 10.0
 """Standard deviation of a single person around any age formula, about 10 bpm (Tanaka 2001, from memory)."""
@@ -85,44 +85,59 @@ class HeartProfile:
 
 
 @dataclass(frozen=True, slots=True)
+class Stretches:
+    """Stretches of constant demand, none longer than LONGEST_STRETCH_S. `step` is the step each was cut from."""
+
+    start_s: Floats
+    duration_s: Floats
+    step: npt.NDArray[np.int64]
+
+    @classmethod
+    def cut(cls, start_s: Floats, end_s: Floats) -> Stretches:
+        """Cut gap-free steps into stretches."""
+        pieces = np.maximum(np.ceil((end_s - start_s) / LONGEST_STRETCH_S), 1).astype(np.int64)
+        step = np.repeat(np.arange(start_s.size), pieces)
+        piece = np.arange(step.size) - np.repeat(np.cumsum(pieces) - pieces, pieces)
+        length = ((end_s - start_s) / pieces)[step]
+        return cls(start_s[step] + piece * length, length, step)
+
+    def at(self, seconds: Floats) -> npt.NDArray[np.int64]:
+        """Index of the stretch under way at each of these seconds."""
+        return np.maximum(np.searchsorted(self.start_s, seconds, "right") - 1, 0)
+
+
+@dataclass(frozen=True, slots=True)
 class ReserveCurve:
     """Fraction of the heart-rate reserve over time: within each stretch an exponential towards `target`."""
 
-    start_s: npt.NDArray[np.float64]
-    opening: npt.NDArray[np.float64]
-    target: npt.NDArray[np.float64]
-    tau_s: npt.NDArray[np.float64]
+    stretches: Stretches
+    opening: Floats
+    target: Floats
+    tau_s: Floats
 
-    def at(self, seconds: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-        """Fractions at these seconds since the start."""
-        index = np.maximum(np.searchsorted(self.start_s, seconds, "right") - 1, 0)
-        decay = np.exp((self.start_s[index] - seconds) / self.tau_s[index])
+    def at(self, seconds: Floats, index: npt.NDArray[np.int64] | None = None) -> Floats:
+        """Fractions at these seconds since the start; `index` saves looking the stretches up again."""
+        if index is None:
+            index = self.stretches.at(seconds)
         target = self.target[index]
+        decay = np.exp((self.stretches.start_s[index] - seconds) / self.tau_s[index])
         return np.asarray(target + (self.opening[index] - target) * decay, dtype=np.float64)
 
 
-def reserve_curve(
-    start_s: Sequence[float], end_s: Sequence[float], demand: Sequence[float], profile: HeartProfile, first: float = 0.0
-) -> ReserveCurve:
-    """First-order answer to a stepwise demand (fractions of reserve): faster up than down, plus slow drift.
+def reserve_curve(stretches: Stretches, demand: Floats, profile: HeartProfile, first: float = 0.0) -> ReserveCurve:
+    """First-order answer to a stepwise demand (fraction of reserve of each step): faster up than down, plus drift.
 
     Each stretch of constant demand has a closed form, so nothing is stepped second by second. Demand above the
     maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
     """
-    starts, openings, targets, taus = [], [], [], []
-    now = first
-    rise, fall = profile.rise_s, profile.fall_s
-    for begin, end, share in zip(start_s, end_s, demand, strict=True):
-        while True:
-            stop = min(end, begin + LONGEST_STRETCH_S)
-            target = min(1.0, max(0.0, share * (1 + DRIFT_PER_HOUR * begin / 3600)))
-            tau = rise if target > now else fall
-            starts.append(begin)
-            openings.append(now)
-            targets.append(target)
-            taus.append(tau)
-            now = target + (now - target) * exp((begin - stop) / tau)
-            if stop >= end:
-                break
-            begin = stop
-    return ReserveCurve(np.array(starts), np.array(openings), np.array(targets), np.array(taus))
+    drift = 1 + DRIFT_PER_HOUR * stretches.start_s / 3600
+    target = np.clip(demand[stretches.step] * drift, 0.0, 1.0)
+    openings: list[float] = []
+    taus: list[float] = []
+    now, rise, fall = first, profile.rise_s, profile.fall_s
+    for aim, duration in zip(target.tolist(), stretches.duration_s.tolist(), strict=True):
+        tau = rise if aim > now else fall
+        openings.append(now)
+        taus.append(tau)
+        now = aim + (now - aim) * exp(-duration / tau)
+    return ReserveCurve(stretches, np.array(openings), target, np.array(taus))

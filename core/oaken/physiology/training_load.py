@@ -8,6 +8,7 @@ import numpy.typing as npt
 from oaken.people import Sex
 
 EDWARDS_LIMITS = (0.5, 0.6, 0.7, 0.8, 0.9)
+_MEN, _WOMEN = (0.64, 1.92), (0.86, 1.67)
 
 
 def impulse(minutes: float, reserve: float, sex: Sex | None) -> float:
@@ -18,10 +19,9 @@ def impulse(minutes: float, reserve: float, sex: Sex | None) -> float:
 
 def impulse_rate(reserve: npt.NDArray[np.float64], sex: Sex | None) -> npt.NDArray[np.float64]:
     """Impulse collected per minute at these fractions of the reserve."""
-    male = 0.64 * np.exp(1.92 * reserve)
-    female = 0.86 * np.exp(1.67 * reserve)
-    factor = {"male": male, "female": female}.get(sex or "", (male + female) / 2)
-    return np.asarray(reserve * factor, dtype=np.float64)
+    weights = {"male": [_MEN], "female": [_WOMEN]}.get(sex or "", [_MEN, _WOMEN])
+    factors = [scale * np.exp(power * reserve) for scale, power in weights]
+    return np.asarray(reserve * sum(factors) / len(factors), dtype=np.float64)
 
 
 def impulse_of_curve(reserve_per_second: npt.NDArray[np.float64], sex: Sex | None) -> float:

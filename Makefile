@@ -1,0 +1,75 @@
+# Oaken Circuit. `make demo` and `make test` do all their own set-up on a fresh machine.
+PYTHON ?= python3
+PORT ?= 8000
+VENV := .venv
+PY := $(VENV)/bin/python
+MANAGE := $(PY) server/manage.py
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+
+export PYTHONPATH := core:server
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+.PHONY: demo test bench lint schema pictures requirements check-demo check-test clean
+.DEFAULT_GOAL := demo
+
+demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1
+	$(if $(RESET),$(PY) tools/reset_demo.py)
+	@$(MANAGE) migrate --verbosity 0
+	@$(MANAGE) load_demo
+	@$(MANAGE) serve --port $(PORT)
+
+test: check-test $(VENV)/dev.done web/dist/index.html lint ## install what is needed and run every test
+	cd web && npm run --silent unit
+	$(PY) -m pytest
+
+bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and size
+	@$(PY) -m pytest tests/bench --benchmark-disable-gc -q --no-header -p no:warnings -s --override-ini addopts=""
+
+lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and whether generated files are current
+	$(VENV)/bin/ruff check .
+	$(VENV)/bin/ruff format --check .
+	$(VENV)/bin/mypy core/oaken server tools/browser.py tools/pictures.py
+	$(VENV)/bin/lint-imports --no-logo
+	$(PY) tools/generated.py --check
+	cd web && npm run --silent lint && npm run --silent check
+
+schema: $(VENV)/dev.done web/node_modules/.done ## write the JSON Schema, the OpenAPI schema and the typed client
+	$(PY) tools/generated.py
+
+pictures: $(VENV)/dev.done web/dist/index.html ## take the pictures of docs/screenshots afresh
+	$(PY) tools/pictures.py
+
+requirements: $(VENV)/dev.done ## compile requirements/*.in
+	cd requirements && for set in base dev; do \
+	  ../$(VENV)/bin/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links \
+	    --no-emit-trusted-host --strip-extras --allow-unsafe --no-header -o $$set.txt $$set.in; done
+
+check-demo:
+	@$(PYTHON) tools/check_machine.py demo
+
+check-test:
+	@$(PYTHON) tools/check_machine.py test
+
+$(VENV)/base.done: requirements/base.txt
+	@echo "Installing Python packages …"
+	@test -x $(PY) || $(PYTHON) -m venv $(VENV)
+	@$(PY) -m pip install --quiet --require-hashes -r requirements/base.txt
+	@touch $@
+
+$(VENV)/dev.done: $(VENV)/base.done requirements/dev.txt
+	@echo "Installing the packages of the tests …"
+	@$(PY) -m pip install --quiet --require-hashes -r requirements/dev.txt
+	@touch $@
+
+web/node_modules/.done: web/package-lock.json
+	@echo "Installing the packages of the interface …"
+	@cd web && npm ci --silent --no-audit --no-fund
+	@touch $@
+
+web/dist/index.html: web/node_modules/.done $(WEB_SOURCES)
+	@echo "Building the interface …"
+	@cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+clean: ## remove what was installed and built, not what was saved
+	rm -rf $(VENV) web/node_modules web/dist

@@ -1,0 +1,56 @@
+"""Writes what is generated from the code: the class file's JSON Schema, the OpenAPI schema, the typed client.
+
+With --check it writes nothing and fails when one of them is stale.
+"""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+WEB = ROOT / "web"
+
+
+def _run(*command: str) -> str:
+    return subprocess.run(command, cwd=ROOT, check=True, capture_output=True, text=True).stdout
+
+
+def generate(folder: Path) -> dict[Path, str]:
+    """Every generated file's path in the checkout and what should stand in it. `folder` is for scratch files."""
+    openapi = _run(sys.executable, "server/manage.py", "export_schema")
+    source, client = folder / "openapi.json", folder / "schema.d.ts"
+    source.write_text(openapi, encoding="utf-8")
+    program = WEB / "node_modules" / ".bin" / "openapi-typescript"
+    subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
+    sys.path.insert(0, str(ROOT / "core"))
+    from oaken.class_file import json_schema
+
+    schema = json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n"
+    return {
+        ROOT / "docs" / "class.schema.json": schema,
+        ROOT / "docs" / "openapi.json": openapi,
+        WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
+    }
+
+
+def main() -> int:
+    """Write or check the generated files."""
+    with tempfile.TemporaryDirectory() as folder:
+        wanted = generate(Path(folder))
+    stale = [path for path, text in wanted.items() if not path.exists() or path.read_text(encoding="utf-8") != text]
+    if "--check" in sys.argv:
+        for path in stale:
+            print(f"{path.relative_to(ROOT)} is stale: run `make schema`", file=sys.stderr)
+        return 1 if stale else 0
+    for path in stale:
+        path.write_text(wanted[path], encoding="utf-8")
+        print(f"wrote {path.relative_to(ROOT)}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,65 @@
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Plan = Schemas["ClassPlan"];
+export type Block = Plan["blocks"][number];
+export type Circuit = Schemas["CircuitBlock"];
+export type Sets = Schemas["SetsBlock"];
+export type Together = Schemas["TogetherBlock"];
+export type Group = Schemas["Group"];
+export type Load = Schemas["Load"];
+export type Forecast = Schemas["Forecast"];
+export type PersonForecast = Schemas["PersonForecast"];
+export type SlotReport = Schemas["SlotReport"];
+export type Figures = Schemas["Figures"];
+export type Estimate = Schemas["Estimate"];
+export type Caution = Schemas["Caution"];
+export type Exercise = Schemas["Exercise"];
+export type Catalogue = Schemas["CatalogueOut"];
+export type Method = Schemas["Method"];
+export type Problem = Schemas["Problem"];
+export type Person = Schemas["Person"];
+export type Room = Schemas["Room"];
+export type ClassOut = Schemas["ClassOut"];
+export type ClassSummary = Schemas["ClassSummary"];
+
+export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+/** A plan the server refused, with every located problem. */
+export class FaultyPlan extends Error {
+  constructor(readonly problems: Problem[]) {
+    super(problems.map((problem) => `${problem.place}, ${problem.field}: ${problem.message}`).join("; "));
+  }
+}
+
+/** Somebody saved a newer revision in the meantime: this one. */
+export class StalePlan extends Error {
+  constructor(
+    message: string,
+    readonly latest: ClassOut,
+  ) {
+    super(message);
+  }
+}
+
+/** The data of an answer, or the error that says what to do. */
+export function dataOf<Data>(answer: { data?: unknown; error?: unknown; response: Response }): Data {
+  if (answer.data === undefined) throw failure(answer);
+  return answer.data as Data;
+}
+
+type Failure = { error?: unknown; response: Response };
+
+function failure({ error, response }: Failure): Error {
+  if (response.status === 422 && error && typeof error === "object" && "problems" in error) {
+    return new FaultyPlan((error as { problems: Problem[] }).problems);
+  }
+  if (response.status === 409 && error && typeof error === "object" && "latest" in error) {
+    const stale = error as { message: string; latest: ClassOut };
+    return new StalePlan(stale.message, stale.latest);
+  }
+  if (response.status === 404) return new Error("This class does not exist.");
+  return new Error(`The server answered with an error (${response.status}).`);
+}

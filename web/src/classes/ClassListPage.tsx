@@ -1,0 +1,183 @@
+import { useMutation } from "@tanstack/react-query";
+import { Plus } from "lucide-react";
+import { useEffect } from "react";
+import { Link, useNavigate } from "react-router";
+
+import { api, dataOf, type ClassOut, type ClassSummary, type Plan } from "../api/client";
+import { useClasses, usePeople, useRooms } from "../api/queries";
+import { clock, counted, figure, when } from "../shared/format";
+
+/** The planned classes, the one saved last first, each with its planks drawn to one common length. */
+export function ClassListPage() {
+  const classes = useClasses();
+  const rooms = useRooms();
+  const people = usePeople();
+  const navigate = useNavigate();
+  const create = useMutation({
+    mutationFn: async (plan: Plan) => {
+      const answer = await api.POST("/api/classes", { body: { plan } });
+      return dataOf<ClassOut>(answer);
+    },
+    onSuccess: (made) => void navigate(`/classes/${made.id}`),
+  });
+  useEffect(() => {
+    document.title = "Classes – Oaken Circuit";
+  }, []);
+
+  const room = rooms.data?.[0];
+  const ready = room && people.data?.length;
+  const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
+  return (
+    <div className="mx-auto max-w-5xl px-4 py-6">
+      <div className="mb-4 flex flex-wrap items-center gap-4">
+        <h1 className="text-2xl font-semibold">Classes</h1>
+        <button
+          type="button"
+          className="btn btn-primary btn-sm ml-auto"
+          disabled={!ready || create.isPending}
+          onClick={() =>
+            ready &&
+            create.mutate(
+              firstPlan(
+                room.id,
+                people.data!.map((one) => one.id),
+              ),
+            )
+          }
+        >
+          <Plus size={16} aria-hidden /> New class
+        </button>
+      </div>
+      {create.isError && (
+        <p role="alert" className="mb-3 rounded border border-error px-3 py-1.5 text-sm">
+          The class was not made: {create.error.message}
+        </p>
+      )}
+      {classes.isPending ? (
+        <div role="status" aria-label="Opening the classes" className="space-y-3">
+          {[0, 1, 2].map((row) => (
+            <div key={row} className="skeleton h-20 w-full" />
+          ))}
+        </div>
+      ) : classes.isError ? (
+        <div role="alert" className="rounded border border-error p-4">
+          <p>The classes cannot be read: {classes.error.message}</p>
+          <button type="button" className="btn btn-sm mt-2" onClick={() => classes.refetch()}>
+            Try again
+          </button>
+        </div>
+      ) : classes.data.length === 0 ? (
+        <p className="rounded border border-base-300 bg-base-200 p-6">
+          No class is planned yet. “New class” starts one with a warm-up, four stations and a cool-down; you change it
+          from there.
+        </p>
+      ) : (
+        <ul className="space-y-2" data-testid="classes">
+          {classes.data.map((one) => (
+            <ClassRow key={one.id} one={one} longest={longest} />
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
+  const over = one.length_s - one.slot_min * 60;
+  const share = (seconds: number) => `${(seconds / longest) * 100}%`;
+  return (
+    <li>
+      <Link
+        to={`/classes/${one.id}`}
+        className="block rounded-[var(--radius-box)] border border-base-300 bg-base-200 p-3 hover:border-base-content"
+      >
+        <span className="flex flex-wrap items-baseline gap-x-4">
+          <span className="text-lg font-semibold">{one.name}</span>
+          <span className="faint text-sm">
+            {[one.starts, counted(one.people, "person", "people")].filter(Boolean).join(" · ")}
+          </span>
+          <span className="ml-auto text-lg">
+            <strong className={over > 0 ? "text-accent" : ""}>{clock(one.length_s)}</strong>
+            <span className="faint text-sm"> of {one.slot_min} min</span>
+          </span>
+        </span>
+        <span className="relative mt-2 block h-4" aria-hidden>
+          {one.outline.map((block) => (
+            <span
+              key={block.start_s}
+              className="absolute top-0 h-4 overflow-hidden rounded-[2px] px-1 text-[11px] leading-4 font-semibold whitespace-nowrap"
+              style={{
+                left: share(block.start_s),
+                width: share(block.end_s - block.start_s),
+                background: `var(--plank-${block.kind})`,
+                color: "var(--plank-ink)",
+              }}
+            >
+              {(block.end_s - block.start_s) / longest > 0.12 ? block.name : ""}
+            </span>
+          ))}
+          <span
+            className="absolute -top-0.5 h-5 border-l-2 border-dashed border-accent"
+            style={{ left: share(one.slot_min * 60) }}
+          />
+        </span>
+        <span className="faint mt-1.5 flex flex-wrap gap-x-4 text-xs">
+          <span className={over > 0 ? "font-semibold text-accent" : ""}>
+            {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+          </span>
+          <span>about {figure(one.kcal_each)} kcal each</span>
+          <span className="ml-auto">
+            revision {one.revision}, saved {when(one.saved_at)}
+          </span>
+        </span>
+      </Link>
+    </li>
+  );
+}
+
+/** What a new class starts as: short, sensible, and ready to be changed. */
+function firstPlan(room: string, people: string[]): Plan {
+  return {
+    name: "New class",
+    slot_min: 45,
+    starts: "",
+    note: "",
+    room,
+    people,
+    blocks: [
+      {
+        id: "warm-up",
+        kind: "together",
+        name: "Warm-up",
+        move_on_s: 45,
+        slots: [
+          { id: "march", exercise: "marching", seconds: 240, pause_after_s: 0 },
+          { id: "swings", exercise: "leg-swings", seconds: 60, pause_after_s: 0 },
+        ],
+      },
+      {
+        id: "stations",
+        kind: "circuit",
+        name: "Stations",
+        move_on_s: 45,
+        work_s: 40,
+        change_s: 20,
+        rounds: 2,
+        round_rest_s: 60,
+        stations: [
+          { id: "station-1", exercise: "leg-press", load: { share_of_best: 0.5 } },
+          { id: "station-2", exercise: "lying-leg-curl", load: { share_of_best: 0.5 } },
+          { id: "station-3", exercise: "step-up" },
+          { id: "station-4", exercise: "plank" },
+        ],
+      },
+      {
+        id: "cool-down",
+        kind: "together",
+        name: "Cool-down",
+        move_on_s: 0,
+        slots: [{ id: "stretch", exercise: "held-stretch", seconds: 180, pause_after_s: 0 }],
+      },
+    ],
+  };
+}

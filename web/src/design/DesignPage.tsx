@@ -1,0 +1,145 @@
+import { useEffect, useState } from "react";
+import { Link, useParams } from "react-router";
+
+import type { ClassOut } from "../api/client";
+import { FaultyPlan } from "../api/client";
+import { useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
+import { Ledger } from "../ledger/Ledger";
+import { clock } from "../shared/format";
+import { Readout } from "../score/Readout";
+import { Score } from "../score/Score";
+import { PlanHead } from "./PlanHead";
+import { useDraft } from "./useDraft";
+
+/** One class on the design screen. */
+export function DesignPage() {
+  const id = Number(useParams().id);
+  const loaded = useClass(id);
+  if (loaded.isPending) return <Opening />;
+  if (loaded.isError) {
+    return (
+      <div className="mx-auto max-w-lg p-10">
+        <h1 className="text-2xl font-semibold">This class cannot be opened</h1>
+        <p className="mt-2">{loaded.error.message}</p>
+        <div className="mt-4 flex gap-2">
+          <button type="button" className="btn btn-primary" onClick={() => loaded.refetch()}>
+            Try again
+          </button>
+          <Link to="/" className="btn">
+            All classes
+          </Link>
+        </div>
+      </div>
+    );
+  }
+  return <Designer key={id} loaded={loaded.data} />;
+}
+
+function Opening() {
+  return (
+    <div className="p-6" role="status" aria-label="Opening the class">
+      <div className="skeleton h-9 w-80" />
+      <div className="skeleton mt-4 h-10 w-full" />
+      <div className="skeleton mt-4 h-96 w-full" />
+    </div>
+  );
+}
+
+function Designer({ loaded }: { loaded: ClassOut }) {
+  const draft = useDraft(loaded);
+  const { plan, undo, redo } = draft;
+  const forecast = useForecast(plan);
+  const catalogue = useCatalogue();
+  const room = useRooms().data?.find((one) => one.id === plan.room);
+  const people = usePeople().data;
+
+  const longest = plan.blocks.findIndex((block) => block.kind !== "together");
+  const [selectedId, select] = useState(plan.blocks[Math.max(longest, 0)]?.id ?? "");
+  const selected = Math.max(
+    0,
+    plan.blocks.findIndex((block) => block.id === selectedId),
+  );
+  const [scrubbed, scrub] = useState<number | null>(null);
+  const [number, choosePerson] = useState<number | null>(null);
+
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const key = event.key.toLowerCase();
+      if (key === "z" && !event.shiftKey) undo();
+      else if (key === "y" || (key === "z" && event.shiftKey)) redo();
+      else return;
+      event.preventDefault();
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [undo, redo]);
+
+  useEffect(() => {
+    document.title = `${plan.name} – Oaken Circuit`;
+  }, [plan.name]);
+
+  const problems = forecast.error instanceof FaultyPlan ? forecast.error.problems : [];
+  const result = forecast.data;
+  // until the line is moved it stands at the first turn of the main block
+  const opening = (result?.blocks[selected]?.start_s ?? 0) + 20;
+  const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
+  const over = (result?.length.value ?? 0) - (result?.slot_s ?? 0);
+  const person = result?.people.find((one) => one.number === number) ?? null;
+
+  return (
+    <div className="flex flex-col">
+      <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} />
+      {forecast.isError && (
+        <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
+          <strong>The score shows the last state that could be computed.</strong>{" "}
+          {problems.length
+            ? problems
+                .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
+                .join("; ")
+            : forecast.error.message}
+          {!problems.length && (
+            <button type="button" className="btn btn-xs ml-2" onClick={() => forecast.refetch()}>
+              Try again
+            </button>
+          )}
+        </div>
+      )}
+      {result ? (
+        <>
+          <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
+            <span className={over > 0 ? "font-semibold text-accent" : ""}>
+              {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+            </span>
+            <strong className="text-2xl">{clock(result.length.value)}</strong>
+          </p>
+          <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
+            <Score
+              draft={draft}
+              forecast={result}
+              catalogue={catalogue.data}
+              room={room}
+              selected={selected}
+              onSelect={select}
+              second={at}
+              onScrub={scrub}
+              person={person}
+            />
+            <Ledger forecast={result} plan={plan} person={person} onPerson={choosePerson} onSelectBlock={select} />
+          </div>
+          <Readout
+            forecast={result}
+            plan={plan}
+            second={at}
+            chosen={number}
+            onChoose={choosePerson}
+            known={people}
+            stale={forecast.isPlaceholderData}
+          />
+        </>
+      ) : forecast.isError ? null : (
+        <Opening />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,172 @@
+import { Redo2, Save, Undo2 } from "lucide-react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { useNavigate } from "react-router";
+
+import { api, dataOf, StalePlan, type ClassOut, type Plan } from "../api/client";
+import { Dialog } from "../shared/Dialog";
+import { counted, when } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import { setPlan } from "./edits";
+import type { Draft } from "./useDraft";
+
+/** The class's name, its slot, and undo, redo and save. */
+export function PlanHead({ classId, draft, roomName }: { classId: number; draft: Draft; roomName: string }) {
+  const { plan, edit } = draft;
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+
+  const save = useMutation({
+    mutationFn: async ({ sent, basedOn }: { sent: Plan; basedOn: number }) => {
+      const answer = await api.PUT("/api/classes/{class_id}", {
+        params: { path: { class_id: classId } },
+        body: { plan: sent, based_on: basedOn },
+      });
+      return dataOf<ClassOut>(answer);
+    },
+    onSuccess: (saved, { sent }) => {
+      draft.saved(saved.revision, sent);
+      void queries.invalidateQueries({ queryKey: ["classes"] });
+    },
+  });
+  const copy = useMutation({
+    mutationFn: async (sent: Plan) => {
+      const answer = await api.POST("/api/classes", { body: { plan: { ...sent, name: `${sent.name} (copy)` } } });
+      return dataOf<ClassOut>(answer);
+    },
+    onSuccess: (saved) => {
+      save.reset();
+      draft.saved(draft.revision, plan);
+      void navigate(`/classes/${saved.id}`);
+    },
+  });
+
+  const { mutate, isPending } = save;
+  const saveNow = () => mutate({ sent: plan, basedOn: draft.revision });
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
+        event.preventDefault();
+        mutate({ sent: plan, basedOn: draft.revision });
+      }
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [mutate, plan, draft.revision]);
+
+  const stale = save.error instanceof StalePlan ? save.error : null;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-1.5 pb-1 lg:px-6">
+        <div className="min-w-0 grow">
+          <input
+            aria-label="Name of the class"
+            className="w-full max-w-xl truncate rounded border border-transparent bg-transparent text-xl font-semibold hover:border-base-300"
+            value={plan.name}
+            maxLength={120}
+            onChange={(event) => {
+              if (event.target.value) edit(setPlan({ name: event.target.value }), "name");
+            }}
+          />
+          <p className="faint text-sm leading-4">
+            {[plan.starts, roomName, counted(plan.people.length, "person", "people")].filter(Boolean).join(" · ")}
+          </p>
+        </div>
+        <NumberField
+          label="Slot"
+          unit="min"
+          value={plan.slot_min}
+          min={5}
+          max={240}
+          step={5}
+          onChange={(slot_min) => edit(setPlan({ slot_min }), "slot")}
+        />
+        <div className="join">
+          <button
+            type="button"
+            className="btn btn-sm join-item"
+            disabled={!draft.canUndo}
+            onClick={draft.undo}
+            title="Undo (Ctrl+Z)"
+          >
+            <Undo2 size={16} aria-hidden /> Undo
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm join-item"
+            disabled={!draft.canRedo}
+            onClick={draft.redo}
+            title="Redo (Ctrl+Y)"
+          >
+            <Redo2 size={16} aria-hidden /> Redo
+          </button>
+        </div>
+        <div className="flex items-center gap-3">
+          <span className="faint text-sm" role="status" data-testid="save-state">
+            {isPending ? "Saving …" : draft.dirty ? "Not saved yet" : `Saved as revision ${draft.revision}`}
+          </span>
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            disabled={!draft.dirty || isPending}
+            onClick={saveNow}
+            title="Save (Ctrl+S)"
+          >
+            <Save size={16} aria-hidden /> Save
+          </button>
+        </div>
+      </div>
+      {draft.broughtBack && (
+        <p
+          role="status"
+          className="mx-4 mb-2 flex flex-wrap items-center gap-3 rounded border border-info px-3 py-1.5 text-sm lg:mx-6"
+        >
+          Changes that were not saved ({when(draft.broughtBack)}) are back on the score.
+          <button type="button" className="btn btn-xs" onClick={draft.undo}>
+            Show the saved class instead
+          </button>
+        </p>
+      )}
+      {save.isError && !stale && (
+        <p role="alert" className="mx-4 mb-2 rounded border border-error px-3 py-1.5 text-sm lg:mx-6">
+          Not saved: {save.error.message} Your changes are kept on this device.
+        </p>
+      )}
+      {stale && (
+        <Dialog title="This class was saved elsewhere" onClose={() => save.reset()}>
+          <p>
+            While you were working, revision {stale.latest.revision} was saved ({when(stale.latest.saved_at)}). Nothing
+            of yours is lost. Whatever you choose, both versions stay in the history.
+          </p>
+          <div className="mt-4 flex flex-col gap-2">
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={copy.isPending}
+              onClick={() => copy.mutate(plan)}
+            >
+              Keep mine as a class of its own
+            </button>
+            <button
+              type="button"
+              className="btn"
+              onClick={() => mutate({ sent: plan, basedOn: stale.latest.revision })}
+            >
+              Save mine as the newest revision
+            </button>
+            <button
+              type="button"
+              className="btn"
+              onClick={() => {
+                draft.replace(stale.latest);
+                save.reset();
+              }}
+            >
+              Show the other version (undo brings mine back)
+            </button>
+          </div>
+        </Dialog>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,113 @@
+import { useCallback, useEffect, useMemo, useReducer } from "react";
+
+import type { ClassOut, Plan } from "../api/client";
+import type { Edit } from "./edits";
+import { after, begin, redo, undo, type History } from "./history";
+
+type Kept = { revision: number; plan: Plan; at: string };
+type Action =
+  | { type: "edit"; edit: Edit; field: string; at: number }
+  | { type: "undo" }
+  | { type: "redo" }
+  | { type: "saved"; revision: number; sent: Plan }
+  | { type: "replace"; plan: Plan; revision: number };
+type State = { history: History; revision: number; saved: Plan; broughtBack: string | null };
+
+const keyOf = (id: number) => `oaken-draft-${id}`;
+
+function same(one: Plan, other: Plan): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
+}
+
+/** An unsaved draft of this class that an earlier visit left on this device. */
+function keptDraft(id: number): Kept | null {
+  const text = localStorage.getItem(keyOf(id));
+  if (!text) return null;
+  try {
+    return JSON.parse(text) as Kept;
+  } catch (error) {
+    console.warn("The draft kept on this device cannot be read and is dropped.", error);
+    localStorage.removeItem(keyOf(id));
+    return null;
+  }
+}
+
+function start(loaded: ClassOut): State {
+  const kept = keptDraft(loaded.id);
+  const history = begin(loaded.plan);
+  if (!kept || same(kept.plan, loaded.plan)) {
+    return { history, revision: loaded.revision, saved: loaded.plan, broughtBack: null };
+  }
+  // based on the revision it was made from: if that is stale, saving says so and loses nothing
+  return {
+    history: after(history, kept.plan, "", 0),
+    revision: kept.revision,
+    saved: loaded.plan,
+    broughtBack: kept.at,
+  };
+}
+
+function reduce(state: State, action: Action): State {
+  switch (action.type) {
+    case "edit":
+      return {
+        ...state,
+        broughtBack: null,
+        history: after(state.history, action.edit(state.history.present), action.field, action.at),
+      };
+    case "undo":
+      return { ...state, broughtBack: null, history: undo(state.history) };
+    case "redo":
+      return { ...state, history: redo(state.history) };
+    case "saved":
+      return { ...state, broughtBack: null, revision: action.revision, saved: action.sent };
+    case "replace":
+      return {
+        revision: action.revision,
+        saved: action.plan,
+        broughtBack: null,
+        history: after(state.history, action.plan, "", 0),
+      };
+  }
+}
+
+/** The draft of one class: edits with undo and redo, kept on this device until it is saved. */
+export function useDraft(loaded: ClassOut) {
+  const [state, dispatch] = useReducer(reduce, loaded, start);
+  const plan = state.history.present;
+  const dirty = useMemo(() => !same(plan, state.saved), [plan, state.saved]);
+
+  useEffect(() => {
+    if (!dirty) {
+      localStorage.removeItem(keyOf(loaded.id));
+      return;
+    }
+    const kept: Kept = { revision: state.revision, plan, at: new Date().toISOString() };
+    localStorage.setItem(keyOf(loaded.id), JSON.stringify(kept));
+  }, [dirty, plan, state.revision, loaded.id]);
+
+  const edit = useCallback((change: Edit, field = "") => {
+    performance.mark("oaken-edit");
+    dispatch({ type: "edit", edit: change, field, at: Date.now() });
+  }, []);
+  const step = useCallback((type: "undo" | "redo") => {
+    performance.mark("oaken-edit");
+    dispatch({ type });
+  }, []);
+
+  return {
+    plan,
+    dirty,
+    revision: state.revision,
+    broughtBack: state.broughtBack,
+    canUndo: state.history.past.length > 0,
+    canRedo: state.history.future.length > 0,
+    edit,
+    undo: useCallback(() => step("undo"), [step]),
+    redo: useCallback(() => step("redo"), [step]),
+    saved: useCallback((revision: number, sent: Plan) => dispatch({ type: "saved", revision, sent }), []),
+    replace: useCallback((out: ClassOut) => dispatch({ type: "replace", plan: out.plan, revision: out.revision }), []),
+  };
+}
+
+export type Draft = ReturnType<typeof useDraft>;

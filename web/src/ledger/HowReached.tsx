@@ -1,0 +1,43 @@
+import { useMethods } from "../api/queries";
+import { Dialog } from "../shared/Dialog";
+import { clock, figure, range } from "../shared/format";
+import type { Opened } from "./Ledger";
+
+/** How a figure was reached: its method, formula, inputs, source and range. */
+export function HowReached({ opened, onClose }: { opened: Opened; onClose: () => void }) {
+  const methods = useMethods();
+  const { name, estimate } = opened;
+  const method = methods.data?.get(estimate.method);
+  const decimals = Math.abs(estimate.value) < 10 ? 2 : 0;
+  const value =
+    estimate.unit === "s" ? `${clock(estimate.value)} min:s` : `${figure(estimate.value, decimals)} ${estimate.unit}`;
+  const likely = range(estimate, decimals);
+  return (
+    <Dialog title={`${name}: how this was reached`} onClose={onClose}>
+      <p className="text-2xl font-semibold">
+        {value} {likely && <span className="faint text-base font-normal">likely {likely}</span>}
+      </p>
+      {estimate.note && <p className="mt-1">{estimate.note}.</p>}
+      {methods.isError && <p role="alert">The methods cannot be read: {methods.error.message}</p>}
+      {method && (
+        <dl className="mt-3 space-y-2 text-sm">
+          <Entry term="Method">{method.name}</Entry>
+          <Entry term="Formula">{method.formula}</Entry>
+          {estimate.inputs.length > 0 && <Entry term="From">{estimate.inputs.join(", ")}</Entry>}
+          <Entry term="Source">{method.source}</Entry>
+          <Entry term="Range">{method.range}</Entry>
+          {method.when && <Entry term="Good to know">{method.when}</Entry>}
+        </dl>
+      )}
+    </Dialog>
+  );
+}
+
+function Entry({ term, children }: { term: string; children: React.ReactNode }) {
+  return (
+    <div className="grid grid-cols-[6rem_1fr] gap-3">
+      <dt className="faint">{term}</dt>
+      <dd>{children}</dd>
+    </div>
+  );
+}

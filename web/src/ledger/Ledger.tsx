@@ -1,0 +1,172 @@
+import { useState } from "react";
+
+import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
+import { clock, figure, range } from "../shared/format";
+import { HowReached } from "./HowReached";
+import { MuscleBalance } from "./MuscleBalance";
+
+type Props = {
+  forecast: Forecast;
+  plan: Plan;
+  person: PersonForecast | null;
+  onPerson: (number: number | null) => void;
+  onSelectBlock: (blockId: string) => void;
+};
+export type Opened = { name: string; estimate: Estimate };
+
+/** The figures of the class, or of one person, beside the score; each opens how it was reached. */
+export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Props) {
+  const [opened, open] = useState<Opened | null>(null);
+  const figures = person?.figures ?? forecast.figures;
+  const over = forecast.length.value - forecast.slot_s;
+  const line = (name: string, estimate: Estimate | null, decimals = 0, note = "") =>
+    estimate && <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={open} />;
+
+  return (
+    <aside aria-label="Ledger" data-testid="ledger" className="border-base-300 text-sm lg:border-l lg:pl-4">
+      <button
+        type="button"
+        className="w-full rounded py-1 text-left hover:bg-base-200"
+        onClick={() => open({ name: "Length", estimate: forecast.length })}
+      >
+        <span className="flex items-baseline justify-between">
+          <span>Length</span>
+          <span className={`text-3xl leading-8 font-semibold ${over > 0 ? "text-accent" : ""}`} data-testid="length">
+            {clock(forecast.length.value)}
+          </span>
+        </span>
+        <span className={`flex justify-between ${over > 0 ? "font-semibold text-accent" : ""}`}>
+          <span>{over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}</span>
+          <span className="faint font-normal">{range(forecast.length)}</span>
+        </span>
+      </button>
+
+      <Cautions cautions={forecast.cautions} plan={plan} onSelectBlock={onSelectBlock} />
+
+      <div className="mt-2 flex items-baseline justify-between border-t border-base-300 pt-2">
+        <h2 className="font-semibold">{person ? `${person.number} ${person.name}` : "Mean of the class"}</h2>
+        {person && (
+          <button type="button" className="btn btn-xs" onClick={() => onPerson(null)}>
+            Class
+          </button>
+        )}
+      </div>
+      <Group name="Density">
+        {line("Work ÷ total", figures.work_share)}
+        {line("Load ÷ minute", figures.load_per_minute)}
+        {line("Sets ÷ minute", figures.sets_per_minute, 2)}
+        {figures.waiting.value > 0 && line("Waiting", figures.waiting)}
+      </Group>
+      {figures.heart_mean ? (
+        <Group name="Heart">
+          {line("Mean", figures.heart_mean)}
+          {line("Highest", figures.heart_peak)}
+          {line("Vigorous or more", figures.vigorous_or_more)}
+        </Group>
+      ) : (
+        <Group name="Heart">
+          <p className="faint">Heart-rate figures do not apply. Guide by perceived effort and medical advice.</p>
+        </Group>
+      )}
+      <Group name="Energy">
+        {line("Each, gross", figures.energy)}
+        {line("Each, net", figures.energy_net)}
+        {!person && line("Whole class", forecast.class_energy)}
+        <details className="mt-0.5">
+          <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
+            Other methods
+          </summary>
+          {line("By equations", figures.energy_by_equation)}
+          {line("By heart rate", figures.energy_by_heart_rate, 0, "upper")}
+          {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
+          {line("After the class", figures.after_class, 0, "extra")}
+        </details>
+      </Group>
+      {figures.impulse && (
+        <Group name="Training load">
+          {line("Impulse", figures.impulse)}
+          {line("Zone sum", figures.zone_sum)}
+          {line("Session effort", figures.session_effort)}
+        </Group>
+      )}
+      <Group name="Volume and tension">
+        {line("Volume load", figures.volume_load)}
+        {line("Under tension", figures.time_under_tension)}
+        <MuscleBalance muscles={forecast.muscles} />
+      </Group>
+      <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
+      {opened && <HowReached opened={opened} onClose={() => open(null)} />}
+    </aside>
+  );
+}
+
+function Group({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <section aria-label={name} className="mt-2">
+      <h3 className="faint text-xs">{name}</h3>
+      {children}
+    </section>
+  );
+}
+
+type LineProps = { name: string; estimate: Estimate; decimals: number; note: string; onOpen: (opened: Opened) => void };
+
+function Line({ name, estimate, decimals, note, onOpen }: LineProps) {
+  const value = estimate.unit === "s" ? clock(estimate.value) : figure(estimate.value, decimals);
+  const unit = estimate.unit === "s" ? "min:s" : estimate.unit;
+  return (
+    <button
+      type="button"
+      className="flex w-full items-baseline gap-1.5 rounded py-px text-left hover:bg-base-200"
+      title="How this was reached"
+      onClick={() => onOpen({ name, estimate })}
+    >
+      <span className="grow">
+        {name} {note && <span className="faint text-xs">{note}</span>}
+      </span>
+      <span className="text-right">
+        <strong>{value}</strong> <span className="faint text-xs">{unit}</span>
+        <span className="faint block text-xs leading-3">{range(estimate, decimals)}</span>
+      </span>
+    </button>
+  );
+}
+
+const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
+
+function Cautions({
+  cautions,
+  plan,
+  onSelectBlock,
+}: {
+  cautions: Caution[];
+  plan: Plan;
+  onSelectBlock: (id: string) => void;
+}) {
+  if (!cautions.length) return <p className="faint mt-1 text-xs">Nothing in this plan stands out to warn of.</p>;
+  return (
+    <ul aria-label="Cautions" className="mt-1 space-y-1.5" data-testid="cautions">
+      {cautions.map((caution) => {
+        const block = plan.blocks[caution.block];
+        const people = caution.people.length && caution.people.length < plan.people.length ? caution.people : [];
+        return (
+          <li key={`${caution.block}-${caution.message}`} className="text-xs leading-4">
+            <strong className={caution.severity === "note" ? "" : "text-accent"}>{SIGNS[caution.severity]}</strong>{" "}
+            {block && (
+              <button
+                type="button"
+                className="underline decoration-dotted underline-offset-2"
+                onClick={() => onSelectBlock(block.id)}
+              >
+                {block.name}
+              </button>
+            )}
+            {block && ": "}
+            {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
+            {caution.message}. <span className="faint">Safer: {caution.safer}.</span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}

@@ -1,0 +1,35 @@
+import "@fontsource-variable/source-sans-3";
+import "./app/look.css";
+
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { createBrowserRouter, RouterProvider } from "react-router";
+
+import { NotFound, Shell } from "./app/Shell";
+import { ClassListPage } from "./classes/ClassListPage";
+import { DesignPage } from "./design/DesignPage";
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
+});
+
+const router = createBrowserRouter([
+  {
+    element: <Shell />,
+    errorElement: <NotFound />,
+    children: [
+      { path: "/", element: <ClassListPage /> },
+      { path: "/classes/:id", element: <DesignPage /> },
+      { path: "*", element: <NotFound /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
+  </StrictMode>,
+);

@@ -1,0 +1,132 @@
+import { useMemo } from "react";
+
+import type { Forecast, Person, PersonForecast, Plan } from "../api/client";
+import { clock } from "../shared/format";
+import { IntensityMark } from "./Curves";
+import { DOING, endOf, stepAt } from "./staveModel";
+
+type Props = {
+  forecast: Forecast;
+  plan: Plan;
+  second: number;
+  chosen: number | null;
+  onChoose: (number: number | null) => void;
+  known: Person[] | undefined;
+  stale: boolean;
+};
+
+/** Everything that is true at the second under the scrub line. */
+export function Readout({ forecast, plan, second, chosen, onChoose, known, stale }: Props) {
+  const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
+  const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, one.name.split(" ")[0]])), [known]);
+  return (
+    <section
+      aria-label="At the scrub line"
+      data-testid="readout"
+      aria-busy={stale}
+      className="z-20 mt-2 max-h-[40vh] overflow-y-auto border-t border-base-300 bg-base-200 px-4 py-1.5 lg:sticky lg:bottom-0 lg:px-6"
+    >
+      <p className="mb-1 flex flex-wrap items-baseline gap-x-4 text-sm">
+        <strong className="text-base">{clock(second)}</strong>
+        <span>{moment.what}</span>
+        <span className="faint">{moment.counts}</span>
+        {moment.next && <span>Next change {moment.next}</span>}
+      </p>
+      <ul className="grid grid-cols-2 gap-1 sm:grid-cols-3 md:grid-cols-4 xl:grid-cols-6">
+        {forecast.people.map((person) => {
+          const now = stateOf(person, forecast, second);
+          return (
+            <li key={person.id}>
+              <button
+                type="button"
+                aria-pressed={chosen === person.number}
+                onClick={() => onChoose(chosen === person.number ? null : person.number)}
+                className={`flex w-full items-center gap-1.5 rounded border px-1.5 py-0.5 text-left text-xs ${
+                  chosen === person.number ? "border-base-content bg-base-100 font-semibold" : "border-base-300"
+                }`}
+              >
+                <span className="w-5 shrink-0 text-right font-semibold">{person.number}</span>
+                <span className="min-w-0 grow truncate">
+                  {firstNames.get(person.id) ?? person.name}{" "}
+                  <span className={now.waiting ? "font-semibold text-accent" : "faint"}>{now.words}</span>
+                </span>
+                {now.level !== null && (
+                  <span className="flex shrink-0 items-center gap-1" title={forecast.class_names[now.level]}>
+                    <IntensityMark level={now.level} />
+                    {now.bpm}
+                  </span>
+                )}
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </section>
+  );
+}
+
+type State = { words: string; waiting: boolean; bpm: number | null; level: number | null };
+
+function stateOf(person: PersonForecast, forecast: Forecast, second: number): State {
+  const step = stepAt(person, Math.min(second, forecast.length.value - 0.01));
+  const doing = person.path.doing[step];
+  const slot = forecast.slots[person.path.slot[step]!];
+  const place = slot?.name.toLowerCase();
+  const words =
+    doing === DOING.work
+      ? (place ?? "works")
+      : doing === DOING.wait
+        ? `▲ waits: ${place}`
+        : doing === DOING.breather
+          ? "breather"
+          : doing === DOING.finished
+            ? "done with the block"
+            : doing === DOING.rest
+              ? "rests"
+              : place
+                ? `to ${place}`
+                : "moves on";
+  if (!person.heart_applies) return { words, waiting: doing === DOING.wait, bpm: null, level: null };
+  const at = second / forecast.sample_s;
+  const before = person.bpm[Math.floor(at)] ?? person.bpm.at(-1)!;
+  const next = person.bpm[Math.floor(at) + 1] ?? before;
+  const bpm = before + (next - before) * (at - Math.floor(at));
+  const share = (bpm - person.rest_bpm) / (person.max_bpm.value - person.rest_bpm);
+  const level = forecast.class_limits.filter((limit) => share >= limit).length;
+  return { words, waiting: doing === DOING.wait, bpm: Math.round(bpm), level };
+}
+
+function momentOf(forecast: Forecast, plan: Plan, second: number) {
+  const count = new Map<number, number>();
+  let nextChange = Infinity;
+  let round = 0;
+  for (const person of forecast.people) {
+    const step = stepAt(person, second);
+    const doing = person.path.doing[step]!;
+    count.set(doing, (count.get(doing) ?? 0) + 1);
+    nextChange = Math.min(nextChange, endOf(person, step, forecast));
+    round = person.path.round[step]! + 1;
+  }
+  const index = forecast.blocks.findIndex((block) => second >= block.start_s && second < block.end_s);
+  const block = forecast.blocks[index];
+  const inPlan = plan.blocks.find((one) => one.id === block?.id);
+  const rounds = inPlan?.kind === "circuit" ? `, round ${round} of ${inPlan.rounds}` : "";
+  const what = block
+    ? `${block.name}${rounds}`
+    : second >= forecast.length.value
+      ? "End of the class"
+      : "Moving on to the next block";
+  const words: [number, string][] = [
+    [DOING.work, "at work"],
+    [DOING.change, "changing"],
+    [DOING.rest, "resting"],
+    [DOING.wait, "waiting"],
+    [DOING.breather, "breather"],
+    [DOING.finished, "done with the block"],
+  ];
+  const counts = words
+    .filter(([doing]) => count.get(doing))
+    .map(([doing, word]) => `${count.get(doing)} ${word}`)
+    .join(" · ");
+  return { what, counts, next: second < forecast.length.value ? clock(nextChange) : "" };
+}

@@ -1,0 +1,175 @@
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+
+import type { Catalogue, Forecast, PersonForecast, Room } from "../api/client";
+import type { Draft } from "../design/useDraft";
+import { clock } from "../shared/format";
+import { secondAt, ticks, x, type Axis } from "./axis";
+import { AddBlock, BlockBar } from "./BlockBar";
+import { EnergyCurve, HeartBand } from "./Curves";
+import { Planks } from "./Planks";
+import { Staves } from "./Staves";
+
+type Props = {
+  draft: Draft;
+  forecast: Forecast;
+  catalogue: Catalogue | undefined;
+  room: Room | undefined;
+  selected: number;
+  onSelect: (blockId: string) => void;
+  second: number;
+  onScrub: (second: number) => void;
+  person: PersonForecast | null;
+};
+
+/** The class score: planks, staves, hearts and energy on one time axis, with one scrub line through all of them. */
+export function Score(props: Props) {
+  const { draft, forecast, selected, onSelect, second, onScrub, person } = props;
+  const chart = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [closeUp, setCloseUp] = useState(false);
+
+  useLayoutEffect(() => {
+    const element = chart.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const axis = useMemo<Axis>(() => {
+    const block = forecast.blocks[selected];
+    if (closeUp && block) return { from: Math.max(0, block.start_s - 10), to: block.end_s + 10, width };
+    return { from: 0, to: Math.max(forecast.length.value, forecast.slot_s) * 1.015, width };
+  }, [closeUp, forecast, selected, width]);
+
+  // from the edit to the frame that shows the score made of it
+  useEffect(() => {
+    if (!performance.getEntriesByName("oaken-edit").length || !width) return;
+    const frame = requestAnimationFrame(() => {
+      performance.measure("oaken-edit-to-score", "oaken-edit");
+      performance.clearMarks("oaken-edit");
+    });
+    return () => cancelAnimationFrame(frame);
+  }, [forecast, width]);
+
+  function scrubTo(event: PointerEvent<HTMLElement>) {
+    const box = chart.current!.getBoundingClientRect();
+    const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), width));
+    onScrub(Math.max(0, Math.min(forecast.length.value, Math.round(at))));
+  }
+  const drag = {
+    onPointerDown: (event: PointerEvent<HTMLElement>) => {
+      if (event.button !== 0) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      scrubTo(event);
+    },
+    onPointerMove: (event: PointerEvent<HTMLElement>) => {
+      if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
+    },
+  };
+
+  const slotEnd = x(axis, forecast.slot_s);
+  const line = x(axis, second);
+  // the words of the slot's end stand on the roomier side of its line, and hide the minutes they would cover
+  const words: [number, number] = slotEnd > width - 106 ? [slotEnd - 106, slotEnd] : [slotEnd, slotEnd + 106];
+  return (
+    <section aria-label="Class score" className="relative min-w-0" data-testid="score">
+      <div className="grid score-columns">
+        <div className="flex flex-wrap items-center gap-1 pr-2">
+          <span className="join">
+            {[false, true].map((close) => (
+              <button
+                key={String(close)}
+                type="button"
+                aria-pressed={closeUp === close}
+                className={`btn join-item btn-xs ${closeUp === close ? "btn-neutral" : ""}`}
+                onClick={() => setCloseUp(close)}
+              >
+                {close ? "This block" : "Whole class"}
+              </button>
+            ))}
+          </span>
+          <AddBlock draft={draft} onSelect={onSelect} catalogue={props.catalogue} room={props.room} />
+        </div>
+        <div ref={chart}>
+          {width > 0 && <Planks axis={axis} forecast={forecast} selected={selected} onSelect={onSelect} />}
+        </div>
+      </div>
+      <BlockBar draft={draft} selected={selected} onSelect={onSelect} />
+      {width > 0 && (
+        <div className="relative">
+          <div className="grid score-columns">
+            <div className="faint self-end pr-3 text-right text-xs">minutes</div>
+            <div
+              {...drag}
+              role="slider"
+              tabIndex={0}
+              aria-label="Moment of the class"
+              aria-valuemin={0}
+              aria-valuemax={Math.round(forecast.length.value)}
+              aria-valuenow={second}
+              aria-valuetext={clock(second)}
+              data-testid="scrub"
+              className="relative z-10 h-6 cursor-ew-resize touch-none border-b border-base-300 text-xs select-none"
+              onKeyDown={(event) => {
+                const by = { ArrowRight: 1, ArrowLeft: -1, ArrowUp: 1, ArrowDown: -1, PageUp: 60, PageDown: -60 }[
+                  event.key
+                ];
+                const to =
+                  event.key === "Home"
+                    ? 0
+                    : event.key === "End"
+                      ? forecast.length.value
+                      : by
+                        ? second + by * (event.shiftKey ? 10 : 1)
+                        : null;
+                if (to === null) return;
+                event.preventDefault();
+                onScrub(Math.max(0, Math.min(Math.round(forecast.length.value), to)));
+              }}
+            >
+              {ticks(axis)
+                .filter((tick) => x(axis, tick.at) < words[0] - 8 || x(axis, tick.at) > words[1] + 8)
+                .map((tick) => (
+                  <span
+                    key={tick.at}
+                    className="faint absolute bottom-0.5 -translate-x-1/2"
+                    style={{ left: x(axis, tick.at) }}
+                  >
+                    {tick.label}
+                  </span>
+                ))}
+            </div>
+          </div>
+          <Staves {...props} axis={axis} drag={drag} />
+          <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
+          <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />
+          <div className="pointer-events-none absolute inset-y-0 right-0 left-(--gutter) overflow-hidden" aria-hidden>
+            {slotEnd >= 0 && slotEnd <= width && (
+              <>
+                <div className="absolute inset-y-0 border-l-2 border-dashed border-accent" style={{ left: slotEnd }} />
+                <span
+                  className="absolute top-1 px-1 text-xs font-semibold whitespace-nowrap text-accent"
+                  style={words[1] === slotEnd ? { right: width - slotEnd + 4 } : { left: slotEnd + 4 }}
+                >
+                  slot ends {clock(forecast.slot_s)}
+                </span>
+              </>
+            )}
+            {line >= 0 && line <= width && (
+              <>
+                <div className="absolute inset-y-0 border-l-2 border-base-content" style={{ left: line - 1 }} />
+                <span
+                  className="absolute top-0 rounded-sm bg-neutral px-1.5 text-sm font-semibold text-neutral-content"
+                  style={{ left: Math.min(Math.max(line - 22, 0), width - 46) }}
+                >
+                  {clock(second)}
+                </span>
+              </>
+            )}
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}

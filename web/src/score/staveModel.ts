@@ -1,0 +1,165 @@
+import type { Block, Forecast, PersonForecast, Plan } from "../api/client";
+
+/** What a person does during a step, by the number the server uses. */
+export const DOING = { work: 0, change: 1, rest: 2, wait: 3, finished: 4, breather: 5 } as const;
+
+/** One stretch of one person on a stave. `lane` keeps people at the same place at the same time apart. */
+export type Token = {
+  person: number;
+  start: number;
+  end: number;
+  setUpFrom: number;
+  lane: number;
+};
+
+/** How many people wait for a stave from `start` to `end`. */
+export type Queue = { start: number; end: number; people: number[] };
+
+/** A stretch in which everybody does the same. */
+export type Chorus = { start: number; end: number; label: string };
+
+export type Stave = {
+  key: string;
+  label: string;
+  lanes: number;
+  tokens: Token[];
+  queues: Queue[];
+  choruses: Chorus[];
+  breather: boolean;
+};
+
+type Where = { stave: string; label: string };
+export const BREATHER = "breather";
+
+/** The slots of a block in the order they are listed, with the group each belongs to. */
+export function listed(block: Block): { id: string; exercise: string; group: number; index: number }[] {
+  const list =
+    block.kind === "circuit"
+      ? block.stations.map((slot, index) => ({ slot, group: -1, index }))
+      : block.kind === "together"
+        ? block.slots.map((slot, index) => ({ slot, group: -1, index }))
+        : block.groups.flatMap((group, at) => group.slots.map((slot, index) => ({ slot, group: at, index })));
+  return list.map(({ slot, group, index }) => ({ id: slot.id ?? "", exercise: slot.exercise, group, index }));
+}
+
+/**
+ * The staves of the score: one for each slot of the selected block, in its order, then one for each other kind of
+ * equipment the class uses. What another block does on a machine of the selected block is drawn on that machine's stave.
+ */
+export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<string, Stave> {
+  const where = new Map<number, Where>();
+  const byKind = new Map<string, string>();
+  forecast.slots.forEach((slot, index) => {
+    if (slot.block !== selected) return;
+    where.set(index, { stave: slot.id, label: slot.name });
+    if (slot.equipment !== "none" && !byKind.has(slot.equipment)) byKind.set(slot.equipment, slot.id);
+  });
+  forecast.slots.forEach((slot, index) => {
+    if (where.has(index)) return;
+    const stave = byKind.get(slot.equipment) ?? `kind-${slot.equipment}`;
+    where.set(index, { stave, label: slot.equipment_name });
+  });
+
+  const staves = new Map<string, Stave>();
+  const stave = (key: string, label: string): Stave => {
+    let found = staves.get(key);
+    if (!found) {
+      found = { key, label, lanes: 1, tokens: [], queues: [], choruses: [], breather: key === BREATHER };
+      staves.set(key, found);
+    }
+    return found;
+  };
+  for (const { stave: key, label } of where.values()) stave(key, label);
+
+  forecast.slots.forEach((slot, index) => {
+    if (plan.blocks[slot.block]?.kind !== "together") return;
+    const first = forecast.people[0]!;
+    const at = first.path.slot.findIndex((one, step) => one === index && first.path.doing[step] === DOING.work);
+    if (at < 0) return;
+    const label = `all ${forecast.people.length}: ${slot.name.toLowerCase()}`;
+    stave(where.get(index)!.stave, "").choruses.push({
+      start: first.path.start_s[at]!,
+      end: endOf(first, at, forecast),
+      label,
+    });
+  });
+
+  const waiting = new Map<string, { at: number; person: number; by: 1 | -1 }[]>();
+  for (const person of forecast.people) {
+    const { start_s, doing, slot } = person.path;
+    for (let step = 0; step < start_s.length; step += 1) {
+      const end = endOf(person, step, forecast);
+      if (doing[step] === DOING.breather) {
+        stave(BREATHER, "Breather").tokens.push({
+          person: person.number,
+          start: start_s[step]!,
+          end,
+          setUpFrom: start_s[step]!,
+          lane: -1,
+        });
+        continue;
+      }
+      const place = where.get(slot[step]!);
+      if (!place) continue;
+      if (doing[step] === DOING.wait) {
+        const changes = waiting.get(place.stave) ?? [];
+        changes.push({ at: start_s[step]!, person: person.number, by: 1 }, { at: end, person: person.number, by: -1 });
+        waiting.set(place.stave, changes);
+      }
+      if (doing[step] !== DOING.work || plan.blocks[forecast.slots[slot[step]!]!.block]?.kind === "together") continue;
+      const setsUp = step > 0 && doing[step - 1] === DOING.change && slot[step - 1] === slot[step];
+      stave(place.stave, place.label).tokens.push({
+        person: person.number,
+        start: start_s[step]!,
+        end,
+        setUpFrom: setsUp ? start_s[step - 1]! : start_s[step]!,
+        lane: -1,
+      });
+    }
+  }
+  for (const [key, changes] of waiting) stave(key, "").queues = queuesOf(changes);
+  for (const one of staves.values()) one.lanes = giveLanes(one.tokens);
+  return staves;
+}
+
+/** When a step of a person ends: where the next begins, the last with the class. */
+export function endOf(person: PersonForecast, step: number, forecast: Forecast): number {
+  return person.path.start_s[step + 1] ?? forecast.length.value;
+}
+
+/** The step a person is in at a second. */
+export function stepAt(person: PersonForecast, second: number): number {
+  const starts = person.path.start_s;
+  let low = 0;
+  let high = starts.length - 1;
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if (starts[middle]! <= second) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+function giveLanes(tokens: Token[]): number {
+  tokens.sort((one, other) => one.setUpFrom - other.setUpFrom || one.person - other.person);
+  const free: number[] = [];
+  for (const token of tokens) {
+    const lane = free.findIndex((until) => until <= token.setUpFrom + 0.05);
+    token.lane = lane < 0 ? free.length : lane;
+    free[token.lane] = token.end;
+  }
+  return Math.max(1, free.length);
+}
+
+function queuesOf(changes: { at: number; person: number; by: 1 | -1 }[]): Queue[] {
+  changes.sort((one, other) => one.at - other.at || one.by - other.by);
+  const queues: Queue[] = [];
+  let people: number[] = [];
+  let since = 0;
+  for (const { at, person, by } of changes) {
+    if (people.length && at > since) queues.push({ start: since, end: at, people });
+    people = by > 0 ? [...people, person] : people.filter((one) => one !== person);
+    since = at;
+  }
+  return queues;
+}

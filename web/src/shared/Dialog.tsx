@@ -1,0 +1,51 @@
+import { X } from "lucide-react";
+import { useEffect, useRef, type ReactNode } from "react";
+
+/** A modal dialog on the browser's own element: focus stays inside, Escape closes. */
+export function Dialog({
+  title,
+  onClose,
+  children,
+  wide,
+}: {
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  const ref = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const dialog = ref.current;
+    dialog?.showModal();
+    return () => dialog?.close();
+  }, []);
+  return (
+    <dialog
+      ref={ref}
+      className="modal"
+      aria-label={title}
+      onCancel={(event) => {
+        event.preventDefault();
+        onClose();
+      }}
+      onClick={(event) => {
+        if (event.target === ref.current) onClose();
+      }}
+    >
+      <div className={`modal-box border border-base-300 bg-base-100 p-5 ${wide ? "max-w-3xl" : "max-w-lg"}`}>
+        <div className="mb-3 flex items-start gap-4">
+          <h2 className="text-lg font-semibold">{title}</h2>
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square ml-auto"
+            aria-label="Close"
+            onClick={onClose}
+          >
+            <X size={18} aria-hidden />
+          </button>
+        </div>
+        {children}
+      </div>
+    </dialog>
+  );
+}

@@ -1,0 +1,40 @@
+import type { Estimate } from "../api/client";
+
+/** Minutes and seconds, "31:24". */
+export function clock(seconds: number): string {
+  const whole = Math.round(seconds);
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, "0")}`;
+}
+
+/** A number with no more digits than it deserves: about three, and never more decimals than `decimals`. */
+export function figure(value: number, decimals = 0): string {
+  const size = Math.abs(value);
+  const step = size >= 10000 ? 100 : size >= 1000 ? 10 : size >= 200 ? 5 : 10 ** -decimals;
+  return (Math.round(value / step) * step).toLocaleString("en", {
+    maximumFractionDigits: decimals,
+    minimumFractionDigits: step < 1 ? decimals : 0,
+  });
+}
+
+/** The likely range of a figure, "290–410"; empty where it has none. */
+export function range(estimate: Estimate, decimals = 0): string {
+  if (estimate.unit === "s") {
+    return estimate.low === estimate.high ? "" : `${clock(estimate.low)}–${clock(estimate.high)}`;
+  }
+  const low = figure(estimate.low, decimals);
+  const high = figure(estimate.high, decimals);
+  return low === high ? "" : `${low}–${high}`;
+}
+
+/** "1 person", "12 people". */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${count} ${count === 1 ? one : many}`;
+}
+
+/** When something was saved, in words short enough for a line. */
+export function when(iso: string): string {
+  const date = new Date(iso);
+  const today = new Date().toDateString() === date.toDateString();
+  const time = date.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  return today ? `today ${time}` : `${date.toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ${time}`;
+}
