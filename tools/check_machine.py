@@ -16,7 +16,7 @@ def node_problem():
     node = shutil.which("node")
     if node is None or shutil.which("npm") is None:
         return "Node.js %d.%d or newer with npm is needed and was not found." % NODE
-    words = subprocess.run([node, "--version"], stdout=subprocess.PIPE, universal_newlines=True, check=False).stdout
+    words = subprocess.run([node, "--version"], stdout=subprocess.PIPE, text=True, check=False).stdout
     found = re.match(r"v(\d+)\.(\d+)", words)
     if not found or (int(found.group(1)), int(found.group(2))) < NODE:
         return "Node.js %d.%d or newer is needed; this is %s." % (*NODE, words.strip() or "unknown")

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from oaken.estimate import Estimate
-from oaken.people import Person, Sex
+from oaken.hearts import Hearts
+from oaken.people import Person
 from oaken.physiology import energy, training_load
-from oaken.physiology.body import Body
-from oaken.physiology.heart_rate import Floats, HeartProfile, ReserveCurve, target_bpm
-from oaken.physiology.intensity import minutes_by_class
+from oaken.physiology.heart_rate import Floats
 from oaken.report import Figures
 from oaken.strain import Strain
 from oaken.work_done import WorkDone
@@ -22,65 +19,17 @@ REPS_RANGE = 0.15
 RATING_RANGE = 1.5
 
 
-@dataclass(frozen=True, slots=True)
-class Heart:
-    """One likely heart over the class: its fraction of reserve once a second (at the half second)."""
-
-    profile: HeartProfile
-    curve: ReserveCurve
-    reserve: Floats
-    bpm: Floats
-
-    @classmethod
-    def under(cls, strain: Strain, profile: HeartProfile, seconds: Floats, index: npt.NDArray[np.int64]) -> Heart:
-        """This heart under a strain, at these seconds; `index` are the stretches they fall in."""
-        curve = strain.reserve(profile)
-        reserve = curve.at(seconds, index)
-        return cls(profile, curve, reserve, target_bpm(reserve, profile.rest_bpm, profile.max_bpm))
-
-    @property
-    def vigorous_min(self) -> float:
-        """Minutes at 60 % of reserve or above."""
-        return sum(minutes_by_class(self.reserve)[3:])
-
-    def zone_sum(self) -> float:
-        """Zone sum of the class for this heart."""
-        return training_load.zone_sum(self.bpm / self.profile.max_bpm)
-
-    def impulse(self, sex: Sex | None) -> float:
-        """Exponential impulse of the class for this heart."""
-        return training_load.impulse_of_curve(self.reserve, sex)
-
-
-@dataclass(frozen=True, slots=True)
-class Hearts:
-    """The likely heart of a person between the slowest and the fastest that are still likely.
-
-    `step` is the step under way at each second.
-    """
-
-    step: npt.NDArray[np.int64]
-    likely: Heart
-    slow: Heart
-    fast: Heart
-
-    @classmethod
-    def under(cls, strain: Strain, body: Body, seconds: Floats) -> Hearts:
-        """The three hearts under one strain, at these seconds."""
-        index = strain.stretches.at(seconds)
-        three = (Heart.under(strain, one, seconds, index) for one in (body.likely, body.slow, body.fast))
-        return cls(strain.stretches.step[index], *three)
-
-
 def person_figures(
     person: Person,
     done: WorkDone,
     strain: Strain,
     length: Estimate,
     waiting_s: tuple[float, float],
-    hearts: Hearts | None,
+    hearts: tuple[Hearts, Hearts] | None,
 ) -> Figures:
-    """Every figure of one person. `hearts` is None when heart figures do not apply to this person."""
+    """Every figure of one person. `hearts` are the likely one, and the slowest and fastest that are still
+    likely; None when heart figures do not apply to this person.
+    """
     minutes = length.value / 60
     work = f"work {done.work_s:.0f} s"
     total = f"class {length.value:.0f} s"
@@ -101,7 +50,7 @@ def person_figures(
         equation = Estimate.within(by_equation, spread, "kcal", "energy.equation", [mass])
     low, typical, high = (energy.lifting_kcal(done.lifting_j, share) for share in energy.LIFTING_EFFICIENCY[::-1])
     after = [share * net for share in energy.AFTER_CLASS_SHARE]
-    heart = _heart_figures(person, strain, hearts, minutes) if hearts else {}
+    heart = _heart_figures(person, strain, minutes, *hearts) if hearts else {}
     return Figures(
         work_share=over_length(100 * done.work_s / length.value, "%", "density.work_share", [work, total]),
         load_per_minute=over_length(
@@ -145,27 +94,27 @@ def person_figures(
     )
 
 
-def _heart_figures(person: Person, strain: Strain, hearts: Hearts, minutes: float) -> dict[str, Estimate]:
-    likely, slow, fast = hearts.likely, hearts.slow, hearts.fast
-    profile = likely.profile
+def _heart_figures(
+    person: Person, strain: Strain, minutes: float, likely: Hearts, edges: Hearts
+) -> dict[str, Estimate]:
+    profile = likely.profiles[0]
     inputs = [
         f"resting {profile.rest_bpm:.0f} bpm",
         f"maximum {profile.max_bpm:.0f} bpm",
         f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
     ]
 
-    def of_three(figure: str, of: Callable[[Heart], float], unit: str) -> Estimate:
-        return Estimate.between(of(likely), of(slow), of(fast), unit, figure, inputs)
+    def ranged(figure: str, of: Callable[[Hearts], Floats], unit: str) -> Estimate:
+        low, high = of(edges).tolist()
+        return Estimate.between(float(of(likely)[0]), low, high, unit, figure, inputs)
 
-    working = strain.work[hearts.step]
-    table_kcal = (strain.met * energy.kcal_per_min(1.0, person.body_mass_kg))[hearts.step]
-    rating = training_load.expected_rating(float(likely.reserve[working].mean()) if working.any() else 0.0)
+    rating = training_load.expected_rating(likely.working_reserve(strain))
     return {
-        "heart_mean": of_three("heart.response", lambda heart: float(heart.bpm.mean()), "bpm"),
-        "heart_peak": of_three("heart.response", lambda heart: float(heart.bpm.max()), "bpm"),
-        "vigorous_or_more": of_three("intensity.reserve", lambda heart: heart.vigorous_min, "min"),
-        "impulse": of_three("load.impulse", lambda heart: heart.impulse(person.sex), "units"),
-        "zone_sum": of_three("load.zone_sum", lambda heart: heart.zone_sum(), "units"),
+        "heart_mean": ranged("heart.response", lambda hearts: hearts.mean_bpm, "bpm"),
+        "heart_peak": ranged("heart.response", lambda hearts: hearts.peak_bpm, "bpm"),
+        "vigorous_or_more": ranged("intensity.reserve", lambda hearts: hearts.vigorous_min, "min"),
+        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse(person), "units"),
+        "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "units"),
         "session_effort": Estimate.between(
             training_load.session_effort(rating, minutes),
             training_load.session_effort(max(0.0, rating - RATING_RANGE), minutes),
@@ -174,16 +123,8 @@ def _heart_figures(person: Person, strain: Strain, hearts: Hearts, minutes: floa
             "load.session_effort",
             [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
         ),
-        "energy_by_heart_rate": of_three(
-            "energy.heart_rate", lambda heart: _keytel_kcal(person, heart, table_kcal), "kcal"
-        ),
+        "energy_by_heart_rate": ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate(person, strain), "kcal"),
     }
-
-
-def _keytel_kcal(person: Person, heart: Heart, table_kcal: Floats) -> float:
-    """Energy by heart rate; seconds below the equation's range by the activity table (kcal/min at each second)."""
-    by_heart = energy.keytel_kj_per_min(heart.bpm, person.body_mass_kg, person.age, person.sex) / energy.KJ_PER_KCAL
-    return float(np.where(heart.bpm >= energy.KEYTEL_FROM_BPM, by_heart, table_kcal).sum() / 60)
 
 
 def class_figures(people: list[Figures]) -> Figures:

@@ -11,17 +11,18 @@ from oaken.catalogue import Catalogue, catalogue
 from oaken.cautions import STOP_SIGNS, cautions_of
 from oaken.class_file import ClassFile
 from oaken.estimate import Estimate
-from oaken.figures import Hearts, class_figures, person_figures
+from oaken.figures import class_figures, person_figures
+from oaken.hearts import EDGES_EVERY_S, Hearts
 from oaken.people import Person
 from oaken.physiology.body import body_of
 from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
-from oaken.plan import ClassPlan, SetsBlock
+from oaken.plan import ClassPlan
 from oaken.report import Band, BlockForecast, Forecast, MuscleShare, PathColumns, PersonForecast, SlotReport
 from oaken.strain import Strain, strain_of
-from oaken.timeline import Doing, Step, Timeline, build_timeline
-from oaken.work_done import WorkDone, waiting_s, work_done
+from oaken.timeline import Doing, Step, Timeline, build_timeline, paced
+from oaken.work_done import WorkDone, work_done
 
 SAMPLE_S = 5
 """Spacing of the curves a forecast hands out; every figure is computed at 1 s."""
@@ -47,12 +48,12 @@ def forecast(file: ClassFile) -> Forecast:
     plan, room = file.plan, file.room
     by_id = {person.id: person for person in file.people}
     people = [by_id[name] for name in plan.people]
-    likely, quick, slow = _timelines(file, people, known)
-    length = Estimate.between(
-        likely.length_s, quick.length_s, slow.length_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
-    )
+    likely = build_timeline(plan, room, people, known)
+    quick_s, quick_waits = paced(plan, room, people, known, likely, 1 - PACE_SPREAD)
+    slow_s, slow_waits = paced(plan, room, people, known, likely, 1 + PACE_SPREAD)
+    length = Estimate.between(likely.length_s, quick_s, slow_s, "s", "time.sum", [_counted(len(plan.blocks), "block")])
     lived = [
-        _live(index, person, likely, known, length, (waiting_s(quick.paths[index]), waiting_s(slow.paths[index])))
+        _live(index, person, likely, known, length, (quick_waits[index], slow_waits[index]))
         for index, person in enumerate(people)
     ]
     forecasts = [one.forecast for one in lived]
@@ -99,30 +100,25 @@ def forecast(file: ClassFile) -> Forecast:
     )
 
 
-def _timelines(file: ClassFile, people: list[Person], known: Catalogue) -> tuple[Timeline, Timeline, Timeline]:
-    """The timeline as planned, with everybody quick, and with everybody slow."""
-    likely = build_timeline(file.plan, file.room, people, known)
-    if not any(isinstance(block, SetsBlock) for block in file.plan.blocks):
-        return likely, likely, likely
-    quick, slow = (build_timeline(file.plan, file.room, people, known, 1 + s) for s in (-PACE_SPREAD, PACE_SPREAD))
-    return likely, quick, slow
-
-
 def _live(
     index: int, person: Person, timeline: Timeline, known: Catalogue, length: Estimate, waits: tuple[float, float]
 ) -> _Lived:
     path = timeline.paths[index]
     body = body_of(person)
     strain = strain_of(path, timeline, person, known)
-    seconds = np.arange(0.5, timeline.length_s, 1.0)
     samples = np.minimum(np.arange(0.0, timeline.length_s + SAMPLE_S, SAMPLE_S), timeline.length_s)
     applies = not person.heart_medication
-    hearts = Hearts.under(strain, body, seconds) if applies else None
-    reserve = hearts.likely.curve.at(samples) if hearts else np.zeros_like(samples)
+    hearts = None
+    reserve = np.zeros_like(samples)
+    per_class = [0.0] * len(CLASS_NAMES)
+    if applies:
+        likely = Hearts.under(strain, [body.likely], timeline.length_s)
+        hearts = likely, Hearts.under(strain, [body.slow, body.fast], timeline.length_s, EDGES_EVERY_S)
+        reserve = likely.curves[0].at(strain.stretches.moments(samples))
+        per_class = minutes_by_class(likely.reserve[0])
     done = work_done(path, timeline.slots, person)
     kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, person.body_mass_kg)
     climbed = np.interp(samples, np.append(0.0, strain.end_s), np.append(0.0, np.cumsum(kcal_per_step)))
-    per_class = minutes_by_class(hearts.likely.reserve) if hearts else [0.0] * len(CLASS_NAMES)
     own = PersonForecast(
         id=person.id,
         number=index + 1,

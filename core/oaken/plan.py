@@ -168,7 +168,7 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
         found.append(
             Problem(
                 path=".".join(str(step) for step in ("plan", *path)),
-                place=place_in_words(document, path[:-1]) if len(path) > 1 else "the plan",
+                place=place_in_words(document, path) if len(path) > 1 else "the plan",
                 field=str(path[-1]) if isinstance(path[-1], str) else str(path[-2]),
                 message=message,
                 right=right,

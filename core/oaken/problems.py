@@ -83,6 +83,8 @@ def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[P
             for index, step in enumerate(detail["loc"])
             if not (step in _BLOCK_KINDS and index > 0 and isinstance(detail["loc"][index - 1], int))
         ]
+        if str(detail["type"]).startswith("union_tag"):
+            location.append("kind")
         field = next((str(step) for step in reversed(location) if isinstance(step, str)), "document")
         found.append(
             Problem(

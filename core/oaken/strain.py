@@ -63,18 +63,21 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
         Doing.FINISHED: recovery["standing"],
         Doing.BREATHER: recovery["on_the_clock"],
     }
-    known: dict[tuple[str, Load | None], tuple[float, float, float]] = {}
-    rows = []
+    # the few different demands of a path, and which of them each step has
+    demands = [(idle.get(doing, 0.0), idle.get(doing, 0.0), 0.0, False) for doing in Doing]
+    known: dict[tuple[int, int], int] = {}
+    of_step = []
     for step in path:
         if step.segment is None:
-            rows.append((idle[step.doing], idle[step.doing], 0.0, False))
+            of_step.append(int(step.doing))
             continue
-        exercise = timeline.slots[step.slot].exercise
-        key = (exercise.id, step.segment.load)
+        key = (step.slot, id(step.segment.load))
         if key not in known:
-            known[key] = _working(exercise, step.segment.load, person, catalogue)
-        rows.append((*known[key], exercise.is_work))
-    met, equation_met, pressor, work = np.array(rows, dtype=np.float64).T
+            exercise = timeline.slots[step.slot].exercise
+            known[key] = len(demands)
+            demands.append((*_working(exercise, step.segment.load, person, catalogue), exercise.is_work))
+        of_step.append(known[key])
+    met, equation_met, pressor, work = np.array(demands, dtype=np.float64)[of_step].T
     start_s = np.array([step.start_s for step in path])
     end_s = np.array([step.end_s for step in path])
     return Strain(

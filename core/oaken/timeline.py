@@ -173,47 +173,106 @@ def _circuit(stage: _Stage, index: int, block: CircuitBlock, start: float) -> Bl
     return BlockSpan(start, now, now - start, rotation.turns, rotation.breathers)
 
 
-def _sets(stage: _Stage, index: int, block: SetsBlock, start: float) -> BlockSpan:
-    slots: list[list[int]] = []
-    rounds: list[list[list[WorkSet]]] = []
-    stock = {}
-    for number, group in enumerate(block.groups):
-        exercises = [stage.catalogue.exercises[slot.exercise] for slot in group.slots]
-        for exercise in exercises:
-            stock[exercise.equipment] = stage.room.working(exercise.equipment)
-        slots.append(
-            [
-                stage.add_slot(index, number, slot.id, exercise, len(stock[exercise.equipment]))
-                for slot, exercise in zip(group.slots, exercises, strict=True)
-            ]
-        )
-        once = [_work_set(slot, exercise) for slot, exercise in zip(group.slots, exercises, strict=True)]
-        rounds.append(rounds_of(once, group.rounds, group.rest_s))
+@dataclass(frozen=True, slots=True)
+class _SetsSchedule:
+    """A block of sets laid out: everybody's placed tasks, from 0 s, and what a task's tag points at.
 
-    sets: list[tuple[int, int, WorkSet]] = []  # slot, round, set: what a task's tag points at
-    tags: dict[tuple[int, int, int], int] = {}
-    for number, group_rounds in enumerate(rounds):
-        for round_, in_turn in enumerate(group_rounds):
+    `slots[group][place]` lists the slot, its exercise and how many places the room has for it.
+    """
+
+    slots: list[list[tuple[SetSlot, Exercise, int]]]
+    sets: list[tuple[int, int, int, WorkSet]]  # group, place, round, set
+    placed: list[list[Placed]]
+    bound_s: float
+
+    @property
+    def length_s(self) -> float:
+        """Seconds until the last person is done."""
+        return max(own[-1].end_s for own in self.placed)
+
+
+def _schedule(
+    block: SetsBlock, room: Room, people: list[Person], catalogue: Catalogue, walks: _Walks, pace: float
+) -> _SetsSchedule:
+    """Let everybody work through the groups, each person beginning with another one."""
+    stock: dict[str, list[int]] = {}
+    slots: list[list[tuple[SetSlot, Exercise, int]]] = []
+    sets: list[tuple[int, int, int, WorkSet]] = []
+    tags: list[list[int]] = []
+    for number, group in enumerate(block.groups):
+        listed = []
+        for slot in group.slots:
+            exercise = catalogue.exercises[slot.exercise]
+            stock[exercise.equipment] = room.working(exercise.equipment)
+            listed.append((slot, exercise, len(stock[exercise.equipment])))
+        slots.append(listed)
+        once = [_work_set(slot, exercise) for slot, exercise, _ in listed]
+        tags.append([])
+        for round_, in_turn in enumerate(rounds_of(once, group.rounds, group.rest_s)):
             for place, work_set in enumerate(in_turn):
-                tags[number, round_, place] = len(sets)
-                sets.append((slots[number][place], round_, work_set))
+                tags[number].append(len(sets))
+                sets.append((number, place, round_, work_set))
 
     tasks: list[list[Task]] = []
-    for person, who in enumerate(stage.people):
+    for person, who in enumerate(people):
+        own: dict[tuple[int, int, float], Task] = {}
         mine = []
-        for turn in range(len(rounds)):
-            number = (person + turn) % len(rounds)
-            for round_, in_turn in enumerate(rounds[number]):
-                for place in range(len(in_turn)):
-                    mine.append(_task(stage, who, tags[number, round_, place], sets))
+        for turn in range(len(tags)):
+            for tag in tags[(person + turn) % len(tags)]:
+                number, place, _, work_set = sets[tag]
+                key = (number, place, work_set[-1].pause_after_s)
+                if key not in own:
+                    own[key] = _task(who, slots[number][place][1], work_set, catalogue, pace)
+                mine.append(own[key]._replace(tag=tag))
         tasks.append(mine)
+    placed = first_come_first_served(tasks, stock, lambda here, there: walks.seconds(here, there) * pace)
+    return _SetsSchedule(slots, sets, placed, makespan_bound(tasks, stock))
 
-    placed = first_come_first_served(tasks, stock, lambda a, b: stage.room.walk_s(a, b) * stage.pace)
-    end = start + max(own[-1].end_s for own in placed)
-    for path, own in zip(stage.paths, placed, strict=True):
+
+@dataclass(slots=True)
+class _Walks:
+    """Walking seconds between units, each pair computed once."""
+
+    room: Room
+    known: dict[tuple[int, int], float] = field(default_factory=dict)
+
+    def seconds(self, here: int, there: int) -> float:
+        pair = (here, there)
+        if pair not in self.known:
+            self.known[pair] = self.room.walk_s(here, there)
+        return self.known[pair]
+
+
+def _sets(stage: _Stage, index: int, block: SetsBlock, start: float) -> BlockSpan:
+    schedule = _schedule(block, stage.room, stage.people, stage.catalogue, _Walks(stage.room), stage.pace)
+    slots = [
+        [stage.add_slot(index, number, slot.id, exercise, places) for slot, exercise, places in listed]
+        for number, listed in enumerate(schedule.slots)
+    ]
+    for path, own in zip(stage.paths, schedule.placed, strict=True):
         for move in own:
-            _append_move(path, move, start, index, sets, stage.pace)
-    return BlockSpan(start, end, makespan_bound(tasks, stock))
+            group, place, round_, work_set = schedule.sets[move.task.tag]
+            _append_move(path, move, start, index, slots[group][place], round_, work_set, stage.pace)
+    return BlockSpan(start, start + schedule.length_s, schedule.bound_s)
+
+
+def paced(
+    plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogue, timeline: Timeline, pace: float
+) -> tuple[float, list[float]]:
+    """Length of the class and everybody's seconds of waiting, were all repetitions and set-ups `pace` times as long.
+
+    Only what is not on the clock is laid out again: the rest of `timeline` does not move.
+    """
+    length = timeline.length_s
+    waits = [0.0] * len(people)
+    walks = _Walks(room)
+    for block, span in zip(plan.blocks, timeline.blocks, strict=True):
+        if isinstance(block, SetsBlock):
+            schedule = _schedule(block, room, people, catalogue, walks, pace)
+            length += schedule.length_s - (span.end_s - span.start_s)
+            for person, own in enumerate(schedule.placed):
+                waits[person] += sum(move.set_up_from_s - move.rested_s for move in own)
+    return length, waits
 
 
 def _work_set(slot: SetSlot, exercise: Exercise) -> WorkSet:
@@ -230,20 +289,18 @@ def _work_set(slot: SetSlot, exercise: Exercise) -> WorkSet:
     )[0]
 
 
-def _task(stage: _Stage, who: Person, tag: int, sets: list[tuple[int, int, WorkSet]]) -> Task:
-    slot, _, work_set = sets[tag]
-    exercise = stage.slots[slot].exercise
-    kind = stage.catalogue.equipment[exercise.equipment]
+def _task(who: Person, exercise: Exercise, work_set: WorkSet, catalogue: Catalogue, pace: float) -> Task:
+    kind = catalogue.equipment[exercise.equipment]
     load = load_kg(work_set[0].load, who, exercise)
     inside = sum(segment.pause_after_s for segment in work_set[:-1])
     return Task(
         kind=exercise.equipment,
-        work_s=sum(segment.duration_s(stage.pace) for segment in work_set) + inside,
+        work_s=sum(segment.duration_s(pace) for segment in work_set) + inside,
         rest_s=work_set[-1].pause_after_s,
-        set_up_s=kind.set_up_s * stage.pace,
-        load_change_s=kind.load_change_s * stage.pace if load is not None else 0.0,
+        set_up_s=kind.set_up_s * pace,
+        load_change_s=kind.load_change_s * pace if load is not None else 0.0,
         load=None if load is None else round(load, 1),
-        tag=tag,
+        tag=-1,
     )
 
 
@@ -257,11 +314,12 @@ def _append_move(
     move: Placed,
     start: float,
     block: int,
-    sets: list[tuple[int, int, WorkSet]],
+    slot: int,
+    round_: int,
+    work_set: WorkSet,
     pace: float,
 ) -> None:
     """Write one placed task as steps: walk, rest, wait, set up, then the segments of the set with their pauses."""
-    slot, round_, work_set = sets[move.task.tag]
     for doing, begin, end in (
         (Doing.CHANGE, move.leave_s, move.arrive_s),
         (Doing.REST, move.arrive_s, move.rested_s),

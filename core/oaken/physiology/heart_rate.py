@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import exp
 from typing import TypeVar
 
 import numpy as np
@@ -50,7 +49,7 @@ def max_bpm_gulati(age: float) -> float:
     return 206 - 0.88 * age
 
 
-def target_bpm(fraction: Value, rest_bpm: float, max_bpm: float) -> Value:
+def target_bpm(fraction: Value, rest_bpm: Value | float, max_bpm: Value | float) -> Value:
     """Heart rate at a fraction of the reserve: rest + f·(max − rest) (Karvonen 1957). 0.6, 60, 180 → 132."""
     return rest_bpm + fraction * (max_bpm - rest_bpm)
 
@@ -86,11 +85,14 @@ class HeartProfile:
 
 @dataclass(frozen=True, slots=True)
 class Stretches:
-    """Stretches of constant demand, none longer than LONGEST_STRETCH_S. `step` is the step each was cut from."""
+    """Stretches of constant demand, none longer than LONGEST_STRETCH_S. `step` is the step each was cut from,
+    `drift` the factor that the slow rise has reached at its start.
+    """
 
     start_s: Floats
     duration_s: Floats
     step: npt.NDArray[np.int64]
+    drift: Floats
 
     @classmethod
     def cut(cls, start_s: Floats, end_s: Floats) -> Stretches:
@@ -99,11 +101,24 @@ class Stretches:
         step = np.repeat(np.arange(start_s.size), pieces)
         piece = np.arange(step.size) - np.repeat(np.cumsum(pieces) - pieces, pieces)
         length = ((end_s - start_s) / pieces)[step]
-        return cls(start_s[step] + piece * length, length, step)
+        start = start_s[step] + piece * length
+        return cls(start, length, step, 1 + DRIFT_PER_HOUR * start / 3600)
 
-    def at(self, seconds: Floats) -> npt.NDArray[np.int64]:
-        """Index of the stretch under way at each of these seconds."""
-        return np.maximum(np.searchsorted(self.start_s, seconds, "right") - 1, 0)
+    def moments(self, seconds: Floats) -> Moments:
+        """These seconds since the start, in rising order, as they fall into the stretches."""
+        first = np.searchsorted(seconds, self.start_s, "left")
+        first[0] = 0
+        counts = np.diff(np.append(first, seconds.size))
+        return Moments(counts, np.repeat(self.start_s, counts) - seconds)
+
+
+@dataclass(frozen=True, slots=True)
+class Moments:
+    """Seconds at which curves over the same stretches are read: how many fall into each stretch, and the seconds
+    since its start (negative)."""
+
+    counts: npt.NDArray[np.int64]
+    minus_elapsed_s: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,13 +130,13 @@ class ReserveCurve:
     target: Floats
     tau_s: Floats
 
-    def at(self, seconds: Floats, index: npt.NDArray[np.int64] | None = None) -> Floats:
-        """Fractions at these seconds since the start; `index` saves looking the stretches up again."""
-        if index is None:
-            index = self.stretches.at(seconds)
-        target = self.target[index]
-        decay = np.exp((self.stretches.start_s[index] - seconds) / self.tau_s[index])
-        return np.asarray(target + (self.opening[index] - target) * decay, dtype=np.float64)
+    def at(self, moments: Moments) -> Floats:
+        """Fractions at these moments of the curve's stretches."""
+        counts = moments.counts
+        decay = np.exp(moments.minus_elapsed_s * np.repeat(1 / self.tau_s, counts))
+        return np.asarray(
+            np.repeat(self.target, counts) + np.repeat(self.opening - self.target, counts) * decay, dtype=np.float64
+        )
 
 
 def reserve_curve(stretches: Stretches, demand: Floats, profile: HeartProfile, first: float = 0.0) -> ReserveCurve:
@@ -130,14 +145,13 @@ def reserve_curve(stretches: Stretches, demand: Floats, profile: HeartProfile, f
     Each stretch of constant demand has a closed form, so nothing is stepped second by second. Demand above the
     maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
     """
-    drift = 1 + DRIFT_PER_HOUR * stretches.start_s / 3600
-    target = np.clip(demand[stretches.step] * drift, 0.0, 1.0)
-    openings: list[float] = []
-    taus: list[float] = []
-    now, rise, fall = first, profile.rise_s, profile.fall_s
-    for aim, duration in zip(target.tolist(), stretches.duration_s.tolist(), strict=True):
-        tau = rise if aim > now else fall
+    target = np.minimum(np.maximum(demand[stretches.step] * stretches.drift, 0.0), 1.0)
+    rise = np.exp(-stretches.duration_s / profile.rise_s)
+    fall = np.exp(-stretches.duration_s / profile.fall_s)
+    openings = [first]
+    now = first
+    for aim, up, down in zip(target.tolist(), rise.tolist(), fall.tolist(), strict=True):
+        now = aim + (now - aim) * (up if aim > now else down)
         openings.append(now)
-        taus.append(tau)
-        now = aim + (now - aim) * exp(-duration / tau)
-    return ReserveCurve(stretches, np.array(openings), target, np.array(taus))
+    opening = np.array(openings[:-1])
+    return ReserveCurve(stretches, opening, target, np.where(target > opening, profile.rise_s, profile.fall_s))

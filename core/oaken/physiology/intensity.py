@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -32,6 +33,5 @@ def class_by_maximum(fraction: float) -> str:
 
 def minutes_by_class(reserve_per_second: npt.NDArray[np.float64]) -> list[float]:
     """Minutes in each class, very light first, from the fraction of reserve at every second."""
-    return [
-        float(n) / 60 for n in np.bincount(np.searchsorted(RESERVE_LIMITS, reserve_per_second, "right"), minlength=5)
-    ]
+    counts = [int(np.count_nonzero(reserve_per_second >= limit)) for limit in RESERVE_LIMITS]
+    return [(more - less) / 60 for more, less in pairwise([reserve_per_second.size, *counts, 0])]

@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from oaken.people import Sex
 
-EDWARDS_LIMITS = (0.5, 0.6, 0.7, 0.8, 0.9)
+EDWARDS_LIMITS = np.array([0.5, 0.6, 0.7, 0.8, 0.9])
 _MEN, _WOMEN = (0.64, 1.92), (0.86, 1.67)
 
 
@@ -24,14 +24,15 @@ def impulse_rate(reserve: npt.NDArray[np.float64], sex: Sex | None) -> npt.NDArr
     return np.asarray(reserve * sum(factors) / len(factors), dtype=np.float64)
 
 
-def impulse_of_curve(reserve_per_second: npt.NDArray[np.float64], sex: Sex | None) -> float:
-    """Exponential impulse of a curve with one value a second."""
-    return float(impulse_rate(reserve_per_second, sex).sum() / 60)
+def impulse_of_curve(reserve: npt.NDArray[np.float64], sex: Sex | None, every_s: float = 1) -> npt.NDArray[np.float64]:
+    """Exponential impulse of a curve with one value every `every_s` seconds along its last axis."""
+    return np.asarray(impulse_rate(reserve, sex).sum(axis=-1) * every_s / 60)
 
 
-def zone_sum(share_of_maximum_per_second: npt.NDArray[np.float64]) -> float:
-    """Minutes in 50–60, 60–70 … 90–100 % of maximum heart rate times 1 … 5 (Edwards 1993)."""
-    return float(np.searchsorted(EDWARDS_LIMITS, share_of_maximum_per_second, "right").sum() / 60)
+def zone_sum(share_of_maximum: npt.NDArray[np.float64], every_s: float = 1) -> npt.NDArray[np.float64]:
+    """Minutes in 50–60, 60–70 … 90–100 % of maximum heart rate times 1 … 5 (Edwards 1993), along the last axis."""
+    points = np.searchsorted(EDWARDS_LIMITS, share_of_maximum.ravel(), "right")
+    return np.asarray(points.reshape(share_of_maximum.shape).sum(axis=-1) * every_s / 60)
 
 
 def session_effort(rating: float, minutes: float) -> float:

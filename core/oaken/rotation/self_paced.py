@@ -5,10 +5,10 @@ from __future__ import annotations
 import heapq
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Task:
+class Task(NamedTuple):
     """One set of one person: which kind of place it needs, how long, and the rest that follows.
 
     `load` is compared between users of a unit: a different one costs the load change.
@@ -23,8 +23,7 @@ class Task:
     tag: int
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(NamedTuple):
     """A task with its times: leave the last place, arrive, wait, set up, work, end. `unit` is -1 on the floor."""
 
     task: Task
@@ -89,11 +88,14 @@ def _best_place(
     """The lane, arrival and start at the place where work can begin first."""
     if not places:
         return -1, leave, leave + rest, None
-    options = []
+    best: tuple[float, int, float] | None = None
     for lane, place in enumerate(places):
         arrive = leave + walk_s(at, place.unit)
-        options.append((max(arrive, leave + rest, place.free_s), lane, arrive))
-    start, lane, arrive = min(options)
+        start = max(arrive, leave + rest, place.free_s)
+        if best is None or start < best[0]:
+            best = (start, lane, arrive)
+    assert best is not None
+    start, lane, arrive = best
     return lane, arrive, start, places[lane]
 
 

@@ -119,6 +119,7 @@ export function PlanHead({ classId, draft, roomName }: { classId: number; draft:
       {draft.broughtBack && (
         <p
           role="status"
+          data-testid="brought-back"
           className="mx-4 mb-2 flex flex-wrap items-center gap-3 rounded border border-info px-3 py-1.5 text-sm lg:mx-6"
         >
           Changes that were not saved ({when(draft.broughtBack)}) are back on the score.

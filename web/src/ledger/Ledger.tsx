@@ -117,7 +117,7 @@ function Line({ name, estimate, decimals, note, onOpen }: LineProps) {
   return (
     <button
       type="button"
-      className="flex w-full items-baseline gap-1.5 rounded py-px text-left hover:bg-base-200"
+      className="flex min-h-6 w-full items-baseline gap-1.5 rounded text-left hover:bg-base-200"
       title="How this was reached"
       onClick={() => onOpen({ name, estimate })}
     >

@@ -24,12 +24,12 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
 
   return (
     <div
-      className="my-1 flex flex-wrap items-center gap-x-3 gap-y-1 rounded bg-base-200 px-2 py-1"
+      className="my-1 flex flex-wrap items-center gap-x-2.5 gap-y-1 rounded bg-base-200 px-2 py-1"
       data-testid="block-bar"
     >
       <input
         aria-label="Name of the block"
-        className="w-32 min-w-0 rounded border border-transparent bg-transparent font-semibold hover:border-base-300"
+        className="w-28 min-w-0 rounded border border-transparent bg-transparent font-semibold hover:border-base-300"
         value={block.name}
         maxLength={120}
         onChange={(event) => {

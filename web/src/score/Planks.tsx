@@ -16,7 +16,7 @@ export const Planks = memo(function Planks({ axis, forecast, selected, onSelect 
         const wide = right - left;
         if (wide <= 0) return null;
         const over = Math.max(0, right - Math.max(x(axis, forecast.slot_s), left));
-        const words = `${block.name}, ${clock(block.start_s)} to ${clock(block.end_s)}`;
+        const words = `${block.name} ${clock(block.end_s - block.start_s)}, from ${clock(block.start_s)} to ${clock(block.end_s)}`;
         return (
           <button
             key={block.id}
@@ -46,7 +46,7 @@ export const Planks = memo(function Planks({ axis, forecast, selected, onSelect 
             )}
             {wide > 44 && (
               <span className="relative flex items-baseline gap-1.5 whitespace-nowrap">
-                <span className="truncate">{block.name}</span>
+                <span className="truncate">{block.name}</span>{" "}
                 {wide > 150 && <span className="text-xs font-normal">{clock(block.end_s - block.start_s)}</span>}
               </span>
             )}

@@ -87,12 +87,22 @@ export function NumberField({ label, value, min, max, step = 1, unit, onChange, 
         {label}
       </label>
       <span className={`${frame} h-7`}>
-        <button type="button" className="h-full px-1" aria-label={`${label}: less`} onClick={() => nudge(-step)}>
+        <button
+          type="button"
+          className="flex h-full w-6 items-center justify-center"
+          aria-label={`${label}: less`}
+          onClick={() => nudge(-step)}
+        >
           <Minus size={14} aria-hidden />
         </button>
         <span className="w-7">{input}</span>
         {unit && <span className="faint pl-1 text-sm">{unit}</span>}
-        <button type="button" className="h-full px-1" aria-label={`${label}: more`} onClick={() => nudge(step)}>
+        <button
+          type="button"
+          className="flex h-full w-6 items-center justify-center"
+          aria-label={`${label}: more`}
+          onClick={() => nudge(step)}
+        >
           <Plus size={14} aria-hidden />
         </button>
         {complaintBubble}

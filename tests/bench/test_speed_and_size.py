@@ -1,0 +1,111 @@
+"""`make bench`: one line a figure, `name: value unit (goal ≤ bound)`. Figures are printed, not asserted: they depend
+on the machine. What is asserted is only that the thing measured was really done."""
+
+from __future__ import annotations
+
+import gzip
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import psutil
+import pytest
+from browser import chromium
+from crowd import big_class
+from django.test import Client
+from oaken.class_file import read_class
+from oaken.forecast import forecast
+from people.models import Best, Person
+from places import ROOT
+from screen import Screen
+from serving import serving
+from studio.models import MachineUnit, Room
+
+
+def show(name: str, value: float, unit: str, goal: float) -> None:
+    """Print one figure."""
+    print(f"{name}: {value:.1f} {unit} (goal ≤ {goal:g} {unit})")
+
+
+def milliseconds(benchmark: Any, work: Callable[[], Any], rounds: int = 20) -> tuple[Any, float]:
+    """The result of the work and its median time."""
+    result = benchmark.pedantic(work, rounds=rounds, warmup_rounds=3)
+    return result, benchmark.stats.stats.median * 1000
+
+
+def test_core_forecast(benchmark: Any) -> None:
+    file = read_class(big_class())
+    result, median = milliseconds(benchmark, lambda: forecast(file))
+    assert len(result.people) == 20
+    assert result.length.value >= 3600
+    show(f"core forecast, 20 people x {result.length.value / 60:.0f} min at 1 s", median, "ms", 50)
+
+
+@pytest.mark.django_db
+def test_draft_forecast_request(benchmark: Any) -> None:
+    document = big_class()
+    file = read_class(document)
+    room = Room.objects.create(key=file.room.id, name=file.room.name)
+    for unit in file.room.units:
+        MachineUnit.objects.create(room=room, key=unit.id, **unit.model_dump(exclude={"id"}))
+    for who in file.people:
+        person = Person.objects.create(key=who.id, **who.model_dump(exclude={"id", "bests_kg"}))
+        Best.objects.bulk_create(Best(person=person, exercise=e, best_kg=kg) for e, kg in who.bests_kg.items())
+    client = Client(headers={"host": "127.0.0.1"})
+    body = json.dumps({"plan": document["plan"]})
+    answer, median = milliseconds(
+        benchmark, lambda: client.post("/api/forecast", body, content_type="application/json")
+    )
+    assert len(answer.json()["people"]) == 20
+    show("draft forecast request, 20 people x 60 min", median, "ms", 120)
+
+
+def test_first_load_javascript() -> None:
+    scripts = list((ROOT / "web" / "dist" / "assets").glob("*.js"))
+    assert scripts
+    size = sum(len(gzip.compress(script.read_bytes(), 9)) for script in scripts)
+    show("first-load JavaScript, gzip", size / 1000, "kB", 250)
+
+
+def test_memory_and_edit_to_score(tmp_path: Path) -> None:
+    """Resident memory of the demo server after use, and the time from an edit to the frame that shows its score."""
+    entries = "return performance.getEntriesByName('oaken-edit-to-score').map((entry) => entry.duration)"
+    environment = {**os.environ, "OAKEN_DATA": str(tmp_path)}
+    with serving(tmp_path, environment) as (address, process_id), chromium() as driver:
+        subprocess.run([sys.executable, "-c", _LOAD_BIG], env=environment, check=True, cwd=ROOT)
+        screen = Screen(driver, address)
+        screen.open_class("Twenty people")
+        screen.press("Stations on the bell")
+        times = []
+        for work in (35, 40, 45, 50, 30, 35, 40, 45, 50, 30):
+            before = screen.length
+            screen.script("performance.clearMeasures()")
+            screen.type("Work", str(work))
+            screen.wait(lambda before=before: screen.length != before, "the length to follow")
+            # typing "35" passes through "3", which is no valid interval: the last measure is the whole edit
+            times.append(screen.wait(lambda: screen.script(entries), "the measure")[-1])
+        show("edit to redrawn score, 20 people, median", sorted(times)[len(times) // 2], "ms", 200)
+        show("edit to redrawn score, 20 people, worst of 10", max(times), "ms", 200)
+        show("demo server, resident", psutil.Process(process_id).memory_info().rss / 1e6, "MB", 300)
+
+
+_LOAD_BIG = """
+import sys
+sys.path[:0] = ["core", "server", "tests", "tests/bench"]
+import os; os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
+import django; django.setup()
+from crowd import big_class
+from oaken.class_file import read_class
+from people.models import Best, Person
+from planning import keeping
+file = read_class(big_class())
+for who in file.people:
+    person = Person.objects.create(key=who.id, **who.model_dump(exclude={"id", "bests_kg"}))
+    Best.objects.bulk_create(Best(person=person, exercise=e, best_kg=kg) for e, kg in who.bests_kg.items())
+file.plan.name = "Twenty people"
+keeping.create(file.plan)
+"""

@@ -1,0 +1,126 @@
+"""What a person does at the screen, in the words of the screen; every step waits for a state and never for a time."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+from selenium.webdriver import ActionChains, Chrome, Keys
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+Found = TypeVar("Found")
+PATIENCE_S = 20
+
+
+class Screen:
+    """One browser window on the application."""
+
+    def __init__(self, driver: Chrome, address: str) -> None:
+        self.driver = driver
+        self.address = address
+
+    def wait(self, state: Callable[[], Found], what: str) -> Found:
+        """Wait until `state` gives something true, and give it back."""
+        missing = (NoSuchElementException, StaleElementReferenceException)
+        waiting = WebDriverWait(self.driver, PATIENCE_S, poll_frequency=0.05, ignored_exceptions=missing)
+        return waiting.until(lambda _: state(), f"waited in vain for: {what}")
+
+    def open(self, path: str) -> None:
+        """Go to an address of the application."""
+        self.driver.get(self.address + path)
+
+    def all(self, css: str) -> list[WebElement]:
+        """Every element that matches now."""
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def one(self, css: str) -> WebElement:
+        """The first element that matches, once it is there."""
+        return self.wait(lambda: self.driver.find_element(By.CSS_SELECTOR, css), css)
+
+    def button(self, name: str) -> WebElement:
+        """A button by its visible words or its label, once it can be pressed."""
+
+        def find() -> WebElement | None:
+            for element in self.all("button, [role=tab]"):
+                label = element.get_attribute("aria-label") or element.text.strip()
+                if (
+                    (label == name or (label.startswith(f"{name} ") and element.get_attribute("role") == "tab"))
+                    and element.is_displayed()
+                    and element.is_enabled()
+                ):
+                    return element
+            return None
+
+        return self.wait(find, f"the button {name!r}")  # type: ignore[return-value]
+
+    def press(self, name: str) -> None:
+        """Press a button by its name."""
+        self.wait(lambda: self.button(name).click() or True, f"pressing {name!r}")
+
+    def field(self, label: str) -> WebElement:
+        """An input by its label."""
+        script = """
+            return [...document.querySelectorAll('input')].find((input) =>
+              input.getAttribute('aria-label') === arguments[0]
+              || [...(input.labels ?? [])].some((label) => label.textContent === arguments[0])) ?? null"""
+        return self.wait(lambda: self.driver.execute_script(script, label), f"the field {label!r}")
+
+    def type(self, label: str, value: str) -> None:
+        """Replace what stands in a field, as a person would."""
+        field = self.field(label)
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(value)
+
+    def keys(self, *keys: str) -> None:
+        """Press keys where the focus is."""
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def chord(self, modifier: str, key: str) -> None:
+        """Press a key with a modifier held."""
+        ActionChains(self.driver).key_down(modifier).send_keys(key).key_up(modifier).perform()
+
+    def text(self, css: str) -> str:
+        """The words of an element, once it is there; read in one go, so that a redraw cannot come between."""
+        script = "return document.querySelector(arguments[0])?.innerText ?? null"
+        return self.wait(lambda: self.driver.execute_script(script, css), css)
+
+    def until_text(self, css: str, words: str) -> str:
+        """Wait until an element says these words, and give all it says."""
+        return self.wait(lambda: (found := self.text(css)) and words in found and found, f"{words!r} in {css}")
+
+    def script(self, script: str, *arguments: Any) -> Any:
+        """Run a script in the page."""
+        return self.driver.execute_script(script, *arguments)
+
+    # ---- the words of the design screen ----
+
+    @property
+    def length(self) -> str:
+        """The length of the class as the ledger shows it."""
+        return self.text("[data-testid=length]")
+
+    @property
+    def exercises(self) -> list[str]:
+        """The exercises of the selected block, from top to bottom."""
+        script = "return [...document.querySelectorAll('[data-testid=slot]')].map((row) => row.dataset.exercise)"
+        return self.driver.execute_script(script)
+
+    def stave(self, name: str) -> str:
+        """How the drawing of a stave describes itself."""
+        return self.one(f"[data-testid=staves] svg[aria-label^='{name}:']").get_attribute("aria-label") or ""
+
+    def open_class(self, name: str) -> None:
+        """From the list of classes to the score of one."""
+        self.open("/")
+        self.one("[data-testid=classes]")
+        rows = [row for row in self.all("[data-testid=classes] a") if row.text.startswith(name)]
+        rows[0].click()
+        self.one("[data-testid=readout]")
+
+    def until_saved(self, revision: int) -> None:
+        """Wait until the head says which revision was saved."""
+        self.until_text("[data-testid=save-state]", f"Saved as revision {revision}")

@@ -1,0 +1,145 @@
+"""Reading the score: the scrub line, one person, how a figure was reached, and everybody's access to it."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from browser import chromium
+from places import ROOT
+from screen import Screen
+from selenium.webdriver import Keys
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+
+
+def serious_faults(screen: Screen) -> list[str]:
+    """What axe-core finds against WCAG 2.2 A and AA on the page as it stands."""
+    # at the foot of the page nothing lies under the readout, which otherwise floats over the ledger
+    screen.script("window.scrollTo(0, document.body.scrollHeight)")
+    screen.script(AXE)
+    result = screen.driver.execute_async_script(
+        """const done = arguments[arguments.length - 1];
+        axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+          .then((found) => done(JSON.stringify(found.violations)), (fault) => done(JSON.stringify([{id: String(fault), nodes: []}])))"""
+    )
+    return [
+        f"{fault['id']}: {node['target'][0]} {node['failureSummary']}"
+        for fault in json.loads(result)
+        for node in fault["nodes"] or [{"target": ["page"], "failureSummary": ""}]
+    ]
+
+
+def test_the_scrub_line_reads_out_one_second(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    # 7:15 is the first bell of the stations; station 1 is the leg press, where number 1 begins
+    assert "Stations, round 1 of 2" in screen.text("[data-testid=readout]")
+    screen.one("[data-testid=scrub]").click()
+    screen.keys(Keys.HOME)
+    screen.until_text("[data-testid=readout]", "0:00")
+    screen.until_text("[data-testid=readout]", "12 at work")
+    screen.keys(*([Keys.PAGE_UP] * 7))
+    screen.until_text("[data-testid=readout]", "7:00")
+    screen.until_text("[data-testid=readout]", "Moving on to the next block")
+    screen.keys(*([Keys.ARROW_RIGHT] * 15))
+    words = screen.until_text("[data-testid=readout]", "7:15")
+    assert "Marit leg press" in words
+    assert "Next change 7:55" in words
+    screen.keys(Keys.END)
+    screen.until_text("[data-testid=readout]", "End of the class")
+    assert screen.one("[data-testid=scrub]").get_attribute("aria-valuetext") == "38:05"
+
+
+def test_one_person_stands_out_and_the_ledger_turns_to_them(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    assert "Mean of the class" in screen.text("[data-testid=ledger]")
+    people = screen.all("[data-testid=readout] button")
+    people[4].click()
+    screen.until_text("[data-testid=ledger]", "5 Wilma Thornquill")
+    assert screen.one("[data-testid=own-heart]").get_attribute("d")
+    people = screen.all("[data-testid=readout] button")
+    people[6].click()
+    screen.until_text("[data-testid=ledger]", "Heart-rate figures do not apply")
+    assert screen.all("[data-testid=own-heart]") == []
+    screen.press("Class")
+    screen.until_text("[data-testid=ledger]", "Mean of the class")
+
+
+@pytest.mark.parametrize(
+    ("line", "words"),
+    [
+        ("Each, gross", ["2011 Compendium", "from memory", "± 20 %", "kcal"]),
+        ("Highest", ["208", "pressor", "Gettman & Pollock", "bpm"]),
+        ("Work ÷ total", ["seconds of working segments", "%"]),
+    ],
+)
+def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    if line == "Highest":
+        screen.all("[data-testid=readout] button")[0].click()
+        screen.until_text("[data-testid=ledger]", "1 Marit")
+        words = [*words[1:], "maximum 184 bpm"]
+    button = next(one for one in screen.all("[data-testid=ledger] button") if one.text.startswith(line))
+    button.click()
+    screen.until_text("dialog", "how this was reached")
+    shown = screen.until_text("dialog", "Formula")
+    for word in words:
+        assert word in shown
+    screen.keys(Keys.ESCAPE)
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+
+
+def test_a_block_can_be_looked_at_close_up(screen: Screen) -> None:
+    screen.open_class("Scree and stairs")
+    planks = len(screen.all("[role=tab]"))
+    screen.press("Stations on the bell")
+    screen.press("This block")
+    screen.wait(lambda: len(screen.all("[role=tab]")) == 1 < planks, "one plank over the whole width")
+    screen.press("Whole class")
+    screen.wait(lambda: len(screen.all("[role=tab]")) == planks, "all planks")
+
+
+def test_a_new_class_opens_on_its_score(screen: Screen) -> None:
+    screen.open("/")
+    screen.press("New class")
+    screen.until_saved(1)
+    screen.one("[data-testid=staves]")
+    assert screen.exercises == ["leg-press", "lying-leg-curl", "step-up", "plank"]
+    # 12 people, 4 stations of which the tightest holds one: eight breathers, which the note says
+    screen.until_text("[data-testid=cautions]", "12 people on 4 stations")
+
+
+def test_an_address_that_leads_nowhere_says_so(screen: Screen) -> None:
+    screen.open("/classes/4711")
+    screen.until_text("main", "This class does not exist")
+    screen.open("/nowhere")
+    screen.until_text("main", "There is nothing at this address")
+
+
+@pytest.mark.parametrize("theme", ["mill-day", "mill-wall"])
+@pytest.mark.parametrize("page", ["/", "Stretcher legs", "Machine pairs", "a dialog"])
+def test_everybody_can_use_it(page: str, theme: str, screen: Screen) -> None:
+    screen.open("/")
+    screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
+    if page == "/":
+        screen.open("/")
+        screen.one("[data-testid=classes]")
+    else:
+        screen.open_class("Stretcher legs" if page == "a dialog" else page)
+    if page == "a dialog":
+        screen.press("Station")
+        screen.one("[data-testid=exercises]")
+    assert screen.script("return document.documentElement.dataset.theme") == theme
+    faults = serious_faults(screen)
+    assert not faults, "\n".join(faults)
+
+
+def test_it_fits_a_phone_and_a_doubled_zoom(address: str) -> None:
+    for width, height, phone in ((390, 844, True), (640, 400, False)):
+        with chromium(width, height, phone=phone) as driver:
+            screen = Screen(driver, address)
+            screen.open_class("Stretcher legs")
+            wide = screen.script("return document.documentElement.scrollWidth")
+            assert wide <= width
+            screen.type("Work", "50")
+            screen.wait(lambda screen=screen: screen.length == "42:05", "the length to follow")

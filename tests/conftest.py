@@ -1,0 +1,25 @@
+"""What every test may use: the shipped examples, and small classes made on the spot."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+from places import EXAMPLES, ROOT
+
+# before Django reads its settings: tests never touch the data an instructor has saved
+os.environ["OAKEN_DATA"] = tempfile.mkdtemp(prefix="oaken-tests-")
+
+settings.register_profile(
+    "oaken", deadline=None, max_examples=60, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
+)
+settings.load_profile("oaken")
+
+
+@pytest.fixture(params=EXAMPLES)
+def example(request: pytest.FixtureRequest) -> Path:
+    """Each class file of the demo in turn."""
+    return ROOT / "examples" / f"{request.param}.json"

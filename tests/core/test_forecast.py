@@ -1,0 +1,194 @@
+"""The main job in one call: properties any forecast must have, for any class."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from making import circuit, circuits, class_file, classes, crowds, group, person, room, sets, together
+from oaken.class_file import ClassFile
+from oaken.estimate import Estimate, methods
+from oaken.forecast import forecast
+from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curve
+from oaken.report import Figures
+
+
+def figures_of(result: Figures) -> dict[str, Estimate]:
+    return {name: value for name in Figures.model_fields if (value := getattr(result, name)) is not None}
+
+
+@given(classes)
+def test_energy_is_additive_over_blocks_and_people(file: ClassFile) -> None:
+    result = forecast(file)
+    assert sum(block.kcal for block in result.blocks) == pytest.approx(result.figures.energy.value, rel=0.01, abs=1)
+    assert result.class_energy.value == pytest.approx(
+        sum(person.figures.energy.value for person in result.people), rel=1e-3
+    )
+    assert result.kcal[-1] == pytest.approx(result.figures.energy.value, rel=1e-2, abs=0.2)
+
+
+@given(classes)
+def test_the_heart_stays_between_rest_and_maximum(file: ClassFile) -> None:
+    for one in forecast(file).people:
+        assert min(one.bpm) >= one.rest_bpm - 0.1
+        assert max(one.bpm) <= one.max_bpm.value + 0.1
+
+
+@given(classes)
+def test_every_figure_has_a_unit_a_known_method_and_a_range_around_it(file: ClassFile) -> None:
+    result = forecast(file)
+    for figures in (result.figures, *(one.figures for one in result.people)):
+        for name, figure in figures_of(figures).items():
+            assert figure.unit, name
+            assert figure.method in methods(), name
+            assert figure.low <= figure.value <= figure.high, name
+
+
+@given(
+    st.lists(st.tuples(st.floats(5, 200), st.floats(0, 1.6)), min_size=1, max_size=20),
+    st.floats(0, 1),
+    st.floats(20, 70),
+)
+def test_the_heart_moves_towards_demand_and_never_past_it(
+    steps: list[tuple[float, float]], first: float, vo2max: float
+) -> None:
+    ends = np.cumsum([length for length, _ in steps])
+    starts = np.concatenate([[0.0], ends[:-1]])
+    demand = np.array([share for _, share in steps])
+    curve = reserve_curve(Stretches.cut(starts, ends), demand, HeartProfile.of(60, 180, vo2max), first)
+    for start, length, target, opening in zip(
+        curve.stretches.start_s, curve.stretches.duration_s, curve.target, curve.opening, strict=True
+    ):
+        inside = curve.at(curve.stretches.moments(start + np.linspace(0, length * 0.999, 7)))
+        gaps = np.abs(target - inside)
+        assert np.all(np.diff(gaps) <= 1e-9)
+        assert np.all((inside - target) * (opening - target) >= -1e-9)
+
+
+def test_the_closed_form_agrees_with_stepping_the_differential_equation() -> None:
+    starts, ends = np.array([0.0, 40.0, 60.0]), np.array([40.0, 60.0, 180.0])
+    demand = np.array([0.8, 0.1, 0.5])
+    profile = HeartProfile.of(60, 180, 45)
+    curve = reserve_curve(Stretches.cut(starts, ends), demand, profile)
+    step, now, worst = 0.002, 0.0, 0.0
+    for tick in range(int(180 / step)):
+        at = tick * step
+        index = int(np.searchsorted(curve.stretches.start_s, at, "right")) - 1
+        if tick % 500 == 0:
+            worst = max(worst, abs(now - float(curve.at(curve.stretches.moments(np.array([at])))[0])))
+        target = curve.target[index]
+        now += step * (target - now) / (profile.rise_s if target > now else profile.fall_s)
+    assert worst < 1e-3
+
+
+@given(circuits, crowds, st.integers(1, 60))
+def test_more_rest_never_raises_density_on_the_clock(
+    block: dict[str, object], people: list[dict[str, object]], more: int
+) -> None:
+    rested = {**block, "change_s": int(block["change_s"]) + more, "round_rest_s": None}
+    before = forecast(class_file({**block, "round_rest_s": None}, people=people)).figures
+    after = forecast(class_file(rested, people=people)).figures
+    assert after.work_share.value <= before.work_share.value + 1e-6
+    assert after.load_per_minute.value <= before.load_per_minute.value + 1e-6
+    assert after.sets_per_minute.value <= before.sets_per_minute.value + 1e-6
+
+
+@given(st.integers(1, 4), st.integers(0, 90), st.integers(1, 90), st.integers(1, 3))
+def test_more_rest_never_raises_density_where_nobody_waits(rounds: int, rest: int, more: int, people: int) -> None:
+    """Where people queue, rest may fall into a wait that was there anyway; alone on their machines it cannot."""
+
+    def density(rest_s: int) -> float:
+        block = sets(group(rounds, rest_s, {"exercise": "leg-press", "reps": 10}, {"exercise": "plank", "seconds": 30}))
+        file = class_file(block, people=people, room=room({"leg-press": 3, "mat": 3}))
+        result = forecast(file)
+        assert result.figures.waiting.value == 0
+        return result.figures.work_share.value
+
+    assert density(rest + more) <= density(rest) + 1e-6
+
+
+def test_longer_rest_lowers_heart_and_energy_per_minute() -> None:
+    def per_minute(change_s: int) -> tuple[float, float]:
+        result = forecast(class_file(circuit(["leg-press", "hip-thrust"] * 4, change_s=change_s, rounds=2)))
+        assert result.figures.heart_mean is not None
+        return result.figures.heart_mean.value, result.figures.energy.value / result.length.value
+
+    assert per_minute(60) < per_minute(15)
+
+
+def test_volume_load_counts_only_known_loads_and_says_which_are_missing() -> None:
+    block = sets(group(2, 30, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.5}}))
+    known, unknown = person(1), person(2, bests_kg={})
+    result = forecast(class_file(block, people=[known, unknown]))
+    assert [one.figures.volume_load.value for one in result.people] == [2 * 10 * 50, 0]
+    (note,) = [caution for caution in result.cautions if "no best known" in caution.message]
+    assert note.people == [2]
+
+
+def test_heart_medication_takes_all_heart_figures_away_and_says_what_to_do() -> None:
+    people = [person(1), person(2, heart_medication=True)]
+    result = forecast(class_file(circuit(["leg-press", "plank"]), people=people))
+    medicated = result.people[1]
+    assert medicated.figures.heart_mean is None
+    assert medicated.figures.energy_by_heart_rate is None
+    assert medicated.bpm == []
+    assert medicated.figures.energy.value > 0
+    assert any(caution.people == [2] and "perceived effort" in caution.safer for caution in result.cautions)
+    alone = forecast(class_file(circuit(["leg-press"]), people=[person(1, heart_medication=True)]))
+    assert alone.band is None
+    assert alone.figures.heart_mean is None
+
+
+def test_measured_values_win_and_narrow_the_range() -> None:
+    def peak(**measured: object) -> Estimate:
+        figure = forecast(class_file(circuit(["leg-press"] * 4), people=[person(1, **measured)])).people[0]
+        assert figure.figures.heart_peak is not None
+        return figure.figures.heart_peak
+
+    guessed, measured = peak(), peak(max_bpm=180, vo2max=45.9)
+    assert measured.value == pytest.approx(guessed.value, abs=0.5)
+    assert measured.high - measured.low < guessed.high - guessed.low
+
+
+@pytest.mark.parametrize(
+    ("block", "where", "words", "safer"),
+    [
+        (circuit(["seated-leg-curl", "plank"]), room({"mat": 2}), "there is no seated leg curl", "another exercise"),
+        (circuit(["leg-press", "leg-press-narrow"]), room({"leg-press": 1, "hack-squat": 1}), "already take every", "hack squat"),
+        (circuit(["leg-press", "rower"], change_s=5), None, "5 s are short", "change of"),
+        (together(("plank", 60)), room({"mat": 1}), "2 people together, but only 1", ""),
+    ],
+)  # fmt: skip
+def test_what_the_room_cannot_give_is_said_with_a_safer_choice(
+    block: dict[str, object], where: dict[str, object] | None, words: str, safer: str
+) -> None:
+    result = forecast(class_file(block, people=2, room=where))
+    (caution,) = [one for one in result.cautions if words in one.message]
+    assert safer in caution.safer
+    assert caution.slots
+
+
+def test_a_machine_out_of_order_is_a_clash_with_a_substitute_of_the_same_pattern() -> None:
+    where = room({"seated-leg-curl": 1, "lying-leg-curl": 1})
+    where["units"][0]["out_of_order"] = True
+    (clash,) = [
+        c for c in forecast(class_file(circuit(["seated-leg-curl"]), room=where)).cautions if c.severity == "clash"
+    ]
+    assert "out of order" in clash.message
+    assert "lying leg curl" in clash.safer
+
+
+def test_the_demo_classes_forecast_sensibly(example: object) -> None:
+    from oaken.reading import load_class
+
+    file = load_class(example)
+    result = forecast(file)
+    assert len(result.people) == 12
+    assert 0.8 * result.slot_s < result.length.value <= result.slot_s
+    assert 25 <= result.figures.work_share.value <= 75
+    assert not [caution for caution in result.cautions if caution.severity == "clash"]
+    for one in result.people:
+        assert 3 <= one.figures.energy.value / (result.length.value / 60) <= 12
+        if one.figures.heart_mean is not None:
+            assert 0.5 <= one.figures.heart_mean.value / one.max_bpm.value <= 0.85

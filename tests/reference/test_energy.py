@@ -1,0 +1,91 @@
+"""Energy by several schools against published values (from memory unless said otherwise)."""
+
+import numpy as np
+import pytest
+from oaken.catalogue import EquationSetting, catalogue
+from oaken.physiology import energy, metabolic
+from oaken.physiology.demand import work_phase_met
+
+
+def test_activity_table_rate() -> None:
+    """kcal/min = MET × 3.5 × kg ÷ 200: 70 kg at 5.0 MET → 6.125 (computed)."""
+    assert energy.kcal_per_min(5.0, 70) == pytest.approx(6.125)
+
+
+@pytest.mark.parametrize(
+    ("code", "met"),
+    [
+        ("02050", 6.0), ("02052", 5.0), ("02054", 3.5), ("02040", 8.0), ("02035", 4.3), ("02020", 8.0), ("02022", 3.8),
+        ("02010", 7.0), ("02065", 9.0), ("02048", 5.0), ("02101", 2.3), ("02071", 7.0), ("07040", 1.3),
+    ],
+)  # fmt: skip
+def test_activity_table_values(code: str, met: float) -> None:
+    """2011 Compendium of Physical Activities (Ainsworth et al.), values from memory."""
+    assert catalogue().activities[code].met == met
+
+
+def test_work_phase_of_two_table_entries_agrees() -> None:
+    """Computed: squats 5.0 at a duty of 0.35 over 1.8 → 10.9; vigorous circuit 8.0 at 0.70 over 2.0 → 10.6.
+    Two independent table entries give nearly the same working demand, which is the point of the derivation."""
+    squats, circuit = work_phase_met(5.0, 0.35, 1.8), work_phase_met(8.0, 0.70, 2.0)
+    assert squats == pytest.approx(10.9, abs=0.05)
+    assert circuit == pytest.approx(10.6, abs=0.05)
+    assert squats == pytest.approx(circuit, rel=0.05)
+
+
+@pytest.mark.parametrize("code", ["02052", "02040", "02020", "02035"])
+def test_the_derived_demand_gives_the_table_value_back(code: str) -> None:
+    """A plan with the duty cycle of the table must average to the table's own MET."""
+    entry = catalogue().activities[code]
+    working = work_phase_met(entry.met, entry.duty, entry.rest_met)
+    assert entry.duty * working + (1 - entry.duty) * entry.rest_met == pytest.approx(entry.met)
+
+
+def test_metabolic_equations() -> None:
+    """ACSM metabolic equations: worked values, computed from the published coefficients."""
+    flat = metabolic.walking_uptake(67.06)
+    assert flat == pytest.approx(10.2, abs=0.05)
+    assert metabolic.walking_uptake(67.06, 0.03) == pytest.approx(13.8, abs=0.05)
+    assert metabolic.walking_uptake(67.06, 0.03) / flat == pytest.approx(1.35, abs=0.01)
+    assert metabolic.walking_uptake(67.06, 0.085) / flat == pytest.approx(2.0, abs=0.01)
+    run = metabolic.running_uptake(142)
+    assert run == pytest.approx(31.9, abs=0.05)
+    assert run / 3.5 == pytest.approx(9.1, abs=0.05)
+    assert metabolic.leg_cycling_uptake(100, 70) == pytest.approx(22.4, abs=0.05)
+    assert metabolic.arm_cycling_uptake(100, 70) == pytest.approx(18 * 100 / 70 + 3.5)
+    assert metabolic.stepping_uptake(24, 0.20) == pytest.approx(19.8, abs=0.05)
+
+
+def test_an_equation_warns_outside_its_range() -> None:
+    """Ranges as published: walking 50–100 m/min, stepping 12–30 a minute of 0.04–0.40 m."""
+    assert metabolic.out_of_range(EquationSetting(kind="walk", speed_m_per_min=67)) == ""
+    assert "outside 50–100" in metabolic.out_of_range(EquationSetting(kind="walk", speed_m_per_min=120))
+    too_high = EquationSetting(kind="step", step_rate_per_min=24, height_m=0.6)
+    assert "step height" in metabolic.out_of_range(too_high)
+    for exercise in catalogue().exercises.values():
+        assert exercise.equation is None or metabolic.out_of_range(exercise.equation) == "", exercise.id
+
+
+def test_energy_by_heart_rate() -> None:
+    """Keytel et al. 2005: man 35 y, 75 kg, 140 bpm: 55.2 kJ/min = 13.2 kcal/min; woman 35 y, 62 kg: 37.0 = 8.8."""
+    rate = np.array([140.0])
+    man = float(energy.keytel_kj_per_min(rate, 75, 35, "male")[0])
+    woman = float(energy.keytel_kj_per_min(rate, 62, 35, "female")[0])
+    assert man == pytest.approx(55.2, abs=0.1)
+    assert man / energy.KJ_PER_KCAL == pytest.approx(13.2, abs=0.05)
+    assert woman == pytest.approx(37.0, abs=0.1)
+    assert woman / energy.KJ_PER_KCAL == pytest.approx(8.8, abs=0.05)
+    unknown = float(energy.keytel_kj_per_min(rate, 75, 35, None)[0])
+    as_woman = float(energy.keytel_kj_per_min(rate, 75, 35, "female")[0])
+    assert unknown == pytest.approx((man + as_woman) / 2)
+
+
+def test_resting_energy() -> None:
+    """Mifflin–St Jeor 1990: man, 80 kg, 180 cm, 40 y → 1730 kcal a day; women 166 kcal less."""
+    assert energy.resting_kcal_per_day(80, 180, 40, "male") == 1730
+    assert energy.resting_kcal_per_day(80, 180, 40, "female") == 1730 - 166
+
+
+def test_lifting_work() -> None:
+    """Mechanics: 100 kg lifted 0.5 m ten times is 4905 J; at 25 % efficiency 19 620 J = 4.69 kcal."""
+    assert energy.lifting_kcal(100 * 9.81 * 0.5 * 10, 0.25) == pytest.approx(4.69, abs=0.005)

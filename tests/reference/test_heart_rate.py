@@ -1,0 +1,46 @@
+"""Heart-rate formulas against their published values (formulas from memory, values computed from them)."""
+
+import pytest
+from oaken.physiology import heart_rate
+
+
+@pytest.mark.parametrize(
+    ("formula", "at_40"),
+    [
+        (heart_rate.max_bpm_tanaka, 180),  # Tanaka, Monahan & Seals 2001
+        (heart_rate.max_bpm_gellish, 179),  # Gellish 2007
+        (heart_rate.max_bpm_fox, 180),  # Fox 1971
+        (heart_rate.max_bpm_nes, 185.4),  # Nes 2013
+        (heart_rate.max_bpm_gulati, 170.8),  # Gulati 2010, women
+    ],
+)
+def test_maximum_heart_rate_at_forty(formula: object, at_40: float) -> None:
+    assert formula(40) == pytest.approx(at_40)
+
+
+def test_reserve() -> None:
+    """Karvonen 1957: rest 60, maximum 180, 60 % → 132."""
+    assert heart_rate.target_bpm(0.6, 60, 180) == pytest.approx(132)
+
+
+def test_maximal_uptake_from_two_heart_rates() -> None:
+    """Uth 2004: 185 and 60 → 47.2 mL/kg/min."""
+    assert heart_rate.vo2max_uth(185, 60) == pytest.approx(47.2, abs=0.05)
+
+
+def test_share_of_uptake_reserve() -> None:
+    """Swain & Leutholtz 1997: percent of heart-rate reserve equals percent of uptake reserve; rest is 1 MET, the
+    maximum is the whole reserve."""
+    assert heart_rate.uptake_reserve_share(1.0, 42.0) == 0
+    assert heart_rate.uptake_reserve_share(12.0, 42.0) == pytest.approx(1)
+
+
+def test_time_constants_stay_in_the_usual_range() -> None:
+    """Common practice, no source: up 30–60 s, down 60–120 s, both slower when less fit."""
+    for vo2max in (20, 30, 45, 60, 75):
+        profile = heart_rate.HeartProfile.of(60, 180, vo2max)
+        assert 30 <= profile.rise_s <= 60
+        assert 60 <= profile.fall_s <= 120
+        assert profile.rise_s < profile.fall_s
+    fit, unfit = (heart_rate.HeartProfile.of(60, 180, vo2max) for vo2max in (55, 32))
+    assert fit.fall_s < unfit.fall_s

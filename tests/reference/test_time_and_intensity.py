@@ -1,0 +1,63 @@
+"""Time, intensity classes and training load against published values and values computed by hand."""
+
+import numpy as np
+import pytest
+from making import circuit, class_file
+from oaken.forecast import forecast
+from oaken.physiology.intensity import class_by_maximum, class_by_reserve, minutes_by_class
+from oaken.physiology.training_load import impulse, impulse_of_curve, session_effort, zone_sum
+from oaken.rotation.clocked import clocked_seconds
+
+
+def test_clocked_circuit_of_ten_stations() -> None:
+    """Computed by hand: 10 stations, 30 s work, 15 s change, 3 rounds, no extra rest = 1335 s = 22 min 15 s."""
+    assert clocked_seconds(10, 3, 30, 15, None) == 1335
+    # the round rest replaces the change: + 2 × (60 − 15)
+    assert clocked_seconds(10, 3, 30, 15, 60) == 1335 + 90
+    file = class_file(circuit(["plank"] * 10, rounds=3))
+    assert forecast(file).length.value == 1335
+
+
+@pytest.mark.parametrize(
+    ("reserve", "maximum", "name"),
+    [
+        (0.29, 0.56, "very light"),
+        (0.30, 0.57, "light"),
+        (0.39, 0.63, "light"),
+        (0.40, 0.64, "moderate"),
+        (0.59, 0.76, "moderate"),
+        (0.60, 0.77, "vigorous"),
+        (0.89, 0.95, "vigorous"),
+        (0.90, 0.96, "near-maximal"),
+    ],
+)
+def test_intensity_classes(reserve: float, maximum: float, name: str) -> None:
+    """ACSM position stand (Garber et al. 2011, from memory): reserve < 30, 30–39, 40–59, 60–89, ≥ 90 %;
+    maximum < 57, 57–63, 64–76, 77–95, ≥ 96 %."""
+    assert class_by_reserve(reserve) == name
+    assert class_by_maximum(maximum) == name
+
+
+def test_minutes_by_class_add_up() -> None:
+    """Arithmetic: two minutes light, one vigorous."""
+    curve = np.array([0.35] * 120 + [0.7] * 60)
+    assert minutes_by_class(curve) == [0, 2, 0, 1, 0]
+
+
+def test_exponential_impulse() -> None:
+    """Banister 1991, Morton 1990 (formula from memory; 51.5 and 58.1 computed from it): 30 min at 70 % of reserve."""
+    assert impulse(30, 0.70, "male") == pytest.approx(51.5, abs=0.05)
+    assert impulse(30, 0.70, "female") == pytest.approx(58.1, abs=0.05)
+    assert impulse(30, 0.70, None) == pytest.approx((51.5 + 58.1) / 2, abs=0.05)
+    assert impulse_of_curve(np.full(1800, 0.70), "male") == pytest.approx(impulse(30, 0.70, "male"))
+
+
+def test_zone_sum() -> None:
+    """Edwards 1993 (from memory): minutes in 50–60 … 90–100 % of maximum × 1 … 5. Ten minutes in each: 150."""
+    shares = np.repeat([0.45, 0.55, 0.65, 0.75, 0.85, 0.95], 600)
+    assert zone_sum(shares) == pytest.approx(10 * (1 + 2 + 3 + 4 + 5))
+
+
+def test_session_effort() -> None:
+    """Foster 2001 (from memory): rating × minutes. 7 × 50 = 350."""
+    assert session_effort(7, 50) == 350
