@@ -28,13 +28,26 @@ def generate(folder: Path) -> dict[Path, str]:
     subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
     sys.path.insert(0, str(ROOT / "core"))
     from oaken.class_file import json_schema
+    from oaken.estimate import methods
 
+    rows = [
+        f"| `{one.id}` | {one.name} | {one.formula} | {one.source} | {one.range} |".replace("\n", " ")
+        for one in methods().values()
+    ]
+    table = "\n".join(["| id | figure | formula | source | range |", "|---|---|---|---|---|", *rows])
     schema = json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
         ROOT / "docs" / "class.schema.json": schema,
+        ROOT / "docs" / "methods.md": _with_table((ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), table),
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
+
+
+def _with_table(page: str, table: str) -> str:
+    """The page with the table in its last section, which is generated from the core's data file."""
+    heading = "## Every method\n"
+    return f"{page[: page.index(heading)]}{heading}\nGenerated from `core/oaken/methods.json`.\n\n{table}\n"
 
 
 def main() -> int:

@@ -77,8 +77,17 @@ describe("the staves", () => {
   });
   it("shows all together once, and gives the floor a stave of its own", () => {
     const floor = stavesOf(plan, forecast, 1).get("kind-none")!;
+    expect(floor.label).toBe("none");
     expect(floor.choruses).toEqual([{ start: 0, end: 60, label: "all 3: march" }]);
     expect(floor.tokens).toEqual([]);
+  });
+  it("leaves out what is not in view, and gives lanes only to what is", () => {
+    const early = stavesOf(plan, forecast, 1, { from: 0, to: 50 });
+    expect(early.get("press")!.tokens).toEqual([]);
+    expect(early.has(BREATHER)).toBe(false);
+    const late = stavesOf(plan, forecast, 1, { from: 140, to: 200 });
+    expect(late.has("kind-none")).toBe(false);
+    expect(late.get("press")!.tokens.map((token) => token.person)).toEqual([1]);
   });
   it("counts who waits, from when to when", () => {
     const press = stavesOf(plan, forecast, 1).get("press")!;

@@ -15,7 +15,7 @@ export function HowReached({ opened, onClose }: { opened: Opened; onClose: () =>
   return (
     <Dialog title={`${name}: how this was reached`} onClose={onClose}>
       <p className="text-2xl font-semibold">
-        {value} {likely && <span className="faint text-base font-normal">likely {likely}</span>}
+        {value} {likely && <span className="faint text-base font-normal">range {likely}</span>}
       </p>
       {estimate.note && <p className="mt-1">{estimate.note}.</p>}
       {methods.isError && <p role="alert">The methods cannot be read: {methods.error.message}</p>}

@@ -29,7 +29,7 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
     >
       <input
         aria-label="Name of the block"
-        className="w-28 min-w-0 rounded border border-transparent bg-transparent font-semibold hover:border-base-300"
+        className="max-w-52 min-w-16 [field-sizing:content] rounded border border-transparent bg-transparent font-semibold hover:border-base-300"
         value={block.name}
         maxLength={120}
         onChange={(event) => {

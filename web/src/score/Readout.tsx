@@ -70,8 +70,12 @@ type State = { words: string; waiting: boolean; bpm: number | null; level: numbe
 function stateOf(person: PersonForecast, forecast: Forecast, second: number): State {
   const step = stepAt(person, Math.min(second, forecast.length.value - 0.01));
   const doing = person.path.doing[step];
-  const slot = forecast.slots[person.path.slot[step]!];
-  const place = slot?.name.toLowerCase();
+  // on the way the place is where the person works next
+  let placed = step;
+  while (doing === DOING.change && placed < person.path.doing.length && person.path.doing[placed] !== DOING.work) {
+    placed += 1;
+  }
+  const place = forecast.slots[person.path.slot[placed] ?? -1]?.name.toLowerCase();
   const words =
     doing === DOING.work
       ? (place ?? "works")

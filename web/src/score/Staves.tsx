@@ -25,7 +25,6 @@ type Props = {
 };
 type Picking = { place: Place } | { addTo: number } | { newGroup: true };
 
-const LANE_H = 16;
 const ROW_H = 24;
 const QUEUE_H = 6;
 const ADDS = { sets: "Group", circuit: "Station", together: "Exercise" };
@@ -36,10 +35,15 @@ function letter(group: number): string {
   return String.fromCharCode(65 + group);
 }
 
+/** How tall a lane is drawn: less where many stand beside one another. */
+function laneOf(stave: Stave): number {
+  return stave.lanes > 2 ? 13 : 16;
+}
+
 /** How tall a stave is drawn: one lane a person at once, and a strip for those who wait. */
 export function heightOf(stave: Stave | undefined): number {
   if (!stave) return ROW_H;
-  return Math.max(ROW_H, stave.lanes * LANE_H + 7 + (stave.queues.length ? QUEUE_H : 0));
+  return Math.max(ROW_H, stave.lanes * laneOf(stave) + 6 + (stave.queues.length ? QUEUE_H : 0));
 }
 
 /** One stave a slot of the selected block, edited in place at its left; below them the other machines of the class. */
@@ -51,7 +55,10 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
   const frame = useRef<HTMLDivElement>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const exercises = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one])), [catalogue]);
-  const staves = useMemo(() => stavesOf(plan, forecast, selected), [plan, forecast, selected]);
+  const staves = useMemo(
+    () => stavesOf(plan, forecast, selected, { from: axis.from, to: axis.to }),
+    [plan, forecast, selected, axis.from, axis.to],
+  );
 
   // a row that was moved by keyboard keeps the focus, so that it can be moved on
   useEffect(() => {
@@ -98,7 +105,7 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
                 {group && slot.index === 0 && (
                   <Row
                     axis={axis}
-                    height={28}
+                    height={26}
                     gutter={
                       <span className="flex items-center gap-1.5 text-xs">
                         <strong className="hand">{letter(slot.group)}</strong>
@@ -218,7 +225,7 @@ type DrawingProps = { stave: Stave; axis: Axis; own: number | null; drag: Drag }
 const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag }: DrawingProps) {
   const height = heightOf(stave);
   const top = 3;
-  const lane = stave.lanes === 1 ? 17 : LANE_H - 2;
+  const lane = stave.lanes === 1 ? 17 : laneOf(stave) - 2;
   const inView = (start: number, end: number) => end > axis.from && start < axis.to;
   return (
     <svg
@@ -268,13 +275,13 @@ const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag }: Draw
         .map((one) => {
           const left = x(axis, one.start);
           const wide = Math.max(x(axis, one.end) - left - 0.8, 1);
-          const y = top + one.lane * LANE_H;
+          const y = top + one.lane * laneOf(stave);
           const mine = own === one.person;
           const setUp = left - x(axis, one.setUpFrom);
           const digits = String(one.person).length;
-          const size = wide >= digits * 5.3 + 1.5 ? 11 : 9.5;
+          const size = wide >= digits * 5.3 + 1.5 && lane > 12 ? 11 : 9.5;
           return (
-            <g key={`${one.person}-${one.start}`} opacity={own !== null && !mine ? 0.45 : 1}>
+            <g key={`${one.person}-${one.start}`} opacity={own !== null && !mine ? 0.55 : 1}>
               {setUp > 0.8 && (
                 <rect x={left - setUp} y={y + 1} width={setUp} height={lane - 2} fill="var(--token)" opacity={0.55} />
               )}
@@ -304,7 +311,7 @@ const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag }: Draw
               {wide >= digits * 4.5 - 0.5 && (
                 <text
                   x={left + wide / 2}
-                  y={y + lane / 2 + 4}
+                  y={y + lane / 2 + size * 0.36}
                   fontSize={size}
                   textAnchor="middle"
                   fill={mine && !stave.breather ? "var(--color-base-100)" : "var(--color-base-content)"}

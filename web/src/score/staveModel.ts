@@ -30,6 +30,7 @@ export type Stave = {
 
 type Where = { stave: string; label: string };
 export const BREATHER = "breather";
+const WHOLE = { from: -Infinity, to: Infinity };
 
 /** The slots of a block in the order they are listed, with the group each belongs to. */
 export function listed(block: Block): { id: string; exercise: string; group: number; index: number }[] {
@@ -44,9 +45,10 @@ export function listed(block: Block): { id: string; exercise: string; group: num
 
 /**
  * The staves of the score: one for each slot of the selected block, in its order, then one for each other kind of
- * equipment the class uses. What another block does on a machine of the selected block is drawn on that machine's stave.
+ * equipment in `view` (seconds). What another block does on a machine of the selected block is drawn on that machine's stave.
  */
-export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<string, Stave> {
+export function stavesOf(plan: Plan, forecast: Forecast, selected: number, view = WHOLE): Map<string, Stave> {
+  const seen = (start: number, end: number) => end > view.from && start < view.to;
   const where = new Map<number, Where>();
   const byKind = new Map<string, string>();
   forecast.slots.forEach((slot, index) => {
@@ -69,15 +71,17 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<
     }
     return found;
   };
-  for (const { stave: key, label } of where.values()) stave(key, label);
+  for (const [index, { stave: key, label }] of where) if (forecast.slots[index]!.block === selected) stave(key, label);
 
   forecast.slots.forEach((slot, index) => {
     if (plan.blocks[slot.block]?.kind !== "together") return;
     const first = forecast.people[0]!;
     const at = first.path.slot.findIndex((one, step) => one === index && first.path.doing[step] === DOING.work);
     if (at < 0) return;
+    if (!seen(first.path.start_s[at]!, endOf(first, at, forecast))) return;
     const label = `all ${forecast.people.length}: ${slot.name.toLowerCase()}`;
-    stave(where.get(index)!.stave, "").choruses.push({
+    const place = where.get(index)!;
+    stave(place.stave, place.label).choruses.push({
       start: first.path.start_s[at]!,
       end: endOf(first, at, forecast),
       label,
@@ -89,6 +93,7 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<
     const { start_s, doing, slot } = person.path;
     for (let step = 0; step < start_s.length; step += 1) {
       const end = endOf(person, step, forecast);
+      if (!seen(start_s[step]!, end)) continue;
       if (doing[step] === DOING.breather) {
         stave(BREATHER, "Breather").tokens.push({
           person: person.number,
@@ -102,6 +107,7 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<
       const place = where.get(slot[step]!);
       if (!place) continue;
       if (doing[step] === DOING.wait) {
+        stave(place.stave, place.label);
         const changes = waiting.get(place.stave) ?? [];
         changes.push({ at: start_s[step]!, person: person.number, by: 1 }, { at: end, person: person.number, by: -1 });
         waiting.set(place.stave, changes);
@@ -117,7 +123,7 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number): Map<
       });
     }
   }
-  for (const [key, changes] of waiting) stave(key, "").queues = queuesOf(changes);
+  for (const [key, changes] of waiting) staves.get(key)!.queues = queuesOf(changes);
   for (const one of staves.values()) one.lanes = giveLanes(one.tokens);
   return staves;
 }

@@ -22,7 +22,9 @@ export function Dialog({
   return (
     <dialog
       ref={ref}
-      className="modal"
+      className={`m-auto w-[calc(100%-2rem)] rounded-(--radius-box) border border-base-300 bg-base-100 p-0 text-base-content backdrop:bg-black/50 ${
+        wide ? "max-w-3xl" : "max-w-lg"
+      }`}
       aria-label={title}
       onCancel={(event) => {
         event.preventDefault();
@@ -32,7 +34,7 @@ export function Dialog({
         if (event.target === ref.current) onClose();
       }}
     >
-      <div className={`modal-box border border-base-300 bg-base-100 p-5 ${wide ? "max-w-3xl" : "max-w-lg"}`}>
+      <div className="p-5">
         <div className="mb-3 flex items-start gap-4">
           <h2 className="text-lg font-semibold">{title}</h2>
           <button

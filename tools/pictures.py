@@ -1,0 +1,99 @@
+"""Takes the pictures of docs/screenshots afresh, from the demo data, with the browser of the tests."""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tests" / "browser")]
+
+from browser import chromium  # noqa: E402
+from screen import Screen  # noqa: E402
+from serving import serving  # noqa: E402
+
+FOLDER = ROOT / "docs" / "screenshots"
+
+
+def _score(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    _scrub_to(screen, 15)
+
+
+def _sets(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    _scrub_to(screen, 24)
+
+
+def _person(screen: Screen) -> None:
+    screen.open_class("Scree and stairs")
+    screen.press("Stations on the bell")
+    screen.press("This block")
+    screen.all("[data-testid=readout] button")[3].click()
+    screen.one("[data-testid=own-heart]")
+    _scrub_to(screen, 36)
+
+
+def _how(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    next(one for one in screen.all("[data-testid=ledger] button") if one.text.startswith("Each, gross")).click()
+    screen.until_text("dialog", "Formula")
+
+
+def _picker(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    screen.press("Station")
+    screen.type("Search exercises", "hamstrings")
+    screen.one("[data-testid=exercises]")
+
+
+def _list(screen: Screen) -> None:
+    screen.open("/")
+    screen.one("[data-testid=classes]")
+
+
+def _scrub_to(screen: Screen, minute: int) -> None:
+    from selenium.webdriver import Keys
+
+    screen.script("document.querySelector('[data-testid=scrub]').focus()")
+    screen.keys(Keys.HOME, *([Keys.PAGE_UP] * minute))
+    screen.until_text("[data-testid=readout]", f"{minute}:00")
+    screen.script("document.activeElement.blur()")
+
+
+# name, size, theme, what to show
+VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
+    ("class-list", (1280, 800), "mill-day", _list),
+    ("score-stations", (1280, 800), "mill-day", _score),
+    ("score-sets-wall-theme", (1280, 800), "mill-wall", _sets),
+    ("score-one-person-close-up", (1280, 800), "mill-day", _person),
+    ("how-this-was-reached", (1280, 800), "mill-day", _how),
+    ("exercise-picker", (1280, 800), "mill-day", _picker),
+    ("score-phone", (390, 844), "mill-day", _score),
+]
+
+
+def main(wanted: list[str]) -> None:
+    """Take every picture, or only those named."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data, serving(Path(data), dict(os.environ)) as (address, _):
+        for name, (width, height), theme, show in VIEWS:
+            if wanted and name not in wanted:
+                continue
+            with chromium(width, height, phone=width < 600) as driver:
+                screen = Screen(driver, address)
+                screen.open("/")
+                screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
+                show(screen)
+                screen.wait(
+                    lambda driver=driver: driver.execute_script("return document.fonts.status") == "loaded", "fonts"
+                )
+                driver.save_screenshot(str(FOLDER / f"{name}.png"))
+                print(f"took {name}.png")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
