@@ -1,7 +1,10 @@
+import type { Estimate } from "../api/client";
 import { useMethods } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { clock, figure, range } from "../shared/format";
-import type { Opened } from "./Ledger";
+
+/** A figure whose method is being read. */
+export type Opened = { name: string; estimate: Estimate };
 
 /** How a figure was reached: its method, formula, inputs, source and range. */
 export function HowReached({ opened, onClose }: { opened: Opened; onClose: () => void }) {

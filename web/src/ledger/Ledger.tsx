@@ -2,7 +2,7 @@ import { useState } from "react";
 
 import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
 import { clock, figure, range } from "../shared/format";
-import { HowReached } from "./HowReached";
+import { HowReached, type Opened } from "./HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
 type Props = {
@@ -12,7 +12,6 @@ type Props = {
   onPerson: (number: number | null) => void;
   onSelectBlock: (blockId: string) => void;
 };
-export type Opened = { name: string; estimate: Estimate };
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
 export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Props) {

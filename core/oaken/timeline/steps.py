@@ -1,0 +1,78 @@
+"""The vocabulary of the time axis: what a person does when, and what the whole class made of it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+from oaken.catalogue import Exercise
+from oaken.people import Person
+from oaken.prescription.segments import Load, Segment
+
+
+class Doing(IntEnum):
+    """What a person does during a step."""
+
+    WORK = 0
+    CHANGE = 1  # walking, set-up, load change
+    REST = 2
+    WAIT = 3  # for a machine that somebody else is using
+    FINISHED = 4  # done with the block before the others
+    BREATHER = 5  # a turn of a clocked rotation without a station
+
+
+@dataclass(slots=True)
+class Step:
+    """A stretch [start_s, end_s) in which one person does one thing.
+
+    `slot` indexes `Timeline.slots` (-1 for none), `unit` the room's units (-1 for the floor), `lane` says which of the
+    places of the slot. `segment` is set while working; `opens_set` marks the first segment of a set.
+    """
+
+    start_s: float
+    end_s: float
+    doing: Doing
+    block: int
+    slot: int = -1
+    unit: int = -1
+    lane: int = -1
+    round: int = 0
+    segment: Segment | None = None
+    opens_set: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class SlotUse:
+    """One exercise in one place of the plan, flattened: the index of its block and group, and its own id."""
+
+    block: int
+    group: int
+    id: str
+    exercise: Exercise
+    places: int
+
+
+@dataclass(frozen=True, slots=True)
+class BlockSpan:
+    """When a block runs, and what its rotation needed: `bound_s` is the proven least duration of its rotation."""
+
+    start_s: float
+    end_s: float
+    bound_s: float
+    turns: int = 0
+    breathers: int = 0
+
+
+@dataclass(slots=True)
+class Timeline:
+    """The class on its one time axis. `paths[p]` are the steps of person p, without gaps or overlaps."""
+
+    paths: list[list[Step]]
+    slots: list[SlotUse]
+    blocks: list[BlockSpan]
+    length_s: float
+
+
+def load_kg(load: Load | None, who: Person, exercise: Exercise) -> float | None:
+    """Kilograms this person moves at this load; None when no load is meant or the person's best is not known."""
+    return load.kg(who.bests_kg.get(exercise.id)) if load is not None and exercise.takes_load else None
