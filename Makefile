@@ -63,7 +63,8 @@ $(VENV)/dev.done: $(VENV)/base.done requirements/dev.txt
 
 web/node_modules/.done: web/package-lock.json
 	@echo "Installing the packages of the interface …"
-	@cd web && npm ci --silent --no-audit --no-fund
+	@# not `npm ci`: it refuses a lock file without the optional packages of other platforms, which some registries lack
+	@cd web && npm install --no-save --silent --no-audit --no-fund
 	@touch $@
 
 web/dist/index.html: web/node_modules/.done $(WEB_SOURCES)
