@@ -53,12 +53,12 @@ check-test:
 $(VENV)/base.done: requirements/base.txt
 	@echo "Installing Python packages …"
 	@test -x $(PY) || $(PYTHON) -m venv $(VENV)
-	@$(PY) -m pip install --quiet --require-hashes -r requirements/base.txt
+	@$(PY) -m pip install -qq --require-hashes -r requirements/base.txt
 	@touch $@
 
 $(VENV)/dev.done: $(VENV)/base.done requirements/dev.txt
 	@echo "Installing the packages of the tests …"
-	@$(PY) -m pip install --quiet --require-hashes -r requirements/dev.txt
+	@$(PY) -m pip install -qq --require-hashes -r requirements/dev.txt
 	@touch $@
 
 web/node_modules/.done: web/package-lock.json

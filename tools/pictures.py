@@ -88,9 +88,7 @@ def main(wanted: list[str]) -> None:
                 screen.open("/")
                 screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
                 show(screen)
-                screen.wait(
-                    lambda driver=driver: driver.execute_script("return document.fonts.status") == "loaded", "fonts"
-                )
+                driver.execute_async_script("document.fonts.ready.then(arguments[0])")
                 driver.save_screenshot(str(FOLDER / f"{name}.png"))
                 print(f"took {name}.png")
 

@@ -58,7 +58,12 @@ class Screen:
 
     def press(self, name: str) -> None:
         """Press a button by its name."""
-        self.wait(lambda: self.button(name).click() or True, f"pressing {name!r}")
+
+        def click() -> bool:
+            self.button(name).click()
+            return True
+
+        self.wait(click, f"pressing {name!r}")
 
     def field(self, label: str) -> WebElement:
         """An input by its label."""
@@ -66,7 +71,8 @@ class Screen:
             return [...document.querySelectorAll('input')].find((input) =>
               input.getAttribute('aria-label') === arguments[0]
               || [...(input.labels ?? [])].some((label) => label.textContent === arguments[0])) ?? null"""
-        return self.wait(lambda: self.driver.execute_script(script, label), f"the field {label!r}")
+        found: WebElement = self.wait(lambda: self.driver.execute_script(script, label), f"the field {label!r}")
+        return found
 
     def type(self, label: str, value: str) -> None:
         """Replace what stands in a field, as a person would."""
@@ -86,11 +92,17 @@ class Screen:
     def text(self, css: str) -> str:
         """The words of an element, once it is there; read in one go, so that a redraw cannot come between."""
         script = "return document.querySelector(arguments[0])?.innerText ?? null"
-        return self.wait(lambda: self.driver.execute_script(script, css), css)
+        words: str = self.wait(lambda: self.driver.execute_script(script, css), css)
+        return words
 
     def until_text(self, css: str, words: str) -> str:
         """Wait until an element says these words, and give all it says."""
-        return self.wait(lambda: (found := self.text(css)) and words in found and found, f"{words!r} in {css}")
+
+        def says() -> str:
+            found = self.text(css)
+            return found if words in found else ""
+
+        return self.wait(says, f"{words!r} in {css}")
 
     def script(self, script: str, *arguments: Any) -> Any:
         """Run a script in the page."""
@@ -107,7 +119,8 @@ class Screen:
     def exercises(self) -> list[str]:
         """The exercises of the selected block, from top to bottom."""
         script = "return [...document.querySelectorAll('[data-testid=slot]')].map((row) => row.dataset.exercise)"
-        return self.driver.execute_script(script)
+        found: list[str] = self.driver.execute_script(script)
+        return found
 
     def stave(self, name: str) -> str:
         """How the drawing of a stave describes itself."""
