@@ -54,6 +54,7 @@ $(VENV)/base.done: requirements/base.txt
 	@echo "Installing Python packages …"
 	@test -x $(PY) || $(PYTHON) -m venv $(VENV)
 	@$(PY) -m pip install -qq --require-hashes -r requirements/base.txt
+	@$(PY) tools/name_core.py
 	@touch $@
 
 $(VENV)/dev.done: $(VENV)/base.done requirements/dev.txt
