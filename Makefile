@@ -13,7 +13,8 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 .DEFAULT_GOAL := demo
 
 demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1
-	$(if $(RESET),$(PY) tools/reset_demo.py)
+	@$(MANAGE) serve --port $(PORT) --check
+	@$(if $(RESET),$(PY) tools/reset_demo.py)
 	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) load_demo
 	@$(MANAGE) serve --port $(PORT)

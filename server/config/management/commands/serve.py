@@ -16,6 +16,7 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--port", type=int, default=8000)
+        parser.add_argument("--check", action="store_true", help="only say whether the port is free")
 
     def handle(self, *args: Any, **options: Any) -> None:
         port = options["port"]
@@ -27,6 +28,8 @@ class Command(BaseCommand):
                 raise CommandError(
                     f"Port {port} is taken by another program. Choose another: make demo PORT={port + 1}"
                 ) from error
+        if options["check"]:
+            return
         self.stdout.write(self.style.SUCCESS(f"\n  Oaken Circuit is at http://{HOST}:{port}/  (stop with Ctrl+C)\n"))
         self.stdout.flush()
         uvicorn.run("config.asgi:application", host=HOST, port=port, log_level="warning", access_log=False)
