@@ -3,35 +3,35 @@
 from __future__ import annotations
 
 import json
+from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
 
 from pydantic import BaseModel, ConfigDict
 
 
-class Estimate(BaseModel):
-    """A value with its likely range.
+@dataclass(slots=True)
+class Estimate:
+    """A value with its likely range. Made by the hundred in every forecast, so it is a plain dataclass.
 
     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
     words with their units; `note` says what a reader must know before using the figure.
     """
 
-    model_config = ConfigDict(frozen=True)
-
     value: float
     low: float
     high: float
     unit: str
     method: str
-    inputs: list[str] = []
+    inputs: list[str] = field(default_factory=list)
     note: str = ""
 
     @classmethod
     def exact(cls, value: float, unit: str, method: str, inputs: list[str] | None = None, note: str = "") -> Estimate:
         """A figure that follows from the plan without uncertainty."""
         value = _tidy(value)
-        return cls(value=value, low=value, high=value, unit=unit, method=method, inputs=inputs or [], note=note)
+        return cls(value, value, value, unit, method, inputs or [], note)
 
     @classmethod
     def within(
@@ -53,15 +53,7 @@ class Estimate(BaseModel):
     ) -> Estimate:
         """A figure with its own low and high; they are put in order around the value."""
         value, low, high = _tidy(value), _tidy(low), _tidy(high)
-        return cls(
-            value=value,
-            low=min(low, high, value),
-            high=max(low, high, value),
-            unit=unit,
-            method=method,
-            inputs=inputs or [],
-            note=note,
-        )
+        return cls(value, min(low, high, value), max(low, high, value), unit, method, inputs or [], note)
 
 
 def _tidy(value: float) -> float:

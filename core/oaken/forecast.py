@@ -20,7 +20,7 @@ from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
 from oaken.plan import ClassPlan
 from oaken.report import Band, BlockForecast, Forecast, MuscleShare, PathColumns, PersonForecast, SlotReport
-from oaken.strain import Strain, strain_of
+from oaken.strain import Known, Strain, strain_of
 from oaken.timeline import Doing, Step, Timeline, build_timeline, paced
 from oaken.work_done import WorkDone, work_done
 
@@ -52,8 +52,9 @@ def forecast(file: ClassFile) -> Forecast:
     quick_s, quick_waits = paced(plan, room, people, known, likely, 1 - PACE_SPREAD)
     slow_s, slow_waits = paced(plan, room, people, known, likely, 1 + PACE_SPREAD)
     length = Estimate.between(likely.length_s, quick_s, slow_s, "s", "time.sum", [_counted(len(plan.blocks), "block")])
+    demands: Known = {}
     lived = [
-        _live(index, person, likely, known, length, (quick_waits[index], slow_waits[index]))
+        _live(index, person, likely, known, demands, length, (quick_waits[index], slow_waits[index]))
         for index, person in enumerate(people)
     ]
     forecasts = [one.forecast for one in lived]
@@ -101,11 +102,17 @@ def forecast(file: ClassFile) -> Forecast:
 
 
 def _live(
-    index: int, person: Person, timeline: Timeline, known: Catalogue, length: Estimate, waits: tuple[float, float]
+    index: int,
+    person: Person,
+    timeline: Timeline,
+    known: Catalogue,
+    demands: Known,
+    length: Estimate,
+    waits: tuple[float, float],
 ) -> _Lived:
     path = timeline.paths[index]
     body = body_of(person)
-    strain = strain_of(path, timeline, person, known)
+    strain = strain_of(path, timeline, person, known, demands)
     samples = np.minimum(np.arange(0.0, timeline.length_s + SAMPLE_S, SAMPLE_S), timeline.length_s)
     applies = not person.heart_medication
     hearts = None

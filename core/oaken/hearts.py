@@ -13,7 +13,7 @@ from oaken.physiology.heart_rate import Floats, HeartProfile, ReserveCurve, targ
 from oaken.physiology.intensity import RESERVE_LIMITS
 from oaken.strain import Strain
 
-EDGES_EVERY_S = 5
+EDGES_EVERY_S = 10
 """Spacing at which the slowest and the fastest likely heart are read: they only bound a range."""
 
 
@@ -35,7 +35,7 @@ class Hearts:
     @classmethod
     def under(cls, strain: Strain, profiles: list[HeartProfile], length_s: float, every_s: int = 1) -> Hearts:
         """These hearts under a strain, read in the middle of every `every_s` seconds of a class of this length."""
-        moments = strain.stretches.moments(np.arange(every_s / 2, length_s, every_s))
+        moments = strain.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
         curves = [strain.reserve(one) for one in profiles]
         reserve = np.array([curve.at(moments) for curve in curves])
         rest, top = (np.array([[value] for value in column]) for column in zip(*_limits(profiles), strict=True))
@@ -68,8 +68,9 @@ class Hearts:
 
     def working_reserve(self, strain: Strain) -> float:
         """Mean fraction of reserve of the first heart while working; 0 in a class without work."""
-        working = strain.work[self.step]
-        return float(self.reserve[0][working].mean()) if working.any() else 0.0
+        working = strain.work[self.step].astype(np.float64)
+        seconds = working.sum()
+        return float(self.reserve[0] @ working / seconds) if seconds else 0.0
 
     def kcal_by_rate(self, person: Person, strain: Strain) -> Floats:
         """Energy by heart rate; seconds below the equation's range by the activity table."""

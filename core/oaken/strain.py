@@ -53,8 +53,12 @@ class Strain:
         return reserve_curve(self.stretches, demand, profile)
 
 
-def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: Catalogue) -> Strain:
-    """The demand columns of one person's path."""
+Known = dict[tuple[str, float | None], tuple[float, float]]
+"""Demand by table and pressor share of exercises at shares of best, computed once for a whole class."""
+
+
+def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: Catalogue, known: Known) -> Strain:
+    """The demand columns of one person's path; `known` is looked up and filled."""
     recovery = catalogue.recovery_met
     idle = {
         Doing.CHANGE: recovery["moving_between_machines"],
@@ -65,18 +69,19 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
     }
     # the few different demands of a path, and which of them each step has
     demands = [(idle.get(doing, 0.0), idle.get(doing, 0.0), 0.0, False) for doing in Doing]
-    known: dict[tuple[int, int], int] = {}
+    places: dict[tuple[int, int], int] = {}
     of_step = []
     for step in path:
         if step.segment is None:
             of_step.append(int(step.doing))
             continue
         key = (step.slot, id(step.segment.load))
-        if key not in known:
+        place = places.get(key)
+        if place is None:
             exercise = timeline.slots[step.slot].exercise
-            known[key] = len(demands)
-            demands.append((*_working(exercise, step.segment.load, person, catalogue), exercise.is_work))
-        of_step.append(known[key])
+            place = places[key] = len(demands)
+            demands.append((*_working(exercise, step.segment.load, person, catalogue, known), exercise.is_work))
+        of_step.append(place)
     met, equation_met, pressor, work = np.array(demands, dtype=np.float64)[of_step].T
     start_s = np.array([step.start_s for step in path])
     end_s = np.array([step.end_s for step in path])
@@ -93,9 +98,14 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
     )
 
 
-def _working(exercise: Exercise, load: Load | None, person: Person, catalogue: Catalogue) -> tuple[float, float, float]:
+def _working(
+    exercise: Exercise, load: Load | None, person: Person, catalogue: Catalogue, known: Known
+) -> tuple[float, float, float]:
     """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load."""
     share = load.share(person.bests_kg.get(exercise.id)) if load is not None and exercise.takes_load else None
-    met = work_met(exercise, share, catalogue)
+    key = (exercise.id, share)
+    if key not in known:
+        known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
+    met, pressor = known[key]
     equation = uptake(exercise.equation, person.body_mass_kg) / 3.5 if exercise.equation else met
-    return met, equation, pressor_share(exercise, share)
+    return met, equation, pressor

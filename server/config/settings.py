@@ -29,7 +29,6 @@ INSTALLED_APPS = ["config", "studio", "people", "planning"]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
     "django.middleware.common.CommonMiddleware",
     "config.middleware.JsonWritesOnly",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",

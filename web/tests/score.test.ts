@@ -48,6 +48,11 @@ function slot(block: number, id: string, equipment: string) {
   return { block, group: -1, id, exercise: id, name: id, equipment, equipment_name: equipment, places: 1 };
 }
 const forecast = {
+  blocks: [
+    { id: "warm-up", kind: "together" },
+    { id: "circuit", kind: "circuit" },
+    { id: "sets", kind: "sets" },
+  ],
   length: { value: 200, low: 200, high: 200, unit: "s" },
   slots: [slot(0, "march", "none"), slot(1, "press", "leg-press"), slot(1, "curl", "curl"), slot(2, "narrow", "leg-press")],
   people: [
@@ -66,7 +71,7 @@ const plan = {
 
 describe("the staves", () => {
   it("draws another block's work on the stave of the machine it is done on", () => {
-    const press = stavesOf(plan, forecast, 1).get("press")!;
+    const press = stavesOf(forecast, "circuit").get("press")!;
     expect(press.tokens.map((token) => [token.person, token.start, token.end])).toEqual([
       [1, 70, 100],
       [2, 100, 130],
@@ -76,21 +81,21 @@ describe("the staves", () => {
     expect(press.lanes).toBe(1);
   });
   it("shows all together once, and gives the floor a stave of its own", () => {
-    const floor = stavesOf(plan, forecast, 1).get("kind-none")!;
+    const floor = stavesOf(forecast, "circuit").get("kind-none")!;
     expect(floor.label).toBe("none");
     expect(floor.choruses).toEqual([{ start: 0, end: 60, label: "all 3: march" }]);
     expect(floor.tokens).toEqual([]);
   });
   it("leaves out what is not in view, and gives lanes only to what is", () => {
-    const early = stavesOf(plan, forecast, 1, { from: 0, to: 50 });
+    const early = stavesOf(forecast, "circuit", { from: 0, to: 50 });
     expect(early.get("press")!.tokens).toEqual([]);
     expect(early.has(BREATHER)).toBe(false);
-    const late = stavesOf(plan, forecast, 1, { from: 140, to: 200 });
+    const late = stavesOf(forecast, "circuit", { from: 140, to: 200 });
     expect(late.has("kind-none")).toBe(false);
     expect(late.get("press")!.tokens.map((token) => token.person)).toEqual([1]);
   });
   it("counts who waits, from when to when", () => {
-    const press = stavesOf(plan, forecast, 1).get("press")!;
+    const press = stavesOf(forecast, "circuit").get("press")!;
     expect(press.queues).toEqual([
       { start: 60, end: 90, people: [2, 3] },
       { start: 90, end: 100, people: [2] },
@@ -101,12 +106,12 @@ describe("the staves", () => {
       ...forecast,
       people: [person(1, [[0, DOING.work, 1]]), person(2, [[0, DOING.work, 1]]), person(3, [[0, DOING.work, 1]])],
     };
-    const press = stavesOf(plan, crowd, 1).get("press")!;
+    const press = stavesOf(crowd, "circuit").get("press")!;
     expect(press.lanes).toBe(3);
     expect(new Set(press.tokens.map((token) => token.lane)).size).toBe(3);
   });
   it("shows a turn without a station as a breather", () => {
-    const breather = stavesOf(plan, forecast, 1).get(BREATHER)!;
+    const breather = stavesOf(forecast, "circuit").get(BREATHER)!;
     expect(breather.tokens.map((token) => [token.person, token.start, token.end])).toEqual([[1, 100, 130]]);
   });
   it("lists the slots of every kind of block in their order", () => {

@@ -47,6 +47,8 @@ export function useForecast(plan: Plan) {
       return dataOf<Forecast>(answer);
     },
     placeholderData: keepPreviousData,
+    // a new forecast is new throughout; comparing its long curves value by value would only cost time
+    structuralSharing: false,
     staleTime: Infinity,
     gcTime: 60_000,
     retry: (count, error) => !(error instanceof FaultyPlan) && count < 2,

@@ -394,7 +394,7 @@ export interface components {
         };
         /**
          * Estimate
-         * @description A value with its likely range.
+         * @description A value with its likely range. Made by the hundred in every forecast, so it is a plain dataclass.
          *
          *     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
          *     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
@@ -403,11 +403,8 @@ export interface components {
         Estimate: {
             /** High */
             high: number;
-            /**
-             * Inputs
-             * @default []
-             */
-            inputs: string[];
+            /** Inputs */
+            inputs?: string[];
             /** Low */
             low: number;
             /** Method */

@@ -1,10 +1,9 @@
-import { memo, useMemo, type HTMLAttributes } from "react";
+import { memo, useMemo } from "react";
 
 import type { Forecast, PersonForecast } from "../api/client";
 import { figure } from "../shared/format";
-import { x, type Axis } from "./axis";
+import { x, type Axis, type Drag } from "./axis";
 
-type Drag = Pick<HTMLAttributes<HTMLElement>, "onPointerDown" | "onPointerMove">;
 type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; drag: Drag };
 
 const HEART_H = 110;

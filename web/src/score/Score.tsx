@@ -3,10 +3,11 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEven
 import type { Catalogue, Forecast, PersonForecast, Room } from "../api/client";
 import type { Draft } from "../design/useDraft";
 import { clock } from "../shared/format";
-import { secondAt, ticks, x, type Axis } from "./axis";
+import { secondAt, ticks, x, type Axis, type Drag } from "./axis";
 import { AddBlock, BlockBar } from "./BlockBar";
 import { EnergyCurve, HeartBand } from "./Curves";
 import { Planks } from "./Planks";
+import { Hatching } from "./StaveDrawing";
 import { Staves } from "./Staves";
 
 type Props = {
@@ -52,21 +53,25 @@ export function Score(props: Props) {
     return () => cancelAnimationFrame(frame);
   }, [forecast, width]);
 
-  function scrubTo(event: PointerEvent<HTMLElement>) {
-    const box = chart.current!.getBoundingClientRect();
-    const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), width));
-    onScrub(Math.max(0, Math.min(forecast.length.value, Math.round(at))));
-  }
-  const drag = {
-    onPointerDown: (event: PointerEvent<HTMLElement>) => {
-      if (event.button !== 0) return;
-      event.currentTarget.setPointerCapture(event.pointerId);
-      scrubTo(event);
-    },
-    onPointerMove: (event: PointerEvent<HTMLElement>) => {
-      if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
-    },
-  };
+  // the same functions from draw to draw, so that drawings which did not change are not drawn again
+  const length = forecast.length.value;
+  const drag = useMemo<Drag>(() => {
+    const scrubTo = (event: PointerEvent<HTMLElement>) => {
+      const box = chart.current!.getBoundingClientRect();
+      const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), axis.width));
+      onScrub(Math.max(0, Math.min(length, Math.round(at))));
+    };
+    return {
+      onPointerDown: (event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        scrubTo(event);
+      },
+      onPointerMove: (event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
+      },
+    };
+  }, [axis, length, onScrub]);
 
   const slotEnd = x(axis, forecast.slot_s);
   const line = x(axis, second);
@@ -141,6 +146,7 @@ export function Score(props: Props) {
                 ))}
             </div>
           </div>
+          <Hatching />
           <Staves {...props} axis={axis} drag={drag} />
           <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
           <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />

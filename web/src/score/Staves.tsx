@@ -1,18 +1,18 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { Plus } from "lucide-react";
-import { Fragment, memo, useEffect, useMemo, useRef, useState, type HTMLAttributes, type ReactNode } from "react";
+import { Fragment, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 
 import type { Catalogue, Exercise, Forecast, PersonForecast, Room } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { addGroup, addSlot, changeExercise, moveSlot, setGroup, type Place } from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { NumberField } from "../shared/NumberField";
-import { x, type Axis } from "./axis";
+import type { Axis, Drag } from "./axis";
 import { SlotRow } from "./SlotRow";
-import { BREATHER, listed, stavesOf, type Stave } from "./staveModel";
+import { heightOf, StaveDrawing } from "./StaveDrawing";
+import { BREATHER, listed, stavesOf } from "./staveModel";
 
-type Drag = Pick<HTMLAttributes<HTMLElement>, "onPointerDown" | "onPointerMove">;
 type Props = {
   draft: Draft;
   forecast: Forecast;
@@ -25,25 +25,12 @@ type Props = {
 };
 type Picking = { place: Place } | { addTo: number } | { newGroup: true };
 
-const ROW_H = 24;
-const QUEUE_H = 6;
 const ADDS = { sets: "Group", circuit: "Station", together: "Exercise" };
 const SCHEMES = ["", "straight sets", "superset", "tri-set"];
 
 /** The letter of a group, as in a notebook. */
 function letter(group: number): string {
   return String.fromCharCode(65 + group);
-}
-
-/** How tall a lane is drawn: less where many stand beside one another. */
-function laneOf(stave: Stave): number {
-  return stave.lanes > 2 ? 13 : 16;
-}
-
-/** How tall a stave is drawn: one lane a person at once, and a strip for those who wait. */
-export function heightOf(stave: Stave | undefined): number {
-  if (!stave) return ROW_H;
-  return Math.max(ROW_H, stave.lanes * laneOf(stave) + 6 + (stave.queues.length ? QUEUE_H : 0));
 }
 
 /** One stave a slot of the selected block, edited in place at its left; below them the other machines of the class. */
@@ -56,8 +43,8 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const exercises = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one])), [catalogue]);
   const staves = useMemo(
-    () => stavesOf(plan, forecast, selected, { from: axis.from, to: axis.to }),
-    [plan, forecast, selected, axis.from, axis.to],
+    () => stavesOf(forecast, block.id, { from: axis.from, to: axis.to }),
+    [forecast, block.id, axis.from, axis.to],
   );
 
   // a row that was moved by keyboard keeps the focus, so that it can be moved on
@@ -217,133 +204,4 @@ function Row({
       </div>
     </div>
   );
-}
-
-type DrawingProps = { stave: Stave; axis: Axis; own: number | null; drag: Drag };
-
-/** The people passing over one stave: numbered while they work, outlined while they set up, hatched while they wait. */
-const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag }: DrawingProps) {
-  const height = heightOf(stave);
-  const top = 3;
-  const lane = stave.lanes === 1 ? 17 : laneOf(stave) - 2;
-  const inView = (start: number, end: number) => end > axis.from && start < axis.to;
-  return (
-    <svg
-      {...(drag as Record<string, unknown>)}
-      width={axis.width}
-      height={height}
-      className="block cursor-crosshair touch-none text-[11px] font-semibold select-none"
-      role="img"
-      aria-label={`${stave.label}: ${describe(stave)}`}
-    >
-      <defs>
-        <pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <rect width="5" height="5" fill="var(--color-base-100)" />
-          <rect width="2.4" height="5" fill="var(--color-accent)" />
-        </pattern>
-      </defs>
-      {stave.choruses
-        .filter((one) => inView(one.start, one.end))
-        .map((one) => {
-          const left = x(axis, one.start);
-          const wide = x(axis, one.end) - left - 1;
-          return (
-            <g key={one.start}>
-              <rect
-                x={left}
-                y={top}
-                width={Math.max(wide, 1)}
-                height={18}
-                rx={2}
-                fill="var(--token)"
-                stroke="var(--token-edge)"
-              />
-              {wide > one.label.length * 5.6 ? (
-                <text x={left + 5} y={top + 13} className="fill-base-content">
-                  {one.label}
-                </text>
-              ) : wide > 24 ? (
-                <text x={left + wide / 2} y={top + 13} textAnchor="middle" className="fill-base-content">
-                  all
-                </text>
-              ) : null}
-            </g>
-          );
-        })}
-      {stave.tokens
-        .filter((one) => inView(one.setUpFrom, one.end))
-        .map((one) => {
-          const left = x(axis, one.start);
-          const wide = Math.max(x(axis, one.end) - left - 0.8, 1);
-          const y = top + one.lane * laneOf(stave);
-          const mine = own === one.person;
-          const setUp = left - x(axis, one.setUpFrom);
-          const digits = String(one.person).length;
-          const size = wide >= digits * 5.3 + 1.5 && lane > 12 ? 11 : 9.5;
-          return (
-            <g key={`${one.person}-${one.start}`} opacity={own !== null && !mine ? 0.55 : 1}>
-              {setUp > 0.8 && (
-                <rect x={left - setUp} y={y + 1} width={setUp} height={lane - 2} fill="var(--token)" opacity={0.55} />
-              )}
-              {stave.breather ? (
-                <rect
-                  x={left}
-                  y={y + 2}
-                  width={wide}
-                  height={lane - 4}
-                  rx={(lane - 4) / 2}
-                  fill="none"
-                  stroke="var(--faint)"
-                  strokeDasharray="3 2"
-                />
-              ) : (
-                <rect
-                  x={left}
-                  y={y}
-                  width={wide}
-                  height={lane}
-                  rx={2}
-                  fill={mine ? "var(--color-base-content)" : "var(--token)"}
-                  stroke="var(--token-edge)"
-                  strokeWidth={0.8}
-                />
-              )}
-              {wide >= digits * 4.5 - 0.5 && (
-                <text
-                  x={left + wide / 2}
-                  y={y + lane / 2 + size * 0.36}
-                  fontSize={size}
-                  textAnchor="middle"
-                  fill={mine && !stave.breather ? "var(--color-base-100)" : "var(--color-base-content)"}
-                >
-                  {one.person}
-                </text>
-              )}
-            </g>
-          );
-        })}
-      {stave.queues
-        .filter((one) => inView(one.start, one.end))
-        .map((one) => {
-          const left = x(axis, one.start);
-          const wide = x(axis, one.end) - left;
-          return (
-            <rect key={one.start} x={left} y={height - QUEUE_H - 1} width={wide} height={QUEUE_H} fill="url(#hatch)">
-              <title>{`${one.people.length === 1 ? "no." : "nos."} ${one.people.join(", ")} waiting`}</title>
-            </rect>
-          );
-        })}
-    </svg>
-  );
-});
-
-function describe(stave: Stave): string {
-  const people = new Set(stave.tokens.map((token) => token.person)).size;
-  const waiting = new Set(stave.queues.flatMap((queue) => queue.people)).size;
-  const parts = [
-    ...stave.choruses.map((one) => one.label),
-    people ? `${people} people in ${stave.tokens.length} turns` : "",
-    waiting ? `${waiting} wait here` : "",
-  ].filter(Boolean);
-  return parts.join("; ") || "unused";
 }

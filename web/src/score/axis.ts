@@ -1,3 +1,8 @@
+import type { HTMLAttributes } from "react";
+
+/** What makes a drawing move the scrub line. */
+export type Drag = Pick<HTMLAttributes<HTMLElement>, "onPointerDown" | "onPointerMove">;
+
 /** The shared time axis: which seconds are in view and how wide they are drawn. */
 export type Axis = { from: number; to: number; width: number };
 

@@ -1,4 +1,4 @@
-import type { Block, Forecast, PersonForecast, Plan } from "../api/client";
+import type { Block, Forecast, PersonForecast } from "../api/client";
 
 /** What a person does during a step, by the number the server uses. */
 export const DOING = { work: 0, change: 1, rest: 2, wait: 3, finished: 4, breather: 5 } as const;
@@ -47,7 +47,9 @@ export function listed(block: Block): { id: string; exercise: string; group: num
  * The staves of the score: one for each slot of the selected block, in its order, then one for each other kind of
  * equipment in `view` (seconds). What another block does on a machine of the selected block is drawn on that machine's stave.
  */
-export function stavesOf(plan: Plan, forecast: Forecast, selected: number, view = WHOLE): Map<string, Stave> {
+export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map<string, Stave> {
+  const selected = forecast.blocks.findIndex((block) => block.id === blockId);
+  const together = (slot: number) => forecast.blocks[forecast.slots[slot]!.block]!.kind === "together";
   const seen = (start: number, end: number) => end > view.from && start < view.to;
   const where = new Map<number, Where>();
   const byKind = new Map<string, string>();
@@ -74,7 +76,7 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number, view 
   for (const [index, { stave: key, label }] of where) if (forecast.slots[index]!.block === selected) stave(key, label);
 
   forecast.slots.forEach((slot, index) => {
-    if (plan.blocks[slot.block]?.kind !== "together") return;
+    if (!together(index)) return;
     const first = forecast.people[0]!;
     const at = first.path.slot.findIndex((one, step) => one === index && first.path.doing[step] === DOING.work);
     if (at < 0) return;
@@ -112,7 +114,7 @@ export function stavesOf(plan: Plan, forecast: Forecast, selected: number, view 
         changes.push({ at: start_s[step]!, person: person.number, by: 1 }, { at: end, person: person.number, by: -1 });
         waiting.set(place.stave, changes);
       }
-      if (doing[step] !== DOING.work || plan.blocks[forecast.slots[slot[step]!]!.block]?.kind === "together") continue;
+      if (doing[step] !== DOING.work || together(slot[step]!)) continue;
       const setsUp = step > 0 && doing[step - 1] === DOING.change && slot[step - 1] === slot[step];
       stave(place.stave, place.label).tokens.push({
         person: person.number,
