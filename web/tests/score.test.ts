@@ -80,9 +80,10 @@ describe("the staves", () => {
     expect(press.tokens[0]!.setUpFrom).toBe(60);
     expect(press.lanes).toBe(1);
   });
-  it("shows all together once, and gives the floor a stave of its own", () => {
-    const floor = stavesOf(forecast, "circuit").get("kind-none")!;
-    expect(floor.label).toBe("none");
+  it("shows what all do together once, on a stave of its own unless its block is selected", () => {
+    const floor = stavesOf(forecast, "circuit").get("all-together")!;
+    expect(floor.label).toBe("All together");
+    expect(stavesOf(forecast, "warm-up").get("march")!.choruses).toEqual(floor.choruses);
     expect(floor.choruses).toEqual([{ start: 0, end: 60, label: "all 3: march" }]);
     expect(floor.tokens).toEqual([]);
   });
@@ -91,7 +92,7 @@ describe("the staves", () => {
     expect(early.get("press")!.tokens).toEqual([]);
     expect(early.has(BREATHER)).toBe(false);
     const late = stavesOf(forecast, "circuit", { from: 140, to: 200 });
-    expect(late.has("kind-none")).toBe(false);
+    expect(late.has("all-together")).toBe(false);
     expect(late.get("press")!.tokens.map((token) => token.person)).toEqual([1]);
   });
   it("counts who waits, from when to when", () => {

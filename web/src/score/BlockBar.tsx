@@ -24,7 +24,7 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
 
   return (
     <div
-      className="my-1 flex flex-wrap items-center gap-x-2.5 gap-y-1 rounded bg-base-200 px-2 py-1"
+      className="my-1 flex flex-wrap items-center gap-x-2 gap-y-1 rounded bg-base-200 px-2 py-1"
       data-testid="block-bar"
     >
       <input

@@ -47,7 +47,7 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
 
   const sample = Math.round(second / forecast.sample_s);
   return (
-    <div className="mt-1 grid score-columns">
+    <div className="pt-1 grid score-columns">
       <div className="relative" style={{ height: HEART_H }}>
         <div className="absolute top-0 left-0 hidden max-w-30 sm:block">
           <div className="hand font-semibold">Heart rate</div>

@@ -1,4 +1,4 @@
-import { useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 
 import type { Forecast, Person, PersonForecast, Plan } from "../api/client";
 import { clock } from "../shared/format";
@@ -19,8 +19,19 @@ type Props = {
 export function Readout({ forecast, plan, second, chosen, onChoose, known, stale }: Props) {
   const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
   const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, one.name.split(" ")[0]])), [known]);
+  // the curves stand on the readout, however tall it is
+  const foot = useRef<HTMLElement>(null);
+  useEffect(() => {
+    const observer = new ResizeObserver(([entry]) => {
+      const tall = entry!.borderBoxSize[0]!.blockSize;
+      document.documentElement.style.setProperty("--readout", `${Math.ceil(tall)}px`);
+    });
+    observer.observe(foot.current!);
+    return () => observer.disconnect();
+  }, []);
   return (
     <section
+      ref={foot}
       aria-label="At the scrub line"
       data-testid="readout"
       aria-busy={stale}

@@ -148,9 +148,14 @@ export function Score(props: Props) {
           </div>
           <Hatching />
           <Staves {...props} axis={axis} drag={drag} />
-          <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
-          <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />
-          <div className="pointer-events-none absolute inset-y-0 right-0 left-(--gutter) overflow-hidden" aria-hidden>
+          <div className="held-at-foot bg-base-100">
+            <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
+            <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />
+          </div>
+          <div
+            className="pointer-events-none absolute inset-y-0 right-0 left-(--gutter) z-10 overflow-hidden"
+            aria-hidden
+          >
             {slotEnd >= 0 && slotEnd <= width && (
               <>
                 <div className="absolute inset-y-0 border-l-2 border-dashed border-accent" style={{ left: slotEnd }} />

@@ -30,6 +30,7 @@ export type Stave = {
 
 type Where = { stave: string; label: string };
 export const BREATHER = "breather";
+const ALL = "all-together";
 const WHOLE = { from: -Infinity, to: Infinity };
 
 /** The slots of a block in the order they are listed, with the group each belongs to. */
@@ -45,7 +46,8 @@ export function listed(block: Block): { id: string; exercise: string; group: num
 
 /**
  * The staves of the score: one for each slot of the selected block, in its order, then one for each other kind of
- * equipment in `view` (seconds). What another block does on a machine of the selected block is drawn on that machine's stave.
+ * equipment in `view` (seconds), and one for what everybody does together. What another block does on a machine of the
+ * selected block is drawn on that machine's stave.
  */
 export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map<string, Stave> {
   const selected = forecast.blocks.findIndex((block) => block.id === blockId);
@@ -60,6 +62,10 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
   });
   forecast.slots.forEach((slot, index) => {
     if (where.has(index)) return;
+    if (together(index)) {
+      where.set(index, { stave: ALL, label: "All together" });
+      return;
+    }
     const stave = byKind.get(slot.equipment) ?? `kind-${slot.equipment}`;
     where.set(index, { stave, label: slot.equipment_name });
   });

@@ -82,7 +82,7 @@ export function NumberField({ label, value, min, max, step = 1, unit, onChange, 
     );
   }
   return (
-    <span className="flex items-center gap-1.5">
+    <span className="flex items-center gap-1">
       <label htmlFor={id} className="text-sm">
         {label}
       </label>
