@@ -15,8 +15,10 @@ from oaken.prescription import Load, Segment, Tempo, clocked_work, rounds_of, st
         (Segment(20, None, Tempo(2, 0, 1), "in_all", 5), 65, 20),
         # 40 s on the clock at 3 s a rep: 13 whole reps
         (Segment(None, 40, Tempo(2, 0, 1)), 40, 13),
-        # 30 s held each side
-        (Segment(None, 30, Tempo(0, 0, 0, 1), "each_side"), 60, 60),
+        # 30 s held each side, with the change between
+        (Segment(None, 30, Tempo(0, 0, 0, 1), "each_side", 5), 65, 60),
+        # 40 s in all: the change of side is within them
+        (Segment(None, 40, Tempo(0, 0, 0, 1), "in_all", 5), 40, 40),
     ],
 )
 def test_segment_counts_time_and_repetitions(segment: Segment, seconds: float, reps: int) -> None:

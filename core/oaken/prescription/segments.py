@@ -73,8 +73,12 @@ class Segment:
         return self.reps * self.tempo.rep_s * times * pace
 
     def duration_s(self, pace: float = 1.0) -> float:
-        """Seconds from the first repetition to the last, with the change of side, without the pause after."""
-        return self.effort_s(pace) + (self.change_of_side_s if self.sides != "both" and self.reps is not None else 0.0)
+        """Seconds from the first repetition to the last, with the change of side, without the pause after.
+
+        Seconds given "in_all" are the whole of it: the change of side happens within them.
+        """
+        changes = self.sides == "each_side" or (self.sides == "in_all" and self.reps is not None)
+        return self.effort_s(pace) + (self.change_of_side_s if changes else 0.0)
 
     def total_reps(self) -> int:
         """Repetitions done, both sides counted; in a clocked segment as many as the tempo allows."""
