@@ -44,6 +44,15 @@ def check_class(file: ClassFile) -> ClassFile:
 
 
 def json_schema() -> dict[str, Any]:
-    """The published JSON Schema of a class file."""
+    """The published JSON Schema of a class file; room and people may also be named as files beside it."""
     schema = ClassFile.model_json_schema()
+    elsewhere = {
+        "title": "A file beside this one",
+        "type": "object",
+        "properties": {"$ref": {"type": "string"}},
+        "required": ["$ref"],
+        "additionalProperties": False,
+    }
+    for part in ("room", "people"):
+        schema["properties"][part] = {"anyOf": [schema["properties"][part], elsewhere]}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Oaken Circuit class file", **schema}

@@ -95,4 +95,6 @@ def test_the_published_schema_agrees_with_the_code(example: Path) -> None:
     validator = Draft202012Validator(json_schema())
     good = json.loads(load_class(example).model_dump_json())
     assert list(validator.iter_errors(good)) == []
+    as_it_stands = json.loads(example.read_text(encoding="utf-8"))
+    assert list(validator.iter_errors(as_it_stands)) == []
     assert list(validator.iter_errors(broken(["plan", "blocks", 0, "rounds"], 0)))
