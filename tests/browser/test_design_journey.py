@@ -124,6 +124,23 @@ def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
     screen.until_text("[data-testid=cautions]", "12 people on 10 stations")
 
 
+def test_a_clash_is_told_where_it_is_and_goes_with_its_cause(screen: Screen) -> None:
+    """The seated leg curl of the demo's room is out of order."""
+    screen.open_class("Stretcher legs")
+    change = "[...document.querySelectorAll('[data-testid=slot] button')].find((b) => b.textContent === arguments[0]).click()"
+    screen.script(change, "Lying leg curl")
+    screen.type("Search exercises", "seated leg")
+    assert "none working here" in screen.until_text("[data-testid=exercises]", "Seated leg curl")
+    screen.keys(Keys.ENTER)
+    clash = screen.until_text("[data-testid=cautions]", "Clash")
+    assert "the seated leg curl is out of order. Safer: use lying leg curl" in clash
+    row = "[data-testid=slot][data-exercise=seated-leg-curl]"
+    screen.until_text(row, "✕")
+    screen.chord(Keys.CONTROL, "z")
+    screen.wait(lambda: "Clash" not in screen.text("[data-testid=cautions]"), "the clash to go")
+    assert "✕" not in screen.text("[data-testid=staves]")
+
+
 def test_half_typed_and_impossible_figures_change_nothing(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     before = screen.length

@@ -2,10 +2,12 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical, X } from "lucide-react";
 
-import type { Exercise, Load } from "../api/client";
+import type { Caution, Exercise, Load } from "../api/client";
 import { canRemove, moveSlot, removeSlot, setSlot, slotsAt, type Place } from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { NumberField } from "../shared/NumberField";
+
+const SIGNS = { clash: "✕", caution: "▲", note: "●" };
 
 type Props = {
   draft: Draft;
@@ -13,12 +15,13 @@ type Props = {
   id: string;
   order: string;
   exercise: Exercise | undefined;
+  caution: Caution | undefined;
   onPick: () => void;
   onMoved: () => void;
 };
 
 /** A slot at the left of its stave: drag or arrow keys move it, its name changes the exercise, its figures its dose. */
-export function SlotRow({ draft, place, id, order, exercise, onPick, onMoved }: Props) {
+export function SlotRow({ draft, place, id, order, exercise, caution, onPick, onMoved }: Props) {
   const { plan, edit } = draft;
   const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } = useSortable({ id });
   const slots = slotsAt(plan, place.block, place.group);
@@ -69,6 +72,12 @@ export function SlotRow({ draft, place, id, order, exercise, onPick, onMoved }: 
         title={`${name}: change the exercise`}
         onClick={onPick}
       >
+        {caution && (
+          <strong className="text-accent" title={`${caution.message}. Safer: ${caution.safer}.`}>
+            {SIGNS[caution.severity]}
+            <span className="sr-only"> {caution.message}. </span>{" "}
+          </strong>
+        )}
         {name}
       </button>
       <span className="hidden items-center gap-0.5 sm:flex">

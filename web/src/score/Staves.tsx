@@ -54,6 +54,9 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
     moved.current = null;
   }, [plan]);
 
+  // the cautions come with the gravest first
+  const cautionOf = (slot: string) =>
+    forecast.cautions.find((one) => one.severity !== "note" && one.slots.includes(slot));
   const slots = listed(block);
   const others = [...staves.values()].filter((stave) => !slots.some((slot) => slot.id === stave.key));
   const own = person?.number ?? null;
@@ -139,6 +142,7 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
                       id={slot.id}
                       order={block.kind === "sets" ? `${letter(slot.group)}${slot.index + 1}` : String(order + 1)}
                       exercise={exercises.get(slot.exercise)}
+                      caution={cautionOf(slot.id)}
                       onPick={() => setPicking({ place })}
                       onMoved={() => {
                         moved.current = slot.id;
