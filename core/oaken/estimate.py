@@ -28,12 +28,6 @@ class Estimate:
     note: str = ""
 
     @classmethod
-    def exact(cls, value: float, unit: str, method: str, inputs: list[str] | None = None, note: str = "") -> Estimate:
-        """A figure that follows from the plan without uncertainty."""
-        value = _tidy(value)
-        return cls(value, value, value, unit, method, inputs or [], note)
-
-    @classmethod
     def within(
         cls, value: float, share: float, unit: str, method: str, inputs: list[str] | None = None, note: str = ""
     ) -> Estimate:

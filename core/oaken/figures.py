@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 import numpy as np
 
@@ -123,7 +124,11 @@ def _heart_figures(
             "load.session_effort",
             [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
         ),
-        "energy_by_heart_rate": ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate(person, strain), "kcal"),
+        "energy_by_heart_rate": replace(
+            ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate(person, strain), "kcal"),
+            note=f"{likely.min_above(energy.KEYTEL_TO_BPM):.0f} min are above {energy.KEYTEL_TO_BPM} bpm, where the "
+            "equation was not made",
+        ),
     }
 
 

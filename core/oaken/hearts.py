@@ -62,6 +62,10 @@ class Hearts:
         """Zone sum of the class."""
         return training_load.zone_sum(self.bpm / self.top_bpm, self.every_s)
 
+    def min_above(self, bpm: float) -> float:
+        """Minutes of the first heart above a rate."""
+        return float(np.count_nonzero(self.bpm[0] > bpm)) * self.every_s / 60
+
     def impulse(self, person: Person) -> Floats:
         """Exponential impulse of the class."""
         return training_load.impulse_of_curve(self.reserve, person.sex, self.every_s)

@@ -67,11 +67,6 @@ class Group(Part):
     rest_s: Seconds
     slots: Annotated[list[SetSlot], Field(min_length=1, max_length=12)]
 
-    @property
-    def scheme(self) -> str:
-        """The scheme's usual name."""
-        return {1: "straight sets", 2: "superset", 3: "tri-set"}.get(len(self.slots), "giant set")
-
 
 class TogetherSlot(Part):
     """Something everybody does at the same time."""

@@ -140,6 +140,23 @@ def test_heart_medication_takes_all_heart_figures_away_and_says_what_to_do() -> 
     assert alone.figures.heart_mean is None
 
 
+def test_an_estimated_maximum_says_what_the_other_schools_would_give() -> None:
+    (woman,) = forecast(class_file(circuit(["leg-press"]), people=[person(1, sex="female")])).people
+    assert (woman.max_bpm.value, woman.max_bpm.low, woman.max_bpm.high) == (180, 170, 190)
+    assert "by other formulas: Gellish 179, Fox 180, Nes 185, Gulati (women) 171 bpm" in woman.max_bpm.inputs
+    (measured,) = forecast(class_file(circuit(["leg-press"]), people=[person(1, max_bpm=191)])).people
+    assert (measured.max_bpm.value, measured.max_bpm.method) == (191, "heart.max.measured")
+
+
+def test_energy_by_heart_rate_says_how_long_it_left_its_range() -> None:
+    (one,) = forecast(class_file(circuit(["leg-press"] * 6, work_s=60, change_s=5))).people
+    assert one.figures.energy_by_heart_rate is not None
+    above = sum(bpm > 150 for bpm in one.bpm) * 5 / 60
+    stated = float(one.figures.energy_by_heart_rate.note.split()[0])
+    assert stated > 1
+    assert stated == pytest.approx(above, abs=0.7)
+
+
 def test_measured_values_win_and_narrow_the_range() -> None:
     def peak(**measured: object) -> Estimate:
         figure = forecast(class_file(circuit(["leg-press"] * 4), people=[person(1, **measured)])).people[0]

@@ -10,6 +10,10 @@ from oaken.physiology.heart_rate import (
     MAXIMUM_SD_BPM,
     RESTING_BPM_UNKNOWN,
     HeartProfile,
+    max_bpm_fox,
+    max_bpm_gellish,
+    max_bpm_gulati,
+    max_bpm_nes,
     max_bpm_tanaka,
     vo2max_uth,
 )
@@ -36,7 +40,12 @@ def body_of(person: Person) -> Body:
     else:
         top, spread = max_bpm_tanaka(person.age), MAXIMUM_SD_BPM
         maximum = Estimate.between(
-            top, top - spread, top + spread, "bpm", "heart.max.tanaka", [f"age {person.age} years"]
+            top,
+            top - spread,
+            top + spread,
+            "bpm",
+            "heart.max.tanaka",
+            [f"age {person.age} years", f"by other formulas: {_other_maxima(person)}"],
         )
     if person.vo2max is not None:
         uptake = Estimate.within(person.vo2max, 0.05, "mL/kg/min", "heart.vo2max.measured")
@@ -51,3 +60,11 @@ def body_of(person: Person) -> Body:
         max_bpm=maximum,
         vo2max=uptake,
     )
+
+
+def _other_maxima(person: Person) -> str:
+    """What the other schools' formulas give at this age, in words."""
+    schools = {"Gellish": max_bpm_gellish, "Fox": max_bpm_fox, "Nes": max_bpm_nes}
+    if person.sex != "male":
+        schools["Gulati (women)"] = max_bpm_gulati
+    return ", ".join(f"{name} {formula(person.age):.0f}" for name, formula in schools.items()) + " bpm"

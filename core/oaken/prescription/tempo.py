@@ -25,7 +25,3 @@ class Tempo(NamedTuple):
     def rep_s(self) -> float:
         """Seconds of one repetition."""
         return self.lowering_s + self.bottom_s + self.lifting_s + self.top_s
-
-    def written(self) -> str:
-        """The notebook form, '4-0-2-0'."""
-        return "-".join(f"{phase:g}" for phase in self)

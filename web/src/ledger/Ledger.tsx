@@ -61,6 +61,8 @@ export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Prop
           {line("Mean", figures.heart_mean)}
           {line("Highest", figures.heart_peak)}
           {line("Vigorous or more", figures.vigorous_or_more)}
+          {person && line("Maximum", person.max_bpm, 0, "of the person")}
+          {person && line("Maximal uptake", person.vo2max)}
         </Group>
       ) : (
         <Group name="Heart">

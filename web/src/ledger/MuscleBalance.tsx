@@ -26,7 +26,7 @@ export function MuscleBalance({ muscles }: { muscles: Forecast["muscles"] }) {
           <span className="w-8 shrink-0 text-right">{clock(muscle.prime_s)}</span>
         </li>
       ))}
-      <li className="faint text-xs">solid: prime mover (min:s); hatched: helping</li>
+      <li className="faint text-xs">mean of the class; solid: prime mover (min:s), hatched: helping</li>
     </ul>
   );
 }
