@@ -88,15 +88,20 @@ def _best_place(
     """The lane, arrival and start at the place where work can begin first."""
     if not places:
         return -1, leave, leave + rest, None
-    best: tuple[float, int, float] | None = None
+    ready = leave + rest
+    unit, arrive, earliest = -2, leave, ready
+    best_start, best_lane, best_arrive = float("inf"), -1, leave
     for lane, place in enumerate(places):
-        arrive = leave + walk_s(at, place.unit)
-        start = max(arrive, leave + rest, place.free_s)
-        if best is None or start < best[0]:
-            best = (start, lane, arrive)
-    assert best is not None
-    start, lane, arrive = best
-    return lane, arrive, start, places[lane]
+        if place.unit != unit:
+            unit = place.unit
+            arrive = leave + walk_s(at, unit)
+            earliest = max(ready, arrive)
+        start = earliest if place.free_s <= earliest else place.free_s
+        if start < best_start:
+            best_start, best_lane, best_arrive = start, lane, arrive
+            if start <= ready:
+                break  # nobody can begin before being ready
+    return best_lane, best_arrive, best_start, places[best_lane]
 
 
 def makespan_bound(tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]]) -> float:
