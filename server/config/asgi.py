@@ -1,5 +1,6 @@
 """The application as uvicorn serves it."""
 
+import gc
 import os
 import sys
 from pathlib import Path
@@ -10,3 +11,9 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 from django.core.asgi import get_asgi_application
 
 application = get_asgi_application()
+
+# what is loaded now stays: a forecast makes many short-lived objects, and looking through the long-lived ones each time
+# they are collected would cost more than the forecast
+gc.collect()
+gc.freeze()
+gc.set_threshold(20_000, 20, 20)

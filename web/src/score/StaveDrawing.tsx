@@ -47,11 +47,11 @@ export const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag 
           ink={stave.breather ? "var(--color-base-content)" : "var(--color-base-100)"}
         />
       )}
-      {stave.queues.map((one) => {
+      {stave.queues.map((one, place) => {
         const left = x(axis, one.start);
         const wide = x(axis, one.end) - left;
         return (
-          <rect key={one.start} x={left} y={height - QUEUE_H - 1} width={wide} height={QUEUE_H} fill="url(#hatch)">
+          <rect key={place} x={left} y={height - QUEUE_H - 1} width={wide} height={QUEUE_H} fill="url(#hatch)">
             <title>{`${one.people.length === 1 ? "no." : "nos."} ${one.people.join(", ")} waiting`}</title>
           </rect>
         );
@@ -150,10 +150,11 @@ function Tokens({ tokens, breather, fill, ink }: TokensProps) {
         />
       )}
       {tokens.map(
-        (one) =>
+        // by place in the row: after an edit the same elements move, instead of being made anew
+        (one, place) =>
           one.size > 0 && (
             <text
-              key={`${one.person}-${one.left}`}
+              key={place}
               x={one.left + one.wide / 2}
               y={one.y + one.tall / 2 + one.size * 0.36}
               fontSize={one.size}
