@@ -2,7 +2,7 @@
 
 Circuit weight training runs at about 70–85 % of maximum heart rate at only about 40–55 % of maximal uptake (Wilmore
 1978; Gettman & Pollock 1981 and later; windows from memory). The same constants must put slow heavy sets with
-two-minute rests much lower, and put the loads the bodies of both sexes in their own windows: no constant serves only one
+two-minute rests much lower, and put bodies of both sexes in their own windows: no constant serves only one
 case. (The pressor term was sized by hand with the first window, for the man, in view; the woman and the heavy sets were
 not used to choose anything.)
 """
