@@ -49,15 +49,35 @@ def sets(*groups: dict[str, Any], **fields: Any) -> dict[str, Any]:
     return {"kind": "sets", "name": "Sets", "move_on_s": 0, "groups": list(groups), **fields}
 
 
-def group(rounds: int, rest_s: int, *slots: dict[str, Any]) -> dict[str, Any]:
-    """A group of slots."""
-    return {"rounds": rounds, "rest_s": rest_s, "slots": list(slots)}
+def slot(exercise: str, times: int = 1, rest_s: int = 0, **segment: Any) -> dict[str, Any]:
+    """A slot of equal sets of one segment."""
+    return {"exercise": exercise, "sets": [{"times": times, "segments": [segment], "rest_s": rest_s}]}
+
+
+def group(rounds: int, rest_s: int, *doses: dict[str, Any]) -> dict[str, Any]:
+    """A group of slots, each with the same dose every round; the rest follows the round."""
+    last = len(doses) - 1
+    return {
+        "slots": [
+            slot(dose["exercise"], rounds, rest_s if place == last else 0, **_without(dose, "exercise"))
+            for place, dose in enumerate(doses)
+        ]
+    }
+
+
+def _without(fields: dict[str, Any], name: str) -> dict[str, Any]:
+    return {key: value for key, value in fields.items() if key != name}
 
 
 def together(*slots: tuple[str, int], **fields: Any) -> dict[str, Any]:
-    """A block in which everybody does the same."""
-    listed = [{"exercise": exercise, "seconds": seconds} for exercise, seconds in slots]
+    """A block in which everybody does the same; the sides of a one-sided exercise share the seconds."""
+    listed = [slot(exercise, seconds=seconds, **_shared(exercise)) for exercise, seconds in slots]
     return {"kind": "together", "name": "Together", "move_on_s": 0, "slots": listed, **fields}
+
+
+def _shared(exercise: str) -> dict[str, Any]:
+    known = catalogue().exercises.get(exercise)
+    return {"sides": "in_all"} if known is not None and known.one_sided else {}
 
 
 def class_document(*blocks: dict[str, Any], people: int | list[dict[str, Any]] = 1, **fields: Any) -> dict[str, Any]:
@@ -72,7 +92,7 @@ def class_document(*blocks: dict[str, Any], people: int | list[dict[str, Any]] =
         "blocks": list(blocks),
         **fields,
     }
-    return {"format": "oaken-class/1", "plan": plan, "room": where, "people": who}
+    return {"format": "oaken-class/2", "plan": plan, "room": where, "people": who}
 
 
 def class_file(*blocks: dict[str, Any], **fields: Any) -> ClassFile:
@@ -99,14 +119,14 @@ circuits = st.builds(
     round_rest_s=st.none() | st.integers(0, 120),
     move_on_s=st.integers(0, 90),
 )
-slots = st.fixed_dictionaries(
+doses = st.fixed_dictionaries(
     {"exercise": exercises, "reps": st.integers(1, 20), "load": shares}
 ) | st.fixed_dictionaries({"exercise": exercises, "seconds": seconds})
 groups = st.builds(
     lambda rounds, rest_s, chosen: group(rounds, rest_s, *chosen),
     rounds=st.integers(1, 4),
     rest_s=st.integers(0, 120),
-    chosen=st.lists(slots, min_size=1, max_size=4),
+    chosen=st.lists(doses, min_size=1, max_size=4),
 )
 set_blocks = st.builds(
     lambda chosen, move_on_s: sets(*chosen, move_on_s=move_on_s),

@@ -6,28 +6,51 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from oaken.catalogue import catalogue
+from oaken.catalogue import Catalogue, OwnEntries, catalogue
 from oaken.people import Person
 from oaken.plan import ClassPlan, check
-from oaken.problems import FaultyInput, problems_of
+from oaken.problems import FaultyInput, Problem, problems_of
 from oaken.room import Room
+from oaken.upgrade import OLDEST, upgraded
 
-FORMAT: Literal["oaken-class/1"] = "oaken-class/1"
+FORMAT: Literal["oaken-class/2"] = "oaken-class/2"
 
 
 class ClassFile(BaseModel):
-    """A complete class: nothing else is needed to forecast it."""
+    """A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
+    instructor has added to the catalogue."""
 
     model_config = ConfigDict(extra="forbid")
 
-    format: Literal["oaken-class/1"]
+    format: Literal["oaken-class/2"]
     plan: ClassPlan
     room: Room
     people: list[Person]
+    own: OwnEntries = OwnEntries()
+
+    def catalogue(self) -> Catalogue:
+        """The shipped catalogue with what the file adds."""
+        return catalogue().with_own(self.own)
 
 
 def read_class(document: Any) -> ClassFile:
-    """Validate a class file that was read from JSON. Raises FaultyInput with every located problem."""
+    """Validate a class file that was read from JSON; one of an older version is turned into today's form first.
+
+    Raises FaultyInput with every located problem.
+    """
+    if isinstance(document, dict):
+        written = document.get("format")
+        if written == OLDEST:
+            document = {**document, "format": FORMAT, "plan": upgraded(document.get("plan"))}
+        elif isinstance(written, str) and written != FORMAT:
+            message = f"{written!r} is no format this version can read"
+            raise FaultyInput(
+                [
+                    Problem(
+                        path="format", place="the file", field="format", message=message, right=f"{OLDEST} or {FORMAT}"
+                    )
+                ]
+            )
     try:
         file = ClassFile.model_validate(document)
     except ValidationError as error:
@@ -37,7 +60,13 @@ def read_class(document: Any) -> ClassFile:
 
 def check_class(file: ClassFile) -> ClassFile:
     """The same class file, once every name it uses is known to exist. Raises FaultyInput otherwise."""
-    found = check(file.plan, file.room, file.people, catalogue())
+    try:
+        known = file.catalogue()
+    except ValueError as error:
+        raise FaultyInput(
+            [Problem(path="own", place="the file", field="own", message=str(error), right="an entry of its own")]
+        ) from error
+    found = check(file.plan, file.room, file.people, known)
     if found:
         raise FaultyInput(found)
     return file

@@ -64,7 +64,7 @@ def person_figures(
             done.sets / minutes, "sets/min", "density.sets_per_minute", [f"{done.sets} sets", total]
         ),
         time_under_tension=Estimate.within(done.tension_s, 0.12, "s", "tension", [f"{done.sets} sets"]),
-        volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps} reps"]),
+        volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"]),
         waiting=Estimate.between(done.waiting_s, *waiting_s, "s", "waiting"),
         energy=Estimate.within(gross, spread, "kcal", "energy.table", [mass, total]),
         energy_net=Estimate.between(

@@ -3,23 +3,38 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from oaken.catalogue import Catalogue
-from oaken.people import Person
-from oaken.prescription.segments import Load, Sides
-from oaken.prescription.tempo import Tempo
+from oaken.people import Level, Person
+from oaken.prescription import Manner, Segment, SetRun, merged
 from oaken.problems import Problem, place_in_words
 from oaken.room import Room
 
 Identifier = Annotated[str, Field(max_length=60, pattern=r"^[A-Za-z0-9._-]*$")]
-Name = Annotated[str, Field(min_length=1, max_length=120)]
+Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]
+Reference = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
 Seconds = Annotated[int, Field(ge=0, le=1800)]
 WorkSeconds = Annotated[int, Field(ge=5, le=3600)]
 Rounds = Annotated[int, Field(ge=1, le=20)]
+
+Purpose = Literal[
+    "warm_up",
+    "activation",
+    "stretching",
+    "rolling",
+    "strength",
+    "conditioning",
+    "finisher",
+    "talk",
+    "water",
+    "tidy_up",
+    "cool_down",
+]
+Aim = Literal["strength", "conditioning", "mixed", "technique"]
 
 
 class Part(BaseModel):
@@ -30,63 +45,63 @@ class Part(BaseModel):
     id: Identifier = ""
 
 
-class Station(Part):
-    """A clocked station: one exercise, done for the block's work interval."""
+class Slot(Part):
+    """One exercise and the sets of it, each a list of segments and followed by its rest."""
 
     exercise: str
-    load: Load | None = None
+    sets: Annotated[list[SetRun], Field(min_length=1, max_length=40)]
+
+    @field_validator("sets")
+    @classmethod
+    def written_one_way(cls, sets: list[SetRun]) -> list[SetRun]:
+        if sum(run.times for run in sets) > 40:
+            raise ValueError("a slot has at most 40 sets")
+        return merged(sets)
+
+    @property
+    def rounds(self) -> int:
+        """How many sets there are."""
+        return sum(run.times for run in self.sets)
 
 
-class SetSlot(Part):
-    """One exercise of a group: what is done in every round. Exactly one of `reps` and `seconds` is given.
+class Station(Part, Manner):
+    """A clocked station: one exercise, done for the block's work interval in its own manner.
 
-    A count of a one-sided exercise says whether it is done on "each_side" or is shared "in_all".
+    The sides of a one-sided exercise share the interval.
     """
 
-    exercise: str
-    reps: Annotated[int, Field(ge=1, le=200)] | None = None
-    seconds: WorkSeconds | None = None
-    sides: Sides | None = None
-    tempo: Tempo | None = None
-    load: Load | None = None
+    model_config = ConfigDict(extra="forbid", frozen=False)
 
-    @model_validator(mode="after")
-    def reps_or_seconds(self) -> SetSlot:
-        if (self.reps is None) == (self.seconds is None):
-            raise ValueError("a slot is either reps or seconds, exactly one of the two")
-        return self
+    exercise: str
 
 
 class Group(Part):
-    """Exercises done in turn, round after round, with rest only after the round.
+    """Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
 
-    One exercise makes straight sets, two a superset, three a tri-set, four and more a giant set.
+    Round r holds the r-th set of every slot that has one; the rest after the round is that of the last slot's set.
     """
 
-    rounds: Rounds
-    rest_s: Seconds
-    slots: Annotated[list[SetSlot], Field(min_length=1, max_length=12)]
+    slots: Annotated[list[Slot], Field(min_length=1, max_length=12)]
 
-
-class TogetherSlot(Part):
-    """Something everybody does at the same time."""
-
-    exercise: str
-    seconds: WorkSeconds
-    pause_after_s: Seconds = 0
+    @property
+    def rounds(self) -> int:
+        """How many rounds there are."""
+        return max(slot.rounds for slot in self.slots)
 
 
 class BlockBase(Part):
-    """What every block has. `move_on_s` are the seconds it takes the class to get to the next block."""
+    """What every block has. `purpose` says what it is for; `move_on_s` is the time it takes to get to the next."""
 
     name: Name
+    purpose: Purpose | None = None
     move_on_s: Seconds = 30
 
 
 class CircuitBlock(BlockBase):
     """Stations on the clock: everybody works `work_s`, has `change_s` to move on, and goes round `rounds` times.
 
-    `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere.
+    `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere. With
+    `turn_s`, two share each place: one works for that long while the other rests, turn about through the interval.
     """
 
     kind: Literal["circuit"]
@@ -94,72 +109,159 @@ class CircuitBlock(BlockBase):
     change_s: Seconds
     rounds: Rounds
     round_rest_s: Seconds | None = None
+    turn_s: Annotated[int, Field(ge=5, le=300)] | None = None
     stations: Annotated[list[Station], Field(min_length=1, max_length=40)]
+
+    @model_validator(mode="after")
+    def turns_fill_the_interval(self) -> CircuitBlock:
+        if self.turn_s is not None and (self.work_s % self.turn_s or (self.work_s // self.turn_s) % 2):
+            raise ValueError("turn_s divides work_s into an even number of turns, so that both partners work alike")
+        return self
 
 
 class SetsBlock(BlockBase):
-    """Groups of exercises that people work through at their own pace, each starting at another group."""
+    """Groups of exercises that people work through at their own pace.
+
+    `rounds_run` is back and forth on one group until it is done, or one round of every group and then again.
+    With `start` spread each person begins with another group, in order everybody begins with the first.
+    """
 
     kind: Literal["sets"]
+    rounds_run: Literal["back_and_forth", "whole_circuit"] = "back_and_forth"
+    start: Literal["spread", "in_order"] = "spread"
     groups: Annotated[list[Group], Field(min_length=1, max_length=20)]
 
 
 class TogetherBlock(BlockBase):
-    """Warm-up, stretching, cool-down: everybody does the same at the same time."""
+    """Everybody does the same at the same time: warm-up, cardio, stretching, talk, water, tidy-up, cool-down."""
 
     kind: Literal["together"]
-    slots: Annotated[list[TogetherSlot], Field(min_length=1, max_length=40)]
+    slots: Annotated[list[Slot], Field(min_length=1, max_length=40)]
 
 
-Block = Annotated[CircuitBlock | SetsBlock | TogetherBlock, Field(discriminator="kind")]
+class Leg(Part):
+    """One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all."""
+
+    exercise: str
+    turn: Segment
+    turns: Annotated[int, Field(ge=1, le=60)]
+    rest_s: Seconds = 0
+
+
+class RelayBlock(BlockBase):
+    """Teams in which one works while the others rest, turn about: you go I go with two, tag relay with more.
+
+    `change_s` is the tag: the seconds from one member's end to the next one's start.
+    """
+
+    kind: Literal["relay"]
+    team_size: Annotated[int, Field(ge=2, le=8)] = 2
+    change_s: Annotated[int, Field(ge=0, le=60)] = 2
+    legs: Annotated[list[Leg], Field(min_length=1, max_length=12)]
+
+
+Block = Annotated[CircuitBlock | SetsBlock | TogetherBlock | RelayBlock, Field(discriminator="kind")]
+Place = tuple[int | str, ...]
+"""A path into the plan's document."""
 
 
 class ClassPlan(BaseModel):
-    """A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1."""
+    """A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1.
+
+    `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
+    disagree (question id → school id; what is missing takes the default).
+    """
 
     model_config = ConfigDict(extra="forbid")
 
     name: Name
     slot_min: Annotated[int, Field(ge=5, le=240)]
-    starts: Annotated[str, Field(max_length=60)] = ""
+    starts: Annotated[str, Field(max_length=60, pattern=r"^(?:\S(?:[^\x00-\x1f]*\S)?)?$")] = ""
     note: Annotated[str, Field(max_length=2000)] = ""
-    room: str
-    people: Annotated[list[str], Field(min_length=1, max_length=60)]
+    aim: Aim = "mixed"
+    level: Level = "standard"
+    choices: dict[str, str] = {}
+    room: Reference
+    people: Annotated[list[Reference], Field(min_length=1, max_length=60)]
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
+
+    @field_validator("note")
+    @classmethod
+    def plain_lines(cls, note: str) -> str:
+        lines = note.replace("\r\n", "\n").replace("\r", "\n").split("\n")
+        return "\n".join("".join(mark for mark in line if mark.isprintable() or mark == "\t") for line in lines)
 
     @model_validator(mode="after")
     def every_part_has_its_own_id(self) -> ClassPlan:
-        taken = Counter(part.id for part in self._parts() if part.id)
+        taken = Counter(part.id for part in self.parts() if part.id)
         twice = [name for name, count in taken.items() if count > 1]
         if twice:
             raise ValueError(f"the id {twice[0]!r} stands {taken[twice[0]]} times; every part needs its own")
         number = 0
-        for part in self._parts():
+        for part in self.parts():
             while not part.id:
                 number += 1
                 if f"part-{number}" not in taken:
                     part.id = f"part-{number}"
         return self
 
-    def _parts(self) -> Iterator[Part]:
+    def parts(self) -> Iterator[Part]:
+        """Every block, group, slot, station and leg."""
         for block in self.blocks:
             yield block
-            if isinstance(block, CircuitBlock):
-                yield from block.stations
-            elif isinstance(block, TogetherBlock):
-                yield from block.slots
-            else:
+            if isinstance(block, SetsBlock):
                 for group in block.groups:
                     yield group
                     yield from group.slots
+            else:
+                yield from listed(block)
+
+    def school(self, question: str, catalogue: Catalogue) -> str:
+        """The school this class follows in a question."""
+        return self.choices.get(question, catalogue.questions[question].default)
+
+
+def listed(block: CircuitBlock | TogetherBlock | RelayBlock) -> list[Station] | list[Slot] | list[Leg]:
+    """The parts of a block that has one list of them."""
+    match block:
+        case CircuitBlock():
+            return block.stations
+        case TogetherBlock():
+            return block.slots
+        case RelayBlock():
+            return block.legs
+
+
+def places(plan: ClassPlan) -> Iterator[tuple[Place, Slot | Station | Leg]]:
+    """Every slot, station and leg with its path in the plan's document."""
+    names = {"circuit": "stations", "together": "slots", "relay": "legs"}
+    for b, block in enumerate(plan.blocks):
+        if isinstance(block, SetsBlock):
+            for g, group in enumerate(block.groups):
+                for s, slot in enumerate(group.slots):
+                    yield ("blocks", b, "groups", g, "slots", s), slot
+        else:
+            parts: Sequence[Station | Slot | Leg] = listed(block)
+            for s, part in enumerate(parts):
+                yield ("blocks", b, names[block.kind], s), part
+
+
+def segments_of(part: Slot | Leg) -> Iterator[tuple[Place, Segment]]:
+    """Every segment of a slot or leg with its path from there."""
+    if isinstance(part, Leg):
+        yield ("turn",), part.turn
+        return
+    for r, run in enumerate(part.sets):
+        for s, segment in enumerate(run.segments):
+            yield ("sets", r, "segments", s), segment
 
 
 def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogue) -> list[Problem]:
-    """What the document alone cannot know: whether every name it uses exists."""
+    """What the document alone cannot know: whether every name it uses exists and fits."""
     document = plan.model_dump()
     found: list[Problem] = []
 
-    def report(path: tuple[int | str, ...], message: str, right: str) -> None:
+    def report(path: Place, message: str, right: str) -> None:
         found.append(
             Problem(
                 path=".".join(str(step) for step in ("plan", *path)),
@@ -170,6 +272,14 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
             )
         )
 
+    def known_exercise(path: Place, exercise: str) -> bool:
+        if exercise in catalogue.exercises:
+            return True
+        near = catalogue.closest_exercises(exercise)
+        right = f"perhaps {', '.join(near)}" if near else "an exercise id from the catalogue"
+        report(path, f"{exercise!r} is not in the catalogue", right)
+        return False
+
     if plan.room != room.id:
         report(("room",), f"names the room {plan.room!r}", f"the room at hand is {room.id!r}")
     known = {person.id for person in people}
@@ -178,24 +288,67 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
             report(("people", index), f"nobody has the id {person!r}", "an id from the list of people")
         elif person in plan.people[:index]:
             report(("people", index), f"{person!r} is in the class twice", "each person once")
-    for path, exercise in _exercises(plan):
-        if exercise not in catalogue.exercises:
-            near = catalogue.closest_exercises(exercise)
-            right = f"perhaps {', '.join(near)}" if near else "an exercise id from the catalogue"
-            report((*path, "exercise"), f"{exercise!r} is not in the catalogue", right)
+    for question, school in plan.choices.items():
+        asked = catalogue.questions.get(question)
+        if asked is None:
+            report(("choices", question), "is no question of the catalogue", ", ".join(catalogue.questions))
+        elif school not in (schools := [one.id for one in asked.schools]):
+            report(("choices", question), f"{school!r} is no school of it", " or ".join(schools))
+    for path, part in places(plan):
+        if not known_exercise((*path, "exercise"), part.exercise) or isinstance(part, Station):
+            continue
+        exercise = catalogue.exercises[part.exercise]
+        for inside, segment in segments_of(part):
+            if segment.metres is not None and exercise.speed_m_per_s is None:
+                right = "seconds or repetitions, or an exercise that covers ground"
+                report((*path, *inside, "metres"), f"{exercise.name} is not measured in metres", right)
+        if isinstance(part, Slot):
+            for r, run in enumerate(part.sets):
+                if run.rest_doing is not None:
+                    known_exercise((*path, "sets", r, "rest_doing"), run.rest_doing)
     return found
 
 
-def _exercises(plan: ClassPlan) -> Iterator[tuple[tuple[int | str, ...], str]]:
-    """Every exercise named in the plan, with the path of its slot."""
-    for b, block in enumerate(plan.blocks):
-        if isinstance(block, CircuitBlock):
-            for s, station in enumerate(block.stations):
-                yield ("blocks", b, "stations", s), station.exercise
-        elif isinstance(block, TogetherBlock):
-            for s, together in enumerate(block.slots):
-                yield ("blocks", b, "slots", s), together.exercise
-        else:
-            for g, group in enumerate(block.groups):
-                for s, slot in enumerate(group.slots):
-                    yield ("blocks", b, "groups", g, "slots", s), slot.exercise
+def settled(plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+    """The plan with nothing left to guess: every count of a one-sided exercise says how it is meant."""
+    return plan.model_copy(update={"blocks": [_settled_block(block, catalogue) for block in plan.blocks]})
+
+
+def settled_slot(slot: Slot, catalogue: Catalogue) -> Slot:
+    """The slot with the sides of every count said."""
+    if not catalogue.exercises[slot.exercise].one_sided:
+        return slot
+    return slot.model_copy(
+        update={
+            "sets": [
+                run.model_copy(update={"segments": [_with_side(segment) for segment in run.segments]})
+                for run in slot.sets
+            ]
+        }
+    )
+
+
+def _with_side(segment: Segment) -> Segment:
+    return segment if segment.sides is not None else segment.model_copy(update={"sides": "each_side"})
+
+
+def _settled_block(block: Block, catalogue: Catalogue) -> Block:
+    match block:
+        case TogetherBlock():
+            return block.model_copy(update={"slots": [settled_slot(slot, catalogue) for slot in block.slots]})
+        case SetsBlock():
+            groups = [
+                group.model_copy(update={"slots": [settled_slot(slot, catalogue) for slot in group.slots]})
+                for group in block.groups
+            ]
+            return block.model_copy(update={"groups": groups})
+        case RelayBlock():
+            legs = [
+                leg.model_copy(update={"turn": _with_side(leg.turn)})
+                if catalogue.exercises[leg.exercise].one_sided
+                else leg
+                for leg in block.legs
+            ]
+            return block.model_copy(update={"legs": legs})
+        case CircuitBlock():
+            return block

@@ -28,6 +28,12 @@ class Problem(BaseModel):
         return f"{self.place}, {self.field}: {self.message}{right}"
 
 
+class Faults(BaseModel):
+    """What is wrong with a request, every problem with its place."""
+
+    problems: list[Problem]
+
+
 class FaultyInput(ValueError):
     """Raised with every problem found, so that all can be mended at once."""
 
@@ -42,10 +48,15 @@ _ENTRY_NAMES = {
     "stations": "station",
     "groups": "group",
     "slots": "slot",
+    "sets": "sets",
+    "segments": "segment",
+    "legs": "leg",
     "people": "person",
     "units": "unit",
 }
-_BLOCK_KINDS = {"circuit", "sets", "together"}
+# lists that mostly hold one thing, which then needs no number
+_OFTEN_ONE = {"sets", "segments"}
+_BLOCK_KINDS = {"circuit", "sets", "together", "relay"}
 
 
 def place_in_words(document: Any, path: Sequence[int | str]) -> str:
@@ -54,11 +65,12 @@ def place_in_words(document: Any, path: Sequence[int | str]) -> str:
     here = document
     previous: int | str = ""
     for step in path:
+        before = here
         try:
             here = here[step]
         except (KeyError, IndexError, TypeError):
             here = None
-        if isinstance(step, int):
+        if isinstance(step, int) and not (step == 0 and previous in _OFTEN_ONE and _only_one(before)):
             name = here.get("name") if isinstance(here, dict) else None
             label = f" “{name}”" if isinstance(name, str) and name else ""
             words.append(f"{_ENTRY_NAMES.get(str(previous), str(previous))} {step + 1}{label}")
@@ -66,6 +78,10 @@ def place_in_words(document: Any, path: Sequence[int | str]) -> str:
     if words:
         return ", ".join(words)
     return str(path[0]) if len(path) > 1 else "the file"
+
+
+def _only_one(entries: Any) -> bool:
+    return isinstance(entries, list) and len(entries) == 1
 
 
 def problems_of(error: ValidationError, document: Any) -> list[Problem]:
@@ -81,7 +97,7 @@ def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[P
         location = [
             step
             for index, step in enumerate(detail["loc"])
-            if not (step in _BLOCK_KINDS and index > 0 and isinstance(detail["loc"][index - 1], int))
+            if not (step in _BLOCK_KINDS and index > 1 and detail["loc"][index - 2] == "blocks")
         ]
         if str(detail["type"]).startswith("union_tag"):
             location.append("kind")

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from oaken.changes import Change
 from oaken.estimate import Estimate
 
 Severity = Literal["clash", "caution", "note"]
@@ -69,8 +70,33 @@ class PersonForecast(BaseModel):
     figures: Figures
 
 
+class SlotSeconds(BaseModel):
+    """Seconds of one person at a slot, alone: the whole in three outlooks, and what the expected whole is made of."""
+
+    shortest: float
+    expected: float
+    longest: float
+    work: float
+    change_of_side: float
+    load_change: float
+    set_up: float
+    rest: float
+
+
+class Overheads(BaseModel):
+    """What a person spends on average on everything that is neither work nor rest, in seconds of the whole class."""
+
+    walking: Estimate
+    set_up: Estimate
+    load_change: Estimate
+    change_of_side: Estimate
+
+
 class SlotReport(BaseModel):
-    """One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none)."""
+    """One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none).
+
+    `line` is the slot in the written notation.
+    """
 
     block: int
     group: int
@@ -80,6 +106,8 @@ class SlotReport(BaseModel):
     equipment: str
     equipment_name: str
     places: int
+    line: str
+    seconds: SlotSeconds
 
 
 class BlockForecast(BaseModel):
@@ -90,12 +118,21 @@ class BlockForecast(BaseModel):
     kind: str
     start_s: float
     end_s: float
+    shortest_s: float
+    longest_s: float
     bound_s: float
     turns: int
     breathers: int
     work_share: float
     waiting_s: float
     kcal: float
+
+
+class Fix(BaseModel):
+    """A safer choice that can be applied: what the button says, and the change it makes."""
+
+    label: str
+    change: Change
 
 
 class Caution(BaseModel):
@@ -107,15 +144,17 @@ class Caution(BaseModel):
     people: list[int]
     message: str
     safer: str
+    fix: Fix | None = None
 
 
 class MuscleShare(BaseModel):
-    """Seconds of tension of a muscle, mean per person: as prime mover, and as helper."""
+    """Seconds of tension of a muscle, mean per person: as prime mover (also block by block), and as helper."""
 
     muscle: str
     name: str
     prime_s: float
     helping_s: float
+    prime_by_block_s: list[float]
 
 
 class Band(BaseModel):
@@ -131,6 +170,8 @@ class Forecast(BaseModel):
 
     length: Estimate
     slot_s: int
+    chance_inside: Estimate
+    overheads: Overheads
     sample_s: int
     figures: Figures
     class_energy: Estimate

@@ -19,8 +19,7 @@ from oaken.physiology.heart_rate import (
     uptake_reserve_share,
 )
 from oaken.physiology.metabolic import uptake
-from oaken.prescription.segments import Load
-from oaken.timeline import Doing, Step, Timeline
+from oaken.timeline import Bout, Doing, Step, Timeline
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,15 +71,22 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
     places: dict[tuple[int, int], int] = {}
     of_step = []
     for step in path:
-        if step.segment is None:
-            of_step.append(int(step.doing))
-            continue
-        key = (step.slot, id(step.segment.load))
+        if step.bout is None:
+            if step.active is None:
+                of_step.append(int(step.doing))
+                continue
+            key = (-1, id(step.active))
+        else:
+            key = (step.slot, id(step.bout))
         place = places.get(key)
         if place is None:
-            exercise = timeline.slots[step.slot].exercise
             place = places[key] = len(demands)
-            demands.append((*_working(exercise, step.segment.load, person, catalogue, known), exercise.is_work))
+            if step.bout is not None:
+                exercise = timeline.slots[step.slot].exercise
+                demands.append((*_working(exercise, step.bout, person, catalogue, known), exercise.is_work))
+            else:
+                assert step.active is not None
+                demands.append((*_working(step.active, None, person, catalogue, known), False))
         of_step.append(place)
     met, equation_met, pressor, work = np.array(demands, dtype=np.float64)[of_step].T
     start_s = np.array([step.start_s for step in path])
@@ -99,13 +105,19 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
 
 
 def _working(
-    exercise: Exercise, load: Load | None, person: Person, catalogue: Catalogue, known: Known
+    exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: Known
 ) -> tuple[float, float, float]:
-    """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load."""
-    share = load.share(person.bests_kg.get(exercise.id)) if load is not None and exercise.takes_load else None
+    """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load.
+
+    At a machine setting of the instructor's own the equation is the demand: the table does not know the setting.
+    """
+    share = bout.loads.share(person.bests_kg.get(exercise.id)) if bout is not None and exercise.takes_load else None
     key = (exercise.id, share)
     if key not in known:
         known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
     met, pressor = known[key]
+    if bout is not None and bout.setting is not None:
+        at_setting = uptake(bout.setting, person.body_mass_kg) / 3.5
+        return at_setting, at_setting, pressor
     equation = uptake(exercise.equation, person.body_mass_kg) / 3.5 if exercise.equation else met
     return met, equation, pressor

@@ -16,17 +16,23 @@ class WorkDone:
 
     `work_s` counts everything but stretching, `tension_s` the seconds of muscles under load, `lifting_j` the
     mechanical work of lifting load and body. `unknown_loads` names exercises whose load could not be told.
+    Walking, set-up, load changes and changes of side are what makes classes overrun, so each is counted.
     """
 
     work_s: float = 0.0
     tension_s: float = 0.0
     waiting_s: float = 0.0
+    walking_s: float = 0.0
+    set_up_s: float = 0.0
+    load_change_s: float = 0.0
+    change_of_side_s: float = 0.0
     sets: int = 0
-    reps: int = 0
+    reps: float = 0.0
     volume_kg: float = 0.0
     lifting_j: float = 0.0
     prime_s: defaultdict[str, float] = field(default_factory=lambda: defaultdict(float))
     helping_s: defaultdict[str, float] = field(default_factory=lambda: defaultdict(float))
+    prime_in_block_s: defaultdict[tuple[str, int], float] = field(default_factory=lambda: defaultdict(float))
     unknown_loads: set[str] = field(default_factory=set)
 
 
@@ -35,31 +41,38 @@ def waiting_s(path: list[Step]) -> float:
     return sum(step.end_s - step.start_s for step in path if step.doing is Doing.WAIT)
 
 
-def work_done(path: list[Step], slots: list[SlotUse], person: Person) -> WorkDone:
-    """Count one person's path."""
+def work_done(path: list[Step], slots: list[SlotUse], person: Person, depth: float = 1.0) -> WorkDone:
+    """Count one person's path. `depth` is the share of the full way that squats go, for the mechanical work."""
     done = WorkDone(waiting_s=waiting_s(path))
     for step in path:
-        if step.segment is None:
+        bout = step.bout
+        if bout is None:
+            if step.doing is Doing.CHANGE and step.slot >= 0:
+                done.set_up_s += step.set_up_s
+                done.load_change_s += step.load_change_s
+                done.walking_s += step.end_s - step.start_s - step.set_up_s - step.load_change_s
             continue
-        segment, exercise = step.segment, slots[step.slot].exercise
+        exercise = slots[step.slot].exercise
         if not exercise.is_work:
             continue
         done.work_s += step.end_s - step.start_s
         done.sets += step.opens_set
+        done.change_of_side_s += bout.change_of_side_s
         if not exercise.loads_muscle:
             continue
-        tension = segment.effort_s()
+        tension = bout.effort_s
         done.tension_s += tension
         for muscle in exercise.prime:
             done.prime_s[muscle] += tension
+            done.prime_in_block_s[muscle, step.block] += tension
         for muscle in exercise.helping:
             done.helping_s[muscle] += tension
-        reps = segment.total_reps()
-        kg = load_kg(segment.load, person, exercise)
-        if kg is None and segment.load is not None and exercise.takes_load:
+        kg = load_kg(bout, person, exercise)
+        if kg is None and bout.meant_load and exercise.takes_load:
             done.unknown_loads.add(exercise.id)
-        done.reps += reps
-        done.volume_kg += reps * (kg or 0.0)
+        done.reps += bout.reps
+        done.volume_kg += bout.reps * (kg or 0.0)
         lifted = (kg or 0.0) + exercise.body_mass_share * person.body_mass_kg
-        done.lifting_j += reps * lifted * GRAVITY_M_PER_S2 * exercise.displacement_m
+        way = exercise.displacement_m * bout.range_share * (depth if exercise.pattern == "squat" else 1.0)
+        done.lifting_j += bout.reps * lifted * GRAVITY_M_PER_S2 * way
     return done

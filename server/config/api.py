@@ -8,10 +8,12 @@ from django.http import HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
 from ninja.renderers import BaseRenderer
-from oaken.problems import FaultyInput, problems_from
+from oaken.notation import FaultyText
+from oaken.problems import Faults, FaultyInput, problems_from
 from people.api import router as people
-from planning.api import Faults
 from planning.api import router as planning
+from planning.design_api import TextFaults
+from planning.design_api import router as design
 from studio.api import router as studio
 
 
@@ -28,12 +30,19 @@ api = NinjaAPI(title="Oaken Circuit", version="1", renderer=OrjsonRenderer(), do
 api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)
+api.add_router("", design)
 
 
 @api.exception_handler(FaultyInput)
 def faulty_input(request: HttpRequest, fault: FaultyInput) -> HttpResponse:
     """A document that names what does not exist, or contradicts itself."""
     return api.create_response(request, Faults(problems=fault.problems).model_dump(), status=422)
+
+
+@api.exception_handler(FaultyText)
+def faulty_text(request: HttpRequest, fault: FaultyText) -> HttpResponse:
+    """A text in the notation that cannot be read."""
+    return api.create_response(request, TextFaults(text_problems=fault.problems).model_dump(), status=422)
 
 
 @api.exception_handler(ValidationError)

@@ -1,25 +1,22 @@
-"""Endpoints of the class plans and their forecasts."""
+"""Endpoints of the class plans: keeping, forecasting, history."""
 
 from datetime import datetime
+from typing import Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
+from oaken.class_file import ClassFile
 from oaken.plan import ClassPlan
-from oaken.problems import Problem
+from oaken.problems import Faults
 from oaken.report import Forecast
 from pydantic import BaseModel
+from studio.own import take_out
 
 from planning import keeping
 from planning.models import PlannedClass, Revision
 
 router = Router(tags=["planning"])
-
-
-class Faults(BaseModel):
-    """What is wrong with a request, every problem with its place."""
-
-    problems: list[Problem]
 
 
 class OutlineBlock(BaseModel):
@@ -55,10 +52,23 @@ class ClassOut(BaseModel):
     plan: ClassPlan
 
 
+class Imported(BaseModel):
+    """A class that was brought in from a file, and what to know about it."""
+
+    made: ClassOut
+    notes: list[str]
+
+
 class Draft(BaseModel):
     """A plan that need not be saved."""
 
     plan: ClassPlan
+
+
+class FileIn(BaseModel):
+    """A class file of any version, as it was read."""
+
+    document: dict[str, Any]
 
 
 class SaveIn(BaseModel):
@@ -75,6 +85,16 @@ class Stale(BaseModel):
     latest: ClassOut
 
 
+class HistoryStep(BaseModel):
+    """A saved revision with what changed from the one before it."""
+
+    revision: int
+    saved_at: datetime
+    length_s: float
+    kcal_each: float
+    changes: list[str]
+
+
 @router.get("/classes", response=list[ClassSummary])
 def list_classes(request: HttpRequest) -> list[ClassSummary]:
     """Every class, the one saved last first."""
@@ -82,7 +102,7 @@ def list_classes(request: HttpRequest) -> list[ClassSummary]:
         ClassSummary(
             id=revision.planned_class_id,
             name=revision.document["name"],
-            starts=revision.document["starts"],
+            starts=revision.document.get("starts", ""),
             slot_min=revision.document["slot_min"],
             people=len(revision.document["people"]),
             revision=revision.number,
@@ -99,6 +119,13 @@ def list_classes(request: HttpRequest) -> list[ClassSummary]:
 def create_class(request: HttpRequest, draft: Draft) -> Status[ClassOut]:
     """Keep a new class."""
     return Status(201, _out(keeping.create(draft.plan)))
+
+
+@router.post("/classes/import", response={201: Imported, 422: Faults})
+def import_class(request: HttpRequest, file: FileIn) -> Status[Imported]:
+    """Keep the class of a class file, also of an older version."""
+    revision, notes = keeping.bring_in(file.document)
+    return Status(201, Imported(made=_out(revision), notes=notes))
 
 
 @router.get("/classes/{class_id}", response=ClassOut)
@@ -119,12 +146,44 @@ def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[Clas
         return Status(409, Stale(message=message, latest=_out(stale.latest)))
 
 
+@router.get("/classes/{class_id}/history", response=list[HistoryStep])
+def read_history(request: HttpRequest, class_id: int) -> list[HistoryStep]:
+    """Every revision, the newest first, with what changed."""
+    planned = get_object_or_404(PlannedClass, pk=class_id)
+    return [HistoryStep(**vars(step)) for step in keeping.history(planned)]
+
+
+@router.get("/classes/{class_id}/revisions/{number}", response=ClassOut)
+def read_revision(request: HttpRequest, class_id: int, number: int) -> ClassOut:
+    """A class as it was saved once."""
+    return _out(get_object_or_404(Revision, planned_class=class_id, number=number))
+
+
+@router.get("/classes/{class_id}/file", response=ClassFile)
+def read_file(request: HttpRequest, response: HttpResponse, class_id: int) -> ClassFile:
+    """The newest plan as a complete class file: with its room, its people and the house's own exercises."""
+    planned = get_object_or_404(PlannedClass, pk=class_id)
+    response["Content-Disposition"] = f'attachment; filename="class-{class_id}.json"'
+    return keeping.class_file_of(keeping.plan_of(planned.revisions.latest("number")))
+
+
 @router.post("/forecast", response={200: Forecast, 422: Faults})
 def forecast_draft(request: HttpRequest, draft: Draft) -> Forecast:
     """Forecast a plan without keeping it."""
     return keeping.forecast_of(draft.plan)
 
 
+@router.delete("/catalogue/exercises/{key}", response={204: None, 422: Faults})
+def delete_exercise(request: HttpRequest, key: str) -> Status[None]:
+    """Take out an exercise that was added here and that no class uses."""
+    take_out("exercise", key, keeping.classes_using(key))
+    return Status(204, None)
+
+
 def _out(revision: Revision) -> ClassOut:
-    plan = ClassPlan.model_validate(revision.document)
-    return ClassOut(id=revision.planned_class_id, revision=revision.number, saved_at=revision.saved_at, plan=plan)
+    return ClassOut(
+        id=revision.planned_class_id,
+        revision=revision.number,
+        saved_at=revision.saved_at,
+        plan=keeping.plan_of(revision),
+    )

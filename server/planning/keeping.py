@@ -1,14 +1,21 @@
 """Keeping plans: what reading, saving and forecasting a class mean, without HTTP."""
 
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
 from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
-from oaken.class_file import FORMAT, ClassFile, check_class
+from oaken.class_file import FORMAT, ClassFile, check_class, read_class
+from oaken.compare import differences
 from oaken.forecast import forecast
-from oaken.plan import ClassPlan
+from oaken.plan import ClassPlan, settled
 from oaken.problems import FaultyInput, Problem
 from oaken.report import Forecast
+from oaken.upgrade import OLDEST, upgraded
 from people.models import Person
 from studio.models import Room
+from studio.own import house_catalogue, own_entries
 
 from planning.models import PlannedClass, Revision
 
@@ -19,6 +26,17 @@ class StaleRevision(Exception):
     def __init__(self, latest: Revision) -> None:
         super().__init__(f"revision {latest.number} is newer")
         self.latest = latest
+
+
+@dataclass(frozen=True)
+class Step:
+    """One revision in the history of a class: what its forecast said, and what changed from the one before."""
+
+    revision: int
+    saved_at: datetime
+    length_s: float
+    kcal_each: float
+    changes: list[str]
 
 
 def class_file_of(plan: ClassPlan) -> ClassFile:
@@ -38,13 +56,26 @@ def class_file_of(plan: ClassPlan) -> ClassFile:
             ]
         )
     people = Person.objects.filter(key__in=plan.people).prefetch_related("bests")
-    file = ClassFile(format=FORMAT, plan=plan, room=room.to_core(), people=[person.to_core() for person in people])
-    return check_class(file)
+    return check_class(
+        ClassFile(
+            format=FORMAT,
+            plan=plan,
+            room=room.to_core(),
+            people=[person.to_core() for person in people],
+            own=own_entries(),
+        )
+    )
 
 
 def forecast_of(plan: ClassPlan) -> Forecast:
     """Forecast a draft, saved or not."""
     return forecast(class_file_of(plan))
+
+
+def plan_of(revision: Revision) -> ClassPlan:
+    """The plan of a revision; one written by an older version is turned into today's form."""
+    document = upgraded(revision.document) if revision.format == OLDEST else revision.document
+    return ClassPlan.model_validate(document)
 
 
 def latest_revisions() -> QuerySet[Revision]:
@@ -53,9 +84,29 @@ def latest_revisions() -> QuerySet[Revision]:
     return Revision.objects.filter(pk=Subquery(newest.values("pk")[:1])).order_by(F("saved_at").desc(), "-pk")
 
 
+def classes_using(exercise: str) -> list[str]:
+    """Names of the classes whose newest plan has this exercise, in a slot or as an active rest."""
+    return [
+        str(revision.document["name"]) for revision in latest_revisions() if f"'{exercise}'" in str(revision.document)
+    ]
+
+
+def history(planned: PlannedClass) -> list[Step]:
+    """Every revision of a class, the newest first, each with what changed from the one before it."""
+    known = house_catalogue()
+    steps: list[Step] = []
+    before: ClassPlan | None = None
+    for revision in planned.revisions.order_by("number"):
+        plan = plan_of(revision)
+        changes = ["first saved"] if before is None else differences(before, plan, known) or ["saved again unchanged"]
+        steps.append(Step(revision.number, revision.saved_at, revision.length_s, revision.kcal_each, changes))
+        before = plan
+    return steps[::-1]
+
+
 def create(plan: ClassPlan, key: str | None = None) -> Revision:
     """Keep a new class with its first revision."""
-    kept = _forecast_to_keep(plan)
+    kept = _to_keep(plan)
     with transaction.atomic():
         planned = PlannedClass.objects.create(key=key)
         return Revision.objects.create(planned_class=planned, number=1, **kept)
@@ -67,7 +118,7 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
     Raises StaleRevision, and keeps nothing, when a newer one exists; two writers at the same moment are told apart by
     the database.
     """
-    kept = _forecast_to_keep(plan)
+    kept = _to_keep(plan)
     try:
         with transaction.atomic():
             latest = planned.revisions.latest("number")
@@ -78,10 +129,30 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
         raise StaleRevision(planned.revisions.latest("number")) from error
 
 
-def _forecast_to_keep(plan: ClassPlan) -> dict[str, object]:
-    result = forecast_of(plan)
+def bring_in(document: Any) -> tuple[Revision, list[str]]:
+    """Keep the class of a class file, with what a reader should know about it. Its room and people must exist here.
+
+    Raises FaultyInput, and keeps nothing, when the file is faulty in itself or names what is not here.
+    """
+    file = read_class(document)
+    notes = []
+    if isinstance(document, dict) and document.get("format") == OLDEST:
+        notes.append(f"written by an older version ({OLDEST}): turned into today's form, nothing was lost")
+    if file.own.exercises or file.own.equipment:
+        known = house_catalogue()
+        missing = [one.name for one in file.own.exercises if one.id not in known.exercises]
+        if missing:
+            notes.append(f"exercises of its own that are not in this catalogue: {', '.join(missing)}")
+    return create(file.plan), notes
+
+
+def _to_keep(plan: ClassPlan) -> dict[str, object]:
+    file = class_file_of(plan)
+    result = forecast(file)
+    whole = settled(plan, file.catalogue())
     return {
-        "document": plan.model_dump(mode="json", exclude_none=True),
+        "format": FORMAT,
+        "document": whole.model_dump(mode="json", exclude_none=True, exclude_defaults=False),
         "length_s": result.length.value,
         "kcal_each": result.figures.energy.value,
         "outline": [

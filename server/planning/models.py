@@ -18,13 +18,14 @@ class PlannedClass(models.Model):
 class Revision(models.Model):
     """One saved state of a plan, never changed afterwards.
 
-    `document` is the plan in the published format. `length_s`, `kcal_each` and `outline` are what its forecast said
-    when it was saved, kept so that a long list of classes can be drawn without computing them all.
+    `document` is the plan in the published format that `format` names. `length_s`, `kcal_each` and `outline` are what
+    its forecast said when it was saved, kept so that a long list of classes can be drawn without computing them all.
     """
 
     planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     saved_at = models.DateTimeField(auto_now_add=True)
+    format = models.CharField(max_length=20, default="oaken-class/1")
     document = models.JSONField()
     length_s = models.FloatField()
     kcal_each = models.FloatField()

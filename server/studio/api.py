@@ -1,23 +1,59 @@
 """Endpoints of the rooms and of the catalogue."""
 
 from django.http import HttpRequest
-from ninja import Router
-from oaken.catalogue import EquipmentKind, Exercise, NamedEntry, catalogue
+from ninja import Router, Status
+from oaken.catalogue import (
+    Activity,
+    EquipmentKind,
+    Exercise,
+    MuscleMassClass,
+    NamedEntry,
+    Pattern,
+    Question,
+)
+from oaken.derivation import Derivation, derivation_of
 from oaken.estimate import Method, methods
+from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
+from oaken.plan import Block
+from oaken.problems import Faults
 from oaken.room import Room as CoreRoom
 from pydantic import BaseModel
 
 from studio.models import Room
+from studio.own import house_catalogue, keep_equipment, keep_exercise, take_out
 
 router = Router(tags=["studio"])
 
 
 class CatalogueOut(BaseModel):
-    """What can be put into a class."""
+    """What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here."""
 
     exercises: list[Exercise]
     equipment: list[EquipmentKind]
     muscles: list[NamedEntry]
+    patterns: list[Pattern]
+    muscle_mass: list[MuscleMassClass]
+    activities: list[Activity]
+    questions: list[Question]
+    own: list[str]
+
+
+class ExerciseDetail(BaseModel):
+    """One exercise with how its demand was derived, and what could stand in its place, nearest first."""
+
+    exercise: Exercise
+    derivation: Derivation
+    substitutes: list[str]
+
+
+class TemplateOut(BaseModel):
+    """A block to begin with."""
+
+    id: str
+    name: str
+    what: str
+    lines: list[str]
+    block: Block
 
 
 @router.get("/rooms", response=list[CoreRoom])
@@ -28,16 +64,68 @@ def list_rooms(request: HttpRequest) -> list[CoreRoom]:
 
 @router.get("/catalogue", response=CatalogueOut)
 def read_catalogue(request: HttpRequest) -> CatalogueOut:
-    """Exercises, equipment kinds and muscles."""
-    known = catalogue()
+    """Exercises, equipment kinds, muscles, patterns and questions."""
+    known = house_catalogue()
     return CatalogueOut(
         exercises=sorted(known.exercises.values(), key=lambda exercise: exercise.name),
         equipment=list(known.equipment.values()),
         muscles=list(known.muscles.values()),
+        patterns=list(known.patterns.values()),
+        muscle_mass=list(known.muscle_mass.values()),
+        activities=list(known.activities.values()),
+        questions=list(known.questions.values()),
+        own=sorted(known.own),
     )
+
+
+@router.get("/catalogue/exercises/{key}", response={200: ExerciseDetail, 404: Faults})
+def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Faults]:
+    """One exercise with its derivation and substitutes."""
+    known = house_catalogue()
+    exercise = known.exercises.get(key)
+    if exercise is None:
+        return Status(404, Faults(problems=[]))
+    return ExerciseDetail(
+        exercise=exercise,
+        derivation=derivation_of(exercise, known),
+        substitutes=[one.id for one in known.substitutes(exercise)],
+    )
+
+
+@router.put("/catalogue/exercises", response={200: Exercise, 422: Faults})
+def put_exercise(request: HttpRequest, exercise: Exercise) -> Exercise:
+    """Add or replace an exercise of one's own."""
+    return keep_exercise(exercise)
+
+
+@router.put("/catalogue/equipment", response={200: EquipmentKind, 422: Faults})
+def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
+    """Add or replace an equipment kind of one's own."""
+    return keep_equipment(kind)
+
+
+@router.delete("/catalogue/equipment/{key}", response={204: None, 422: Faults})
+def delete_equipment(request: HttpRequest, key: str) -> Status[None]:
+    """Take out an equipment kind that was added here and that nothing uses."""
+    rooms = Room.objects.filter(units__kind=key).distinct().values_list("name", flat=True)
+    take_out("equipment", key, list(rooms))
+    return Status(204, None)
 
 
 @router.get("/methods", response=list[Method])
 def list_methods(request: HttpRequest) -> list[Method]:
     """How each figure is reached: formula, source and range."""
     return list(methods().values())
+
+
+@router.get("/cheat-sheet", response=CheatSheet)
+def read_cheat_sheet(request: HttpRequest) -> CheatSheet:
+    """The written notation on one page."""
+    return cheat_sheet()
+
+
+@router.get("/templates", response=list[TemplateOut])
+def list_templates(request: HttpRequest) -> list[TemplateOut]:
+    """A block to begin with, for each kind."""
+    known = house_catalogue()
+    return [TemplateOut(**one.model_dump(), block=one.block(known)) for one in templates()]

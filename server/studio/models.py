@@ -44,3 +44,22 @@ class MachineUnit(models.Model):
         return CoreUnit(
             id=self.key, **{field: getattr(self, field) for field in CoreUnit.model_fields if field != "id"}
         )
+
+
+class OwnEntry(models.Model):
+    """An exercise or an equipment kind that an instructor has added to the catalogue.
+
+    `document` is the entry in the published format; the core checks it each time before it is kept.
+    """
+
+    KINDS = {"exercise": "exercise", "equipment": "equipment kind"}
+
+    kind = models.CharField(max_length=10, choices=KINDS)
+    key = models.SlugField(max_length=60, unique=True)
+    document = models.JSONField()
+
+    class Meta:
+        ordering = ["kind", "key"]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.key}"

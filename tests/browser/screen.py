@@ -68,7 +68,7 @@ class Screen:
     def field(self, label: str) -> WebElement:
         """An input by its label."""
         script = """
-            return [...document.querySelectorAll('input')].find((input) =>
+            return [...document.querySelectorAll('input, textarea, select')].find((input) =>
               input.getAttribute('aria-label') === arguments[0]
               || [...(input.labels ?? [])].some((label) => label.textContent === arguments[0])) ?? null"""
         found: WebElement = self.wait(lambda: self.driver.execute_script(script, label), f"the field {label!r}")
@@ -121,6 +121,16 @@ class Screen:
         script = "return [...document.querySelectorAll('[data-testid=slot]')].map((row) => row.dataset.exercise)"
         found: list[str] = self.driver.execute_script(script)
         return found
+
+    def choose_slot(self, exercise: str) -> None:
+        """Open the slot of an exercise by its row."""
+        row = f"[data-testid=slot][data-exercise={exercise}] [data-slot]"
+        self.one(row)
+        # by keyboard: a row low on the page may lie under the hearts until it has the focus
+        self.script("document.querySelector(arguments[0]).focus()", row)
+        self.keys(Keys.ENTER)
+        self.wait(lambda: self.one(row).get_attribute("aria-pressed") == "true", f"the slot of {exercise} to open")
+        self.one("[data-testid=slot-bar]")
 
     def stave(self, name: str) -> str:
         """How the drawing of a stave describes itself."""

@@ -171,7 +171,8 @@ def test_measured_values_win_and_narrow_the_range() -> None:
 @pytest.mark.parametrize(
     ("block", "where", "words", "safer"),
     [
-        (circuit(["seated-leg-curl", "plank"]), room({"mat": 2}), "there is no seated leg curl", "another exercise"),
+        (circuit(["seated-leg-curl", "plank"]), room({"mat": 2}), "there is no seated leg curl", "hamstring lowering"),
+        (circuit(["leg-extension", "plank"]), room({"bench": 2}), "there is no leg extension", "another exercise"),
         (circuit(["leg-press", "leg-press-narrow"]), room({"leg-press": 1, "hack-squat": 1}), "already take every", "hack squat"),
         (circuit(["leg-press", "rower"], change_s=5), None, "5 s are short", "change of"),
         (together(("plank", 60)), room({"mat": 1}), "2 people together, but only 1", ""),

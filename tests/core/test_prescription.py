@@ -1,64 +1,127 @@
 """A set is a list of segments: what each counts and how long it lasts, against hand-computed seconds."""
 
+from typing import Any
+
 import pytest
-from oaken.prescription import Load, Segment, Tempo, clocked_work, rounds_of, straight_sets
+from oaken.catalogue import catalogue
+from oaken.prescription import Load, LoadChange, Segment, SetRun, Tempo, each_set, merged, schemes
+from oaken.timeline import Outlook, slot_time
+from oaken.timeline.bouts import LoadPath, bout_of, bouts_of
+
+PRESS, LUNGE, SIT, RUN = (
+    catalogue().exercises[name] for name in ("leg-press", "reverse-lunge", "wall-sit", "short-run")
+)
 
 
 @pytest.mark.parametrize(
-    ("segment", "seconds", "reps"),
+    ("fields", "exercise", "seconds", "reps"),
     [
         # 10 reps of 3-0-1: 10 × 4 s
-        (Segment(10, None, Tempo(3, 0, 1)), 40, 10),
+        ({"reps": 10, "tempo": Tempo(3, 0, 1)}, PRESS, 40, 10),
         # 8 a side of 2-0-1 with 5 s to change sides: 2 × 24 + 5
-        (Segment(8, None, Tempo(2, 0, 1), "each_side", 5), 53, 16),
+        ({"reps": 8, "tempo": Tempo(2, 0, 1)}, LUNGE, 53, 16),
         # 20 in all, shared by both sides, still with one change of side: 60 + 5
-        (Segment(20, None, Tempo(2, 0, 1), "in_all", 5), 65, 20),
+        ({"reps": 20, "tempo": Tempo(2, 0, 1), "sides": "in_all"}, LUNGE, 65, 20),
         # 40 s on the clock at 3 s a rep: 13 whole reps
-        (Segment(None, 40, Tempo(2, 0, 1)), 40, 13),
+        ({"seconds": 40}, PRESS, 40, 13),
         # 30 s held each side, with the change between
-        (Segment(None, 30, Tempo(0, 0, 0, 1), "each_side", 5), 65, 60),
+        ({"seconds": 30, "hold": True}, LUNGE, 65, 0),
         # 40 s in all: the change of side is within them
-        (Segment(None, 40, Tempo(0, 0, 0, 1), "in_all", 5), 40, 40),
+        ({"seconds": 40, "sides": "in_all"}, LUNGE, 40, 13),
+        # 10 reps of 2-0-1, each held for 2 s: 10 × 5 s
+        ({"reps": 10, "held_s": 2}, PRESS, 50, 10),
+        # partial repetitions go half the way: 10 × 1.5 s
+        ({"reps": 10, "partial": True}, PRESS, 15, 10),
+        # 15 to 20: 17.5 expected, × 3 s
+        ({"reps": 15, "reps_to": 20}, PRESS, 52.5, 17.5),
+        # 90 m at 3 m/s
+        ({"metres": 90}, RUN, 30, 37),
+        ({"seconds": 40}, SIT, 40, 0),
     ],
 )
-def test_segment_counts_time_and_repetitions(segment: Segment, seconds: float, reps: int) -> None:
-    assert segment.duration_s() == seconds
-    assert segment.total_reps() == reps
+def test_segment_counts_time_and_repetitions(fields: Any, exercise: Any, seconds: float, reps: float) -> None:
+    done = bout_of(Segment(**fields), exercise, LoadPath(), Outlook.EXPECTED)
+    assert done.work_s == pytest.approx(seconds)
+    if exercise is not RUN:
+        assert done.reps == reps
 
 
-def test_pace_stretches_repetitions_but_never_the_clock() -> None:
-    assert Segment(10, None, Tempo(3, 0, 1)).duration_s(1.25) == 50
-    assert Segment(None, 40, Tempo(3, 0, 1)).duration_s(1.25) == 40
+def test_shortest_and_longest_follow_pace_ranges_and_failure() -> None:
+    spans = [
+        [bout_of(segment, PRESS, LoadPath(), outlook).work_s for outlook in Outlook]
+        for segment in (
+            Segment(reps=10),
+            Segment(reps=15, reps_to=20),
+            Segment(reps=10, to_failure=True),
+            Segment(seconds=40),
+            Segment(seconds=20, hold=True, to_failure=True),
+        )
+    ]
+    # Outlook order: shortest, expected, longest; pace 0.88, 1, 1.12; failure 20 % either way
+    assert spans == [
+        pytest.approx([26.4, 30, 33.6]),
+        pytest.approx([45 * 0.88, 52.5, 60 * 1.12]),
+        pytest.approx([24 * 0.88, 30, 36 * 1.12]),
+        [40, 40, 40],
+        pytest.approx([16, 20, 24]),
+    ]
 
 
-@pytest.mark.parametrize("both", [{"reps": 5, "seconds": 30}, {"reps": None, "seconds": None}])
-def test_a_segment_is_either_reps_or_seconds(both: dict[str, int | None]) -> None:
-    with pytest.raises(ValueError, match="exactly one"):
-        Segment(tempo=Tempo(2, 0, 1), **both)
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"reps": 5, "seconds": 30}, "exactly one"),
+        ({}, "exactly one"),
+        ({"reps": 8, "reps_to": 8}, "upper end"),
+        ({"reps": 8, "hold": True}, "given in seconds"),
+        ({"reps": 8, "reps_to": 10, "to_failure": True}, "one expected count"),
+        ({"reps": 8, "load": Load(load_kg=5), "change": LoadChange(steps=1)}, "not both"),
+    ],
+)
+def test_a_segment_that_contradicts_itself_is_refused(fields: dict[str, Any], words: str) -> None:
+    with pytest.raises(ValueError, match=words):
+        Segment(**fields)
 
 
-def test_straight_sets_rest_after_every_set() -> None:
-    made = straight_sets(4, Tempo(2, 0, 1), reps=8, rest_s=90, load=Load(load_kg=60))
-    assert [(one.reps, one.pause_after_s) for (one,) in made] == [(8, 90)] * 4
-
-
-def test_a_superset_rests_only_after_the_round() -> None:
-    one, two = (straight_sets(1, Tempo(2, 0, 1), reps=reps)[0] for reps in (10, 12))
-    rounds = rounds_of([one, two], rounds=3, rest_s=60)
-    assert len(rounds) == 3
-    assert [[work_set[-1].pause_after_s for work_set in in_turn] for in_turn in rounds] == [[0, 60]] * 3
-
-
-def test_clocked_work_shares_its_seconds_between_the_sides() -> None:
-    (segment,) = clocked_work(40, Tempo(1, 0, 1.5), one_sided=True)
-    assert segment.sides == "in_all"
-    assert segment.duration_s() == 40
-
-
-def test_a_load_is_a_share_of_the_best_or_kilograms() -> None:
+def test_loads_and_their_changes() -> None:
     assert Load(share_of_best=0.5).kg(120) == 60
     assert Load(share_of_best=0.5).kg(None) is None
     assert Load(load_kg=60).share(120) == 0.5
     assert Load(load_kg=60).kg(None) == 60
     with pytest.raises(ValueError, match="exactly one"):
         Load(share_of_best=0.5, load_kg=60)
+    with pytest.raises(ValueError, match="not zero"):
+        LoadChange(percent=0)
+    kind = catalogue().equipment["leg-press"]  # plates, 5 kg a step
+    runs = schemes.drop_sets(3, Segment(reps=10, load=Load(load_kg=100)), 2, LoadChange(percent=-20), 8, on="last two")
+    kilos = [
+        [round(bout.loads.kg(None) or 0, 1) for bout in done.bouts]
+        for done in bouts_of(runs, PRESS, kind, Outlook.EXPECTED)
+    ]
+    assert kilos == [[100], [100, 80, 64], [100, 80, 64]]
+    climbing = schemes.ramp(3, 6, LoadChange(steps=1), Load(load_kg=40), at_most=4)
+    openings = [done.bouts[0].loads.kg(None) for done in bouts_of(climbing, PRESS, kind, Outlook.EXPECTED)]
+    assert openings == [40, 45, 50, 55]
+    assert len(bouts_of(climbing, PRESS, kind, Outlook.SHORTEST)) == 3
+
+
+def test_equal_neighbours_are_written_once() -> None:
+    plain = SetRun(segments=[Segment(reps=10)], rest_s=30)
+    assert merged([plain, plain, plain]) == [plain.model_copy(update={"times": 3})]
+    assert each_set(merged([plain, plain])) == [plain, plain]
+    other = SetRun(segments=[Segment(reps=8)], rest_s=30)
+    assert merged([plain, other, plain]) == [plain, other, plain]
+    assert schemes.reshaped([plain, other], 4) == [plain, other.model_copy(update={"times": 3})]
+    with pytest.raises(ValueError, match="rest_s"):
+        SetRun(segments=[Segment(reps=10, pause_after_s=5)])
+
+
+def test_a_slot_counts_everything_around_the_work() -> None:
+    # leg press: set-up 10 s, load change 20 s; 2 sets: 10 at 3 s, drop (20 s), 8 at 3 s; 60 s rest after each
+    runs = schemes.drop_sets(
+        2, Segment(reps=10, load=Load(load_kg=80)), 1, LoadChange(steps=-2), 8, on="every", rest_s=60
+    )
+    time = slot_time(runs, PRESS, catalogue().equipment["leg-press"], Outlook.EXPECTED)
+    # load changes: one to begin with, one drop in each set, one back up between the sets
+    assert (time.work_s, time.set_up_s, time.load_change_s, time.rest_s) == (108, 10, 4 * 20, 120)
+    assert time.total_s == 108 + 10 + 80 + 120

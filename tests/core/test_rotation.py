@@ -66,7 +66,7 @@ def test_nobody_is_in_two_places_and_no_unit_is_over_its_capacity(file: ClassFil
     uses: dict[int, list[tuple[float, float]]] = defaultdict(list)
     for path in timeline.paths:
         for step in path:
-            if step.unit >= 0 and step.segment is not None:
+            if step.unit >= 0 and step.bout is not None:
                 uses[step.unit].append((step.start_s, step.end_s))
     for unit, spans in uses.items():
         places = file.room.units[unit].places
@@ -84,6 +84,8 @@ tasks = st.lists(
             set_up_s=st.just(0.0),
             load_change_s=st.just(0.0),
             load=st.none(),
+            leaves=st.none(),
+            keeps=st.just(False),
             tag=st.just(0),
         ),
         max_size=6,
@@ -126,7 +128,7 @@ def test_an_independent_replay_finishes_at_the_same_second(own: list[list[Task]]
 
 def test_the_bound_is_the_larger_of_own_time_and_machine_demand() -> None:
     def task(kind: str, work: float, rest: float = 0.0) -> Task:
-        return Task(kind, work, rest, 0, 0, None, 0)
+        return Task(kind, work, rest, 0, 0, None, None, False, 0)
 
     alone = [[task("press", 30, 60), task("curl", 30)]]
     assert makespan_bound(alone, {"press": [0], "curl": [1]}) == 120
@@ -136,7 +138,7 @@ def test_the_bound_is_the_larger_of_own_time_and_machine_demand() -> None:
 
 def test_sharing_one_loaded_machine_costs_a_load_change_between_different_loads() -> None:
     def lift(load: float) -> list[Task]:
-        return [Task("press", 30, 0, 10, 20, load, 0)]
+        return [Task("press", 30, 0, 10, 20, load, load, False, 0)]
 
     equal = first_come_first_served([lift(80), lift(80)], {"press": [0]}, lambda a, b: 0)
     unequal = first_come_first_served([lift(80), lift(100)], {"press": [0]}, lambda a, b: 0)

@@ -7,7 +7,9 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { NotFound, Shell } from "./app/Shell";
+import { CataloguePage } from "./catalogue/CataloguePage";
 import { ClassListPage } from "./classes/ClassListPage";
+import { ComparePage } from "./compare/ComparePage";
 import { DesignPage } from "./design/DesignPage";
 
 const queries = new QueryClient({
@@ -21,6 +23,8 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <ClassListPage /> },
       { path: "/classes/:id", element: <DesignPage /> },
+      { path: "/catalogue", element: <CataloguePage /> },
+      { path: "/compare", element: <ComparePage /> },
       { path: "*", element: <NotFound /> },
     ],
   },

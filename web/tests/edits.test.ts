@@ -1,20 +1,37 @@
 import { describe, expect, it } from "vitest";
 
-import type { Exercise, Plan } from "../src/api/client";
+import type { Exercise, Plan, Slot } from "../src/api/client";
 import {
-  addBlock,
   addGroup,
   addSlot,
   canRemove,
   changeExercise,
+  copyOfBlock,
+  countSets,
+  duplicateSlot,
+  insertBlock,
+  joinGroup,
+  mergedRuns,
   moveBlock,
+  moveGroup,
   moveSlot,
+  placeOf,
   removeBlock,
   removeSlot,
+  rewriteSlot,
+  roundsOf,
+  segment,
   setBlock,
-  setGroup,
+  setRoundRest,
+  setRounds,
+  setRun,
   setSlot,
+  shared,
   slotsAt,
+  splitGroup,
+  station,
+  timed,
+  withSegments,
 } from "../src/design/edits";
 
 function exercise(id: string, fields: Partial<Exercise> = {}): Exercise {
@@ -33,13 +50,26 @@ function exercise(id: string, fields: Partial<Exercise> = {}): Exercise {
     displacement_m: 0.3,
     body_mass_share: 0,
     takes_load: true,
+    aliases: [],
+    cues: [],
+    cautions: [],
+    easier: [],
+    harder: [],
+    tags: [],
     ...fields,
   };
+}
+
+function dose(id: string, times: number, rest_s: number, fields: Parameters<typeof segment>[0]): Slot {
+  return { id, exercise: id, sets: [setRun({ times, rest_s, segments: [segment(fields)] })] };
 }
 
 function plan(): Plan {
   return {
     name: "Test",
+    aim: "mixed",
+    level: "standard",
+    choices: {},
     slot_min: 45,
     starts: "",
     note: "",
@@ -54,16 +84,18 @@ function plan(): Plan {
         work_s: 40,
         change_s: 20,
         rounds: 2,
-        stations: ["a", "b", "c"].map((id) => ({ id, exercise: id })),
+        stations: ["a", "b", "c"].map((id) => station(id, { id })),
       },
       {
         id: "b2",
         kind: "sets",
         name: "Sets",
+        rounds_run: "back_and_forth",
+        start: "spread",
         move_on_s: 30,
         groups: [
-          { id: "g1", rounds: 3, rest_s: 60, slots: [{ id: "d", exercise: "d", reps: 10, tempo: [4, 0, 2, 0] }] },
-          { id: "g2", rounds: 2, rest_s: 30, slots: [{ id: "e", exercise: "e", seconds: 40 }] },
+          { id: "g1", slots: [dose("d", 3, 60, { reps: 10, tempo: [4, 0, 2, 0] })] },
+          { id: "g2", slots: [dose("e", 2, 30, { seconds: 40 })] },
         ],
       },
       {
@@ -71,7 +103,7 @@ function plan(): Plan {
         kind: "together",
         name: "Cool-down",
         move_on_s: 0,
-        slots: [{ id: "f", exercise: "f", seconds: 60, pause_after_s: 0 }],
+        slots: [timed("f", 60, "f")],
       },
     ],
   };
@@ -108,46 +140,91 @@ describe("edits of a plan", () => {
   });
 
   it("adds a slot that fits its block: a load on the clock, reps in sets, seconds for all together", () => {
+    const first = (slot: unknown) => (slot as Slot).sets[0]!;
     const press = exercise("press");
     expect(slotsAt(addSlot(0, -1, press)(plan()), 0, -1).at(-1)).toMatchObject({ load: { share_of_best: 0.5 } });
-    expect(slotsAt(addSlot(1, 0, press)(plan()), 1, 0).at(-1)).toMatchObject({ reps: 10 });
-    expect(slotsAt(addSlot(2, -1, press)(plan()), 2, -1).at(-1)).toMatchObject({ seconds: 60 });
+    expect(first(slotsAt(addSlot(1, 0, press)(plan()), 1, 0).at(-1))).toMatchObject({
+      times: 3,
+      segments: [{ reps: 10, load: { share_of_best: 0.65 } }],
+    });
+    expect(first(slotsAt(addSlot(2, -1, press)(plan()), 2, -1).at(-1)).segments[0]).toMatchObject({ seconds: 60 });
     const lunge = exercise("lunge", { sides: "one_sided", takes_load: false, nature: "body_weight" });
-    expect(slotsAt(addSlot(1, 0, lunge)(plan()), 1, 0).at(-1)).toMatchObject({ reps: 10, sides: "each_side" });
+    const sided = first(slotsAt(addSlot(1, 0, lunge)(plan()), 1, 0).at(-1)).segments[0];
+    expect(sided).toMatchObject({ reps: 10, sides: "each_side" });
+    expect(sided).not.toHaveProperty("load");
     const plank = exercise("plank", { tempo: [0, 0, 0, 1], takes_load: false });
-    const held = slotsAt(addSlot(1, 0, plank)(plan()), 1, 0).at(-1);
-    expect(held).toMatchObject({ seconds: 40 });
-    expect(held).not.toHaveProperty("load");
+    expect(first(slotsAt(addSlot(1, 0, plank)(plan()), 1, 0).at(-1)).segments[0]).toMatchObject({ seconds: 40 });
   });
 
-  it("gives every added part an id of its own", () => {
+  it("gives every added or copied part an id of its own", () => {
     const press = exercise("press");
     let grown = plan();
-    for (const edit of [addSlot(0, -1, press), addSlot(0, -1, press), addGroup(1, press), addBlock("circuit", press)]) {
+    const place = { block: 1, group: 0, index: 0 };
+    for (const edit of [
+      addSlot(0, -1, press),
+      addSlot(0, -1, press),
+      addGroup(1, press),
+      duplicateSlot(place),
+      duplicateSlot({ block: 0, group: -1, index: 1 }),
+      insertBlock(copyOfBlock(plan().blocks[1]!), 2),
+      splitGroup(1, 0, 1),
+    ]) {
       grown = edit(grown);
     }
     const found = [...JSON.stringify(grown).matchAll(/"id":"([^"]+)"/g)].map((match) => match[1]);
     expect(new Set(found).size).toBe(found.length);
+    expect(ids(grown, 0)).toHaveLength(6);
+    expect(placeOf(grown, "d")).toEqual(place);
+    expect(placeOf(grown, "nowhere")).toBeNull();
   });
 
   it("changes the exercise and keeps the dose, but drops what the new exercise has no use for", () => {
     const place = { block: 1, group: 0, index: 0 };
-    const changed = slotsAt(changeExercise(place, exercise("squat"))(plan()), 1, 0)[0];
-    expect(changed).toMatchObject({ id: "d", exercise: "squat", reps: 10 });
-    expect(changed).not.toHaveProperty("tempo");
-    expect(changed).not.toHaveProperty("seconds");
+    const changed = slotsAt(changeExercise(place, exercise("squat"))(plan()), 1, 0)[0] as Slot;
+    expect(changed).toMatchObject({ id: "d", exercise: "squat" });
+    expect(changed.sets[0]).toMatchObject({ times: 3, rest_s: 60, segments: [{ reps: 10, tempo: null, sides: null }] });
+    const sided = slotsAt(changeExercise(place, exercise("lunge", { sides: "one_sided" }))(plan()), 1, 0)[0] as Slot;
+    expect(sided.sets[0]!.segments[0]!.sides).toBe("each_side");
     const loaded = setSlot({ block: 0, group: -1, index: 0 }, { load: { share_of_best: 0.8 } })(plan());
     const light = changeExercise({ block: 0, group: -1, index: 0 }, exercise("plank", { takes_load: false }))(loaded);
-    expect(slotsAt(light, 0, -1)[0]).toEqual({ id: "a", exercise: "plank" });
+    expect(slotsAt(light, 0, -1)[0]).toMatchObject({ id: "a", exercise: "plank", load: null });
   });
 
-  it("changes one group and leaves its neighbour alone", () => {
-    const after = setGroup(1, 0, { rounds: 5 })(plan());
-    expect(after.blocks[1]).toMatchObject({ groups: [{ rounds: 5 }, { rounds: 2 }] });
+  it("takes a slot read from its line and keeps its id", () => {
+    const place = { block: 1, group: 0, index: 0 };
+    const after = rewriteSlot(place, dose("", 5, 90, { reps: 5 }))(plan());
+    expect(slotsAt(after, 1, 0)[0]).toMatchObject({ id: "d", sets: [{ times: 5, rest_s: 90 }] });
   });
 
-  it("adds a block before the last one, moves and removes blocks, and never removes the last", () => {
-    const grown = addBlock("sets", exercise("press"), "new")(plan());
+  it("changes rounds and round rest of one group and leaves its neighbour alone", () => {
+    const after = setRoundRest(1, 0, 90)(setRounds(1, 0, 5)(plan()));
+    const groups = after.blocks[1]!.kind === "sets" ? after.blocks[1]!.groups : [];
+    expect(groups.map(roundsOf)).toEqual([5, 2]);
+    expect(groups[0]!.slots[0]!.sets).toMatchObject([{ times: 5, rest_s: 90 }]);
+    expect(groups[1]).toEqual((plan().blocks[1] as { groups: unknown[] }).groups[1]);
+  });
+
+  it("makes a superset of two groups and splits it again", () => {
+    const joined = joinGroup(1, 1)(plan());
+    expect(ids(joined, 1, 0)).toEqual(["d", "e"]);
+    const parted = splitGroup(1, 0, 1, "g9")(joined);
+    expect([ids(parted, 1, 0), ids(parted, 1, 1)]).toEqual([["d"], ["e"]]);
+    expect(joinGroup(1, 0)(plan())).toEqual(plan());
+    expect(ids(moveGroup(1, 0, 1)(plan()), 1, 0)).toEqual(["e"]);
+  });
+
+  it("writes equal neighbours once and knows what all segments share", () => {
+    const run = setRun({ segments: [segment({ reps: 8 })] });
+    expect(mergedRuns([run, run, { ...run, rest_s: 30 }])).toMatchObject([{ times: 2 }, { times: 1, rest_s: 30 }]);
+    const slot: Slot = { id: "s", exercise: "s", sets: [run, setRun({ segments: [segment({ reps: 6 })] })] };
+    expect(shared(slot, (one) => one.reps)).toBeNull();
+    const even = withSegments(slot, (one) => ({ ...one, reps: 10 }));
+    expect([countSets(even), shared(even, (one) => one.reps)]).toEqual([2, 10]);
+    expect(even.sets).toHaveLength(1);
+  });
+
+  it("puts a block in behind another, moves and removes blocks, and never removes the last", () => {
+    const grown = insertBlock(copyOfBlock(plan().blocks[1]!, "new"), 1)(plan());
     expect(grown.blocks.map((block) => block.id)).toEqual(["b1", "b2", "new", "b3"]);
     expect(moveBlock(0, 1)(plan()).blocks.map((block) => block.id)).toEqual(["b2", "b1", "b3"]);
     expect(moveBlock(0, -1)(plan()).blocks.map((block) => block.id)).toEqual(["b1", "b2", "b3"]);

@@ -1,15 +1,33 @@
 """The catalogue: exercises, equipment kinds, muscles and the activity table, read from checked data files."""
 
-from oaken.catalogue.entries import Activity, EquationSetting, EquipmentKind, Exercise, MuscleMassClass, NamedEntry
-from oaken.catalogue.library import Catalogue, catalogue
+from oaken.catalogue.choices import Question, School
+from oaken.catalogue.entries import (
+    Activity,
+    CautionNote,
+    Condition,
+    EquationSetting,
+    EquipmentKind,
+    Exercise,
+    MuscleMassClass,
+    NamedEntry,
+    Pattern,
+)
+from oaken.catalogue.library import Catalogue, OwnEntries, catalogue, spoken_names
 
 __all__ = [
     "Activity",
     "Catalogue",
+    "CautionNote",
+    "Condition",
     "EquationSetting",
     "EquipmentKind",
     "Exercise",
     "MuscleMassClass",
     "NamedEntry",
+    "OwnEntries",
+    "Pattern",
+    "Question",
+    "School",
     "catalogue",
+    "spoken_names",
 ]

@@ -4,11 +4,18 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
+from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
 
-Nature = Literal["resistance", "body_weight", "rhythmic", "mobility"]
+Nature = Literal["resistance", "body_weight", "rhythmic", "mobility", "pause"]
+Condition = Literal["knee", "low_back", "shoulder", "balance", "pregnancy", "blood_pressure"]
+Tag = Literal["supported", "spinal_load", "free_bar", "back", "balance", "overhead", "impact", "treadmill"]
+Holds = Literal["stack", "plates", "bar", "dumbbells", "kettlebells", "nothing"]
+
+Id = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
+SpokenName = Annotated[str, Field(min_length=2, max_length=60)]
 
 
 class Entry(BaseModel):
@@ -20,15 +27,28 @@ class Entry(BaseModel):
 class NamedEntry(Entry):
     """A muscle."""
 
-    id: str
-    name: str
+    id: Id
+    name: SpokenName
+
+
+class Pattern(NamedEntry):
+    """A movement pattern, with what holds for all of its exercises; `questions` are choices it is argued about."""
+
+    cues: list[str] = []
+    questions: list[str] = []
 
 
 class EquipmentKind(NamedEntry):
-    """A kind of equipment with the seconds it costs to set it up and to change its load."""
+    """A kind of equipment with the seconds it costs to set it up and to change its load.
+
+    Two exercises of one kind share its units: pairing them needs no walk and blocks the unit for both. `step_kg` is
+    the smallest step of its load, 0 where it holds none.
+    """
 
     set_up_s: Annotated[float, Field(ge=0, le=300)]
     load_change_s: Annotated[float, Field(ge=0, le=300)]
+    holds: Holds = "nothing"
+    step_kg: Annotated[float, Field(ge=0, le=50)] = 0
 
 
 class MuscleMassClass(NamedEntry):
@@ -52,7 +72,7 @@ class Activity(Entry):
 
 
 class EquationSetting(Entry):
-    """The machine setting or cadence with which a metabolic equation can cross-check the activity table."""
+    """The machine setting or cadence with which a metabolic equation can stand in for the activity table."""
 
     kind: Literal["walk", "run", "leg_cycle", "step"]
     speed_m_per_min: float = 0.0
@@ -61,14 +81,37 @@ class EquationSetting(Entry):
     step_rate_per_min: float = 0.0
     height_m: float = 0.0
 
+    def with_setting(self, setting: MachineSetting | None) -> EquationSetting:
+        """The same equation at what the instructor has set; what is not set stays as in the catalogue."""
+        if setting is None:
+            return self
+        given = {
+            "speed_m_per_min": None if setting.speed_kmh is None else setting.speed_kmh * 1000 / 60,
+            "grade": None if setting.incline_percent is None else setting.incline_percent / 100,
+            "power_w": setting.power_w,
+            "step_rate_per_min": setting.steps_per_min,
+            "height_m": setting.step_height_m,
+        }
+        return self.model_copy(update={name: float(value) for name, value in given.items() if value is not None})
+
+
+class CautionNote(Entry):
+    """For whom an exercise asks for care, and what to do instead."""
+
+    who: Condition
+    say: Annotated[str, Field(min_length=3, max_length=200)]
+
 
 class Exercise(NamedEntry):
     """An exercise of the catalogue.
 
     `nature` decides the heart's answer: static effort in resistance work drives it above the oxygen cost.
     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
+    `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
+    by id; substitutes are the exercises of the same pattern.
     """
 
+    aliases: list[SpokenName] = []
     equipment: str
     pattern: str
     prime: list[str]
@@ -81,7 +124,30 @@ class Exercise(NamedEntry):
     displacement_m: Annotated[float, Field(ge=0, le=2)]
     body_mass_share: Annotated[float, Field(ge=0, le=1)]
     takes_load: bool
+    speed_m_per_s: Annotated[float, Field(gt=0, le=15)] | None = None
     equation: EquationSetting | None = None
+    cues: Annotated[list[str], Field(max_length=12)] = []
+    cautions: Annotated[list[CautionNote], Field(max_length=12)] = []
+    easier: list[str] = []
+    harder: list[str] = []
+    tags: list[Tag] = []
+
+    @field_validator("name")
+    @classmethod
+    def can_be_written(cls, name: str) -> str:
+        return _writable(name)
+
+    @field_validator("aliases")
+    @classmethod
+    def aliases_can_be_written(cls, aliases: list[str]) -> list[str]:
+        return [_writable(alias) for alias in aliases]
+
+    @field_validator("tempo")
+    @classmethod
+    def takes_time(cls, tempo: Tempo) -> Tempo:
+        if tempo.rep_s <= 0:
+            raise ValueError("a repetition takes some time: its tempo cannot be all zeros")
+        return tempo
 
     @property
     def loads_muscle(self) -> bool:
@@ -90,5 +156,42 @@ class Exercise(NamedEntry):
 
     @property
     def is_work(self) -> bool:
-        """Whether its seconds count as work in the densities: stretching does not."""
-        return self.nature != "mobility"
+        """Whether its seconds count as work in the densities: stretching and talk do not."""
+        return self.nature not in ("mobility", "pause")
+
+    @property
+    def is_static(self) -> bool:
+        """Whether it is held rather than repeated."""
+        return self.tempo.lowering_s == 0 and self.tempo.lifting_s == 0
+
+    @property
+    def one_sided(self) -> bool:
+        """Whether it is done one side at a time."""
+        return self.sides == "one_sided"
+
+
+# words with which a line of the notation begins when it is no exercise
+RESERVED_WORDS = {
+    "block",
+    "class",
+    "slot",
+    "starts",
+    "room",
+    "people",
+    "note",
+    "aim",
+    "level",
+    "choose",
+    "then",
+    "rest",
+}
+
+
+def _writable(name: str) -> str:
+    """A name that the notation can tell from the figures behind it."""
+    if any(mark.isdigit() or mark in ",;:@/+#()~%" for mark in name):
+        raise ValueError("a name has no digits and none of , ; : @ / + # ( ) ~ %, so that it can be written in a line")
+    words = name.lower().split()
+    if name != " ".join(name.split()) or not words or words[0] in RESERVED_WORDS:
+        raise ValueError("a name has single spaces and begins with no word of the notation")
+    return name

@@ -3,38 +3,128 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Container
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from functools import cache
 from importlib.resources import files
 from typing import Any, TypeVar
 
-from oaken.catalogue.entries import Activity, EquipmentKind, Exercise, MuscleMassClass, NamedEntry
+from oaken.catalogue.choices import Question
+from oaken.catalogue.entries import (
+    Activity,
+    Entry,
+    EquipmentKind,
+    Exercise,
+    MuscleMassClass,
+    NamedEntry,
+    Pattern,
+)
 
 T = TypeVar("T", bound=NamedEntry)
 
 
+class OwnEntries(Entry):
+    """What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones."""
+
+    exercises: list[Exercise] = []
+    equipment: list[EquipmentKind] = []
+
+
 @dataclass(frozen=True)
 class Catalogue:
-    """Everything the data files say, by id."""
+    """Everything the data files say, by id. `own` are the ids an instructor has added."""
 
     exercises: dict[str, Exercise]
     equipment: dict[str, EquipmentKind]
     muscles: dict[str, NamedEntry]
     muscle_mass: dict[str, MuscleMassClass]
     activities: dict[str, Activity]
+    patterns: dict[str, Pattern]
+    questions: dict[str, Question]
     recovery_met: dict[str, float]
+    own: frozenset[str] = field(default_factory=frozenset)
 
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
-        by_name = {exercise.name.lower(): exercise.id for exercise in self.exercises.values()}
+        by_name = {name: one.id for one in self.exercises.values() for name in spoken_names(one)}
+        words = wanted.lower().replace("-", " ").split()
+        turned = [by_name[name] for name in get_close_matches(" ".join(reversed(words)), by_name, n=1, cutoff=0.8)]
         near = get_close_matches(wanted.lower(), [*self.exercises, *by_name], n=6, cutoff=0.5)
-        return list(dict.fromkeys(by_name.get(name, name) for name in near))[:3]
+        holding = [one.id for one in self.exercises.values() if words and {*words} <= {*one.name.lower().split()}]
+        return list(dict.fromkeys([*turned, *(by_name.get(name, name) for name in near), *holding]))[:3]
+
+    def substitutes(self, exercise: Exercise) -> list[Exercise]:
+        """Exercises of the same movement pattern, the most alike first: by prime muscles, sides, load, muscle mass."""
+        others = [one for one in self.exercises.values() if one.pattern == exercise.pattern and one != exercise]
+        return sorted(
+            others,
+            key=lambda one: (
+                -len(set(one.prime) & set(exercise.prime)),
+                one.sides != exercise.sides,
+                one.takes_load != exercise.takes_load,
+                one.muscle_mass != exercise.muscle_mass,
+                one.name,
+            ),
+        )
+
+    def problems_of(self, exercise: Exercise) -> list[tuple[str, str, str]]:
+        """What an exercise names that the catalogue has not got: field, name, what would be right."""
+        found = []
+        references: list[tuple[str, str, Iterable[str]]] = [
+            ("equipment", exercise.equipment, self.equipment),
+            ("muscle_mass", exercise.muscle_mass, self.muscle_mass),
+            ("activity", exercise.activity, self.activities),
+            ("pattern", exercise.pattern, self.patterns),
+            *(("prime", muscle, self.muscles) for muscle in exercise.prime),
+            *(("helping", muscle, self.muscles) for muscle in exercise.helping),
+            *(("easier", other, self.exercises) for other in exercise.easier),
+            *(("harder", other, self.exercises) for other in exercise.harder),
+        ]
+        for where, name, known in references:
+            if name not in known:
+                near = get_close_matches(name, known, n=3, cutoff=0.4)
+                found.append((where, name, f"perhaps {', '.join(near)}" if near else "an id from the catalogue"))
+        taken = {name: one.id for one in self.exercises.values() for name in spoken_names(one)}
+        for name in spoken_names(exercise):
+            if taken.get(name, exercise.id) != exercise.id:
+                found.append(("name", name, f"a name of its own: {taken[name]} has this one"))
+        return found
+
+    def with_own(self, own: OwnEntries) -> Catalogue:
+        """The catalogue with an instructor's additions. Raises ValueError where one contradicts it."""
+        if not own.exercises and not own.equipment:
+            return self
+        ids = [*(one.id for one in own.equipment), *(one.id for one in own.exercises)]
+        shipped = catalogue()
+        for name in ids:
+            if name in shipped.exercises or name in shipped.equipment:
+                raise ValueError(f"{name!r} is an id of the shipped catalogue")
+        grown = replace(
+            self,
+            exercises={**self.exercises, **_by_id(own.exercises)},
+            equipment={**self.equipment, **_by_id(own.equipment)},
+            own=self.own | set(ids),
+        )
+        _refuse_contradictions(grown, own.exercises)
+        return grown
+
+
+def spoken_names(exercise: Exercise) -> list[str]:
+    """Everything an exercise is called in writing, lower case."""
+    return [exercise.name.lower(), *(alias.lower() for alias in exercise.aliases)]
 
 
 def _read(name: str) -> Any:
     return json.loads(files("oaken.catalogue").joinpath("data", name).read_text(encoding="utf-8"))
+
+
+def _exercise_rows() -> list[Any]:
+    folder = files("oaken.catalogue").joinpath("data", "exercises")
+    rows: list[Any] = []
+    for file in sorted(folder.iterdir(), key=lambda one: one.name):
+        rows.extend(json.loads(file.read_text(encoding="utf-8"))["exercises"])
+    return rows
 
 
 @cache
@@ -42,24 +132,27 @@ def catalogue() -> Catalogue:
     """The shipped catalogue. Raises ValueError when its data files contradict one another."""
     table = _read("activity_table.json")
     loaded = Catalogue(
-        exercises=_by_id([Exercise.model_validate(row) for row in _read("exercises.json")["exercises"]]),
+        exercises=_by_id([Exercise.model_validate(row) for row in _exercise_rows()]),
         equipment=_by_id([EquipmentKind.model_validate(row) for row in _read("equipment.json")["kinds"]]),
         muscles=_by_id([NamedEntry.model_validate(row) for row in _read("muscles.json")["muscles"]]),
         muscle_mass=_by_id([MuscleMassClass.model_validate(row) for row in _read("muscle_mass.json")["classes"]]),
         activities={row["code"]: Activity.model_validate(row) for row in table["activities"]},
+        patterns=_by_id([Pattern.model_validate(row) for row in _read("patterns.json")["patterns"]]),
+        questions={row["id"]: Question.model_validate(row) for row in _read("choices.json")["questions"]},
         recovery_met=table["recovery_met"],
     )
-    for exercise in loaded.exercises.values():
-        references: list[tuple[str, Container[str]]] = [
-            (exercise.equipment, loaded.equipment),
-            (exercise.muscle_mass, loaded.muscle_mass),
-            (exercise.activity, loaded.activities),
-            *((muscle, loaded.muscles) for muscle in [*exercise.prime, *exercise.helping]),
-        ]
-        for name, known in references:
-            if name not in known:
-                raise ValueError(f"exercises.json, {exercise.id}: {name!r} is not in the catalogue")
+    _refuse_contradictions(loaded, loaded.exercises.values())
+    for pattern in loaded.patterns.values():
+        for question in pattern.questions:
+            if question not in loaded.questions:
+                raise ValueError(f"patterns.json, {pattern.id}: there is no question {question!r}")
     return loaded
+
+
+def _refuse_contradictions(known: Catalogue, exercises: Iterable[Exercise]) -> None:
+    for exercise in exercises:
+        for where, name, right in known.problems_of(exercise):
+            raise ValueError(f"exercise {exercise.id}, {where}: {name!r} does not fit the catalogue ({right})")
 
 
 def _by_id(rows: list[T]) -> dict[str, T]:

@@ -8,7 +8,7 @@ EFFORT_REFERENCE_SHARE = 0.55
 EFFORT_SLOPE = 0.4
 EFFORT_LIMITS = (0.75, 1.2)
 
-PRESSOR_BASE = {"resistance": 0.10, "body_weight": 0.05, "rhythmic": 0.0, "mobility": 0.0}
+PRESSOR_BASE = {"resistance": 0.10, "body_weight": 0.05, "rhythmic": 0.0, "mobility": 0.0, "pause": 0.0}
 PRESSOR_PER_SHARE = 0.20
 PRESSOR_SHARE_UNKNOWN = 0.5
 

@@ -14,6 +14,12 @@ def walking_uptake(speed_m_per_min: float, grade: float = 0.0) -> float:
     return 0.1 * speed_m_per_min + 1.8 * speed_m_per_min * grade + 3.5
 
 
+def doubling_grade(speed_m_per_min: float) -> float:
+    """Grade (a fraction) at which walking costs twice the flat, gross: (0.1·S + 3.5) ÷ (1.8·S).
+    67.06 m/min → 0.0846."""
+    return walking_uptake(speed_m_per_min) / (1.8 * speed_m_per_min)
+
+
 def running_uptake(speed_m_per_min: float, grade: float = 0.0) -> float:
     """0.2·S + 0.9·S·G + 3.5, above 134 m/min or a true jog from 80. 142 m/min flat → 31.9."""
     return 0.2 * speed_m_per_min + 0.9 * speed_m_per_min * grade + 3.5

@@ -5,89 +5,115 @@ Time, volume, tension, oxygen demand and load all read segments and nothing else
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
+from oaken.prescription.loads import Load, LoadChange
+from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
 
 Sides = Literal["both", "each_side", "in_all"]
+Stance = Literal[
+    "narrow", "wide", "toes in", "toes out", "toes ahead", "feet high", "feet low", "heels up", "staggered", "one leg"
+]
+
+Reps = Annotated[int, Field(ge=1, le=200)]
+SegmentSeconds = Annotated[int, Field(ge=1, le=3600)]
+Metres = Annotated[int, Field(ge=1, le=10_000)]
+PauseSeconds = Annotated[int, Field(ge=0, le=600)]
+RestSeconds = Annotated[int, Field(ge=0, le=1800)]
 
 
-class Load(BaseModel):
-    """How heavy: a share of the person's best (one-repetition maximum), or kilograms for everybody."""
+class Manner(BaseModel):
+    """How an exercise is done, however long: tempo, pause on each repetition, range, stance, load, setting.
+
+    `held_s` is a pause at the end of every repetition, on top of the tempo. `partial` repetitions go half the way.
+    """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    share_of_best: Annotated[float, Field(gt=0, le=1.2)] | None = None
-    load_kg: Annotated[float, Field(ge=0, le=600)] | None = None
-
-    @model_validator(mode="after")
-    def one_way(self) -> Load:
-        if (self.share_of_best is None) == (self.load_kg is None):
-            raise ValueError("a load is either share_of_best or load_kg, exactly one of the two")
-        return self
-
-    def kg(self, best_kg: float | None) -> float | None:
-        """Kilograms for a person with this best; None when the best is needed and not known."""
-        if self.load_kg is not None:
-            return self.load_kg
-        assert self.share_of_best is not None
-        return None if best_kg is None else self.share_of_best * best_kg
-
-    def share(self, best_kg: float | None) -> float | None:
-        """Share of the person's best; None when the best is needed and not known."""
-        if self.share_of_best is not None:
-            return self.share_of_best
-        assert self.load_kg is not None
-        return self.load_kg / best_kg if best_kg else None
+    tempo: Tempo | None = None
+    held_s: Annotated[float, Field(ge=0, le=30), AfterValidator(lambda value: round(value, 2))] = 0
+    partial: bool = False
+    stance: Stance | None = None
+    load: Load | None = None
+    setting: MachineSetting | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Segment:
+class Segment(Manner):
     """One uninterrupted stretch of work within a set, and the pause after it.
 
-    Exactly one of `reps` and `seconds` is given. `sides` is never left to guess: "both" limbs work together,
-    "each_side" means the count is done once a side, "in_all" means the count is shared by the two sides.
+    Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` is the upper end of a range (15–20). With
+    `to_failure` the count is what is expected. `hold` marks seconds without movement. `sides` is never left to guess:
+    "both" limbs work together, "each_side" means the count is done once a side, "in_all" means the two sides share
+    it; None takes the exercise's own way. `change` is how the load differs from the one before.
     """
 
-    reps: int | None
-    seconds: float | None
-    tempo: Tempo
-    sides: Sides = "both"
-    change_of_side_s: float = 0.0
-    load: Load | None = None
-    pause_after_s: float = 0.0
+    reps: Reps | None = None
+    reps_to: Reps | None = None
+    seconds: SegmentSeconds | None = None
+    metres: Metres | None = None
+    to_failure: bool = False
+    hold: bool = False
+    sides: Sides | None = None
+    change: LoadChange | None = None
+    pause_after_s: PauseSeconds = 0
 
-    def __post_init__(self) -> None:
-        if (self.reps is None) == (self.seconds is None):
-            raise ValueError("a segment is either reps or seconds, exactly one of the two")
-
-    def effort_s(self, pace: float = 1.0) -> float:
-        """Seconds under effort, without the change of side; `pace` stretches repetitions, never clocked seconds."""
-        times = 2 if self.sides == "each_side" else 1
-        if self.seconds is not None:
-            return self.seconds * times
-        assert self.reps is not None
-        return self.reps * self.tempo.rep_s * times * pace
-
-    def duration_s(self, pace: float = 1.0) -> float:
-        """Seconds from the first repetition to the last, with the change of side, without the pause after.
-
-        Seconds given "in_all" are the whole of it: the change of side happens within them.
-        """
-        changes = self.sides == "each_side" or (self.sides == "in_all" and self.reps is not None)
-        return self.effort_s(pace) + (self.change_of_side_s if changes else 0.0)
-
-    def total_reps(self) -> int:
-        """Repetitions done, both sides counted; in a clocked segment as many as the tempo allows."""
-        times = 2 if self.sides == "each_side" else 1
-        if self.reps is not None:
-            return self.reps * times
-        assert self.seconds is not None
-        return int(self.seconds // self.tempo.rep_s) * times if self.tempo.rep_s > 0 else 0
+    @model_validator(mode="after")
+    def one_measure(self) -> Segment:
+        if sum(value is not None for value in (self.reps, self.seconds, self.metres)) != 1:
+            raise ValueError("a segment is one of reps, seconds and metres, exactly one of the three")
+        if self.reps_to is not None and (self.reps is None or self.reps_to <= self.reps):
+            raise ValueError("reps_to is the upper end of a range of reps, above reps")
+        if self.hold and self.seconds is None:
+            raise ValueError("a hold is given in seconds")
+        if self.to_failure and self.reps_to is not None:
+            raise ValueError("to failure takes one expected count, not a range")
+        if self.change is not None and self.load is not None:
+            raise ValueError("a segment has a load of its own or a change from the one before, not both")
+        return self
 
 
-WorkSet = tuple[Segment, ...]
-"""A set: its segments in the order they are done."""
+class SetRun(BaseModel):
+    """`times` equal sets, each with the rest that follows it.
+
+    `rest_doing` is the exercise of an active rest. `if_able` sets are done only while form holds: the shortest
+    duration leaves them out.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    times: Annotated[int, Field(ge=1, le=30)] = 1
+    segments: Annotated[list[Segment], Field(min_length=1, max_length=12)]
+    rest_s: RestSeconds = 0
+    rest_doing: Annotated[str, Field(max_length=60)] | None = None
+    if_able: bool = False
+
+    @model_validator(mode="after")
+    def the_set_ends_in_its_rest(self) -> SetRun:
+        if self.segments[-1].pause_after_s:
+            raise ValueError("the pause after the last segment of a set is the set's rest_s")
+        if self.rest_doing is not None and self.rest_s == 0:
+            raise ValueError("an active rest has seconds: rest_s")
+        return self
+
+    def once(self) -> SetRun:
+        """One of these sets."""
+        return self if self.times == 1 else self.model_copy(update={"times": 1})
+
+
+def merged(runs: list[SetRun]) -> list[SetRun]:
+    """The same sets with equal neighbours counted together: the one way to write them down."""
+    found: list[SetRun] = []
+    for run in runs:
+        if found and found[-1].once() == run.once() and found[-1].times + run.times <= 30:
+            found[-1] = run.model_copy(update={"times": found[-1].times + run.times})
+        else:
+            found.append(run)
+    return found
+
+
+def each_set(runs: list[SetRun]) -> list[SetRun]:
+    """Every set by itself, in order."""
+    return [run.once() for run in runs for _ in range(run.times)]

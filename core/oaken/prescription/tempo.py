@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, NamedTuple
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
-Phase = Annotated[float, Field(ge=0, le=30)]
+Phase = Annotated[float, Field(ge=0, le=30), AfterValidator(lambda value: round(value, 2))]
 
 
 class Tempo(NamedTuple):

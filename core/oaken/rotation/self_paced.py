@@ -11,7 +11,8 @@ from typing import NamedTuple
 class Task(NamedTuple):
     """One set of one person: which kind of place it needs, how long, and the rest that follows.
 
-    `load` is compared between users of a unit: a different one costs the load change.
+    `load` is compared between users of a unit: a different one costs the load change; `leaves` is the load it leaves
+    on the unit. `keeps` holds the place for this person's next task, which is on the same unit.
     """
 
     kind: str
@@ -20,17 +21,23 @@ class Task(NamedTuple):
     set_up_s: float
     load_change_s: float
     load: float | None
+    leaves: float | None
+    keeps: bool
     tag: int
 
 
 class Placed(NamedTuple):
-    """A task with its times: leave the last place, arrive, wait, set up, work, end. `unit` is -1 on the floor."""
+    """A task with its times: leave the last place, arrive, wait, set up, work, end. `unit` is -1 on the floor.
+
+    From `set_up_from_s` to `work_from_s` the unit is set up; `load_change_s` of it goes into changing the load.
+    """
 
     task: Task
     leave_s: float
     arrive_s: float
     rested_s: float
     set_up_from_s: float
+    load_change_s: float
     work_from_s: float
     end_s: float
     unit: int
@@ -61,22 +68,29 @@ def first_come_first_served(
     while queue:
         _, person = heapq.heappop(queue)
         done = placed[person]
-        task = tasks[person][len(done)]
-        last = done[-1] if done else None
-        leave = last.end_s if last else 0.0
-        rest = last.task.rest_s if last else 0.0
-        at = last.unit if last else -1
-        lane, arrive, start, place = _best_place(places.get(task.kind, []), leave, rest, at, walk_s)
-        change = task.set_up_s if place is None or place.user != person else 0.0
-        if place is not None and (place.user == -1 or place.load != task.load):
-            change += task.load_change_s
-        work_from = start + change
-        end = work_from + task.work_s
-        if place is not None:
-            place.free_s, place.user, place.load = end, person, task.load
-        rested = max(arrive, leave + rest)
-        unit = -1 if place is None else place.unit
-        done.append(Placed(task, leave, arrive, rested, start, work_from, end, unit, lane))
+        kept: tuple[int, _Place] | None = None
+        while True:
+            task = tasks[person][len(done)]
+            last = done[-1] if done else None
+            leave = last.end_s if last else 0.0
+            rest = last.task.rest_s if last else 0.0
+            at = last.unit if last else -1
+            if kept is None:
+                lane, arrive, start, place = _best_place(places.get(task.kind, []), leave, rest, at, walk_s)
+            else:
+                (lane, place), arrive, start = kept, leave, leave + rest
+            change = task.set_up_s if place is None or place.user != person else 0.0
+            loading = task.load_change_s if place is not None and (place.user == -1 or place.load != task.load) else 0.0
+            work_from = start + change + loading
+            end = work_from + task.work_s
+            if place is not None:
+                place.free_s, place.user, place.load = end, person, task.leaves
+            rested = max(arrive, leave + rest)
+            unit = -1 if place is None else place.unit
+            done.append(Placed(task, leave, arrive, rested, start, loading, work_from, end, unit, lane))
+            if not task.keeps or place is None:
+                break
+            kept = (lane, place)
         if len(done) < len(tasks[person]):
             heapq.heappush(queue, (end + task.rest_s, person))
     return placed

@@ -8,6 +8,7 @@ from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.plan import ClassPlan
 from oaken.room import Room
+from oaken.timeline.bouts import Outlook
 from oaken.timeline.steps import SlotUse, Step
 
 
@@ -19,7 +20,7 @@ class Stage:
     room: Room
     people: list[Person]
     catalogue: Catalogue
-    pace: float
+    outlook: Outlook
     slots: list[SlotUse] = field(default_factory=list)
     paths: list[list[Step]] = field(default_factory=list)
 
@@ -27,3 +28,7 @@ class Stage:
         """Enter a slot of the plan; its index in the timeline's slots."""
         self.slots.append(SlotUse(block, group, slot_id, exercise, places))
         return len(self.slots) - 1
+
+    def places(self, exercise: Exercise) -> int:
+        """How many places the room has for an exercise."""
+        return len(self.room.working(exercise.equipment))

@@ -7,7 +7,7 @@ from enum import IntEnum
 
 from oaken.catalogue import Exercise
 from oaken.people import Person
-from oaken.prescription.segments import Load, Segment
+from oaken.timeline.bouts import Bout
 
 
 class Doing(IntEnum):
@@ -26,7 +26,9 @@ class Step:
     """A stretch [start_s, end_s) in which one person does one thing.
 
     `slot` indexes `Timeline.slots` (-1 for none), `unit` the room's units (-1 for the floor), `lane` says which of the
-    places of the slot. `segment` is set while working; `opens_set` marks the first segment of a set.
+    places of the slot. `bout` is set while working; `opens_set` marks the first bout of a set. `active` is what is
+    done in an active rest. Of a change, `set_up_s` and `load_change_s` say how much of it is which; the rest is
+    walking.
     """
 
     start_s: float
@@ -37,8 +39,11 @@ class Step:
     unit: int = -1
     lane: int = -1
     round: int = 0
-    segment: Segment | None = None
+    bout: Bout | None = None
     opens_set: bool = False
+    active: Exercise | None = None
+    set_up_s: float = 0.0
+    load_change_s: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,6 +78,6 @@ class Timeline:
     length_s: float
 
 
-def load_kg(load: Load | None, who: Person, exercise: Exercise) -> float | None:
-    """Kilograms this person moves at this load; None when no load is meant or the person's best is not known."""
-    return load.kg(who.bests_kg.get(exercise.id)) if load is not None and exercise.takes_load else None
+def load_kg(bout: Bout, who: Person, exercise: Exercise) -> float | None:
+    """Kilograms this person moves in a bout; None when no load is meant or the person's best is not known."""
+    return bout.loads.kg(who.bests_kg.get(exercise.id)) if exercise.takes_load else None

@@ -8,7 +8,24 @@ export type Block = Plan["blocks"][number];
 export type Circuit = Schemas["CircuitBlock"];
 export type Sets = Schemas["SetsBlock"];
 export type Together = Schemas["TogetherBlock"];
+export type Relay = Schemas["RelayBlock"];
 export type Group = Schemas["Group"];
+export type Slot = Schemas["Slot"];
+export type Station = Schemas["Station"];
+export type Leg = Schemas["Leg"];
+export type SetRun = Schemas["SetRun"];
+export type Segment = Schemas["Segment"];
+export type Change = Schemas["Fix"]["change"];
+export type Level = Schemas["LevelIn"]["level"];
+export type Fitting = Schemas["Fitting"];
+export type Proposal = Schemas["Proposal"];
+export type Question = Schemas["Question"];
+export type EquipmentKind = Schemas["EquipmentKind"];
+export type ExerciseDetail = Schemas["ExerciseDetail"];
+export type TextProblem = Schemas["TextProblem"];
+export type CheatSheet = Schemas["CheatSheet"];
+export type Template = Schemas["TemplateOut"];
+export type HistoryStep = Schemas["HistoryStep"];
 export type Load = Schemas["Load"];
 export type Forecast = Schemas["Forecast"];
 export type PersonForecast = Schemas["PersonForecast"];
@@ -34,6 +51,13 @@ export class FaultyPlan extends Error {
   }
 }
 
+/** A text that cannot be read, every fault at its word. */
+export class FaultyText extends Error {
+  constructor(readonly problems: TextProblem[]) {
+    super(problems.map((problem) => `line ${problem.line}, “${problem.word}”: ${problem.message}`).join("; "));
+  }
+}
+
 /** Somebody saved a newer revision in the meantime: this one. */
 export class StalePlan extends Error {
   constructor(
@@ -55,6 +79,9 @@ type Failure = { error?: unknown; response: Response };
 function failure({ error, response }: Failure): Error {
   if (response.status === 422 && error && typeof error === "object" && "problems" in error) {
     return new FaultyPlan((error as { problems: Problem[] }).problems);
+  }
+  if (response.status === 422 && error && typeof error === "object" && "text_problems" in error) {
+    return new FaultyText((error as { text_problems: TextProblem[] }).text_problems);
   }
   if (response.status === 409 && error && typeof error === "object" && "latest" in error) {
     const stale = error as { message: string; latest: ClassOut };

@@ -5,13 +5,18 @@ import {
   dataOf,
   FaultyPlan,
   type Catalogue,
+  type CheatSheet,
   type ClassOut,
   type ClassSummary,
+  type ExerciseDetail,
+  type Fitting,
   type Forecast,
+  type HistoryStep,
   type Method,
   type Person,
   type Plan,
   type Room,
+  type Template,
 } from "./client";
 
 /** The classes, the one saved last first. */
@@ -25,11 +30,12 @@ export function useClasses() {
   });
 }
 
-/** One class with its newest plan; asked for afresh each time the screen is opened. */
-export function useClass(id: number) {
+/** One class with its newest plan; asked for afresh each time the screen is opened, after `first` is done. */
+export function useClass(id: number, first: (id: number) => Promise<void> = async () => {}) {
   return useQuery({
     queryKey: ["class", id],
     queryFn: async () => {
+      await first(id);
       const answer = await api.GET("/api/classes/{class_id}", { params: { path: { class_id: id } } });
       return dataOf<ClassOut>(answer);
     },
@@ -83,6 +89,58 @@ export function usePeople() {
       const answer = await api.GET("/api/people");
       return dataOf<Person[]>(answer);
     },
+  });
+}
+
+/** A block to begin with, for each kind. */
+export function useTemplates() {
+  return useQuery({
+    queryKey: ["templates"],
+    queryFn: async () => dataOf<Template[]>(await api.GET("/api/templates")),
+    staleTime: Infinity,
+  });
+}
+
+/** The written notation on one page. */
+export function useCheatSheet() {
+  return useQuery({
+    queryKey: ["cheat-sheet"],
+    queryFn: async () => dataOf<CheatSheet>(await api.GET("/api/cheat-sheet")),
+    staleTime: Infinity,
+  });
+}
+
+/** One exercise with its derivation and its substitutes. */
+export function useExercise(key: string | null) {
+  return useQuery({
+    queryKey: ["exercise", key],
+    enabled: key !== null,
+    queryFn: async () =>
+      dataOf<ExerciseDetail>(await api.GET("/api/catalogue/exercises/{key}", { params: { path: { key: key! } } })),
+    staleTime: Infinity,
+  });
+}
+
+/** Every saved revision of a class with what changed. */
+export function useHistory(id: number) {
+  return useQuery({
+    queryKey: ["history", id],
+    queryFn: async () =>
+      dataOf<HistoryStep[]>(await api.GET("/api/classes/{class_id}/history", { params: { path: { class_id: id } } })),
+    gcTime: 0,
+  });
+}
+
+/** What would bring a class into its slot, or fill it. */
+export function useFitting(plan: Plan, surely: boolean) {
+  return useQuery({
+    queryKey: ["fit", plan, surely],
+    queryFn: async ({ signal }) => dataOf<Fitting>(await api.POST("/api/fit", { body: { plan, surely }, signal })),
+    placeholderData: keepPreviousData,
+    structuralSharing: false,
+    staleTime: Infinity,
+    gcTime: 60_000,
+    retry: false,
   });
 }
 

@@ -13,9 +13,133 @@ export interface paths {
         };
         /**
          * Read Catalogue
-         * @description Exercises, equipment kinds and muscles.
+         * @description Exercises, equipment kinds, muscles, patterns and questions.
          */
         get: operations["studio_api_read_catalogue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/equipment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Equipment
+         * @description Add or replace an equipment kind of one's own.
+         */
+        put: operations["studio_api_put_equipment"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/equipment/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Equipment
+         * @description Take out an equipment kind that was added here and that nothing uses.
+         */
+        delete: operations["studio_api_delete_equipment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/exercises": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Exercise
+         * @description Add or replace an exercise of one's own.
+         */
+        put: operations["studio_api_put_exercise"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/exercises/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Exercise
+         * @description One exercise with its derivation and substitutes.
+         */
+        get: operations["studio_api_read_exercise"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Exercise
+         * @description Take out an exercise that was added here and that no class uses.
+         */
+        delete: operations["planning_api_delete_exercise"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Plan
+         * @description The plan with one change: the safer choice of a caution.
+         */
+        post: operations["planning_design_api_change_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cheat-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Cheat Sheet
+         * @description The written notation on one page.
+         */
+        get: operations["studio_api_read_cheat_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -48,6 +172,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Class
+         * @description Keep the class of a class file, also of an older version.
+         */
+        post: operations["planning_api_import_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}": {
         parameters: {
             query?: never;
@@ -72,6 +216,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read File
+         * @description The newest plan as a complete class file: with its room, its people and the house's own exercises.
+         */
+        get: operations["planning_api_read_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read History
+         * @description Every revision, the newest first, with what changed.
+         */
+        get: operations["planning_api_read_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Revision
+         * @description A class as it was saved once.
+         */
+        get: operations["planning_api_read_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description What changed from one plan to another.
+         */
+        post: operations["planning_design_api_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description Changes that bring a class into its slot, or fill it, least harm first.
+         */
+        post: operations["planning_design_api_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/forecast": {
         parameters: {
             query?: never;
@@ -86,6 +330,26 @@ export interface paths {
          * @description Forecast a plan without keeping it.
          */
         post: operations["planning_api_forecast_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Derive Level
+         * @description The class for another level, by stated rules.
+         */
+        post: operations["planning_design_api_derive_level"];
         delete?: never;
         options?: never;
         head?: never;
@@ -152,10 +416,155 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Templates
+         * @description A block to begin with, for each kind.
+         */
+        get: operations["studio_api_list_templates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Line
+         * @description The slot, station or leg that a line describes, without an id.
+         */
+        post: operations["planning_design_api_read_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Plan Text
+         * @description The class that a text describes.
+         */
+        post: operations["planning_design_api_read_plan_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Plan Text
+         * @description The class as text.
+         */
+        post: operations["planning_design_api_write_plan_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/upgrade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Upgrade
+         * @description A draft that an older version left on a device, in today's form.
+         */
+        post: operations["planning_design_api_upgrade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Activity
+         * @description A row of the activity table.
+         *
+         *     `met` averages work and rest. `duty` is the share of working time the value stands for and `rest_met` the demand
+         *     between efforts: with both, the demand of the working phase alone can be derived.
+         */
+        Activity: {
+            /** Code */
+            code: string;
+            /** Duty */
+            duty: number;
+            /** Met */
+            met: number;
+            /** Name */
+            name: string;
+            /** Rest Met */
+            rest_met: number;
+        };
+        /**
+         * AddStretch
+         * @description A warm-up put first or a cool-down put last.
+         */
+        AddStretch: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "add_block";
+            /**
+             * Template
+             * @enum {string}
+             */
+            template: "warm_up" | "cool_down";
+        };
+        /**
+         * AnyPlan
+         * @description A plan as an older version may have kept it.
+         */
+        AnyPlan: {
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * Band
          * @description Fractions of the heart-rate reserve over the class: slowest, middle and fastest heart at each sample.
@@ -185,8 +594,12 @@ export interface components {
             kcal: number;
             /** Kind */
             kind: string;
+            /** Longest S */
+            longest_s: number;
             /** Name */
             name: string;
+            /** Shortest S */
+            shortest_s: number;
             /** Start S */
             start_s: number;
             /** Turns */
@@ -198,15 +611,25 @@ export interface components {
         };
         /**
          * CatalogueOut
-         * @description What can be put into a class.
+         * @description What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here.
          */
         CatalogueOut: {
+            /** Activities */
+            activities: components["schemas"]["Activity"][];
             /** Equipment */
             equipment: components["schemas"]["EquipmentKind"][];
             /** Exercises */
             exercises: components["schemas"]["Exercise"][];
+            /** Muscle Mass */
+            muscle_mass: components["schemas"]["MuscleMassClass"][];
             /** Muscles */
             muscles: components["schemas"]["NamedEntry"][];
+            /** Own */
+            own: string[];
+            /** Patterns */
+            patterns: components["schemas"]["Pattern"][];
+            /** Questions */
+            questions: components["schemas"]["Question"][];
         };
         /**
          * Caution
@@ -215,6 +638,7 @@ export interface components {
         Caution: {
             /** Block */
             block: number;
+            fix?: components["schemas"]["Fix"] | null;
             /** Message */
             message: string;
             /** People */
@@ -230,10 +654,47 @@ export interface components {
             slots: string[];
         };
         /**
+         * CautionNote
+         * @description For whom an exercise asks for care, and what to do instead.
+         */
+        CautionNote: {
+            /** Say */
+            say: string;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "knee" | "low_back" | "shoulder" | "balance" | "pregnancy" | "blood_pressure";
+        };
+        /**
+         * ChangeIn
+         * @description A plan and a change to make to it.
+         */
+        ChangeIn: {
+            /** Change */
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"];
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * CheatSheet
+         * @description The notation on one page.
+         */
+        CheatSheet: {
+            /** Groups */
+            groups: components["schemas"]["Scheme"][];
+            /** Heading */
+            heading: components["schemas"]["Scheme"][];
+            /** Heads */
+            heads: components["schemas"]["Scheme"][];
+            /** Slots */
+            slots: components["schemas"]["Scheme"][];
+        };
+        /**
          * CircuitBlock
          * @description Stations on the clock: everybody works `work_s`, has `change_s` to move on, and goes round `rounds` times.
          *
-         *     `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere.
+         *     `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere. With
+         *     `turn_s`, two share each place: one works for that long while the other rests, turn about through the interval.
          */
         CircuitBlock: {
             /** Change S */
@@ -255,14 +716,41 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /** Purpose */
+            purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /** Round Rest S */
             round_rest_s?: number | null;
             /** Rounds */
             rounds: number;
             /** Stations */
             stations: components["schemas"]["Station"][];
+            /** Turn S */
+            turn_s?: number | null;
             /** Work S */
             work_s: number;
+        };
+        /**
+         * ClassFile
+         * @description A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
+         *     instructor has added to the catalogue.
+         */
+        ClassFile: {
+            /**
+             * Format
+             * @constant
+             */
+            format: "oaken-class/2";
+            /**
+             * @default {
+             *       "equipment": [],
+             *       "exercises": []
+             *     }
+             */
+            own: components["schemas"]["OwnEntries"];
+            /** People */
+            people: components["schemas"]["Person"][];
+            plan: components["schemas"]["ClassPlan"];
+            room: components["schemas"]["Room"];
         };
         /**
          * ClassOut
@@ -283,10 +771,32 @@ export interface components {
         /**
          * ClassPlan
          * @description A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1.
+         *
+         *     `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
+         *     disagree (question id → school id; what is missing takes the default).
          */
         ClassPlan: {
+            /**
+             * Aim
+             * @default mixed
+             * @enum {string}
+             */
+            aim: "strength" | "conditioning" | "mixed" | "technique";
             /** Blocks */
-            blocks: (components["schemas"]["CircuitBlock"] | components["schemas"]["SetsBlock"] | components["schemas"]["TogetherBlock"])[];
+            blocks: (components["schemas"]["CircuitBlock"] | components["schemas"]["SetsBlock"] | components["schemas"]["TogetherBlock"] | components["schemas"]["RelayBlock"])[];
+            /**
+             * Choices
+             * @default {}
+             */
+            choices: {
+                [key: string]: string;
+            };
+            /**
+             * Level
+             * @default standard
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
             /** Name */
             name: string;
             /**
@@ -336,6 +846,47 @@ export interface components {
             starts: string;
         };
         /**
+         * Derivation
+         * @description From the activity table to the working phase of one exercise. METs are multiples of 3.5 mL/kg/min.
+         *
+         *     `phase_met` is the table value freed of its rests, `work_met` that scaled by the working muscle mass;
+         *     `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve, at a middle load.
+         */
+        Derivation: {
+            /** Activity */
+            activity: string;
+            /** Code */
+            code: string;
+            /** Duty Percent */
+            duty_percent: number;
+            /** Factor */
+            factor: number;
+            /** Formula */
+            formula: string;
+            /** Muscle Mass */
+            muscle_mass: string;
+            /** Phase Met */
+            phase_met: number;
+            /** Pressor Percent */
+            pressor_percent: number;
+            /** Rest Met */
+            rest_met: number;
+            /** Source */
+            source: string;
+            /** Table Met */
+            table_met: number;
+            /** Work Met */
+            work_met: number;
+        };
+        /**
+         * Differences
+         * @description What changed from one plan to the other, in words.
+         */
+        Differences: {
+            /** Changes */
+            changes: string[];
+        };
+        /**
          * Draft
          * @description A plan that need not be saved.
          */
@@ -343,8 +894,53 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
+         * DropsOnLastOnly
+         * @description Drop sets stay only on the last set of the last slot that has any.
+         */
+        DropsOnLastOnly: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "drops_on_last_only";
+        };
+        /**
+         * Effect
+         * @description What a change does: the new value of each figure and the difference from before.
+         */
+        Effect: {
+            /** Chance Inside */
+            chance_inside: number;
+            /** Heart Mean Change */
+            heart_mean_change: number | null;
+            /** Kcal */
+            kcal: number;
+            /** Kcal Change */
+            kcal_change: number;
+            /** Length Change S */
+            length_change_s: number;
+            /** Length S */
+            length_s: number;
+            /** Load Per Minute */
+            load_per_minute: number;
+            /** Load Per Minute Change */
+            load_per_minute_change: number;
+            /** Muscles */
+            muscles: components["schemas"]["MuscleChange"][];
+            /** Sets Per Minute */
+            sets_per_minute: number;
+            /** Sets Per Minute Change */
+            sets_per_minute_change: number;
+            /** Vigorous Min Change */
+            vigorous_min_change: number | null;
+            /** Work Share */
+            work_share: number;
+            /** Work Share Change */
+            work_share_change: number;
+        };
+        /**
          * EquationSetting
-         * @description The machine setting or cadence with which a metabolic equation can cross-check the activity table.
+         * @description The machine setting or cadence with which a metabolic equation can stand in for the activity table.
          */
         EquationSetting: {
             /**
@@ -381,8 +977,17 @@ export interface components {
         /**
          * EquipmentKind
          * @description A kind of equipment with the seconds it costs to set it up and to change its load.
+         *
+         *     Two exercises of one kind share its units: pairing them needs no walk and blocks the unit for both. `step_kg` is
+         *     the smallest step of its load, 0 where it holds none.
          */
         EquipmentKind: {
+            /**
+             * Holds
+             * @default nothing
+             * @enum {string}
+             */
+            holds: "stack" | "plates" | "bar" | "dumbbells" | "kettlebells" | "nothing";
             /** Id */
             id: string;
             /** Load Change S */
@@ -391,6 +996,11 @@ export interface components {
             name: string;
             /** Set Up S */
             set_up_s: number;
+            /**
+             * Step Kg
+             * @default 0
+             */
+            step_kg: number;
         };
         /**
          * Estimate
@@ -425,17 +1035,44 @@ export interface components {
          *
          *     `nature` decides the heart's answer: static effort in resistance work drives it above the oxygen cost.
          *     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
+         *     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
+         *     by id; substitutes are the exercises of the same pattern.
          */
         Exercise: {
             /** Activity */
             activity: string;
+            /**
+             * Aliases
+             * @default []
+             */
+            aliases: string[];
             /** Body Mass Share */
             body_mass_share: number;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: components["schemas"]["CautionNote"][];
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
             /** Displacement M */
             displacement_m: number;
+            /**
+             * Easier
+             * @default []
+             */
+            easier: string[];
             equation?: components["schemas"]["EquationSetting"] | null;
             /** Equipment */
             equipment: string;
+            /**
+             * Harder
+             * @default []
+             */
+            harder: string[];
             /** Helping */
             helping: string[];
             /** Id */
@@ -448,7 +1085,7 @@ export interface components {
              * Nature
              * @enum {string}
              */
-            nature: "resistance" | "body_weight" | "rhythmic" | "mobility";
+            nature: "resistance" | "body_weight" | "rhythmic" | "mobility" | "pause";
             /** Pattern */
             pattern: string;
             /** Prime */
@@ -458,9 +1095,26 @@ export interface components {
              * @enum {string}
              */
             sides: "two_sided" | "one_sided";
+            /** Speed M Per S */
+            speed_m_per_s?: number | null;
+            /**
+             * Tags
+             * @default []
+             */
+            tags: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill")[];
             /** Takes Load */
             takes_load: boolean;
             tempo: components["schemas"]["Tempo"];
+        };
+        /**
+         * ExerciseDetail
+         * @description One exercise with how its demand was derived, and what could stand in its place, nearest first.
+         */
+        ExerciseDetail: {
+            derivation: components["schemas"]["Derivation"];
+            exercise: components["schemas"]["Exercise"];
+            /** Substitutes */
+            substitutes: string[];
         };
         /**
          * Faults
@@ -497,6 +1151,55 @@ export interface components {
             zone_sum: components["schemas"]["Estimate"] | null;
         };
         /**
+         * FileIn
+         * @description A class file of any version, as it was read.
+         */
+        FileIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FitIn
+         * @description A plan to fit; `surely` asks for the longest outlook to end inside the slot.
+         */
+        FitIn: {
+            plan: components["schemas"]["ClassPlan"];
+            /**
+             * Surely
+             * @default false
+             */
+            surely: boolean;
+        };
+        /**
+         * Fitting
+         * @description How a class stands to its slot, and what could be done, least harm first; those that fit before the others.
+         */
+        Fitting: {
+            /** Difference S */
+            difference_s: number;
+            /** Proposals */
+            proposals: components["schemas"]["Proposal"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "over" | "under" | "fits";
+            /** Surely */
+            surely: boolean;
+        };
+        /**
+         * Fix
+         * @description A safer choice that can be applied: what the button says, and the change it makes.
+         */
+        Fix: {
+            /** Change */
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"];
+            /** Label */
+            label: string;
+        };
+        /**
          * Forecast
          * @description Everything computed of one class, on one time axis that starts at 0 s.
          */
@@ -506,6 +1209,7 @@ export interface components {
             blocks: components["schemas"]["BlockForecast"][];
             /** Cautions */
             cautions: components["schemas"]["Caution"][];
+            chance_inside: components["schemas"]["Estimate"];
             class_energy: components["schemas"]["Estimate"];
             /** Class Limits */
             class_limits: number[];
@@ -523,6 +1227,7 @@ export interface components {
             minutes_by_class: number[];
             /** Muscles */
             muscles: components["schemas"]["MuscleShare"][];
+            overheads: components["schemas"]["Overheads"];
             /** People */
             people: components["schemas"]["PersonForecast"][];
             /** Sample S */
@@ -536,9 +1241,9 @@ export interface components {
         };
         /**
          * Group
-         * @description Exercises done in turn, round after round, with rest only after the round.
+         * @description Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
          *
-         *     One exercise makes straight sets, two a superset, three a tri-set, four and more a giant set.
+         *     Round r holds the r-th set of every slot that has one; the rest after the round is that of the last slot's set.
          */
         Group: {
             /**
@@ -546,12 +1251,93 @@ export interface components {
              * @default
              */
             id: string;
-            /** Rest S */
-            rest_s: number;
-            /** Rounds */
-            rounds: number;
             /** Slots */
-            slots: components["schemas"]["SetSlot"][];
+            slots: components["schemas"]["Slot"][];
+        };
+        /**
+         * HistoryStep
+         * @description A saved revision with what changed from the one before it.
+         */
+        HistoryStep: {
+            /** Changes */
+            changes: string[];
+            /** Kcal Each */
+            kcal_each: number;
+            /** Length S */
+            length_s: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
+         * Imported
+         * @description A class that was brought in from a file, and what to know about it.
+         */
+        Imported: {
+            made: components["schemas"]["ClassOut"];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * Leg
+         * @description One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all.
+         */
+        Leg: {
+            /** Exercise */
+            exercise: string;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Rest S
+             * @default 0
+             */
+            rest_s: number;
+            turn: components["schemas"]["Segment"];
+            /** Turns */
+            turns: number;
+        };
+        /**
+         * LevelIn
+         * @description A plan and the level it is wanted for.
+         */
+        LevelIn: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * Levelled
+         * @description A class for another level, with what was changed in it.
+         */
+        Levelled: {
+            /** Changed */
+            changed: string[];
+            plan: components["schemas"]["ClassPlan"];
+            /** Rules */
+            rules: string[];
+        };
+        /**
+         * LineIn
+         * @description One line of a class.
+         */
+        LineIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "slot" | "station" | "leg";
+            /** Line */
+            line: string;
         };
         /**
          * Load
@@ -562,6 +1348,39 @@ export interface components {
             load_kg?: number | null;
             /** Share Of Best */
             share_of_best?: number | null;
+        };
+        /**
+         * LoadChange
+         * @description A step up or down from the load before: in percent of it, in machine steps, or in kilograms.
+         *
+         *     In the first segment of a set it is relative to the first segment of the set before, later in a set to the
+         *     segment before. A drop of 20 % is `percent=-20`.
+         */
+        LoadChange: {
+            /** Kg */
+            kg?: number | null;
+            /** Percent */
+            percent?: number | null;
+            /** Steps */
+            steps?: number | null;
+        };
+        /**
+         * MachineSetting
+         * @description A machine's setting: speed and incline, power, step rate and height, or a bare resistance level.
+         */
+        MachineSetting: {
+            /** Incline Percent */
+            incline_percent?: number | null;
+            /** Level */
+            level?: number | null;
+            /** Power W */
+            power_w?: number | null;
+            /** Speed Kmh */
+            speed_kmh?: number | null;
+            /** Step Height M */
+            step_height_m?: number | null;
+            /** Steps Per Min */
+            steps_per_min?: number | null;
         };
         /**
          * Method
@@ -585,8 +1404,53 @@ export interface components {
             when: string;
         };
         /**
+         * MoveSlot
+         * @description A slot to another place: first or last of its block, or behind another slot. A group moves as a whole.
+         */
+        MoveSlot: {
+            /**
+             * Behind
+             * @default
+             */
+            behind: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "move_slot";
+            /** Slot */
+            slot: string;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "first" | "last" | "behind";
+        };
+        /**
+         * MuscleChange
+         * @description Seconds of tension a muscle gains or loses, mean per person, as prime mover.
+         */
+        MuscleChange: {
+            /** Change S */
+            change_s: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MuscleMassClass
+         * @description How much muscle works, as a factor on the oxygen cost above recovery.
+         */
+        MuscleMassClass: {
+            /** Factor */
+            factor: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * MuscleShare
-         * @description Seconds of tension of a muscle, mean per person: as prime mover, and as helper.
+         * @description Seconds of tension of a muscle, mean per person: as prime mover (also block by block), and as helper.
          */
         MuscleShare: {
             /** Helping S */
@@ -595,6 +1459,8 @@ export interface components {
             muscle: string;
             /** Name */
             name: string;
+            /** Prime By Block S */
+            prime_by_block_s: number[];
             /** Prime S */
             prime_s: number;
         };
@@ -623,6 +1489,32 @@ export interface components {
             start_s: number;
         };
         /**
+         * Overheads
+         * @description What a person spends on average on everything that is neither work nor rest, in seconds of the whole class.
+         */
+        Overheads: {
+            change_of_side: components["schemas"]["Estimate"];
+            load_change: components["schemas"]["Estimate"];
+            set_up: components["schemas"]["Estimate"];
+            walking: components["schemas"]["Estimate"];
+        };
+        /**
+         * OwnEntries
+         * @description What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones.
+         */
+        OwnEntries: {
+            /**
+             * Equipment
+             * @default []
+             */
+            equipment: components["schemas"]["EquipmentKind"][];
+            /**
+             * Exercises
+             * @default []
+             */
+            exercises: components["schemas"]["Exercise"][];
+        };
+        /**
          * PathColumns
          * @description One person's steps in columns of equal length; a step ends where the next begins, the last with the class.
          *
@@ -642,6 +1534,26 @@ export interface components {
             start_s: number[];
             /** Unit */
             unit: number[];
+        };
+        /**
+         * Pattern
+         * @description A movement pattern, with what holds for all of its exercises; `questions` are choices it is argued about.
+         */
+        Pattern: {
+            /**
+             * Cues
+             * @default []
+             */
+            cues: string[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Questions
+             * @default []
+             */
+            questions: string[];
         };
         /**
          * Person
@@ -715,6 +1627,13 @@ export interface components {
             vo2max: components["schemas"]["Estimate"];
         };
         /**
+         * PlanOut
+         * @description A plan that was made from another; nothing is kept yet.
+         */
+        PlanOut: {
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
          * Problem
          * @description One fault of one field.
          *
@@ -735,6 +1654,83 @@ export interface components {
              * @default
              */
             right: string;
+        };
+        /**
+         * Proposal
+         * @description One change, ready to be applied: `plan` is the class with it. `harm` is 0 to 100, less is better.
+         */
+        Proposal: {
+            /** Detail */
+            detail: string;
+            effect: components["schemas"]["Effect"];
+            /** Fits */
+            fits: boolean;
+            /** Harm */
+            harm: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            plan: components["schemas"]["ClassPlan"];
+            /** Why */
+            why: string;
+        };
+        /**
+         * Question
+         * @description A question practitioners answer differently. `why_default` justifies the default; `effect` says what it does.
+         */
+        Question: {
+            /** Default */
+            default: string;
+            /** Effect */
+            effect: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Schools */
+            schools: components["schemas"]["School"][];
+            /** Why Default */
+            why_default: string;
+        };
+        /**
+         * RelayBlock
+         * @description Teams in which one works while the others rest, turn about: you go I go with two, tag relay with more.
+         *
+         *     `change_s` is the tag: the seconds from one member's end to the next one's start.
+         */
+        RelayBlock: {
+            /**
+             * Change S
+             * @default 2
+             */
+            change_s: number;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "relay";
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            /**
+             * Move On S
+             * @default 30
+             */
+            move_on_s: number;
+            /** Name */
+            name: string;
+            /** Purpose */
+            purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
+            /**
+             * Team Size
+             * @default 2
+             */
+            team_size: number;
         };
         /**
          * Room
@@ -758,31 +1754,171 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
-         * SetSlot
-         * @description One exercise of a group: what is done in every round. Exactly one of `reps` and `seconds` is given.
-         *
-         *     A count of a one-sided exercise says whether it is done on "each_side" or is shared "in_all".
+         * Scheme
+         * @description One entry of the cheat sheet: a scheme, how it is written, and what that says.
          */
-        SetSlot: {
-            /** Exercise */
-            exercise: string;
+        Scheme: {
             /**
-             * Id
+             * Line
              * @default
              */
+            line: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /** Says */
+            says: string;
+            /**
+             * Scheme
+             * @default
+             */
+            scheme: string;
+        };
+        /**
+         * School
+         * @description One answer to a question, with the reason its followers give, and what it changes in the product.
+         */
+        School: {
+            /** Id */
             id: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Segment
+         * @description One uninterrupted stretch of work within a set, and the pause after it.
+         *
+         *     Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` is the upper end of a range (15–20). With
+         *     `to_failure` the count is what is expected. `hold` marks seconds without movement. `sides` is never left to guess:
+         *     "both" limbs work together, "each_side" means the count is done once a side, "in_all" means the two sides share
+         *     it; None takes the exercise's own way. `change` is how the load differs from the one before.
+         */
+        Segment: {
+            change?: components["schemas"]["LoadChange"] | null;
+            /**
+             * Held S
+             * @default 0
+             */
+            held_s: number;
+            /**
+             * Hold
+             * @default false
+             */
+            hold: boolean;
             load?: components["schemas"]["Load"] | null;
+            /** Metres */
+            metres?: number | null;
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            /**
+             * Pause After S
+             * @default 0
+             */
+            pause_after_s: number;
             /** Reps */
             reps?: number | null;
+            /** Reps To */
+            reps_to?: number | null;
             /** Seconds */
             seconds?: number | null;
+            setting?: components["schemas"]["MachineSetting"] | null;
             /** Sides */
             sides?: ("both" | "each_side" | "in_all") | null;
+            /** Stance */
+            stance?: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
             tempo?: components["schemas"]["Tempo"] | null;
+            /**
+             * To Failure
+             * @default false
+             */
+            to_failure: boolean;
+        };
+        /**
+         * SetChange
+         * @description Another change interval of a block of stations.
+         */
+        SetChange: {
+            /** Block */
+            block: string;
+            /** Change S */
+            change_s: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set_change";
+        };
+        /**
+         * SetLoad
+         * @description A lighter or heavier load for all sets of a slot, as share of best.
+         */
+        SetLoad: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set_load";
+            /** Share Of Best */
+            share_of_best: number;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * SetRest
+         * @description At least these seconds of rest after every set of a slot.
+         */
+        SetRest: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set_rest";
+            /** Rest S */
+            rest_s: number;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * SetRun
+         * @description `times` equal sets, each with the rest that follows it.
+         *
+         *     `rest_doing` is the exercise of an active rest. `if_able` sets are done only while form holds: the shortest
+         *     duration leaves them out.
+         */
+        SetRun: {
+            /**
+             * If Able
+             * @default false
+             */
+            if_able: boolean;
+            /** Rest Doing */
+            rest_doing?: string | null;
+            /**
+             * Rest S
+             * @default 0
+             */
+            rest_s: number;
+            /** Segments */
+            segments: components["schemas"]["Segment"][];
+            /**
+             * Times
+             * @default 1
+             */
+            times: number;
         };
         /**
          * SetsBlock
-         * @description Groups of exercises that people work through at their own pace, each starting at another group.
+         * @description Groups of exercises that people work through at their own pace.
+         *
+         *     `rounds_run` is back and forth on one group until it is done, or one round of every group and then again.
+         *     With `start` spread each person begins with another group, in order everybody begins with the first.
          */
         SetsBlock: {
             /** Groups */
@@ -804,10 +1940,56 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /** Purpose */
+            purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
+            /**
+             * Rounds Run
+             * @default back_and_forth
+             * @enum {string}
+             */
+            rounds_run: "back_and_forth" | "whole_circuit";
+            /**
+             * Start
+             * @default spread
+             * @enum {string}
+             */
+            start: "spread" | "in_order";
+        };
+        /**
+         * ShortenHolds
+         * @description No hold of a slot longer than these seconds.
+         */
+        ShortenHolds: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shorten_holds";
+            /** Seconds */
+            seconds: number;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * Slot
+         * @description One exercise and the sets of it, each a list of segments and followed by its rest.
+         */
+        Slot: {
+            /** Exercise */
+            exercise: string;
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /** Sets */
+            sets: components["schemas"]["SetRun"][];
         };
         /**
          * SlotReport
          * @description One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none).
+         *
+         *     `line` is the slot in the written notation.
          */
         SlotReport: {
             /** Block */
@@ -822,10 +2004,35 @@ export interface components {
             group: number;
             /** Id */
             id: string;
+            /** Line */
+            line: string;
             /** Name */
             name: string;
             /** Places */
             places: number;
+            seconds: components["schemas"]["SlotSeconds"];
+        };
+        /**
+         * SlotSeconds
+         * @description Seconds of one person at a slot, alone: the whole in three outlooks, and what the expected whole is made of.
+         */
+        SlotSeconds: {
+            /** Change Of Side */
+            change_of_side: number;
+            /** Expected */
+            expected: number;
+            /** Load Change */
+            load_change: number;
+            /** Longest */
+            longest: number;
+            /** Rest */
+            rest: number;
+            /** Set Up */
+            set_up: number;
+            /** Shortest */
+            shortest: number;
+            /** Work */
+            work: number;
         };
         /**
          * Stale
@@ -838,17 +2045,64 @@ export interface components {
         };
         /**
          * Station
-         * @description A clocked station: one exercise, done for the block's work interval.
+         * @description A clocked station: one exercise, done for the block's work interval in its own manner.
+         *
+         *     The sides of a one-sided exercise share the interval.
          */
         Station: {
             /** Exercise */
             exercise: string;
+            /**
+             * Held S
+             * @default 0
+             */
+            held_s: number;
             /**
              * Id
              * @default
              */
             id: string;
             load?: components["schemas"]["Load"] | null;
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            setting?: components["schemas"]["MachineSetting"] | null;
+            /** Stance */
+            stance?: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
+            tempo?: components["schemas"]["Tempo"] | null;
+        };
+        /**
+         * SwapExercise
+         * @description Another exercise in a slot; what it cannot take (a load, metres) is dropped.
+         */
+        SwapExercise: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "swap_exercise";
+            /** Exercise */
+            exercise: string;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * TemplateOut
+         * @description A block to begin with.
+         */
+        TemplateOut: {
+            /** Block */
+            block: components["schemas"]["CircuitBlock"] | components["schemas"]["SetsBlock"] | components["schemas"]["TogetherBlock"] | components["schemas"]["RelayBlock"];
+            /** Id */
+            id: string;
+            /** Lines */
+            lines: string[];
+            /** Name */
+            name: string;
+            /** What */
+            what: string;
         };
         Tempo: [
             number,
@@ -857,8 +2111,56 @@ export interface components {
             number
         ];
         /**
+         * TextFaults
+         * @description What is wrong in a text, every fault at its word.
+         */
+        TextFaults: {
+            /** Text Problems */
+            text_problems: components["schemas"]["TextProblem"][];
+        };
+        /**
+         * TextIn
+         * @description A class as text. What its head leaves out is taken from `plan`, whose parts keep their ids.
+         */
+        TextIn: {
+            plan: components["schemas"]["ClassPlan"];
+            /** Text */
+            text: string;
+        };
+        /**
+         * TextOut
+         * @description A class as text.
+         */
+        TextOut: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * TextProblem
+         * @description One fault of one word. `line` and `column` count from 1; `length` is how many characters the word has.
+         *
+         *     `proposals` are words that could stand in its place.
+         */
+        TextProblem: {
+            /** Column */
+            column: number;
+            /** Length */
+            length: number;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+            /**
+             * Proposals
+             * @default []
+             */
+            proposals: string[];
+            /** Word */
+            word: string;
+        };
+        /**
          * TogetherBlock
-         * @description Warm-up, stretching, cool-down: everybody does the same at the same time.
+         * @description Everybody does the same at the same time: warm-up, cardio, stretching, talk, water, tidy-up, cool-down.
          */
         TogetherBlock: {
             /**
@@ -878,28 +2180,18 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /** Purpose */
+            purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /** Slots */
-            slots: components["schemas"]["TogetherSlot"][];
+            slots: components["schemas"]["Slot"][];
         };
         /**
-         * TogetherSlot
-         * @description Something everybody does at the same time.
+         * TwoPlans
+         * @description Two plans to compare.
          */
-        TogetherSlot: {
-            /** Exercise */
-            exercise: string;
-            /**
-             * Id
-             * @default
-             */
-            id: string;
-            /**
-             * Pause After S
-             * @default 0
-             */
-            pause_after_s: number;
-            /** Seconds */
-            seconds: number;
+        TwoPlans: {
+            after: components["schemas"]["ClassPlan"];
+            before: components["schemas"]["ClassPlan"];
         };
         /**
          * Unit
@@ -969,6 +2261,214 @@ export interface operations {
             };
         };
     };
+    studio_api_put_equipment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EquipmentKind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EquipmentKind"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_api_delete_equipment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_api_put_exercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Exercise"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exercise"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_api_read_exercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseDetail"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_api_delete_exercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_design_api_change_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_api_read_cheat_sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheatSheet"];
+                };
+            };
+        };
+    };
     planning_api_list_classes: {
         parameters: {
             query?: never;
@@ -1009,6 +2509,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_api_import_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1088,6 +2621,139 @@ export interface operations {
             };
         };
     };
+    planning_api_read_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassFile"];
+                };
+            };
+        };
+    };
+    planning_api_read_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryStep"][];
+                };
+            };
+        };
+    };
+    planning_api_read_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassOut"];
+                };
+            };
+        };
+    };
+    planning_design_api_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TwoPlans"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_design_api_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitting"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
     planning_api_forecast_draft: {
         parameters: {
             query?: never;
@@ -1108,6 +2774,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Forecast"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_design_api_derive_level: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Levelled"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -1177,6 +2876,158 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Room"][];
+                };
+            };
+        };
+    };
+    studio_api_list_templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TemplateOut"][];
+                };
+            };
+        };
+    };
+    planning_design_api_read_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Slot"] | components["schemas"]["Station"] | components["schemas"]["Leg"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextFaults"];
+                };
+            };
+        };
+    };
+    planning_design_api_read_plan_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextFaults"];
+                };
+            };
+        };
+    };
+    planning_design_api_write_plan_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_design_api_upgrade: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnyPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
                 };
             };
         };

@@ -19,6 +19,9 @@ export function Shell() {
         <Link to="/" className="text-sm underline-offset-4 hover:underline">
           Classes
         </Link>
+        <Link to="/catalogue" className="text-sm underline-offset-4 hover:underline">
+          Catalogue
+        </Link>
         <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={switchTheme}>
           {theme === "mill-day" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
           {theme === "mill-day" ? "Wall theme" : "Day theme"}

@@ -2,6 +2,8 @@ import { useMemo, useState } from "react";
 
 import type { Catalogue, Exercise, Room } from "../api/client";
 import { Dialog } from "../shared/Dialog";
+import { Filters } from "./Filters";
+import { search, type Sought } from "./search";
 
 type Props = {
   title: string;
@@ -12,48 +14,19 @@ type Props = {
   current?: string;
 };
 
-/** Working places of a kind of equipment in the room; null for the floor, where there is always room. */
-function placesOf(room: Room | undefined, kind: string): number | null {
-  if (kind === "none" || !room) return null;
-  return room.units
-    .filter((unit) => unit.kind === kind && !unit.out_of_order)
-    .reduce((sum, unit) => sum + unit.count * unit.people_at_once, 0);
-}
-
-/** Choose an exercise by name, muscle or pattern; what the room cannot offer comes last and says so. */
+/** Choose an exercise by name, muscle, pattern or machine; what the room cannot offer comes last and says so. */
 export function ExercisePicker({ title, catalogue, room, onPick, onClose, current }: Props) {
-  const [sought, setSought] = useState("");
-  const found = useMemo(() => {
-    if (!catalogue) return [];
-    const kinds = new Map(catalogue.equipment.map((kind) => [kind.id, kind.name]));
-    const muscles = new Map(catalogue.muscles.map((muscle) => [muscle.id, muscle.name]));
-    const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
-    return catalogue.exercises
-      .map((exercise) => ({
-        exercise,
-        kind: kinds.get(exercise.equipment) ?? exercise.equipment,
-        muscles: exercise.prime.map((muscle) => muscles.get(muscle) ?? muscle),
-        places: placesOf(room, exercise.equipment),
-      }))
-      .filter((row) => {
-        const text = `${row.exercise.name} ${row.kind} ${row.muscles.join(" ")} ${row.exercise.pattern}`.toLowerCase();
-        return words.every((word) => text.includes(word));
-      })
-      .sort((one, other) => Number(one.places === 0) - Number(other.places === 0));
-  }, [catalogue, room, sought]);
+  const [sought, seek] = useState<Sought>({ words: "" });
+  const found = useMemo(() => (catalogue ? search(catalogue, room, sought) : []), [catalogue, room, sought]);
 
   return (
     <Dialog title={title} onClose={onClose} wide>
-      <input
+      <Filters
+        catalogue={catalogue}
+        sought={sought}
+        onSeek={seek}
+        onEnter={() => found[0] && onPick(found[0].exercise)}
         autoFocus
-        aria-label="Search exercises"
-        className="input w-full"
-        placeholder="Name, muscle, pattern or machine"
-        value={sought}
-        onChange={(event) => setSought(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === "Enter" && found[0]) onPick(found[0].exercise);
-        }}
       />
       {!catalogue ? (
         <p role="status" className="mt-3">
@@ -61,11 +34,11 @@ export function ExercisePicker({ title, catalogue, room, onPick, onClose, curren
         </p>
       ) : found.length === 0 ? (
         <p className="mt-3">
-          Nothing in the catalogue matches “{sought}”. Try a muscle, such as “glutes”, or a machine.
+          Nothing in the catalogue matches “{sought.words}”. Try a muscle, such as “glutes”, or a machine.
         </p>
       ) : (
         <ul className="mt-3 h-[50vh] divide-y divide-base-300 overflow-y-auto" data-testid="exercises">
-          {found.map(({ exercise, kind, muscles, places }) => (
+          {found.map(({ exercise, kind, pattern, muscles, places }) => (
             <li key={exercise.id}>
               <button
                 type="button"
@@ -76,7 +49,7 @@ export function ExercisePicker({ title, catalogue, room, onPick, onClose, curren
                 <span className="grow">
                   {exercise.name}
                   <span className="faint block text-xs">
-                    {muscles.join(", ")} · {exercise.pattern.replaceAll("_", " ")}
+                    {[...muscles, pattern.toLowerCase()].join(" · ")}
                     {exercise.sides === "one_sided" ? " · one side at a time" : ""}
                   </span>
                 </span>

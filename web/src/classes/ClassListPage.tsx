@@ -1,11 +1,15 @@
-import { useMutation } from "@tanstack/react-query";
-import { Plus } from "lucide-react";
-import { useEffect } from "react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Columns2, FileUp, Plus } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
-import { api, dataOf, type ClassOut, type ClassSummary, type Plan } from "../api/client";
+import { createClass, importFile } from "../api/calls";
+import { FaultyPlan, type ClassSummary } from "../api/client";
 import { useClasses, usePeople, useRooms } from "../api/queries";
 import { clock, counted, figure, when } from "../shared/format";
+import { firstPlan } from "./firstPlan";
+
+const LARGEST_FILE = 2_000_000;
 
 /** The planned classes, the one saved last first, each with its planks drawn to one common length. */
 export function ClassListPage() {
@@ -14,12 +18,25 @@ export function ClassListPage() {
   const people = usePeople();
   const navigate = useNavigate();
   const create = useMutation({
-    mutationFn: async (plan: Plan) => {
-      const answer = await api.POST("/api/classes", { body: { plan } });
-      return dataOf<ClassOut>(answer);
-    },
+    mutationFn: createClass,
     onSuccess: (made) => void navigate(`/classes/${made.id}`),
   });
+  const queries = useQueryClient();
+  const bringIn = useMutation({
+    mutationFn: async (file: File) => {
+      if (file.size > LARGEST_FILE) throw new Error(`“${file.name}” is larger than a class file can be (2 MB).`);
+      let document: unknown;
+      try {
+        document = JSON.parse(await file.text());
+      } catch {
+        throw new Error(`“${file.name}” is not JSON: a class file is.`);
+      }
+      return importFile(document);
+    },
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
+  });
+  const chooser = useRef<HTMLInputElement>(null);
+  const [sought, seek] = useState("");
   useEffect(() => {
     document.title = "Classes – Oaken Circuit";
   }, []);
@@ -47,7 +64,57 @@ export function ClassListPage() {
         >
           <Plus size={16} aria-hidden /> New class
         </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={bringIn.isPending}
+          onClick={() => chooser.current?.click()}
+        >
+          <FileUp size={16} aria-hidden /> Open a class file
+        </button>
+        <input
+          ref={chooser}
+          type="file"
+          accept=".json,application/json"
+          aria-label="Class file"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) bringIn.mutate(file);
+          }}
+        />
+        {(classes.data?.length ?? 0) > 1 && (
+          <Link to="/compare" className="btn btn-sm">
+            <Columns2 size={16} aria-hidden /> Compare two
+          </Link>
+        )}
       </div>
+      {bringIn.isError && (
+        <div role="alert" className="mb-3 rounded border border-error px-3 py-1.5 text-sm">
+          The file was not taken in, nothing was changed.
+          {bringIn.error instanceof FaultyPlan ? (
+            <ul className="list-disc pl-5">
+              {bringIn.error.problems.slice(0, 12).map((one) => (
+                <li key={one.path + one.message}>
+                  {one.place}, {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
+                </li>
+              ))}
+            </ul>
+          ) : (
+            ` ${bringIn.error.message}`
+          )}
+        </div>
+      )}
+      {bringIn.data && (
+        <p role="status" data-testid="imported" className="mb-3 rounded border border-info px-3 py-1.5 text-sm">
+          <Link className="underline" to={`/classes/${bringIn.data.made.id}`}>
+            {bringIn.data.made.plan.name}
+          </Link>{" "}
+          was taken in{bringIn.data.notes.length ? `: ${bringIn.data.notes.join("; ")}` : ""}.
+        </p>
+      )}
       {create.isError && (
         <p role="alert" className="mb-3 rounded border border-error px-3 py-1.5 text-sm">
           The class was not made: {create.error.message}
@@ -72,11 +139,24 @@ export function ClassListPage() {
           from there.
         </p>
       ) : (
-        <ul className="space-y-2" data-testid="classes">
-          {classes.data.map((one) => (
-            <ClassRow key={one.id} one={one} longest={longest} />
-          ))}
-        </ul>
+        <>
+          {classes.data.length > 6 && (
+            <input
+              aria-label="Search classes"
+              className="input input-sm mb-3 w-full max-w-md"
+              placeholder="Name or time of a class"
+              value={sought}
+              onChange={(event) => seek(event.target.value)}
+            />
+          )}
+          <ul className="space-y-2" data-testid="classes">
+            {classes.data
+              .filter((one) => `${one.name} ${one.starts}`.toLowerCase().includes(sought.trim().toLowerCase()))
+              .map((one) => (
+                <ClassRow key={one.id} one={one} longest={longest} />
+              ))}
+          </ul>
+        </>
       )}
     </div>
   );
@@ -133,51 +213,4 @@ function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
       </Link>
     </li>
   );
-}
-
-/** What a new class starts as: short, sensible, and ready to be changed. */
-function firstPlan(room: string, people: string[]): Plan {
-  return {
-    name: "New class",
-    slot_min: 45,
-    starts: "",
-    note: "",
-    room,
-    people,
-    blocks: [
-      {
-        id: "warm-up",
-        kind: "together",
-        name: "Warm-up",
-        move_on_s: 45,
-        slots: [
-          { id: "march", exercise: "marching", seconds: 240, pause_after_s: 0 },
-          { id: "swings", exercise: "leg-swings", seconds: 60, pause_after_s: 0 },
-        ],
-      },
-      {
-        id: "stations",
-        kind: "circuit",
-        name: "Stations",
-        move_on_s: 45,
-        work_s: 40,
-        change_s: 20,
-        rounds: 2,
-        round_rest_s: 60,
-        stations: [
-          { id: "station-1", exercise: "leg-press", load: { share_of_best: 0.5 } },
-          { id: "station-2", exercise: "lying-leg-curl", load: { share_of_best: 0.5 } },
-          { id: "station-3", exercise: "step-up" },
-          { id: "station-4", exercise: "plank" },
-        ],
-      },
-      {
-        id: "cool-down",
-        kind: "together",
-        name: "Cool-down",
-        move_on_s: 0,
-        slots: [{ id: "stretch", exercise: "held-stretch", seconds: 180, pause_after_s: 0 }],
-      },
-    ],
-  };
 }

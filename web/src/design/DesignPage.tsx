@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import type { ClassOut } from "../api/client";
@@ -8,13 +8,15 @@ import { Ledger } from "../ledger/Ledger";
 import { clock } from "../shared/format";
 import { Readout } from "../score/Readout";
 import { Score } from "../score/Score";
+import { modernise } from "./keptDraft";
+import { placeOf } from "./edits";
 import { PlanHead } from "./PlanHead";
 import { useDraft } from "./useDraft";
 
 /** One class on the design screen. */
 export function DesignPage() {
   const id = Number(useParams().id);
-  const loaded = useClass(id);
+  const loaded = useClass(id, modernise);
   if (loaded.isPending) return <Opening />;
   if (loaded.isError) {
     return (
@@ -61,10 +63,18 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   );
   const [scrubbed, scrub] = useState<number | null>(null);
   const [number, choosePerson] = useState<number | null>(null);
+  const [slot, chooseSlot] = useState<string | null>(null);
+  const slotHere = slot && placeOf(plan, slot)?.block === selected ? slot : null;
+  const selectBlock = useCallback((id: string) => {
+    select(id);
+    chooseSlot(null);
+  }, []);
 
   useEffect(() => {
     function onKey(event: KeyboardEvent) {
       if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      // a text being written has an undo of its own
+      if (event.target instanceof Element && event.target.closest("textarea, dialog")) return;
       const key = event.key.toLowerCase();
       if (key === "z" && !event.shiftKey) undo();
       else if (key === "y" || (key === "z" && event.shiftKey)) redo();
@@ -89,7 +99,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
 
   return (
     <div className="flex flex-col">
-      <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} />
+      <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} catalogue={catalogue.data} />
       {forecast.isError && (
         <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
           <strong>The score shows the last state that could be computed.</strong>{" "}
@@ -120,12 +130,20 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               catalogue={catalogue.data}
               room={room}
               selected={selected}
-              onSelect={select}
+              onSelect={selectBlock}
               second={at}
               onScrub={scrub}
               person={person}
+              slot={slotHere}
+              onSlot={chooseSlot}
             />
-            <Ledger forecast={result} plan={plan} person={person} onPerson={choosePerson} onSelectBlock={select} />
+            <Ledger
+              forecast={result}
+              draft={draft}
+              person={person}
+              onPerson={choosePerson}
+              onSelectBlock={selectBlock}
+            />
           </div>
           <Readout
             forecast={result}

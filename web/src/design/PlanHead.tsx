@@ -3,15 +3,30 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
-import { api, dataOf, StalePlan, type ClassOut, type Plan } from "../api/client";
+import { api, dataOf, StalePlan, type Catalogue, type ClassOut, type Plan } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { setPlan } from "./edits";
+import { HeadTools } from "./HeadTools";
 import type { Draft } from "./useDraft";
 
+function levelWords(plan: Plan): string {
+  return plan.level === "standard" ? "" : `${plan.level} version`;
+}
+
 /** The class's name, its slot, and undo, redo and save. */
-export function PlanHead({ classId, draft, roomName }: { classId: number; draft: Draft; roomName: string }) {
+export function PlanHead({
+  classId,
+  draft,
+  roomName,
+  catalogue,
+}: {
+  classId: number;
+  draft: Draft;
+  roomName: string;
+  catalogue: Catalogue | undefined;
+}) {
   const { plan, edit } = draft;
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -61,15 +76,19 @@ export function PlanHead({ classId, draft, roomName }: { classId: number; draft:
         <div className="min-w-0 grow">
           <input
             aria-label="Name of the class"
-            className="w-full max-w-xl truncate rounded border border-transparent bg-transparent text-xl font-semibold hover:border-base-300"
+            className="w-full max-w-md truncate rounded border border-transparent bg-transparent text-xl font-semibold hover:border-base-300"
             value={plan.name}
             maxLength={120}
             onChange={(event) => {
-              if (event.target.value) edit(setPlan({ name: event.target.value }), "name");
+              const name = event.target.value.trimStart();
+              if (name) edit(setPlan({ name }), "name");
             }}
+            onBlur={() => edit(setPlan({ name: plan.name.trim() }), "name")}
           />
           <p className="faint text-sm leading-4">
-            {[plan.starts, roomName, counted(plan.people.length, "person", "people")].filter(Boolean).join(" · ")}
+            {[plan.starts, roomName, counted(plan.people.length, "person", "people"), levelWords(plan)]
+              .filter(Boolean)
+              .join(" · ")}
           </p>
         </div>
         <NumberField
@@ -81,6 +100,7 @@ export function PlanHead({ classId, draft, roomName }: { classId: number; draft:
           step={5}
           onChange={(slot_min) => edit(setPlan({ slot_min }), "slot")}
         />
+        <HeadTools classId={classId} draft={draft} catalogue={catalogue} />
         <div className="join">
           <button
             type="button"

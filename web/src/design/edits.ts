@@ -1,4 +1,18 @@
-import type { Block, Circuit, Exercise, Group, Plan, Sets, Together } from "../api/client";
+import type {
+  Block,
+  Circuit,
+  Exercise,
+  Group,
+  Leg,
+  Plan,
+  Relay,
+  Segment,
+  SetRun,
+  Sets,
+  Slot,
+  Station,
+  Together,
+} from "../api/client";
 
 /** Every edit of a plan is a function from a plan to a new plan; the old one stays as it was, so undo is keeping it. */
 export type Edit = (plan: Plan) => Plan;
@@ -6,7 +20,7 @@ export type Edit = (plan: Plan) => Plan;
 /** Where a slot stands: its block, its group in a block of sets (otherwise -1), its place in the list. */
 export type Place = { block: number; group: number; index: number };
 
-type AnySlot = Circuit["stations"][number] | Group["slots"][number] | Together["slots"][number];
+export type AnySlot = Station | Slot | Leg;
 
 let made = 0;
 /** An id no other part of the plan has. */
@@ -14,6 +28,27 @@ export function freshId(): string {
   made += 1;
   return `n${Date.now().toString(36)}-${made}`;
 }
+
+// ---- what a new part starts as ------------------------------------------------------------------------------------
+
+export function segment(fields: Partial<Segment>): Segment {
+  return { held_s: 0, partial: false, to_failure: false, hold: false, pause_after_s: 0, ...fields };
+}
+
+export function setRun(fields: Partial<SetRun> & { segments: Segment[] }): SetRun {
+  return { times: 1, rest_s: 0, if_able: false, ...fields };
+}
+
+export function station(exercise: string, fields: Partial<Station> = {}): Station {
+  return { id: "", exercise, held_s: 0, partial: false, ...fields };
+}
+
+/** A slot of timed work, as in a warm-up. */
+export function timed(exercise: string, seconds: number, id = freshId()): Slot {
+  return { id, exercise, sets: [setRun({ segments: [segment({ seconds })] })] };
+}
+
+// ---- finding one's way --------------------------------------------------------------------------------------------
 
 function replaceBlock(plan: Plan, index: number, change: (block: Block) => Block): Plan {
   return { ...plan, blocks: plan.blocks.map((block, at) => (at === index ? change(block) : block)) };
@@ -23,58 +58,182 @@ function replaceBlock(plan: Plan, index: number, change: (block: Block) => Block
 export function slotsAt(plan: Plan, block: number, group: number): AnySlot[] {
   const here = plan.blocks[block];
   if (!here) return [];
-  if (here.kind === "circuit") return here.stations;
-  if (here.kind === "together") return here.slots;
-  return here.groups[group]?.slots ?? [];
+  switch (here.kind) {
+    case "circuit":
+      return here.stations;
+    case "together":
+      return here.slots;
+    case "relay":
+      return here.legs;
+    case "sets":
+      return here.groups[group]?.slots ?? [];
+  }
+}
+
+/** Where the slot of an id stands; null when the plan has not got it. */
+export function placeOf(plan: Plan, id: string): Place | null {
+  for (const [block, here] of plan.blocks.entries()) {
+    const groups = here.kind === "sets" ? here.groups.map((_, group) => group) : [-1];
+    for (const group of groups) {
+      const index = slotsAt(plan, block, group).findIndex((slot) => slot.id === id);
+      if (index >= 0) return { block, group, index };
+    }
+  }
+  return null;
+}
+
+export function slotAt(plan: Plan, place: Place): AnySlot | undefined {
+  return slotsAt(plan, place.block, place.group)[place.index];
+}
+
+export function isSlot(slot: AnySlot): slot is Slot {
+  return "sets" in slot;
+}
+
+export function isLeg(slot: AnySlot): slot is Leg {
+  return "turn" in slot;
 }
 
 function withSlots(plan: Plan, block: number, group: number, change: (slots: AnySlot[]) => AnySlot[]): Plan {
   return replaceBlock(plan, block, (here) => {
-    if (here.kind === "circuit") return { ...here, stations: change(here.stations) as Circuit["stations"] };
-    if (here.kind === "together") return { ...here, slots: change(here.slots) as Together["slots"] };
-    return {
-      ...here,
-      groups: here.groups.map((one, at) =>
-        at === group ? { ...one, slots: change(one.slots) as Group["slots"] } : one,
-      ),
-    };
+    switch (here.kind) {
+      case "circuit":
+        return { ...here, stations: change(here.stations) as Station[] };
+      case "together":
+        return { ...here, slots: change(here.slots) as Slot[] };
+      case "relay":
+        return { ...here, legs: change(here.legs) as Leg[] };
+      case "sets":
+        return {
+          ...here,
+          groups: here.groups.map((one, at) => (at === group ? { ...one, slots: change(one.slots) as Slot[] } : one)),
+        };
+    }
   });
 }
+
+// ---- fields -------------------------------------------------------------------------------------------------------
 
 export const setPlan =
   (fields: Partial<Plan>): Edit =>
   (plan) => ({ ...plan, ...fields });
 
+/** Another plan altogether: a proposal, a text, a revision. */
+export const replacePlan =
+  (next: Plan): Edit =>
+  () =>
+    next;
+
 export const setBlock =
-  (block: number, fields: Partial<Circuit> | Partial<Sets> | Partial<Together>): Edit =>
+  (block: number, fields: Partial<Circuit> | Partial<Sets> | Partial<Together> | Partial<Relay>): Edit =>
   (plan) =>
     replaceBlock(plan, block, (here) => ({ ...here, ...fields }) as Block);
 
-export const setGroup =
-  (block: number, group: number, fields: Partial<Group>): Edit =>
-  (plan) =>
-    replaceBlock(plan, block, (here) =>
-      here.kind === "sets"
-        ? { ...here, groups: here.groups.map((one, at) => (at === group ? { ...one, ...fields } : one)) }
-        : here,
-    );
-
 export const setSlot =
-  (place: Place, fields: Record<string, unknown>): Edit =>
+  (place: Place, fields: Partial<Station> | Partial<Slot> | Partial<Leg>): Edit =>
   (plan) =>
     withSlots(plan, place.block, place.group, (slots) =>
       slots.map((slot, at) => (at === place.index ? ({ ...slot, ...fields } as AnySlot) : slot)),
     );
 
+/** The slot in another form, read from its line; it keeps its id. */
+export const rewriteSlot =
+  (place: Place, next: AnySlot): Edit =>
+  (plan) =>
+    withSlots(plan, place.block, place.group, (slots) =>
+      slots.map((slot, at) => (at === place.index ? { ...next, id: slot.id } : slot)),
+    );
+
+// ---- doses: sets, counts, loads and rests of a slot ---------------------------------------------------------------
+
+function sameRun(one: SetRun, other: SetRun): boolean {
+  return JSON.stringify({ ...one, times: 1 }) === JSON.stringify({ ...other, times: 1 });
+}
+
+/** Equal neighbours are written once, as the server writes them. */
+export function mergedRuns(runs: SetRun[]): SetRun[] {
+  const found: SetRun[] = [];
+  for (const run of runs) {
+    const last = found.at(-1);
+    if (last && sameRun(last, run) && last.times + run.times <= 30) {
+      found[found.length - 1] = { ...last, times: last.times + run.times };
+    } else found.push(run);
+  }
+  return found;
+}
+
+export function countSets(slot: Slot): number {
+  return slot.sets.reduce((sum, run) => sum + run.times, 0);
+}
+
+/** How many rounds a group has. */
+export function roundsOf(group: Group): number {
+  return Math.max(...group.slots.map(countSets));
+}
+
+/** Another number of sets: the last ones fall away, or the last one is repeated. */
+export function withSets(slot: Slot, sets: number): Slot {
+  const single = slot.sets.flatMap((run) => Array.from({ length: run.times }, () => ({ ...run, times: 1 })));
+  const last = single.at(-1)!;
+  const next = [...single, ...Array.from({ length: Math.max(0, sets - single.length) }, () => last)].slice(0, sets);
+  return { ...slot, sets: mergedRuns(next) };
+}
+
+/** The same rest after every set. */
+export function withRest(slot: Slot, rest_s: number): Slot {
+  const sets = slot.sets.map((run) => ({ ...run, rest_s, rest_doing: rest_s ? run.rest_doing : null }));
+  return { ...slot, sets: mergedRuns(sets) };
+}
+
+/** Something changed in every segment. */
+export function withSegments(slot: Slot, change: (segment: Segment) => Segment): Slot {
+  return { ...slot, sets: mergedRuns(slot.sets.map((run) => ({ ...run, segments: run.segments.map(change) }))) };
+}
+
+/** The one value all segments share, or null where they differ: only then a single field can edit it. */
+export function shared<Value>(slot: Slot, read: (segment: Segment) => Value): NonNullable<Value> | null {
+  const values = slot.sets.flatMap((run) => run.segments.map(read));
+  return values.every((value) => JSON.stringify(value) === JSON.stringify(values[0])) ? (values[0] ?? null) : null;
+}
+
+/** Another number of rounds for a whole group. */
+export const setRounds =
+  (block: number, group: number, rounds: number): Edit =>
+  (plan) =>
+    withSlots(plan, block, group, (slots) => slots.map((slot) => withSets(slot as Slot, rounds)));
+
+/** Another rest after each round of a group: that of its last slot. */
+export const setRoundRest =
+  (block: number, group: number, rest_s: number): Edit =>
+  (plan) =>
+    withSlots(plan, block, group, (slots) =>
+      slots.map((slot, at) => (at === slots.length - 1 ? withRest(slot as Slot, rest_s) : slot)),
+    );
+
+// ---- order --------------------------------------------------------------------------------------------------------
+
+function moved<Item>(items: Item[], from: number, to: number): Item[] {
+  const one = items[from];
+  if (one === undefined || to < 0 || to >= items.length) return items;
+  const rest = items.filter((_, at) => at !== from);
+  return [...rest.slice(0, to), one, ...rest.slice(to)];
+}
+
 export const moveSlot =
   (place: Place, to: number): Edit =>
   (plan) =>
-    withSlots(plan, place.block, place.group, (slots) => {
-      const moved = slots[place.index];
-      if (!moved || to < 0 || to >= slots.length) return slots;
-      const rest = slots.filter((_, at) => at !== place.index);
-      return [...rest.slice(0, to), moved, ...rest.slice(to)];
-    });
+    withSlots(plan, place.block, place.group, (slots) => moved(slots, place.index, to));
+
+export const moveGroup =
+  (block: number, from: number, to: number): Edit =>
+  (plan) =>
+    replaceBlock(plan, block, (here) =>
+      here.kind === "sets" ? { ...here, groups: moved(here.groups, from, to) } : here,
+    );
+
+export const moveBlock =
+  (from: number, to: number): Edit =>
+  (plan) => ({ ...plan, blocks: moved(plan.blocks, from, to) });
 
 /** Takes a slot out; a group that loses its last slot goes too, and a block keeps at least one. */
 export const removeSlot =
@@ -95,19 +254,48 @@ export function canRemove(plan: Plan, place: Place): boolean {
   return slotsAt(plan, place.block, place.group).length > 1;
 }
 
+/** Joins a group to the one above it (a superset), or splits its last exercise off. */
+export const joinGroup =
+  (block: number, group: number): Edit =>
+  (plan) =>
+    replaceBlock(plan, block, (here) => {
+      const above = here.kind === "sets" ? here.groups[group - 1] : undefined;
+      if (here.kind !== "sets" || !above || above.slots.length + here.groups[group]!.slots.length > 12) return here;
+      const joined = { ...above, slots: [...above.slots, ...here.groups[group]!.slots] };
+      return { ...here, groups: [...here.groups.slice(0, group - 1), joined, ...here.groups.slice(group + 1)] };
+    });
+
+export const splitGroup =
+  (block: number, group: number, at: number, id = freshId()): Edit =>
+  (plan) =>
+    replaceBlock(plan, block, (here) => {
+      const one = here.kind === "sets" ? here.groups[group] : undefined;
+      if (here.kind !== "sets" || !one || at < 1 || at >= one.slots.length || here.groups.length >= 20) return here;
+      const parts = [
+        { ...one, slots: one.slots.slice(0, at) },
+        { id, slots: one.slots.slice(at) },
+      ];
+      return { ...here, groups: [...here.groups.slice(0, group), ...parts, ...here.groups.slice(group + 1)] };
+    });
+
+// ---- adding, copying ----------------------------------------------------------------------------------------------
+
 /** What a new slot for an exercise starts with, by the kind of its block. */
 function newSlot(kind: Block["kind"], exercise: Exercise, id: string): AnySlot {
   const load = exercise.takes_load ? { load: { share_of_best: kind === "circuit" ? 0.5 : 0.65 } } : {};
-  const slot = { id, exercise: exercise.id };
-  if (kind === "circuit") return { ...slot, ...load };
-  if (kind === "together") return { ...slot, seconds: 60, pause_after_s: 0 };
-  if (exercise.nature === "rhythmic" || exercise.tempo[3] === 1) return { ...slot, ...load, seconds: 40 };
-  return { ...slot, ...load, reps: 10, ...(exercise.sides === "one_sided" ? { sides: "each_side" as const } : {}) };
-}
-
-function newGroup(exercise: Exercise): Group {
-  const slot = newSlot("sets", exercise, freshId()) as Group["slots"][number];
-  return { id: freshId(), rounds: 3, rest_s: 60, slots: [slot] };
+  const sides = exercise.sides === "one_sided" ? { sides: "each_side" as const } : {};
+  const held = exercise.nature === "rhythmic" || (exercise.tempo[0] === 0 && exercise.tempo[2] === 0);
+  if (kind === "circuit") return station(exercise.id, { id, ...load });
+  if (kind === "relay") {
+    return { id, exercise: exercise.id, turn: segment({ reps: 12, ...load, ...sides }), turns: 8, rest_s: 0 };
+  }
+  if (kind === "together") {
+    const seconds = exercise.nature === "mobility" && exercise.sides === "one_sided" ? 20 : 60;
+    return { id, exercise: exercise.id, sets: [setRun({ segments: [segment({ seconds, ...sides })] })] };
+  }
+  const dose = held ? { seconds: 40 } : { reps: 10 };
+  const segments = [segment({ ...dose, ...load, ...sides })];
+  return { id, exercise: exercise.id, sets: [setRun({ times: 3, segments, rest_s: 60 })] };
 }
 
 export const addSlot =
@@ -118,44 +306,59 @@ export const addSlot =
     return withSlots(plan, block, group, (slots) => [...slots, newSlot(here.kind, exercise, id)]);
   };
 
-export const addGroup =
-  (block: number, exercise: Exercise, group = newGroup(exercise)): Edit =>
+export const addGroup = (block: number, exercise: Exercise, id = freshId(), group = freshId()): Edit =>
+  insertGroup(block, { id: group, slots: [newSlot("sets", exercise, id) as Slot] });
+
+const insertGroup =
+  (block: number, group: Group): Edit =>
   (plan) =>
     replaceBlock(plan, block, (here) => (here.kind === "sets" ? { ...here, groups: [...here.groups, group] } : here));
+
+/** A copy of a slot behind it; in a block of sets as a group of its own. */
+export const duplicateSlot =
+  (place: Place, id = freshId(), groupId = freshId()): Edit =>
+  (plan) => {
+    const slot = slotAt(plan, place);
+    if (!slot) return plan;
+    const copy = { ...slot, id };
+    const block = plan.blocks[place.block]!;
+    if (block.kind === "sets") {
+      const groups = [...block.groups];
+      groups.splice(place.group + 1, 0, { id: groupId, slots: [copy as Slot] });
+      return setBlock(place.block, { groups })(plan);
+    }
+    return withSlots(plan, place.block, place.group, (slots) => [
+      ...slots.slice(0, place.index + 1),
+      copy,
+      ...slots.slice(place.index + 1),
+    ]);
+  };
 
 /** Another exercise in the same slot; what makes no sense for it is dropped. */
 export const changeExercise =
   (place: Place, exercise: Exercise): Edit =>
-  (plan) =>
-    withSlots(plan, place.block, place.group, (slots) =>
-      slots.map((slot, at) => {
-        if (at !== place.index) return slot;
-        const fresh = newSlot(plan.blocks[place.block]!.kind, exercise, slot.id);
-        const kept: Record<string, unknown> = { ...slot };
-        if (!exercise.takes_load) delete kept.load;
-        if ("reps" in kept || "seconds" in kept) {
-          delete kept.sides;
-          delete kept.tempo;
-        }
-        const counted = kept.reps != null || kept.seconds != null;
-        const { reps, seconds, ...rest } = fresh as Record<string, unknown>;
-        return {
-          ...rest,
-          ...(counted ? {} : { reps, seconds }),
-          ...kept,
-          id: slot.id,
-          exercise: exercise.id,
-        } as AnySlot;
-      }),
-    );
-
-export const moveBlock =
-  (from: number, to: number): Edit =>
   (plan) => {
-    const moved = plan.blocks[from];
-    if (!moved || to < 0 || to >= plan.blocks.length) return plan;
-    const rest = plan.blocks.filter((_, at) => at !== from);
-    return { ...plan, blocks: [...rest.slice(0, to), moved, ...rest.slice(to)] };
+    const slot = slotAt(plan, place);
+    if (!slot) return plan;
+    const fitted = (one: Segment): Segment => {
+      const next: Segment = { ...one, stance: null, setting: null, tempo: null };
+      if (!exercise.takes_load) {
+        next.load = null;
+        next.change = null;
+      }
+      if (one.metres != null && !exercise.speed_m_per_s) {
+        next.metres = null;
+        next.seconds = 40;
+      }
+      next.sides = exercise.sides === "one_sided" ? (one.sides ?? "each_side") : null;
+      return next;
+    };
+    if (isSlot(slot)) {
+      return rewriteSlot(place, { ...withSegments(slot, fitted), exercise: exercise.id })(plan);
+    }
+    if (isLeg(slot)) return rewriteSlot(place, { ...slot, turn: fitted(slot.turn), exercise: exercise.id })(plan);
+    const load = exercise.takes_load ? (slot.load ?? { share_of_best: 0.5 }) : null;
+    return rewriteSlot(place, { ...slot, exercise: exercise.id, load, stance: null, setting: null, tempo: null })(plan);
   };
 
 export const removeBlock =
@@ -163,20 +366,26 @@ export const removeBlock =
   (plan) =>
     plan.blocks.length > 1 ? { ...plan, blocks: plan.blocks.filter((_, at) => at !== index) } : plan;
 
-function newBlock(kind: Block["kind"], exercise: Exercise, id: string): Block {
-  const base = { id, move_on_s: 45 };
-  if (kind === "sets") return { ...base, kind, name: "Sets", groups: [newGroup(exercise)] };
-  const slot = newSlot(kind, exercise, freshId());
-  if (kind === "together") return { ...base, kind, name: "Together", slots: [slot as Together["slots"][number]] };
-  const clock = { work_s: 40, change_s: 20, rounds: 2, round_rest_s: 60 };
-  return { ...base, ...clock, kind, name: "Stations", stations: [slot as Circuit["stations"][number]] };
+/** The same block with ids of its own, so that it can stand beside the one it was copied from. */
+export function copyOfBlock(block: Block, id = freshId()): Block {
+  const renewed = <Part extends { id: string }>(part: Part): Part => ({ ...part, id: freshId() });
+  switch (block.kind) {
+    case "circuit":
+      return { ...block, id, stations: block.stations.map(renewed) };
+    case "together":
+      return { ...block, id, slots: block.slots.map(renewed) };
+    case "relay":
+      return { ...block, id, legs: block.legs.map(renewed) };
+    case "sets":
+      return {
+        ...block,
+        id,
+        groups: block.groups.map((group) => ({ ...renewed(group), slots: group.slots.map(renewed) })),
+      };
+  }
 }
 
-/** A new block of a kind with its first exercise, put in before the last block (which is usually the cool-down). */
-export const addBlock = (kind: Block["kind"], exercise: Exercise, id = freshId()): Edit => {
-  const block = newBlock(kind, exercise, id);
-  return (plan) => {
-    const at = Math.max(plan.blocks.length - 1, 0);
-    return { ...plan, blocks: [...plan.blocks.slice(0, at), block, ...plan.blocks.slice(at)] };
-  };
-};
+/** Puts a block in behind another one; behind -1 is first. */
+export const insertBlock =
+  (block: Block, behind: number): Edit =>
+  (plan) => ({ ...plan, blocks: [...plan.blocks.slice(0, behind + 1), block, ...plan.blocks.slice(behind + 1)] });

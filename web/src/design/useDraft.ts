@@ -3,8 +3,8 @@ import { useCallback, useEffect, useMemo, useReducer } from "react";
 import type { ClassOut, Plan } from "../api/client";
 import type { Edit } from "./edits";
 import { after, begin, redo, undo, type History } from "./history";
+import { FORM, keptDraft, keyOf, type Kept } from "./keptDraft";
 
-type Kept = { revision: number; plan: Plan; at: string };
 type Action =
   | { type: "edit"; edit: Edit; field: string; at: number }
   | { type: "undo" }
@@ -13,23 +13,8 @@ type Action =
   | { type: "replace"; plan: Plan; revision: number };
 type State = { history: History; revision: number; saved: Plan; broughtBack: string | null };
 
-const keyOf = (id: number) => `oaken-draft-${id}`;
-
 function same(one: Plan, other: Plan): boolean {
   return JSON.stringify(one) === JSON.stringify(other);
-}
-
-/** An unsaved draft of this class that an earlier visit left on this device. */
-function keptDraft(id: number): Kept | null {
-  const text = localStorage.getItem(keyOf(id));
-  if (!text) return null;
-  try {
-    return JSON.parse(text) as Kept;
-  } catch (error) {
-    console.warn("The draft kept on this device cannot be read and is dropped.", error);
-    localStorage.removeItem(keyOf(id));
-    return null;
-  }
 }
 
 function start(loaded: ClassOut): State {
@@ -82,7 +67,7 @@ export function useDraft(loaded: ClassOut) {
       localStorage.removeItem(keyOf(loaded.id));
       return;
     }
-    const kept: Kept = { revision: state.revision, plan, at: new Date().toISOString() };
+    const kept: Kept = { form: FORM, revision: state.revision, plan, at: new Date().toISOString() };
     localStorage.setItem(keyOf(loaded.id), JSON.stringify(kept));
   }, [dirty, plan, state.revision, loaded.id]);
 

@@ -1,25 +1,31 @@
 import { useState } from "react";
 
-import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
+import { applyChange } from "../api/calls";
+import type { Caution, Estimate, Forecast, PersonForecast } from "../api/client";
+import { replacePlan } from "../design/edits";
+import { FitDialog } from "../design/FitDialog";
+import type { Draft } from "../design/useDraft";
 import { clock, figure, range } from "../shared/format";
 import { HowReached, type Opened } from "./HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
 type Props = {
   forecast: Forecast;
-  plan: Plan;
+  draft: Draft;
   person: PersonForecast | null;
   onPerson: (number: number | null) => void;
   onSelectBlock: (blockId: string) => void;
 };
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
-export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Props) {
+export function Ledger({ forecast, draft, person, onPerson, onSelectBlock }: Props) {
+  const plan = draft.plan;
+  const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
   const figures = person?.figures ?? forecast.figures;
   const over = forecast.length.value - forecast.slot_s;
-  const line = (name: string, estimate: Estimate | null, decimals = 0, note = "") =>
-    estimate && <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={open} />;
+  const line = (name: string, estimate: Estimate | null, decimals = 0, note = "", bare = false) =>
+    estimate && <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={open} bare={bare} />;
 
   return (
     <aside aria-label="Ledger" data-testid="ledger" className="border-base-300 text-sm lg:border-l lg:pl-4">
@@ -40,7 +46,13 @@ export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Prop
         </span>
       </button>
 
-      <Cautions cautions={forecast.cautions} plan={plan} onSelectBlock={onSelectBlock} />
+      <div className="flex items-center gap-2">
+        {line("Inside the slot", forecast.chance_inside, 0, "chance", true)}
+        <button type="button" className="btn btn-xs shrink-0" onClick={() => fit(true)}>
+          Fit to slot
+        </button>
+      </div>
+      <Cautions cautions={forecast.cautions} draft={draft} onSelectBlock={onSelectBlock} />
 
       <div className="mt-2 flex items-baseline justify-between border-t border-base-300 pt-2">
         <h2 className="font-semibold">{person ? `${person.number} ${person.name}` : "Mean of the class"}</h2>
@@ -93,9 +105,16 @@ export function Ledger({ forecast, plan, person, onPerson, onSelectBlock }: Prop
       <Group name="Volume and tension">
         {line("Volume load", figures.volume_load)}
         {line("Under tension", figures.time_under_tension)}
-        <MuscleBalance muscles={forecast.muscles} />
+        <MuscleBalance muscles={forecast.muscles} plan={plan} />
+      </Group>
+      <Group name="Around the work, mean of a person">
+        {line("Walking", forecast.overheads.walking)}
+        {line("Set-up", forecast.overheads.set_up)}
+        {line("Load change", forecast.overheads.load_change)}
+        {line("Change of side", forecast.overheads.change_of_side)}
       </Group>
       <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
+      {fitting && <FitDialog draft={draft} onClose={() => fit(false)} />}
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}
     </aside>
   );
@@ -110,9 +129,17 @@ function Group({ name, children }: { name: string; children: React.ReactNode }) 
   );
 }
 
-type LineProps = { name: string; estimate: Estimate; decimals: number; note: string; onOpen: (opened: Opened) => void };
+type LineProps = {
+  name: string;
+  estimate: Estimate;
+  decimals: number;
+  note: string;
+  onOpen: (opened: Opened) => void;
+  /** without its range */
+  bare: boolean;
+};
 
-function Line({ name, estimate, decimals, note, onOpen }: LineProps) {
+function Line({ name, estimate, decimals, note, onOpen, bare }: LineProps) {
   const value = estimate.unit === "s" ? clock(estimate.value) : figure(estimate.value, decimals);
   const unit = estimate.unit === "s" ? "min:s" : estimate.unit;
   return (
@@ -127,7 +154,7 @@ function Line({ name, estimate, decimals, note, onOpen }: LineProps) {
       </span>
       <span className="text-right">
         <strong>{value}</strong> <span className="faint text-xs">{unit}</span>
-        <span className="faint block text-xs leading-3">{range(estimate, decimals)}</span>
+        {!bare && <span className="faint block text-xs leading-3">{range(estimate, decimals)}</span>}
       </span>
     </button>
   );
@@ -137,21 +164,26 @@ const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
 function Cautions({
   cautions,
-  plan,
+  draft,
   onSelectBlock,
 }: {
   cautions: Caution[];
-  plan: Plan;
+  draft: Draft;
   onSelectBlock: (id: string) => void;
 }) {
+  const { plan, edit } = draft;
+  const [failed, setFailed] = useState("");
+  const [all, showAll] = useState(false);
+  const grave = cautions.filter((one) => one.severity !== "note");
+  const shown = all ? cautions : [...grave, ...cautions.filter((one) => one.severity === "note").slice(0, 1)];
   if (!cautions.length) return <p className="faint mt-1 text-xs">Nothing in this plan stands out to warn of.</p>;
   return (
     <ul aria-label="Cautions" className="mt-1 space-y-1.5" data-testid="cautions">
-      {cautions.map((caution) => {
+      {shown.map((caution) => {
         const block = plan.blocks[caution.block];
         const people = caution.people.length && caution.people.length < plan.people.length ? caution.people : [];
         return (
-          <li key={`${caution.block}-${caution.message}`} className="text-xs leading-4">
+          <li key={`${caution.block}-${caution.slots.join()}-${caution.message}`} className="text-xs leading-4">
             <strong className={caution.severity === "note" ? "" : "text-accent"}>{SIGNS[caution.severity]}</strong>{" "}
             {block && (
               <button
@@ -164,10 +196,39 @@ function Cautions({
             )}
             {block && ": "}
             {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
-            {caution.message}. <span className="faint">Safer: {caution.safer}.</span>
+            {caution.message}. <span className="faint">Safer: {caution.safer}.</span>{" "}
+            {caution.fix && (
+              <button
+                type="button"
+                className="btn btn-xs h-5 min-h-0"
+                onClick={() =>
+                  void applyChange(plan, caution.fix!.change).then(
+                    (next) => {
+                      setFailed("");
+                      edit(replacePlan(next));
+                    },
+                    (error: Error) => setFailed(error.message),
+                  )
+                }
+              >
+                {caution.fix.label}
+              </button>
+            )}
           </li>
         );
       })}
+      {failed && <li role="alert">Not changed: {failed}</li>}
+      {(all || shown.length < cautions.length) && (
+        <li>
+          <button
+            type="button"
+            className="text-xs underline decoration-dotted underline-offset-2"
+            onClick={() => showAll(!all)}
+          >
+            {all ? "Fewer notes" : `${cautions.length - shown.length} more notes`}
+          </button>
+        </li>
+      )}
     </ul>
   );
 }

@@ -1,16 +1,27 @@
-import { ArrowLeft, ArrowRight, Plus, Trash2 } from "lucide-react";
+import { ArrowLeft, ArrowRight, ClipboardCopy, Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import type { Block, Catalogue, Room } from "../api/client";
-import { ExercisePicker } from "../catalogue/ExercisePicker";
-import { addBlock, freshId, moveBlock, removeBlock, setBlock } from "../design/edits";
+import type { Block } from "../api/client";
+import { useTemplates } from "../api/queries";
+import { copiedBlock, copyBlock } from "../design/clipboard";
+import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../design/edits";
 import type { Draft } from "../design/useDraft";
+import { counted } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
+import { Pick } from "../shared/Pick";
 
-const KINDS: { kind: Block["kind"]; name: string; what: string }[] = [
-  { kind: "circuit", name: "Stations on the clock", what: "everybody moves on the bell" },
-  { kind: "sets", name: "Sets and supersets", what: "groups of exercises at people's own pace" },
-  { kind: "together", name: "All together", what: "warm-up, stretching, cool-down" },
+export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
+  ["warm_up", "warm-up"],
+  ["activation", "activation"],
+  ["stretching", "stretching"],
+  ["rolling", "rolling"],
+  ["strength", "strength"],
+  ["conditioning", "conditioning"],
+  ["finisher", "finisher"],
+  ["talk", "talk"],
+  ["water", "water"],
+  ["tidy_up", "tidy-up"],
+  ["cool_down", "cool-down"],
 ];
 
 type Props = { draft: Draft; selected: number; onSelect: (blockId: string) => void };
@@ -21,6 +32,7 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
   const block = plan.blocks[selected]!;
   const field = (name: string) => `${block.id}-${name}`;
   const last = selected === plan.blocks.length - 1;
+  const [copied, setCopied] = useState("");
 
   return (
     <div
@@ -33,8 +45,16 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
         value={block.name}
         maxLength={120}
         onChange={(event) => {
-          if (event.target.value) edit(setBlock(selected, { name: event.target.value }), field("name"));
+          const name = event.target.value;
+          if (name.trim()) edit(setBlock(selected, { name: name.trimStart() }), field("name"));
         }}
+        onBlur={() => edit(setBlock(selected, { name: block.name.trim() }), field("name"))}
+      />
+      <Pick
+        label="Purpose of the block"
+        value={block.purpose ?? ""}
+        options={[["", "no purpose"], ...PURPOSES.map(([id, name]) => [id, `for ${name}`] as [string, string])]}
+        onChange={(purpose) => edit(setBlock(selected, { purpose: (purpose || null) as Block["purpose"] }))}
       />
       {block.kind === "circuit" && (
         <>
@@ -45,7 +65,9 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
             min={5}
             max={3600}
             step={5}
-            onChange={(work_s) => edit(setBlock(selected, { work_s }), field("work"))}
+            onChange={(work_s) =>
+              edit(setBlock(selected, { work_s, turn_s: fittingTurn(block.turn_s, work_s) }), field("work"))
+            }
           />
           <NumberField
             label="Change"
@@ -74,6 +96,56 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
               onChange={(round_rest_s) => edit(setBlock(selected, { round_rest_s }), field("rest"))}
             />
           )}
+          <Pick
+            label="Partners"
+            value={String(block.turn_s ?? "")}
+            options={[
+              ["", "alone"],
+              ...turnsOf(block.work_s).map((turn) => [String(turn), `you go, I go: ${turn} s`] as [string, string]),
+            ]}
+            onChange={(turn) => edit(setBlock(selected, { turn_s: turn ? Number(turn) : null }))}
+          />
+        </>
+      )}
+      {block.kind === "sets" && (
+        <>
+          <Pick
+            label="How rounds run"
+            value={block.rounds_run}
+            options={[
+              ["back_and_forth", "back and forth"],
+              ["whole_circuit", "whole circuit, then again"],
+            ]}
+            onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
+          />
+          <Pick
+            label="Where people begin"
+            value={block.start}
+            options={[
+              ["spread", "each at another group"],
+              ["in_order", "all at the first group"],
+            ]}
+            onChange={(start) => edit(setBlock(selected, { start: start as typeof block.start }))}
+          />
+        </>
+      )}
+      {block.kind === "relay" && (
+        <>
+          <NumberField
+            label="Team of"
+            value={block.team_size}
+            min={2}
+            max={8}
+            onChange={(team_size) => edit(setBlock(selected, { team_size }), field("team"))}
+          />
+          <NumberField
+            label="Tag"
+            unit="s"
+            value={block.change_s}
+            min={0}
+            max={60}
+            onChange={(change_s) => edit(setBlock(selected, { change_s }), field("tag"))}
+          />
         </>
       )}
       {!last && (
@@ -88,6 +160,9 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
         />
       )}
       <span className="ml-auto flex items-center gap-1">
+        <span role="status" className="faint text-xs">
+          {copied}
+        </span>
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
@@ -109,6 +184,31 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
+          aria-label="Duplicate block"
+          title="Duplicate block"
+          onClick={() => {
+            const copy = copyOfBlock(block);
+            edit(insertBlock(copy, selected));
+            onSelect(copy.id);
+          }}
+        >
+          <Copy size={15} aria-hidden />
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
+          aria-label="Copy block for another class"
+          title="Copy block for another class"
+          onClick={() => {
+            copyBlock(block, plan.name);
+            setCopied("Copied: “Block” puts it into any class");
+          }}
+        >
+          <ClipboardCopy size={15} aria-hidden />
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
           aria-label="Remove block"
           disabled={plan.blocks.length === 1}
           onClick={() => {
@@ -123,55 +223,73 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
   );
 }
 
-type AddProps = {
-  draft: Draft;
-  onSelect: (blockId: string) => void;
-  catalogue: Catalogue | undefined;
-  room: Room | undefined;
-};
+/** Turns that divide an interval evenly between two partners. */
+function turnsOf(work: number): number[] {
+  return [5, 10, 15, 20, 30, 45, 60].filter((turn) => work % turn === 0 && (work / turn) % 2 === 0);
+}
 
-/** Adds a block of a kind, beginning with the exercise that is picked first. */
-export function AddBlock({ draft, onSelect, catalogue, room }: AddProps) {
+function fittingTurn(turn: number | null | undefined, work: number): number | null {
+  return turn && turnsOf(work).includes(turn) ? turn : null;
+}
+
+type AddProps = { draft: Draft; selected: number; onSelect: (blockId: string) => void };
+
+/** Adds a block behind the selected one: from a template, or one that was copied from any class. */
+export function AddBlock({ draft, selected, onSelect }: AddProps) {
   const { edit } = draft;
-  const [adding, setAdding] = useState<Block["kind"] | null>(null);
+  const templates = useTemplates();
+  const [copied, setCopied] = useState(copiedBlock);
+  function put(block: Block) {
+    const copy = copyOfBlock(block, freshId());
+    edit(insertBlock(copy, selected));
+    onSelect(copy.id);
+  }
   return (
-    <>
-      <div className="dropdown">
-        <button type="button" tabIndex={0} className="btn btn-xs">
-          <Plus size={14} aria-hidden /> Block
-        </button>
-        <ul
-          tabIndex={-1}
-          className="dropdown-content z-40 mt-1 w-64 rounded border border-base-300 bg-base-100 p-1 shadow"
-        >
-          {KINDS.map((one) => (
-            <li key={one.kind}>
-              <button
-                type="button"
-                className="w-full rounded px-2 py-1.5 text-left hover:bg-base-200"
-                onClick={() => setAdding(one.kind)}
-              >
-                <span className="font-semibold">{one.name}</span>
-                <span className="faint block text-xs">{one.what}</span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </div>
-      {adding && (
-        <ExercisePicker
-          title="First exercise of the new block"
-          catalogue={catalogue}
-          room={room}
-          onClose={() => setAdding(null)}
-          onPick={(exercise) => {
-            const id = freshId();
-            edit(addBlock(adding, exercise, id));
-            onSelect(id);
-            setAdding(null);
-          }}
-        />
-      )}
-    </>
+    <div className="dropdown" onFocus={() => setCopied(copiedBlock())}>
+      <button type="button" tabIndex={0} className="btn btn-xs">
+        <Plus size={14} aria-hidden /> Block
+      </button>
+      <ul
+        tabIndex={-1}
+        data-testid="templates"
+        className="dropdown-content z-40 mt-1 max-h-[28rem] w-80 overflow-y-auto rounded border border-base-300 bg-base-100 p-1 shadow"
+      >
+        {copied && (
+          <Choice
+            name={`Copied: ${copied.block.name}`}
+            what={`from ${copied.from}`}
+            onChoose={() => put(copied.block)}
+          />
+        )}
+        {templates.isError && <li className="p-2 text-sm">The templates cannot be read: {templates.error.message}</li>}
+        {templates.isPending && <li className="p-2 text-sm">Opening the templates …</li>}
+        {templates.data?.map((one) => (
+          <Choice
+            key={one.id}
+            name={one.name}
+            what={`${one.what} · ${counted(one.lines.length - 1, "line")}`}
+            onChoose={() => put(one.block)}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Choice({ name, what, onChoose }: { name: string; what: string; onChoose: () => void }) {
+  return (
+    <li>
+      <button
+        type="button"
+        className="w-full rounded px-2 py-1 text-left hover:bg-base-200"
+        onClick={(event) => {
+          event.currentTarget.blur();
+          onChoose();
+        }}
+      >
+        <span className="font-semibold">{name}</span>
+        <span className="faint block text-xs">{what}</span>
+      </button>
+    </li>
   );
 }

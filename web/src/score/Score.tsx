@@ -1,6 +1,8 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 
 import type { Catalogue, Forecast, PersonForecast, Room } from "../api/client";
+import { placeOf } from "../design/edits";
+import { SlotBar } from "../design/SlotBar";
 import type { Draft } from "../design/useDraft";
 import { clock } from "../shared/format";
 import { secondAt, ticks, x, type Axis, type Drag } from "./axis";
@@ -20,6 +22,8 @@ type Props = {
   second: number;
   onScrub: (second: number) => void;
   person: PersonForecast | null;
+  slot: string | null;
+  onSlot: (id: string | null) => void;
 };
 
 /** The class score: planks, staves, hearts and energy on one time axis, with one scrub line through all of them. */
@@ -73,6 +77,7 @@ export function Score(props: Props) {
     };
   }, [axis, length, onScrub]);
 
+  const place = props.slot ? placeOf(draft.plan, props.slot) : null;
   const slotEnd = x(axis, forecast.slot_s);
   const line = x(axis, second);
   // the words of the slot's end stand on the roomier side of its line, and hide the minutes they would cover
@@ -94,13 +99,27 @@ export function Score(props: Props) {
               </button>
             ))}
           </span>
-          <AddBlock draft={draft} onSelect={onSelect} catalogue={props.catalogue} room={props.room} />
+          <AddBlock draft={draft} selected={selected} onSelect={onSelect} />
         </div>
         <div ref={chart}>
           {width > 0 && <Planks axis={axis} forecast={forecast} selected={selected} onSelect={onSelect} />}
         </div>
       </div>
-      <BlockBar draft={draft} selected={selected} onSelect={onSelect} />
+      <div className="held-at-top">
+        <BlockBar draft={draft} selected={selected} onSelect={onSelect} />
+        {place && place.block === selected && (
+          <SlotBar
+            key={props.slot}
+            draft={draft}
+            place={place}
+            id={props.slot!}
+            forecast={forecast}
+            catalogue={props.catalogue}
+            room={props.room}
+            onSlot={props.onSlot}
+          />
+        )}
+      </div>
       {width > 0 && (
         <div className="relative">
           <div className="grid score-columns">

@@ -1,66 +1,53 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { GripVertical, X } from "lucide-react";
+import { GripVertical } from "lucide-react";
+import { memo } from "react";
 
-import type { Caution, Exercise, Load } from "../api/client";
-import { canRemove, moveSlot, removeSlot, setSlot, slotsAt, type Place } from "../design/edits";
-import type { Draft } from "../design/useDraft";
-import { NumberField } from "../shared/NumberField";
+import type { Caution } from "../api/client";
 
 const SIGNS = { clash: "✕", caution: "▲", note: "●" };
 
 type Props = {
-  draft: Draft;
-  place: Place;
   id: string;
   order: string;
-  exercise: Exercise | undefined;
+  name: string;
+  exercise: string;
+  /** the dose as it is written, without the name */
+  dose: string;
   caution: Caution | undefined;
-  onPick: () => void;
-  onMoved: () => void;
+  chosen: boolean;
+  onChoose: (id: string) => void;
+  /** by one place up or down; true when it moved */
+  onStep: (id: string, by: 1 | -1) => void;
+  onRemove: (id: string) => void;
+  onDuplicate: (id: string) => void;
 };
 
-/** A slot at the left of its stave: drag or arrow keys move it, its name changes the exercise, its figures its dose. */
-export function SlotRow({ draft, place, id, order, exercise, caution, onPick, onMoved }: Props) {
-  const { plan, edit } = draft;
+/** A slot at the left of its stave: its name opens it, drag or arrow keys move it, Delete takes it out. */
+export const SlotRow = memo(function SlotRow(props: Props) {
+  const { id, order, name, exercise, dose, caution, chosen, onChoose, onStep, onRemove, onDuplicate } = props;
   const { setNodeRef, setActivatorNodeRef, listeners, transform, transition, isDragging } = useSortable({ id });
-  const slots = slotsAt(plan, place.block, place.group);
-  const slot = slots[place.index] as {
-    exercise: string;
-    reps?: number | null;
-    seconds?: number | null;
-    load?: Load | null;
-    sides?: string | null;
-  };
-  const name = exercise?.name ?? slot.exercise;
-  const share = slot.load?.share_of_best;
-  const eachSide = exercise?.sides === "one_sided" && slot.reps != null && slot.sides !== "in_all";
-
-  function move(to: number) {
-    if (to < 0 || to >= slots.length) return;
-    edit(moveSlot(place, to));
-    onMoved();
-  }
   return (
     <div
       ref={setNodeRef}
       style={{ transform: CSS.Translate.toString(transform), transition, zIndex: isDragging ? 20 : undefined }}
-      className={`group relative flex h-6 items-center gap-0.5 ${isDragging ? "rounded bg-base-200 shadow" : ""}`}
+      className={`relative flex h-6 items-center gap-0.5 rounded ${
+        isDragging ? "bg-base-200 shadow" : chosen ? "bg-base-200 shadow-[inset_3px_0_0_var(--color-base-content)]" : ""
+      }`}
       data-testid="slot"
-      data-exercise={slot.exercise}
+      data-exercise={exercise}
     >
       <button
         type="button"
         {...listeners}
         ref={setActivatorNodeRef}
         data-handle={id}
-        aria-label={`Move ${name}, place ${place.index + 1} of ${slots.length}: arrow keys or drag`}
+        aria-label={`Move ${name}: arrow keys or drag`}
         className="faint flex h-6 w-5 shrink-0 cursor-grab touch-none items-center justify-center rounded"
         onKeyDown={(event) => {
-          const by = { ArrowUp: -1, ArrowDown: 1 }[event.key];
-          if (!by) return;
+          if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
           event.preventDefault();
-          move(place.index + by);
+          onStep(id, event.key === "ArrowUp" ? -1 : 1);
         }}
       >
         <GripVertical size={14} aria-hidden />
@@ -68,64 +55,29 @@ export function SlotRow({ draft, place, id, order, exercise, caution, onPick, on
       <span className="faint hidden w-5 shrink-0 text-xs sm:inline">{order}</span>
       <button
         type="button"
-        className="hand h-6 min-w-0 grow truncate rounded px-0.5 text-left hover:bg-base-200"
-        title={`${name}: change the exercise`}
-        onClick={onPick}
+        className="flex h-6 min-w-0 grow items-center gap-1.5 rounded px-0.5 text-left hover:bg-base-200"
+        title={`${name} ${dose}`}
+        aria-pressed={chosen}
+        data-slot={id}
+        onClick={() => onChoose(id)}
+        onKeyDown={(event) => {
+          if (event.key === "Delete") onRemove(id);
+          else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "d") {
+            event.preventDefault();
+            onDuplicate(id);
+          }
+        }}
       >
-        {caution && (
-          <strong className="text-accent" title={`${caution.message}. Safer: ${caution.safer}.`}>
-            {SIGNS[caution.severity]}
-            <span className="sr-only"> {caution.message}. </span>{" "}
-          </strong>
-        )}
-        {name}
-      </button>
-      <span className="hidden items-center gap-0.5 sm:flex">
-        {slot.reps != null && (
-          <NumberField
-            bare
-            label={`${name}: repetitions${eachSide ? " each side" : ""}`}
-            unit={eachSide ? "/side" : "reps"}
-            value={slot.reps}
-            min={1}
-            max={200}
-            onChange={(reps) => edit(setSlot(place, { reps }), `${id}-reps`)}
-          />
-        )}
-        {slot.seconds != null && (
-          <NumberField
-            bare
-            label={`${name}: seconds`}
-            unit="s"
-            step={5}
-            value={slot.seconds}
-            min={5}
-            max={3600}
-            onChange={(seconds) => edit(setSlot(place, { seconds }), `${id}-seconds`)}
-          />
-        )}
-        {share != null && (
-          <NumberField
-            bare
-            label={`${name}: load in percent of best`}
-            unit="%"
-            step={5}
-            value={Math.round(share * 100)}
-            min={5}
-            max={120}
-            onChange={(percent) => edit(setSlot(place, { load: { share_of_best: percent / 100 } }), `${id}-load`)}
-          />
-        )}
-      </span>
-      <button
-        type="button"
-        className="faint flex h-6 w-6 shrink-0 items-center justify-center rounded hover:text-error disabled:invisible"
-        aria-label={`Remove ${name}`}
-        disabled={!canRemove(plan, place)}
-        onClick={() => edit(removeSlot(place))}
-      >
-        <X size={14} aria-hidden />
+        <span className="hand min-w-0 shrink truncate" style={{ flexBasis: "auto" }}>
+          {caution && (
+            <strong className="text-accent">
+              {SIGNS[caution.severity]} <span className="sr-only">{caution.message} </span>
+            </strong>
+          )}
+          {name}
+        </span>{" "}
+        <span className="faint hidden min-w-12 shrink grow truncate text-right text-xs sm:inline">{dose}</span>
       </button>
     </div>
   );
-}
+});

@@ -1,11 +1,24 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { Plus } from "lucide-react";
-import { Fragment, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { Fragment, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 
 import type { Catalogue, Exercise, Forecast, PersonForecast, Room } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
-import { addGroup, addSlot, changeExercise, moveSlot, setGroup, type Place } from "../design/edits";
+import {
+  addGroup,
+  addSlot,
+  duplicateSlot,
+  freshId,
+  moveGroup,
+  moveSlot,
+  placeOf,
+  removeSlot,
+  roundsOf,
+  setRoundRest,
+  setRounds,
+  slotsAt,
+} from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { NumberField } from "../shared/NumberField";
 import type { Axis, Drag } from "./axis";
@@ -22,10 +35,12 @@ type Props = {
   person: PersonForecast | null;
   axis: Axis;
   drag: Drag;
+  slot: string | null;
+  onSlot: (id: string | null) => void;
 };
-type Picking = { place: Place } | { addTo: number } | { newGroup: true };
+type Picking = { addTo: number } | { newGroup: true };
 
-const ADDS = { sets: "Group", circuit: "Station", together: "Exercise" };
+const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
 const SCHEMES = ["", "straight sets", "superset", "tri-set"];
 
 /** The letter of a group, as in a notebook. */
@@ -33,15 +48,30 @@ function letter(group: number): string {
   return String.fromCharCode(65 + group);
 }
 
-/** One stave a slot of the selected block, edited in place at its left; below them the other machines of the class. */
-export function Staves({ draft, forecast, catalogue, room, selected, person, axis, drag }: Props) {
+/** One stave a slot of the selected block, opened at its left; below them the other machines of the class. */
+export function Staves({
+  draft,
+  forecast,
+  catalogue,
+  room,
+  selected,
+  person,
+  axis,
+  drag,
+  slot: chosen,
+  onSlot,
+}: Props) {
   const { plan, edit } = draft;
   const block = plan.blocks[selected]!;
   const [picking, setPicking] = useState<Picking | null>(null);
-  const moved = useRef<string | null>(null);
   const frame = useRef<HTMLDivElement>(null);
+  const moved = useRef<string | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
-  const exercises = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one])), [catalogue]);
+  const names = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one.name])), [catalogue]);
+  const doses = useMemo(
+    () => new Map(forecast.slots.map((one) => [one.id, one.line.slice(one.name.length).replace(/^,? ?/, "")])),
+    [forecast],
+  );
   const staves = useMemo(
     () => stavesOf(forecast, block.id, { from: axis.from, to: axis.to }),
     [forecast, block.id, axis.from, axis.to],
@@ -54,6 +84,47 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
     moved.current = null;
   }, [plan]);
 
+  // a slot that is opened or added comes into sight
+  useEffect(() => {
+    if (chosen) frame.current?.querySelector(`[data-slot="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [chosen]);
+
+  const step = useCallback(
+    (id: string, by: 1 | -1) => {
+      moved.current = id;
+      edit((now) => {
+        const place = placeOf(now, id);
+        if (!place) return now;
+        const slots = slotsAt(now, place.block, place.group);
+        if (slots.length === 1) return moveGroup(place.block, place.group, place.group + by)(now);
+        return moveSlot(place, place.index + by)(now);
+      });
+    },
+    [edit],
+  );
+  const remove = useCallback(
+    (id: string) => {
+      onSlot(null);
+      edit((now) => {
+        const place = placeOf(now, id);
+        return place ? removeSlot(place)(now) : now;
+      });
+    },
+    [edit, onSlot],
+  );
+  const duplicate = useCallback(
+    (id: string) => {
+      const copy = freshId();
+      const group = freshId();
+      edit((now) => {
+        const place = placeOf(now, id);
+        return place ? duplicateSlot(place, copy, group)(now) : now;
+      });
+      onSlot(copy);
+    },
+    [edit, onSlot],
+  );
+
   // the cautions come with the gravest first
   const cautionOf = (slot: string) =>
     forecast.cautions.find((one) => one.severity !== "note" && one.slots.includes(slot));
@@ -63,17 +134,19 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
 
   function pick(exercise: Exercise) {
     if (!picking) return;
-    if ("place" in picking) edit(changeExercise(picking.place, exercise));
-    else if ("newGroup" in picking) edit(addGroup(selected, exercise));
-    else edit(addSlot(selected, picking.addTo, exercise));
+    const id = freshId();
+    if ("newGroup" in picking) edit(addGroup(selected, exercise, id));
+    else edit(addSlot(selected, picking.addTo, exercise, id));
+    onSlot(id);
     setPicking(null);
   }
   function dropped(event: DragEndEvent) {
     const from = slots.find((slot) => slot.id === event.active.id);
     const to = slots.find((slot) => slot.id === event.over?.id);
-    if (from && to && from.group === to.group && from.index !== to.index) {
+    if (!from || !to || from === to) return;
+    if (from.group === to.group) {
       edit(moveSlot({ block: selected, group: from.group, index: from.index }, to.index));
-    }
+    } else edit(moveGroup(selected, from.group, to.group));
   }
   return (
     <div ref={frame} data-testid="staves">
@@ -87,49 +160,20 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
         <SortableContext items={slots.map((slot) => slot.id)} strategy={verticalListSortingStrategy}>
           {slots.map((slot, order) => {
-            const place = { block: selected, group: slot.group, index: slot.index };
             const group = block.kind === "sets" ? block.groups[slot.group]! : null;
             const stave = staves.get(slot.id);
             return (
               <Fragment key={slot.id}>
-                {group && slot.index === 0 && (
-                  <Row
+                {group && group.slots.length > 1 && slot.index === 0 && (
+                  <GroupHead
                     axis={axis}
-                    height={26}
-                    gutter={
-                      <span className="flex items-center gap-1.5 text-xs">
-                        <strong className="hand">{letter(slot.group)}</strong>
-                        <span className="grow">{SCHEMES[group.slots.length] ?? "giant set"}</span>
-                        <button
-                          type="button"
-                          className="flex h-6 items-center rounded px-1 hover:bg-base-200"
-                          aria-label={`Add an exercise to group ${letter(slot.group)}`}
-                          onClick={() => setPicking({ addTo: slot.group })}
-                        >
-                          <Plus size={13} aria-hidden />
-                        </button>
-                        <NumberField
-                          bare
-                          label={`Group ${letter(slot.group)}: rounds`}
-                          unit="×"
-                          value={group.rounds}
-                          min={1}
-                          max={20}
-                          onChange={(rounds) => edit(setGroup(selected, slot.group, { rounds }), `${group.id}-rounds`)}
-                        />
-                        <NumberField
-                          bare
-                          label={`Group ${letter(slot.group)}: rest after the round`}
-                          unit="s rest"
-                          wide
-                          step={15}
-                          value={group.rest_s}
-                          min={0}
-                          max={1800}
-                          onChange={(rest_s) => edit(setGroup(selected, slot.group, { rest_s }), `${group.id}-rest`)}
-                        />
-                      </span>
-                    }
+                    letter={letter(slot.group)}
+                    scheme={SCHEMES[group.slots.length] ?? "giant set"}
+                    rounds={roundsOf(group)}
+                    rest={restOf(group)}
+                    onAdd={() => setPicking({ addTo: slot.group })}
+                    onRounds={(rounds) => edit(setRounds(selected, slot.group, rounds), `${group.id}-rounds`)}
+                    onRest={(rest_s) => edit(setRoundRest(selected, slot.group, rest_s), `${group.id}-rest`)}
                   />
                 )}
                 <Row
@@ -137,16 +181,23 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
                   height={heightOf(stave)}
                   gutter={
                     <SlotRow
-                      draft={draft}
-                      place={place}
                       id={slot.id}
-                      order={block.kind === "sets" ? `${letter(slot.group)}${slot.index + 1}` : String(order + 1)}
-                      exercise={exercises.get(slot.exercise)}
+                      order={
+                        group
+                          ? group.slots.length > 1
+                            ? `${letter(slot.group)}${slot.index + 1}`
+                            : letter(slot.group)
+                          : String(order + 1)
+                      }
+                      name={names.get(slot.exercise) ?? slot.exercise}
+                      exercise={slot.exercise}
+                      dose={doses.get(slot.id) ?? ""}
                       caution={cautionOf(slot.id)}
-                      onPick={() => setPicking({ place })}
-                      onMoved={() => {
-                        moved.current = slot.id;
-                      }}
+                      chosen={chosen === slot.id}
+                      onChoose={onSlot}
+                      onStep={step}
+                      onRemove={remove}
+                      onDuplicate={duplicate}
                     />
                   }
                 >
@@ -173,19 +224,79 @@ export function Staves({ draft, forecast, catalogue, room, selected, person, axi
       ))}
       {picking && (
         <ExercisePicker
-          title={"place" in picking ? "Another exercise here" : "Which exercise?"}
+          title="Which exercise?"
           catalogue={catalogue}
           room={room}
           onPick={pick}
           onClose={() => setPicking(null)}
-          current={
-            "place" in picking
-              ? slots.find((slot) => slot.group === picking.place.group && slot.index === picking.place.index)?.exercise
-              : undefined
-          }
         />
       )}
     </div>
+  );
+}
+
+/** The rest after a round, where it is the same after each. */
+function restOf(group: { slots: { sets: { rest_s: number }[] }[] }): number | null {
+  const rests = group.slots.at(-1)!.sets.map((run) => run.rest_s);
+  return rests.every((one) => one === rests[0]) ? rests[0]! : null;
+}
+
+type HeadProps = {
+  axis: Axis;
+  letter: string;
+  scheme: string;
+  rounds: number;
+  rest: number | null;
+  onAdd: () => void;
+  onRounds: (rounds: number) => void;
+  onRest: (rest: number) => void;
+};
+
+/** What holds for all exercises of a superset: its rounds and the rest after each. */
+function GroupHead({ axis, letter, scheme, rounds, rest, onAdd, onRounds, onRest }: HeadProps) {
+  return (
+    <Row
+      axis={axis}
+      height={26}
+      gutter={
+        <span className="flex items-center gap-1.5 text-xs">
+          <strong className="hand">{letter}</strong>
+          <span className="grow">{scheme}</span>
+          <button
+            type="button"
+            className="flex h-6 items-center rounded px-1 hover:bg-base-200"
+            aria-label={`Add an exercise to group ${letter}`}
+            onClick={onAdd}
+          >
+            <Plus size={13} aria-hidden />
+          </button>
+          <NumberField
+            bare
+            label={`Group ${letter}: rounds`}
+            unit="×"
+            value={rounds}
+            min={1}
+            max={20}
+            onChange={onRounds}
+          />
+          {rest === null ? (
+            <span className="faint w-[4.4rem] text-right">rests differ</span>
+          ) : (
+            <NumberField
+              bare
+              label={`Group ${letter}: rest after the round`}
+              unit="s rest"
+              wide
+              step={15}
+              value={rest}
+              min={0}
+              max={1800}
+              onChange={onRest}
+            />
+          )}
+        </span>
+      }
+    />
   );
 }
 

@@ -35,13 +35,18 @@ const WHOLE = { from: -Infinity, to: Infinity };
 
 /** The slots of a block in the order they are listed, with the group each belongs to. */
 export function listed(block: Block): { id: string; exercise: string; group: number; index: number }[] {
-  const list =
-    block.kind === "circuit"
-      ? block.stations.map((slot, index) => ({ slot, group: -1, index }))
-      : block.kind === "together"
-        ? block.slots.map((slot, index) => ({ slot, group: -1, index }))
-        : block.groups.flatMap((group, at) => group.slots.map((slot, index) => ({ slot, group: at, index })));
-  return list.map(({ slot, group, index }) => ({ id: slot.id ?? "", exercise: slot.exercise, group, index }));
+  const named = (slots: { id: string; exercise: string }[], group: number) =>
+    slots.map((slot, index) => ({ id: slot.id, exercise: slot.exercise, group, index }));
+  switch (block.kind) {
+    case "circuit":
+      return named(block.stations, -1);
+    case "together":
+      return named(block.slots, -1);
+    case "relay":
+      return named(block.legs, -1);
+    case "sets":
+      return block.groups.flatMap((group, at) => named(group.slots, at));
+  }
 }
 
 /**
@@ -84,15 +89,12 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
   forecast.slots.forEach((slot, index) => {
     if (!together(index)) return;
     const first = forecast.people[0]!;
-    const at = first.path.slot.findIndex((one, step) => one === index && first.path.doing[step] === DOING.work);
-    if (at < 0) return;
-    if (!seen(first.path.start_s[at]!, endOf(first, at, forecast))) return;
     const label = `all ${forecast.people.length}: ${slot.name.toLowerCase()}`;
     const place = where.get(index)!;
-    stave(place.stave, place.label).choruses.push({
-      start: first.path.start_s[at]!,
-      end: endOf(first, at, forecast),
-      label,
+    first.path.slot.forEach((one, step) => {
+      if (one !== index || first.path.doing[step] !== DOING.work) return;
+      const [start, end] = [first.path.start_s[step]!, endOf(first, step, forecast)];
+      if (seen(start, end)) stave(place.stave, place.label).choruses.push({ start, end, label });
     });
   });
 

@@ -7,11 +7,13 @@ export function Dialog({
   onClose,
   children,
   wide,
+  huge,
 }: {
   title: string;
   onClose: () => void;
   children: ReactNode;
   wide?: boolean;
+  huge?: boolean;
 }) {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => {
@@ -23,7 +25,7 @@ export function Dialog({
     <dialog
       ref={ref}
       className={`m-auto w-[calc(100%-2rem)] rounded-(--radius-box) border border-base-300 bg-base-100 p-0 text-base-content backdrop:bg-black/50 ${
-        wide ? "max-w-3xl" : "max-w-lg"
+        huge ? "max-w-6xl" : wide ? "max-w-3xl" : "max-w-lg"
       }`}
       aria-label={title}
       onCancel={(event) => {

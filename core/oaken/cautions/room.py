@@ -1,7 +1,4 @@
-"""What can go wrong in a planned class, with the reason and a safer choice.
-
-Cautions inform; they never clear anybody to train. Stop signs, local rules and licensed practice come first.
-"""
+"""What can go wrong between a plan and its room: missing places, short changes, waits, breathers."""
 
 from __future__ import annotations
 
@@ -9,52 +6,32 @@ from collections import Counter
 from itertools import pairwise
 
 from oaken.catalogue import Catalogue, Exercise
+from oaken.changes import SetChange, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan
-from oaken.report import Caution, PersonForecast
+from oaken.report import Caution, Fix
 from oaken.room import Room
 from oaken.timeline import Doing, Timeline
 
-LONG_NEAR_MAXIMAL_MIN = 5.0
 LONG_WAIT_S = 60.0
 
-STOP_SIGNS = (
-    "Stop at chest discomfort, dizziness, faintness, unusual breathlessness or sharp pain. "
-    "These figures are estimates for planning and clear nobody to train: house rules and medical advice come first."
-)
 
-
-def cautions_of(
-    plan: ClassPlan,
-    room: Room,
-    catalogue: Catalogue,
-    timeline: Timeline,
-    forecasts: list[PersonForecast],
-    unknown_loads: list[set[str]],
-) -> list[Caution]:
-    """Every caution of the class, clashes first."""
-    found = [
+def room_cautions(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: Timeline) -> list[Caution]:
+    """Every caution that comes from the room."""
+    return [
         *_missing_places(room, catalogue, timeline, plan),
         *_short_changes(plan, room, catalogue, timeline),
         *_waits(timeline),
         *_breathers(plan, timeline),
-        *_long_near_maximal(forecasts),
-        *_medication(forecasts),
-        *_unknown_loads(unknown_loads, catalogue),
     ]
-    order = {"clash": 0, "caution": 1, "note": 2}
-    return sorted(found, key=lambda caution: order[caution.severity])
 
 
-def substitutes(exercise: Exercise, room: Room, catalogue: Catalogue) -> list[Exercise]:
+def working_substitutes(exercise: Exercise, room: Room, catalogue: Catalogue) -> list[Exercise]:
     """Exercises of the same movement pattern on other equipment that works in this room, shared muscles first."""
-    options = [
+    return [
         other
-        for other in catalogue.exercises.values()
-        if other.pattern == exercise.pattern
-        and other.equipment != exercise.equipment
-        and (other.equipment == "none" or room.working(other.equipment))
+        for other in catalogue.substitutes(exercise)
+        if other.equipment != exercise.equipment and (other.equipment == "none" or room.working(other.equipment))
     ]
-    return sorted(options, key=lambda other: -len(set(other.prime) & set(exercise.prime)))
 
 
 def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: ClassPlan) -> list[Caution]:
@@ -67,7 +44,7 @@ def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: 
             continue
         name = catalogue.equipment[kind].name.lower()
         working = len(room.working(kind))
-        others = substitutes(slot.exercise, room, catalogue)[:2]
+        others = working_substitutes(slot.exercise, room, catalogue)[:2]
         if together and working:
             message = f"{slot.exercise.name}: {crowd} people together, but only {working} places ({name})"
         elif working:
@@ -77,8 +54,14 @@ def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: 
         else:
             message = f"{slot.exercise.name}: there is no {name} in {room.name}"
         safer = f"use {' or '.join(other.name.lower() for other in others)}" if others else "choose another exercise"
+        fix = None
+        if others:
+            swap = SwapExercise(slot=slot.id, exercise=others[0].id)
+            fix = Fix(label=f"Use {others[0].name.lower()}", change=swap)
         found.append(
-            Caution(severity="clash", block=slot.block, slots=[slot.id], people=[], message=message, safer=safer)
+            Caution(
+                severity="clash", block=slot.block, slots=[slot.id], people=[], message=message, safer=safer, fix=fix
+            )
         )
     return found
 
@@ -99,6 +82,7 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
         if short:
             worst = max(short, key=lambda slot: short[slot])
             name = next(slot.exercise.name for slot in timeline.slots if slot.id == worst)
+            enough = -(-int(short[worst] + 0.999) // 5) * 5
             found.append(
                 Caution(
                     severity="caution",
@@ -107,7 +91,8 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
                     people=[],
                     message=f"{block.change_s} s are short to walk and set up: {name.lower()} takes about "
                     f"{short[worst]:.0f} s" + (f", {len(short) - 1} more are tight" if len(short) > 1 else ""),
-                    safer=f"change of {-(-int(short[worst] + 0.999) // 5) * 5} s, or seats set before the block",
+                    safer=f"change of {enough} s, or seats set before the block",
+                    fix=Fix(label=f"Change of {enough} s", change=SetChange(block=block.id, change_s=enough)),
                 )
             )
     return found
@@ -155,56 +140,4 @@ def _breathers(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
         )
         for index, span in enumerate(timeline.blocks)
         if span.breathers and isinstance(plan.blocks[index], CircuitBlock)
-    ]
-
-
-def _long_near_maximal(forecasts: list[PersonForecast]) -> list[Caution]:
-    long = [
-        person for person in forecasts if person.heart_applies and person.minutes_by_class[4] > LONG_NEAR_MAXIMAL_MIN
-    ]
-    if not long:
-        return []
-    longest = max(person.minutes_by_class[4] for person in long)
-    return [
-        Caution(
-            severity="caution",
-            block=-1,
-            slots=[],
-            people=[person.number for person in long],
-            message=f"near-maximal heart rate for up to {longest:.0f} min",
-            safer="longer rests or a lighter load for them",
-        )
-    ]
-
-
-def _medication(forecasts: list[PersonForecast]) -> list[Caution]:
-    numbers = [person.number for person in forecasts if not person.heart_applies]
-    if not numbers:
-        return []
-    return [
-        Caution(
-            severity="caution",
-            block=-1,
-            slots=[],
-            people=numbers,
-            message="heart medication: heart-rate figures do not apply",
-            safer="guide by perceived effort, and by what their doctor said",
-        )
-    ]
-
-
-def _unknown_loads(unknown: list[set[str]], catalogue: Catalogue) -> list[Caution]:
-    exercises = sorted(set().union(*unknown))
-    if not exercises:
-        return []
-    names = ", ".join(catalogue.exercises[exercise].name.lower() for exercise in exercises)
-    return [
-        Caution(
-            severity="note",
-            block=-1,
-            slots=[],
-            people=[number for number, missing in enumerate(unknown, 1) if missing],
-            message=f"no best known for {names}: their load is not in the volume load",
-            safer="enter a best, or a load in kilograms",
-        )
     ]

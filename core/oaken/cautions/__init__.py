@@ -1,0 +1,43 @@
+"""What can go wrong in a planned class, with the reason and a safer choice.
+
+Cautions inform; they never clear anybody to train. Stop signs, local rules and licensed practice come first.
+"""
+
+from __future__ import annotations
+
+from oaken.catalogue import Catalogue
+from oaken.cautions.dose import dose_cautions
+from oaken.cautions.order import order_cautions
+from oaken.cautions.people import people_cautions
+from oaken.cautions.room import room_cautions
+from oaken.cautions.walk import Work, works_of
+from oaken.plan import ClassPlan
+from oaken.report import Caution, PersonForecast
+from oaken.room import Room
+from oaken.timeline import Timeline
+
+__all__ = ["STOP_SIGNS", "Work", "cautions_of", "works_of"]
+
+STOP_SIGNS = (
+    "Stop at chest discomfort, dizziness, faintness, unusual breathlessness or sharp pain. "
+    "These figures are estimates for planning and clear nobody to train: house rules and medical advice come first."
+)
+
+
+def cautions_of(
+    plan: ClassPlan,
+    room: Room,
+    catalogue: Catalogue,
+    timeline: Timeline,
+    forecasts: list[PersonForecast],
+    unknown_loads: list[set[str]],
+) -> list[Caution]:
+    """Every caution of the class, clashes first."""
+    found = [
+        *room_cautions(plan, room, catalogue, timeline),
+        *order_cautions(plan, room, catalogue),
+        *dose_cautions(plan, catalogue),
+        *people_cautions(forecasts, unknown_loads, catalogue),
+    ]
+    order = {"clash": 0, "caution": 1, "note": 2}
+    return sorted(found, key=lambda caution: order[caution.severity])

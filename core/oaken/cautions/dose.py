@@ -1,0 +1,137 @@
+"""Advice on load, repetitions, rest and drop sets (common practice, no source, unless a table is named)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from oaken.catalogue import Catalogue
+from oaken.cautions.walk import Work, works_of
+from oaken.changes import DropsOnLastOnly, SetLoad, SetRest, has_drops
+from oaken.physiology.metabolic import doubling_grade, out_of_range
+from oaken.plan import ClassPlan, Slot, Station, TogetherBlock
+from oaken.prescription import Manner, Segment, SetRun
+from oaken.report import Caution, Fix
+from oaken.strength import most_reps, share_for
+from oaken.timeline.bouts import set_equation
+
+WARM_UP_SHARE = 0.40
+HEAVY_SHARE, HEAVY_REST_S = 0.80, 60
+MACHINES_ALLOWANCE = 3
+"""Machines and single joints allow more repetitions at the same share than the table says."""
+
+
+def dose_cautions(plan: ClassPlan, catalogue: Catalogue) -> list[Caution]:
+    """Everything that asks too much of one slot, or of all together."""
+    found = list(_drops_everywhere(plan, catalogue))
+    for work in works_of(plan, catalogue):
+        found += [*_too_many_reps(work), *_tiring_warm_up(plan, work), *_short_rest(plan, work), *_settings(work)]
+    return found
+
+
+def _drops_everywhere(plan: ClassPlan, catalogue: Catalogue) -> Iterator[Caution]:
+    loaded = [part for part in plan.parts() if isinstance(part, Slot) and catalogue.exercises[part.exercise].takes_load]
+    dropping = [slot for slot in loaded if has_drops(slot)]
+    if len(dropping) >= 2 and len(dropping) * 10 > len(loaded) * 7:
+        yield Caution(
+            severity="caution",
+            block=-1,
+            slots=[slot.id for slot in dropping],
+            people=[],
+            message=f"drop sets on {len(dropping)} of {len(loaded)} loaded exercises",
+            safer="on the last set of the last one; never on every exercise in a hot room",
+            fix=Fix(label="Drop sets on the last one only", change=DropsOnLastOnly()),
+        )
+
+
+def _segments(work: Work) -> list[tuple[SetRun | None, Segment]]:
+    if isinstance(work.part, Slot):
+        return [(run, segment) for run in work.part.sets for segment in run.segments]
+    return []
+
+
+def _too_many_reps(work: Work) -> Iterator[Caution]:
+    for _, segment in _segments(work):
+        share = segment.load.share_of_best if segment.load else None
+        if share is None or segment.reps is None or not work.exercise.takes_load:
+            continue
+        allowed = most_reps(share) + (MACHINES_ALLOWANCE if not {"free_bar"} & set(work.exercise.tags) else 0)
+        if segment.reps > allowed + (1 if segment.to_failure else 0):
+            fitting = int(share_for(segment.reps) * 20) / 20
+            yield Caution(
+                severity="caution",
+                block=work.block,
+                slots=[work.id],
+                people=[],
+                message=f"{segment.reps} repetitions at {share * 100:.0f} % of best: about {most_reps(share)} "
+                "are usual",
+                safer=f"about {fitting * 100:.0f} %, or fewer repetitions",
+                fix=Fix(label=f"{fitting * 100:.0f} % of best", change=SetLoad(slot=work.id, share_of_best=fitting)),
+            )
+            return
+
+
+def _tiring_warm_up(plan: ClassPlan, work: Work) -> Iterator[Caution]:
+    if plan.blocks[work.block].purpose not in ("warm_up", "activation"):
+        return
+    heaviest = max(work.shares(), default=0.0)
+    if heaviest > WARM_UP_SHARE:
+        yield Caution(
+            severity="caution",
+            block=work.block,
+            slots=[work.id],
+            people=[],
+            message=f"a warm-up set at {heaviest * 100:.0f} % of best tires",
+            safer="20–30 % of best, 10–15 repetitions",
+            fix=Fix(label="30 % of best", change=SetLoad(slot=work.id, share_of_best=0.3)),
+        )
+
+
+def _short_rest(plan: ClassPlan, work: Work) -> Iterator[Caution]:
+    """Heavy single exercises with hardly any rest; in a superset the partner's work is rest enough."""
+    block = plan.blocks[work.block]
+    groups = getattr(block, "groups", None)
+    if isinstance(block, TogetherBlock) or groups is None or len(groups[work.group].slots) > 1:
+        return
+    assert isinstance(work.part, Slot)
+    rests = [run.rest_s for run in work.part.sets if work.part.rounds > 1]
+    if max(work.shares(), default=0.0) >= HEAVY_SHARE and rests and min(rests) < HEAVY_REST_S:
+        yield Caution(
+            severity="caution",
+            block=work.block,
+            slots=[work.id],
+            people=[],
+            message=f"{min(rests)} s of rest between heavy sets of {work.exercise.name.lower()}",
+            safer="60–120 s, so that load and form hold",
+            fix=Fix(label="90 s of rest", change=SetRest(slot=work.id, rest_s=90)),
+        )
+
+
+def _settings(work: Work) -> Iterator[Caution]:
+    """Machine settings outside their equation's range, and what an incline really does."""
+    manners: list[Manner] = [segment for _, segment in _segments(work)]
+    if isinstance(work.part, Station):
+        manners = [work.part]
+    for manner in manners:
+        equation = set_equation(manner, work.exercise)
+        if equation is None:
+            continue
+        words = out_of_range(equation)
+        if words:
+            yield Caution(severity="note", block=work.block, slots=[work.id], people=[],
+                          message=f"the energy equation was not made for this: {words}",
+                          safer="read its energy as a rough value")  # fmt: skip
+            return
+        if equation.kind == "walk" and equation.grade > 0:
+            speed = equation.speed_m_per_min
+            doubling = doubling_grade(speed)
+            yield Caution(
+                severity="note",
+                block=work.block,
+                slots=[work.id],
+                people=[],
+                message=f"an incline doubles the energy of walking at one grade only: at {speed * 0.06:.1f} km/h at "
+                f"{doubling * 100:.1f} %; {equation.grade * 100:.0f} % costs "
+                f"{1 + equation.grade / doubling:.2f} times the flat",
+                safer="say the computed figure",
+            )
+            return

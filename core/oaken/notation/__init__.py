@@ -1,0 +1,18 @@
+"""A written notation that reads like a notebook: whole classes and single lines, to text and back."""
+
+from oaken.notation.faults import FaultyText, TextProblem
+from oaken.notation.read import read_class, read_leg, read_slot, read_station
+from oaken.notation.write import head_of, line_of, tempo_words, text_of
+
+__all__ = [
+    "FaultyText",
+    "TextProblem",
+    "head_of",
+    "line_of",
+    "read_class",
+    "read_leg",
+    "read_slot",
+    "read_station",
+    "tempo_words",
+    "text_of",
+]

@@ -1,0 +1,363 @@
+"""Writes slots, blocks and whole classes as an instructor would in a notebook."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TypeVar
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.plan import Block, CircuitBlock, ClassPlan, Leg, RelayBlock, SetsBlock, Slot, Station, TogetherBlock
+from oaken.prescription import Load, LoadChange, MachineSetting, Manner, Segment, SetRun, Tempo, each_set, merged
+from oaken.prescription.schemes import ramp
+
+MOST_IN_A_LIST = 12
+Value = TypeVar("Value")
+
+
+def number(value: float) -> str:
+    """A number with no more digits than it has."""
+    return f"{value:.2f}".rstrip("0").rstrip(".")
+
+
+def line_of(part: Slot | Station | Leg, catalogue: Catalogue) -> str:
+    """One slot, station or leg as a line."""
+    exercise = catalogue.exercises[part.exercise]
+    name = exercise.name[:1].lower() + exercise.name[1:]
+    match part:
+        case Slot():
+            return _slot_line(part, exercise, name, catalogue)
+        case Station():
+            return ", ".join([f"{name} {_load(part.load)}".strip() if part.load else name, *_manner(part, load=False)])
+        case Leg():
+            turn = " ".join([_measure(part.turn), *_modifiers(part.turn, exercise, _Shared.nothing())])
+            rest = [f"rest {part.rest_s}"] if part.rest_s else []
+            return ", ".join([f"{name} {part.turns} turns of {turn}", *rest])
+
+
+def text_of(plan: ClassPlan, catalogue: Catalogue) -> str:
+    """A whole class as text; reading it gives the same class back."""
+    lines = [f"class {plan.name}", f"slot {plan.slot_min} min"]
+    if plan.starts:
+        lines.append(f"starts {plan.starts}")
+    lines += [f"room {plan.room}", f"people {', '.join(plan.people)}"]
+    if plan.aim != "mixed":
+        lines.append(f"aim {plan.aim}")
+    if plan.level != "standard":
+        lines.append(f"level {plan.level}")
+    lines += [f"choose {question}: {school}" for question, school in sorted(plan.choices.items())]
+    if plan.note:
+        lines += [f"note {line}" if line else "note" for line in plan.note.split("\n")]
+    for block in plan.blocks:
+        lines += ["", head_of(block)]
+        match block:
+            case SetsBlock():
+                for group in block.groups:
+                    lines += [
+                        ("+ " if place else "") + line_of(slot, catalogue) for place, slot in enumerate(group.slots)
+                    ]
+            case CircuitBlock():
+                lines += [line_of(station, catalogue) for station in block.stations]
+            case TogetherBlock():
+                lines += [line_of(slot, catalogue) for slot in block.slots]
+            case RelayBlock():
+                lines += [line_of(leg, catalogue) for leg in block.legs]
+    return "\n".join(lines) + "\n"
+
+
+def head_of(block: Block) -> str:
+    """The line that opens a block."""
+    match block:
+        case CircuitBlock():
+            way = [f"stations {block.work_s}/{block.change_s}", f"{block.rounds} rounds"]
+            if block.round_rest_s is not None:
+                way.append(f"round rest {block.round_rest_s}")
+            if block.turn_s is not None:
+                way.append(f"turn {block.turn_s}")
+        case SetsBlock():
+            way = ["sets"]
+            if block.rounds_run == "whole_circuit":
+                way.append("whole circuit")
+            if block.start == "in_order":
+                way.append("in order")
+        case TogetherBlock():
+            way = ["together"]
+        case RelayBlock():
+            way = [f"relay of {block.team_size}", f"tag {block.change_s}"]
+    if block.purpose:
+        way.append(f"for {block.purpose.replace('_', '-')}")
+    return f"block {block.name}: {', '.join([*way, f'then {block.move_on_s}'])}"
+
+
+# ---- one slot -------------------------------------------------------------------------------------------------
+
+
+class _Shared:
+    """What every segment of a slot has in common and is therefore said once, behind the sets."""
+
+    def __init__(self, slot: Slot, exercise: Exercise) -> None:
+        segments = [segment for run in slot.sets for segment in run.segments]
+        self.sides = _common([segment.sides or _own_side(exercise) for segment in segments])
+        self.load = _common([segment.load for segment in segments if segment.change is None])
+        self.tempo = _common([segment.tempo for segment in segments])
+        self.held_s = _common([segment.held_s for segment in segments])
+        self.partial = _common([segment.partial for segment in segments])
+        self.stance = _common([segment.stance for segment in segments])
+        self.setting = _common([segment.setting for segment in segments])
+        self.pause_s = _common([segment.pause_after_s for run in slot.sets for segment in run.segments[:-1]])
+        self.loads = None if self.load is not None else _loads_by_set(slot.sets)
+
+    @classmethod
+    def nothing(cls) -> _Shared:
+        """Nothing is shared: everything is said where it belongs."""
+        empty = cls.__new__(cls)
+        empty.sides = empty.load = empty.tempo = empty.held_s = empty.partial = None
+        empty.stance = empty.setting = empty.pause_s = empty.loads = None
+        return empty
+
+    def words(self, exercise: Exercise) -> list[str]:
+        """The clauses of what is shared."""
+        said = [_sides(self.sides, exercise)] if self.sides else []
+        if self.load is not None:
+            said.append(_load(self.load))
+        if self.loads is not None:
+            said.append(_load_list(self.loads))
+        common = Manner(
+            tempo=self.tempo,
+            held_s=self.held_s or 0,
+            partial=bool(self.partial),
+            stance=self.stance,
+            setting=self.setting,
+        )
+        said += _manner(common, load=False)
+        if self.pause_s:
+            said.append(f"pause {self.pause_s}")
+        return [word for word in said if word]
+
+
+def _common(values: Sequence[Value | None]) -> Value | None:
+    """The value that all of them have; None when they differ."""
+    return values[0] if values and all(value == values[0] for value in values) else None
+
+
+def _own_side(exercise: Exercise) -> str | None:
+    return "each_side" if exercise.one_sided else None
+
+
+def _loads_by_set(runs: Sequence[SetRun]) -> list[Load] | None:
+    """One load for each set, where all are of one kind and every segment takes its set's load."""
+    loads: list[Load] = []
+    for run in each_set(list(runs)):
+        own = [segment.load for segment in run.segments if segment.change is None]
+        first = run.segments[0].load
+        if first is None or any(load != first for load in own):
+            return None
+        loads.append(first)
+    kinds = {load.load_kg is None for load in loads}
+    return loads if 1 < len(loads) <= MOST_IN_A_LIST and len(kinds) == 1 else None
+
+
+def _slot_line(slot: Slot, exercise: Exercise, name: str, catalogue: Catalogue) -> str:
+    shared = _Shared(slot, exercise)
+    rests, in_runs = _rests(slot.sets, catalogue)
+    dose = None if in_runs else _ramp(slot, exercise, shared)
+    if dose is None:
+        dose = _list(slot, exercise, shared, in_runs) or _runs(slot, exercise, shared, in_runs, catalogue)
+    return ", ".join([f"{name} {dose}", *shared.words(exercise), *rests])
+
+
+def _ramp(slot: Slot, exercise: Exercise, shared: _Shared) -> str | None:
+    """Sets that each add the same to the one before, to a number of sets or until form fails."""
+    first, *others = slot.sets
+    change = others[0].segments[0].change if others else None
+    reps = first.segments[0].reps
+    if change is None or reps is None or first.times != 1 or len(first.segments) > 1 or len(others) > 2:
+        return None
+    sure = 1 + sum(run.times for run in others if not run.if_able)
+    most = slot.rounds
+    load = first.segments[0].load
+    unlike = any(
+        _modifiers(segment.model_copy(update={"change": None}), exercise, shared)
+        for run in slot.sets
+        for segment in run.segments
+    )
+    built = ramp(sure, reps, change, load, most if most > sure else None)
+    bare = [_bare(run) for run in slot.sets]
+    if built != bare or unlike:
+        return None
+    count = str(sure) if most == sure else f"{sure}-{most}"
+    return f"ramp {count} x {reps}, {_change(change)}"
+
+
+def _bare(run: SetRun) -> SetRun:
+    """The run without its rest and without what is said once for the whole slot."""
+    plain = {"sides": None, "tempo": None, "held_s": 0, "partial": False, "stance": None, "setting": None}
+    return run.model_copy(
+        update={
+            "rest_s": 0,
+            "rest_doing": None,
+            "segments": [segment.model_copy(update=plain) for segment in run.segments],
+        }
+    )
+
+
+def _list(slot: Slot, exercise: Exercise, shared: _Shared, in_runs: bool) -> str | None:
+    """`8/6/4/2`: single-segment sets that differ in their count alone."""
+    sets = each_set(slot.sets)
+    segments = [run.segments[0] for run in sets]
+    if in_runs or len(slot.sets) < 2 or len(sets) > MOST_IN_A_LIST:
+        return None
+    if any(len(run.segments) > 1 or run.if_able for run in sets):
+        return None
+    if any(segment.reps_to is not None or _modifiers(segment, exercise, shared) for segment in segments):
+        return None
+    parts = [_measure_parts(segment) for segment in segments]
+    if len({(head, tail) for head, _, tail in parts}) > 1 or len({count for _, count, _ in parts}) == 1:
+        return None
+    head, _, tail = parts[0]
+    return f"{head}{'/'.join(count for _, count, _ in parts)}{tail}"
+
+
+def _runs(slot: Slot, exercise: Exercise, shared: _Shared, in_runs: bool, catalogue: Catalogue) -> str:
+    said = []
+    for run in merged([_as_listed(run, shared, in_runs) for run in slot.sets]):
+        segments = [" ".join([_measure(one), *_modifiers(one, exercise, shared)]) for one in run.segments]
+        whole = " + ".join(segments)
+        if run.times > 1:
+            whole = f"{run.times} x ({whole})" if len(segments) > 1 else f"{run.times} x {whole}"
+        if in_runs and run.rest_s:
+            whole += f" {_rest([run.rest_s], run.rest_doing, catalogue)}"
+        said.append(f"{whole} if able" if run.if_able else whole)
+    return " then ".join(said)
+
+
+def _as_listed(run: SetRun, shared: _Shared, in_runs: bool) -> SetRun:
+    """The run without what a list behind the sets says for each of them, so that sets alike but for that stay one."""
+    update: dict[str, object] = {} if in_runs else {"rest_s": 0, "rest_doing": None}
+    if shared.loads is not None:
+        update["segments"] = [segment.model_copy(update={"load": None}) for segment in run.segments]
+    return run.model_copy(update=update)
+
+
+def _rests(runs: Sequence[SetRun], catalogue: Catalogue) -> tuple[list[str], bool]:
+    """The rests as a clause, or whether they have to be said set by set."""
+    sets = each_set(list(runs))
+    rests = [run.rest_s for run in sets]
+    doing = {run.rest_doing for run in sets}
+    if not any(rests):
+        return [], False
+    while len(rests) > 1 and rests[-1] == rests[-2]:
+        rests.pop()
+    if len(doing) > 1 or len(rests) > MOST_IN_A_LIST:
+        return [], True
+    return [_rest(rests, doing.pop(), catalogue)], False
+
+
+def _rest(rests: Sequence[int], doing: str | None, catalogue: Catalogue) -> str:
+    said = f"rest {'/'.join(map(str, rests))}"
+    return f"{said} doing {catalogue.exercises[doing].name.lower()}" if doing else said
+
+
+# ---- words ----------------------------------------------------------------------------------------------------
+
+
+def _measure(segment: Segment) -> str:
+    return "".join(_measure_parts(segment))
+
+
+def _measure_parts(segment: Segment) -> tuple[str, str, str]:
+    """What stands before the count, the count, and its unit."""
+    head = "max~" if segment.to_failure else ""
+    if segment.reps is not None:
+        return head, f"{segment.reps}-{segment.reps_to}" if segment.reps_to else str(segment.reps), ""
+    if segment.metres is not None:
+        return head, str(segment.metres), " m"
+    assert segment.seconds is not None
+    if segment.hold:
+        head = f"hold {head}"
+    if segment.seconds >= 120 and segment.seconds % 60 == 0:
+        return head, str(segment.seconds // 60), " min"
+    return head, str(segment.seconds), " s"
+
+
+def _modifiers(segment: Segment, exercise: Exercise, shared: _Shared) -> list[str]:
+    """What this segment says for itself because the slot does not say it for all."""
+    said = []
+    if shared.sides is None:
+        said.append(_sides(segment.sides or _own_side(exercise), exercise))
+    if segment.load is not None and shared.load is None and shared.loads is None:
+        said.append(_load(segment.load))
+    if segment.change is not None:
+        said.append(_change(segment.change))
+    own = Manner(
+        tempo=segment.tempo if shared.tempo is None else None,
+        held_s=segment.held_s if shared.held_s is None else 0,
+        partial=segment.partial if shared.partial is None else False,
+        stance=segment.stance if shared.stance is None else None,
+        setting=segment.setting if shared.setting is None else None,
+    )
+    said += _manner(own, load=False)
+    if segment.pause_after_s and not shared.pause_s:
+        said.append(f"pause {segment.pause_after_s}")
+    return [word for word in said if word]
+
+
+def _sides(sides: object, exercise: Exercise) -> str:
+    if sides == "both":
+        return "both sides"
+    return {"each_side": "each side", "in_all": "in all"}.get(str(sides), "")
+
+
+def _load(load: Load | None) -> str:
+    if load is None:
+        return ""
+    if load.share_of_best is not None:
+        return f"@{number(load.share_of_best * 100)}%"
+    return f"@{number(load.load_kg or 0)} kg"
+
+
+def _load_list(loads: Sequence[Load]) -> str:
+    if loads[0].share_of_best is not None:
+        return f"@{'/'.join(number((load.share_of_best or 0) * 100) for load in loads)}%"
+    return f"@{'/'.join(number(load.load_kg or 0) for load in loads)} kg"
+
+
+def _change(change: LoadChange) -> str:
+    word = "drop" if change.lighter else "add"
+    if change.percent is not None:
+        return f"{word} {number(abs(change.percent))}%"
+    if change.steps is not None:
+        return f"{word} {abs(change.steps)} {'step' if abs(change.steps) == 1 else 'steps'}"
+    return f"{word} {number(abs(change.kg or 0))} kg"
+
+
+def _manner(manner: Manner, *, load: bool) -> list[str]:
+    said: list[str] = [_load(manner.load)] if load and manner.load else []
+    if manner.tempo is not None:
+        said.append(tempo_words(manner.tempo))
+    if manner.held_s:
+        said.append(f"held {number(manner.held_s)}")
+    if manner.partial:
+        said.append("partial")
+    if manner.stance:
+        said.append(manner.stance)
+    if manner.setting:
+        said.append(_setting(manner.setting))
+    return said
+
+
+def tempo_words(tempo: Tempo) -> str:
+    """A tempo as it is spoken: 3-1-1, or 4-0-2-1 with a pause on top."""
+    phases = tempo if tempo.top_s else tempo[:3]
+    return "-".join(number(phase) for phase in phases)
+
+
+def _setting(setting: MachineSetting) -> str:
+    ways: list[tuple[float | None, Callable[[float], str]]] = [
+        (setting.speed_kmh, lambda value: f"{number(value)} km/h"),
+        (setting.incline_percent, lambda value: f"incline {number(value)}%"),
+        (setting.power_w, lambda value: f"{number(value)} W"),
+        (setting.steps_per_min, lambda value: f"{number(value)} steps/min"),
+        (setting.step_height_m, lambda value: f"step {number(value * 100)} cm"),
+        (setting.level, lambda value: f"level {number(value)}"),
+    ]
+    return " ".join(say(value) for value, say in ways if value is not None)

@@ -1,0 +1,162 @@
+"""Endpoints of the design screen's tools: text, fitting, levels, changes, comparison. None of them keeps anything."""
+
+from typing import Any, Literal
+
+from django.http import HttpRequest
+from ninja import Router
+from oaken.changes import Change, apply
+from oaken.compare import differences
+from oaken.fit import Fitting, fit_to_slot
+from oaken.keep_ids import with_ids_of
+from oaken.levels import Levelled, at_level
+from oaken.notation import TextProblem, read_leg, read_slot, read_station, text_of
+from oaken.notation import read_class as read_text
+from oaken.people import Level
+from oaken.plan import ClassPlan, Leg, Slot, Station
+from oaken.problems import Faults, FaultyInput, problems_of
+from oaken.upgrade import upgraded
+from pydantic import BaseModel, ValidationError
+from studio.own import house_catalogue
+
+from planning import keeping
+from planning.api import Draft
+
+router = Router(tags=["design"])
+
+
+class TextFaults(BaseModel):
+    """What is wrong in a text, every fault at its word."""
+
+    text_problems: list[TextProblem]
+
+
+class TextIn(BaseModel):
+    """A class as text. What its head leaves out is taken from `plan`, whose parts keep their ids."""
+
+    text: str
+    plan: ClassPlan
+
+
+class LineIn(BaseModel):
+    """One line of a class."""
+
+    line: str
+    kind: Literal["slot", "station", "leg"]
+
+
+class PlanOut(BaseModel):
+    """A plan that was made from another; nothing is kept yet."""
+
+    plan: ClassPlan
+
+
+class TextOut(BaseModel):
+    """A class as text."""
+
+    text: str
+
+
+class FitIn(BaseModel):
+    """A plan to fit; `surely` asks for the longest outlook to end inside the slot."""
+
+    plan: ClassPlan
+    surely: bool = False
+
+
+class LevelIn(BaseModel):
+    """A plan and the level it is wanted for."""
+
+    plan: ClassPlan
+    level: Level
+
+
+class ChangeIn(BaseModel):
+    """A plan and a change to make to it."""
+
+    plan: ClassPlan
+    change: Change
+
+
+class TwoPlans(BaseModel):
+    """Two plans to compare."""
+
+    before: ClassPlan
+    after: ClassPlan
+
+
+class Differences(BaseModel):
+    """What changed from one plan to the other, in words."""
+
+    changes: list[str]
+
+
+class AnyPlan(BaseModel):
+    """A plan as an older version may have kept it."""
+
+    plan: dict[str, Any]
+
+
+@router.post("/text/read", response={200: PlanOut, 422: TextFaults})
+def read_plan_text(request: HttpRequest, given: TextIn) -> PlanOut:
+    """The class that a text describes."""
+    plan = read_text(given.text, house_catalogue(), given.plan)
+    return PlanOut(plan=with_ids_of(plan, given.plan))
+
+
+@router.post("/text/write", response={200: TextOut, 422: Faults})
+def write_plan_text(request: HttpRequest, draft: Draft) -> TextOut:
+    """The class as text."""
+    file = keeping.class_file_of(draft.plan)
+    return TextOut(text=text_of(file.plan, file.catalogue()))
+
+
+@router.post("/text/line", response={200: Slot | Station | Leg, 422: TextFaults})
+def read_line(request: HttpRequest, given: LineIn) -> Slot | Station | Leg:
+    """The slot, station or leg that a line describes, without an id."""
+    known = house_catalogue()
+    match given.kind:
+        case "slot":
+            return read_slot(given.line, known)
+        case "station":
+            return read_station(given.line, known)
+        case "leg":
+            return read_leg(given.line, known)
+
+
+@router.post("/fit", response={200: Fitting, 422: Faults})
+def fit(request: HttpRequest, given: FitIn) -> Fitting:
+    """Changes that bring a class into its slot, or fill it, least harm first."""
+    return fit_to_slot(keeping.class_file_of(given.plan), surely=given.surely)
+
+
+@router.post("/levels", response={200: Levelled, 422: Faults})
+def derive_level(request: HttpRequest, given: LevelIn) -> Levelled:
+    """The class for another level, by stated rules."""
+    file = keeping.class_file_of(given.plan)
+    return at_level(file.plan, given.level, file.catalogue(), file.room)
+
+
+@router.post("/changes", response={200: PlanOut, 422: Faults})
+def change_plan(request: HttpRequest, given: ChangeIn) -> PlanOut:
+    """The plan with one change: the safer choice of a caution."""
+    known = keeping.class_file_of(given.plan).catalogue()
+    return PlanOut(plan=ClassPlan.model_validate(apply(given.plan, given.change, known).model_dump()))
+
+
+@router.post("/compare", response={200: Differences, 422: Faults})
+def compare(request: HttpRequest, two: TwoPlans) -> Differences:
+    """What changed from one plan to another."""
+    known = house_catalogue()
+    for plan in (two.before, two.after):
+        keeping.class_file_of(plan)
+    return Differences(changes=differences(two.before, two.after, known))
+
+
+@router.post("/upgrade", response={200: PlanOut, 422: Faults})
+def upgrade(request: HttpRequest, old: AnyPlan) -> PlanOut:
+    """A draft that an older version left on a device, in today's form."""
+    document = upgraded(old.plan)
+    try:
+        return PlanOut(plan=ClassPlan.model_validate(document))
+    except ValidationError as error:
+        raise FaultyInput(problems_of(error, document)) from error

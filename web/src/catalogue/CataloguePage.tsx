@@ -1,0 +1,175 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Plus } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+
+import { api } from "../api/client";
+import { useCatalogue, useRooms } from "../api/queries";
+import { Dialog } from "../shared/Dialog";
+import { counted } from "../shared/format";
+import { Pick } from "../shared/Pick";
+import { ExerciseCard } from "./ExerciseCard";
+import { Filters } from "./Filters";
+import { OwnEquipmentForm, OwnExerciseForm } from "./OwnForms";
+import { search, type Sought } from "./search";
+
+/** The catalogue: search at the left, everything known of one exercise at the right; own entries are added here. */
+export function CataloguePage() {
+  const catalogue = useCatalogue();
+  const rooms = useRooms();
+  const [parameters, setParameters] = useSearchParams();
+  const [sought, seek] = useState<Sought>({ words: "" });
+  const [roomId, chooseRoom] = useState("");
+  const [adding, add] = useState<"exercise" | "equipment" | null>(null);
+  const room = rooms.data?.find((one) => one.id === roomId) ?? rooms.data?.[0];
+  const found = useMemo(
+    () => (catalogue.data ? search(catalogue.data, room, sought) : []),
+    [catalogue.data, room, sought],
+  );
+  const open = parameters.get("exercise") ?? found[0]?.exercise.id ?? null;
+  const exercise = catalogue.data?.exercises.find((one) => one.id === open);
+  useEffect(() => {
+    document.title = "Catalogue – Oaken Circuit";
+  }, []);
+  const show = (id: string) => setParameters({ exercise: id }, { replace: true });
+
+  return (
+    <div className="px-4 py-4 lg:px-6">
+      <div className="mb-3 flex flex-wrap items-center gap-3">
+        <h1 className="text-2xl font-semibold">Catalogue</h1>
+        <span className="faint text-sm">
+          {catalogue.data && `${counted(found.length, "exercise")} of ${catalogue.data.exercises.length}`}
+        </span>
+        {(rooms.data?.length ?? 0) > 1 && (
+          <Pick
+            label="Room"
+            value={room?.id ?? ""}
+            options={rooms.data!.map((one) => [one.id, one.name])}
+            onChange={chooseRoom}
+          />
+        )}
+        <span className="ml-auto flex gap-2">
+          <button type="button" className="btn btn-sm" onClick={() => add("equipment")}>
+            <Plus size={15} aria-hidden /> Own equipment kind
+          </button>
+          <button type="button" className="btn btn-primary btn-sm" onClick={() => add("exercise")}>
+            <Plus size={15} aria-hidden /> Own exercise
+          </button>
+        </span>
+      </div>
+      <Filters
+        catalogue={catalogue.data}
+        sought={sought}
+        onSeek={seek}
+        onEnter={() => found[0] && show(found[0].exercise.id)}
+      />
+      {catalogue.isError ? (
+        <div role="alert" className="mt-3 rounded border border-error p-3">
+          The catalogue cannot be read: {catalogue.error.message}{" "}
+          <button type="button" className="btn btn-sm" onClick={() => catalogue.refetch()}>
+            Try again
+          </button>
+        </div>
+      ) : catalogue.isPending ? (
+        <div role="status" aria-label="Opening the catalogue" className="skeleton mt-3 h-96 w-full" />
+      ) : (
+        <div className="mt-3 grid gap-5 lg:grid-cols-[24rem_1fr]">
+          <ul
+            tabIndex={0}
+            aria-label="Exercises found"
+            className="max-h-[40vh] divide-y divide-base-300 overflow-y-auto border-y border-base-300 lg:max-h-[calc(100vh-11rem)]"
+            data-testid="catalogue-list"
+          >
+            {found.length === 0 && (
+              <li className="p-3">Nothing matches. Try fewer words, another muscle, or add an exercise of your own.</li>
+            )}
+            {found.map(({ exercise: one, kind, muscles, places }) => (
+              <li key={one.id}>
+                <button
+                  type="button"
+                  aria-current={one.id === open || undefined}
+                  className="flex w-full items-baseline gap-3 px-2 py-1.5 text-left hover:bg-base-200 aria-[current]:bg-base-200 aria-[current]:shadow-[inset_3px_0_0_var(--color-base-content)]"
+                  onClick={() => show(one.id)}
+                >
+                  <span className="grow">
+                    {one.name} {catalogue.data.own.includes(one.id) && <span className="faint text-xs">(own)</span>}
+                    <span className="faint block text-xs">{muscles.join(", ")}</span>
+                  </span>
+                  <span className={`text-right text-xs ${places === 0 ? "font-semibold text-accent" : "faint"}`}>
+                    {kind}
+                    {places === 0 && <span className="block">▲ none working</span>}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          {open && exercise && (
+            <article>
+              <div className="mb-2 flex flex-wrap items-center gap-3">
+                <h2 className="text-xl font-semibold">{exercise.name}</h2>
+                {exercise.aliases.length > 0 && (
+                  <span className="faint text-sm">also written {exercise.aliases.join(", ")}</span>
+                )}
+                {catalogue.data.own.includes(exercise.id) && <TakeOut id={exercise.id} name={exercise.name} />}
+              </div>
+              <ExerciseCard id={open} catalogue={catalogue.data} room={room} onOpen={show} />
+            </article>
+          )}
+        </div>
+      )}
+      {adding && catalogue.data && (
+        <Dialog
+          title={adding === "exercise" ? "An exercise of your own" : "An equipment kind of your own"}
+          onClose={() => add(null)}
+          wide
+        >
+          {adding === "exercise" ? (
+            <OwnExerciseForm
+              catalogue={catalogue.data}
+              onKept={(id) => {
+                add(null);
+                seek({ words: "" });
+                show(id);
+              }}
+            />
+          ) : (
+            <OwnEquipmentForm catalogue={catalogue.data} onKept={() => add(null)} />
+          )}
+        </Dialog>
+      )}
+    </div>
+  );
+}
+
+/** Takes an own exercise out, where no class uses it. */
+function TakeOut({ id, name }: { id: string; name: string }) {
+  const queries = useQueryClient();
+  const [, setParameters] = useSearchParams();
+  const remove = useMutation({
+    mutationFn: async () => {
+      const { error, response } = await api.DELETE("/api/catalogue/exercises/{key}", { params: { path: { key: id } } });
+      if (!response.ok) {
+        const problems = (error as { problems?: { message: string; right: string }[] } | undefined)?.problems;
+        throw new Error(
+          problems?.map((one) => `${one.message} (${one.right})`).join("; ") ?? `error ${response.status}`,
+        );
+      }
+    },
+    onSuccess: async () => {
+      setParameters({}, { replace: true });
+      await queries.invalidateQueries({ queryKey: ["catalogue"] });
+    },
+  });
+  return (
+    <>
+      <button type="button" className="btn btn-xs" disabled={remove.isPending} onClick={() => remove.mutate()}>
+        Take {name.toLowerCase()} out
+      </button>
+      {remove.isError && (
+        <span role="alert" className="text-sm text-error">
+          Not taken out: {remove.error.message}.
+        </span>
+      )}
+    </>
+  );
+}

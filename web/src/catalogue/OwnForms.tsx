@@ -1,0 +1,292 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState, type ReactNode } from "react";
+
+import {
+  api,
+  dataOf,
+  FaultyPlan,
+  type Catalogue,
+  type EquipmentKind,
+  type Exercise,
+  type Problem,
+} from "../api/client";
+import { Pick } from "../shared/Pick";
+
+/** An id from a name: lower case, hyphens, nothing else. */
+function idOf(name: string): string {
+  return name
+    .normalize("NFKD")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 60);
+}
+
+function lines(text: string): string[] {
+  return text
+    .split("\n")
+    .map((line) => line.trim())
+    .filter(Boolean);
+}
+
+/** An exercise of one's own: what the computation needs, checked by the same rules as the shipped ones. */
+export function OwnExerciseForm({ catalogue, onKept }: { catalogue: Catalogue; onKept: (id: string) => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [model, setModel] = useState("leg-press");
+  const like = catalogue.exercises.find((one) => one.id === model) ?? catalogue.exercises[0]!;
+  const [changes, change] = useState<Partial<Exercise>>({});
+  const [cues, setCues] = useState("");
+  const [tempo, setTempo] = useState("");
+  const draft: Exercise = { ...like, aliases: [], cautions: [], easier: [], harder: [], ...changes };
+  const keep = useMutation({
+    mutationFn: async () => {
+      const phases = tempo.trim() ? tempo.split("-").map(Number) : [...like.tempo];
+      const exercise = {
+        ...draft,
+        id: idOf(name),
+        name: name.trim(),
+        cues: lines(cues),
+        tempo: phases as unknown as Exercise["tempo"],
+        equation: changes.equipment && changes.equipment !== like.equipment ? null : like.equation,
+      };
+      return dataOf<Exercise>(await api.PUT("/api/catalogue/exercises", { body: exercise }));
+    },
+    onSuccess: async (kept) => {
+      await queries.invalidateQueries({ queryKey: ["catalogue"] });
+      onKept(kept.id);
+    },
+  });
+  const named = (entries: { id: string; name: string }[]) =>
+    entries.map((one) => [one.id, one.name] as [string, string]);
+  return (
+    <form
+      className="grid gap-3 text-sm sm:grid-cols-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <Labelled name="Name" wide>
+        <input
+          aria-label="Name"
+          required
+          minLength={2}
+          maxLength={60}
+          className="input input-sm w-full"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <span className="faint text-xs">
+          no digits and no , ; : @ / + # ( ) ~ %, so that it can be written in a line
+        </span>
+      </Labelled>
+      <Labelled name="Much like" wide>
+        <Pick wide label="Much like" value={model} options={named(catalogue.exercises)} onChange={setModel} />
+        <span className="faint text-xs">gives the values below; change what differs</span>
+      </Labelled>
+      <Labelled name="Equipment">
+        <Pick
+          wide
+          label="Its equipment"
+          value={draft.equipment}
+          options={named(catalogue.equipment)}
+          onChange={(equipment) => change({ ...changes, equipment })}
+        />
+      </Labelled>
+      <Labelled name="Movement pattern">
+        <Pick
+          wide
+          label="Its pattern"
+          value={draft.pattern}
+          options={named(catalogue.patterns)}
+          onChange={(pattern) => change({ ...changes, pattern })}
+        />
+      </Labelled>
+      <Labelled name="Prime mover">
+        <Pick
+          wide
+          label="Its prime mover"
+          value={draft.prime[0] ?? ""}
+          options={named(catalogue.muscles)}
+          onChange={(muscle) => change({ ...changes, prime: [muscle] })}
+        />
+      </Labelled>
+      <Labelled name="Working muscle mass">
+        <Pick
+          wide
+          label="Its muscle mass"
+          value={draft.muscle_mass}
+          options={named(catalogue.muscle_mass)}
+          onChange={(muscle_mass) => change({ ...changes, muscle_mass })}
+        />
+      </Labelled>
+      <Labelled name="Sides">
+        <Pick
+          wide
+          label="Its sides"
+          value={draft.sides}
+          options={[
+            ["two_sided", "both sides together"],
+            ["one_sided", "one side at a time"],
+          ]}
+          onChange={(sides) => change({ ...changes, sides: sides as Exercise["sides"] })}
+        />
+      </Labelled>
+      <Labelled name="Load">
+        <Pick
+          wide
+          label="Its load"
+          value={String(draft.takes_load)}
+          options={[
+            ["true", "takes a load"],
+            ["false", "no load"],
+          ]}
+          onChange={(takes) => change({ ...changes, takes_load: takes === "true" })}
+        />
+      </Labelled>
+      <Labelled name="Tempo, s">
+        <input
+          aria-label="Tempo"
+          className="input input-sm w-full"
+          placeholder={like.tempo.join("-")}
+          pattern="\d+(\.\d+)?(-\d+(\.\d+)?){2,3}"
+          title="lowering-pause-lifting, for example 2-0-1"
+          value={tempo}
+          onChange={(event) => setTempo(event.target.value)}
+        />
+      </Labelled>
+      <Labelled name="Lifts through, m">
+        <input
+          aria-label="Lifts through"
+          type="number"
+          min={0}
+          max={2}
+          step={0.05}
+          className="input input-sm w-full"
+          value={draft.displacement_m}
+          onChange={(event) => change({ ...changes, displacement_m: Number(event.target.value) })}
+        />
+      </Labelled>
+      <Labelled name="Cues, one a line" wide>
+        <textarea
+          aria-label="Cues"
+          className="textarea textarea-sm w-full"
+          rows={3}
+          value={cues}
+          onChange={(event) => setCues(event.target.value)}
+        />
+      </Labelled>
+      <Outcome error={keep.error} />
+      <button type="submit" className="btn btn-primary btn-sm justify-self-start" disabled={keep.isPending}>
+        Keep the exercise
+      </button>
+    </form>
+  );
+}
+
+/** An equipment kind of one's own, with the seconds it costs. */
+export function OwnEquipmentForm({ onKept }: { catalogue: Catalogue; onKept: () => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState("");
+  const [setUp, setSetUp] = useState(10);
+  const [loadChange, setLoadChange] = useState(5);
+  const [holds, setHolds] = useState<EquipmentKind["holds"]>("nothing");
+  const [step, setStep] = useState(5);
+  const keep = useMutation({
+    mutationFn: async () => {
+      const body: EquipmentKind = {
+        id: idOf(name),
+        name: name.trim(),
+        set_up_s: setUp,
+        load_change_s: loadChange,
+        holds,
+        step_kg: holds === "nothing" ? 0 : step,
+      };
+      return dataOf<EquipmentKind>(await api.PUT("/api/catalogue/equipment", { body }));
+    },
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ["catalogue"] });
+      onKept();
+    },
+  });
+  const number = (label: string, value: number, onChange: (value: number) => void, max: number, by = 1) => (
+    <Labelled name={label}>
+      <input
+        aria-label={label}
+        type="number"
+        min={0}
+        max={max}
+        step={by}
+        className="input input-sm w-full"
+        value={value}
+        onChange={(event) => onChange(Number(event.target.value))}
+      />
+    </Labelled>
+  );
+  return (
+    <form
+      className="grid gap-3 text-sm sm:grid-cols-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <Labelled name="Name" wide>
+        <input
+          aria-label="Name"
+          required
+          minLength={2}
+          maxLength={60}
+          className="input input-sm w-full"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </Labelled>
+      {number("Set-up, s", setUp, setSetUp, 300)}
+      {number("Load change, s", loadChange, setLoadChange, 300)}
+      <Labelled name="Holds">
+        <Pick
+          wide
+          label="What it holds"
+          value={holds ?? "nothing"}
+          options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((one) => [one, one])}
+          onChange={(one) => setHolds(one as EquipmentKind["holds"])}
+        />
+      </Labelled>
+      {holds !== "nothing" && number("Step, kg", step, setStep, 50, 0.5)}
+      <Outcome error={keep.error} />
+      <button type="submit" className="btn btn-primary btn-sm justify-self-start" disabled={keep.isPending}>
+        Keep the equipment kind
+      </button>
+    </form>
+  );
+}
+
+function Labelled({ name, wide, children }: { name: string; wide?: boolean; children: ReactNode }) {
+  return (
+    <div className={wide ? "sm:col-span-2" : ""}>
+      <div className="faint text-xs" aria-hidden>
+        {name}
+      </div>
+      {children}
+    </div>
+  );
+}
+
+function Outcome({ error }: { error: Error | null }) {
+  if (!error) return null;
+  const problems: Problem[] = error instanceof FaultyPlan ? error.problems : [];
+  return (
+    <div role="alert" className="rounded border border-error p-2 sm:col-span-2">
+      Not kept, nothing was changed.
+      {problems.length
+        ? problems.map((one) => (
+            <div key={one.path + one.message}>
+              {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
+            </div>
+          ))
+        : ` ${error.message}`}
+    </div>
+  );
+}

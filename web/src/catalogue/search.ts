@@ -1,0 +1,49 @@
+import type { Catalogue, Exercise, Room } from "../api/client";
+
+/** Working places of a kind of equipment in the room; null for the floor, where there is always room. */
+export function placesOf(room: Room | undefined, kind: string): number | null {
+  if (kind === "none" || !room) return null;
+  return room.units
+    .filter((unit) => unit.kind === kind && !unit.out_of_order)
+    .reduce((sum, unit) => sum + unit.count * unit.people_at_once, 0);
+}
+
+export type Found = { exercise: Exercise; kind: string; pattern: string; muscles: string[]; places: number | null };
+
+export type Sought = { words: string; muscle?: string; pattern?: string; equipment?: string; free?: boolean };
+
+/** Exercises by words, muscle, pattern and equipment; what the room cannot offer comes last, and by name first. */
+export function search(catalogue: Catalogue, room: Room | undefined, sought: Sought): Found[] {
+  const kinds = new Map(catalogue.equipment.map((kind) => [kind.id, kind.name]));
+  const muscles = new Map(catalogue.muscles.map((muscle) => [muscle.id, muscle.name]));
+  const patterns = new Map(catalogue.patterns.map((pattern) => [pattern.id, pattern.name]));
+  const words = sought.words.toLowerCase().split(/\s+/).filter(Boolean);
+  return catalogue.exercises
+    .map((exercise) => ({
+      exercise,
+      kind: kinds.get(exercise.equipment) ?? exercise.equipment,
+      pattern: patterns.get(exercise.pattern) ?? exercise.pattern,
+      muscles: exercise.prime.map((muscle) => muscles.get(muscle) ?? muscle),
+      places: placesOf(room, exercise.equipment),
+    }))
+    .filter(({ exercise, kind, pattern, muscles: prime, places }) => {
+      if (sought.muscle && !exercise.prime.includes(sought.muscle)) return false;
+      if (sought.pattern && exercise.pattern !== sought.pattern) return false;
+      if (sought.equipment && exercise.equipment !== sought.equipment) return false;
+      if (sought.free && places === 0) return false;
+      const text = [exercise.name, ...exercise.aliases, kind, pattern, ...prime].join(" ").toLowerCase();
+      return words.every((word) => text.includes(word) || (word === "glutes" && text.includes("gluteals")));
+    })
+    .sort((one, other) => {
+      const missing = Number(one.places === 0) - Number(other.places === 0);
+      return missing || rank(one, words) - rank(other, words) || one.exercise.name.localeCompare(other.exercise.name);
+    });
+}
+
+/** 0 where the name begins with what is sought, 1 where it holds it, 2 where something else does. */
+function rank(found: Found, words: string[]): number {
+  const name = found.exercise.name.toLowerCase();
+  if (!words.length) return 0;
+  if (name.startsWith(words.join(" "))) return 0;
+  return words.every((word) => name.includes(word)) ? 1 : 2;
+}

@@ -1,0 +1,126 @@
+import { useState } from "react";
+
+import type { Plan, Proposal } from "../api/client";
+import { useFitting } from "../api/queries";
+import { Dialog } from "../shared/Dialog";
+import { clock, figure } from "../shared/format";
+import { replacePlan } from "./edits";
+import type { Draft } from "./useDraft";
+
+/** Concrete changes that bring the class into its slot, or fill it; one press applies, undo returns. */
+export function FitDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
+  const [surely, setSurely] = useState(false);
+  const fitting = useFitting(draft.plan, surely);
+  const data = fitting.data;
+  return (
+    <Dialog title="Fit to slot" onClose={onClose} wide>
+      <p aria-live="polite">
+        {!data
+          ? "Looking for changes …"
+          : data.state === "fits"
+            ? `The class ends ${clock(-data.difference_s)} before its slot does${surely ? ", even if everything goes slowly" : ""}. Nothing has to change.`
+            : data.state === "over"
+              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least harm to the aim (${draft.plan.aim}) comes first.`
+              : `The class leaves ${clock(-data.difference_s)} of its slot${surely ? " even if everything goes slowly" : ""}. What fits the aim (${draft.plan.aim}) best comes first.`}
+      </p>
+      <label className="mt-2 flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="checkbox checkbox-sm"
+          checked={surely}
+          onChange={(event) => setSurely(event.target.checked)}
+        />
+        also if everything goes slowly (the longest outlook has to fit)
+      </label>
+      {fitting.isError && (
+        <p role="alert" className="mt-3 rounded border border-error p-2">
+          No proposals: {fitting.error.message}{" "}
+          <button type="button" className="btn btn-xs" onClick={() => fitting.refetch()}>
+            Try again
+          </button>
+        </p>
+      )}
+      {fitting.isPending && !fitting.isError && <div className="skeleton mt-3 h-48 w-full" />}
+      {data && (
+        <ol
+          className={`mt-3 divide-y divide-base-300 ${fitting.isPlaceholderData ? "opacity-50" : ""}`}
+          data-testid="proposals"
+        >
+          {data.proposals.map((one) => (
+            <ProposalRow
+              key={one.kind}
+              one={one}
+              over={data.state === "over"}
+              onApply={(plan) => {
+                draft.edit(replacePlan(plan));
+                onClose();
+              }}
+            />
+          ))}
+        </ol>
+      )}
+      <p className="faint mt-3 text-xs">
+        Harm is a ranking from the class's aim and how much changes, 0 to 100 (common practice, no source). The figures
+        are forecasts of the changed class.
+      </p>
+    </Dialog>
+  );
+}
+
+function signed(value: number, decimals = 0): string {
+  const text = figure(Math.abs(value), decimals);
+  return Number(text.replace(",", "")) === 0 ? "±0" : `${value > 0 ? "+" : "−"}${text}`;
+}
+
+function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onApply: (plan: Plan) => void }) {
+  const { effect } = one;
+  const seconds = `${effect.length_change_s < 0 ? "−" : "+"}${clock(Math.abs(effect.length_change_s))}`;
+  const muscles = effect.muscles.slice(0, 3).map((muscle) => {
+    const sign = muscle.change_s < 0 ? "−" : "+";
+    return `${muscle.name.toLowerCase()} ${sign}${clock(Math.abs(muscle.change_s))}`;
+  });
+  return (
+    <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_auto]" data-kind={one.kind}>
+      <div>
+        <strong>{one.name}</strong>{" "}
+        {over && (
+          <span className={`text-sm ${one.fits ? "" : "text-accent"}`}>
+            {one.fits ? "✓ fits" : "▲ helps, does not fit alone"}
+          </span>
+        )}
+        <div className="text-sm">
+          {one.detail} <span className="faint">({one.why})</span>
+        </div>
+        <dl className="mt-0.5 flex flex-wrap gap-x-4 text-xs">
+          <Effect name="time" value={seconds} />
+          <Effect name="chance inside" value={`${figure(effect.chance_inside)} %`} />
+          <Effect name="work ÷ total" value={`${signed(effect.work_share_change, 1)} %`} />
+          <Effect name="load ÷ minute" value={`${signed(effect.load_per_minute_change)} kg`} />
+          <Effect name="sets ÷ minute" value={signed(effect.sets_per_minute_change, 2)} />
+          {effect.heart_mean_change != null && (
+            <Effect name="mean heart" value={`${signed(effect.heart_mean_change)} bpm`} />
+          )}
+          {effect.vigorous_min_change != null && (
+            <Effect name="vigorous" value={`${signed(effect.vigorous_min_change)} min`} />
+          )}
+          <Effect name="energy" value={`${signed(effect.kcal_change)} kcal`} />
+          {muscles.length > 0 && <Effect name="under tension" value={muscles.join(", ")} />}
+        </dl>
+      </div>
+      <div className="flex items-center gap-3 sm:flex-col sm:items-end sm:justify-center">
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
+          Apply
+        </button>
+        <span className="faint text-xs">harm {figure(one.harm)}</span>
+      </div>
+    </li>
+  );
+}
+
+function Effect({ name, value }: { name: string; value: string }) {
+  return (
+    <div>
+      <dt className="faint inline">{name}</dt> <dd className="inline font-semibold">{value}</dd>
+    </div>
+  );
+}

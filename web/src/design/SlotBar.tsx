@@ -1,0 +1,422 @@
+import { BookOpen, Copy, Link2, Link2Off, Trash2, X } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+
+import { applyChange, readLine } from "../api/calls";
+import { FaultyText, type Catalogue, type Caution, type Forecast, type Room, type TextProblem } from "../api/client";
+import { ExerciseCard } from "../catalogue/ExerciseCard";
+import { ExercisePicker } from "../catalogue/ExercisePicker";
+import { Dialog } from "../shared/Dialog";
+import { clock } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import {
+  canRemove,
+  changeExercise,
+  countSets,
+  duplicateSlot,
+  freshId,
+  isSlot,
+  joinGroup,
+  removeSlot,
+  replacePlan,
+  rewriteSlot,
+  setSlot,
+  shared,
+  slotAt,
+  splitGroup,
+  withRest,
+  withSegments,
+  withSets,
+  type Place,
+} from "./edits";
+import { SchemeMenu } from "./SchemeMenu";
+import type { Draft } from "./useDraft";
+
+type Props = {
+  draft: Draft;
+  place: Place;
+  id: string;
+  forecast: Forecast;
+  catalogue: Catalogue | undefined;
+  room: Room | undefined;
+  onSlot: (id: string | null) => void;
+};
+
+const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
+
+/** The chosen slot: its line as in a notebook, its figures, its time, its cautions, and what can be done with it. */
+export function SlotBar({ draft, place, id, forecast, catalogue, room, onSlot }: Props) {
+  const { plan, edit } = draft;
+  const slot = slotAt(plan, place)!;
+  const block = plan.blocks[place.block]!;
+  const exercise = catalogue?.exercises.find((one) => one.id === slot.exercise);
+  const report = forecast.slots.find((one) => one.id === id);
+  const cautions = forecast.cautions.filter((one) => one.slots.includes(id));
+  const [picking, setPicking] = useState(false);
+  const [reading, setReading] = useState(false);
+  const group = block.kind === "sets" ? block.groups[place.group]! : null;
+  const name = exercise?.name ?? slot.exercise;
+  const field = (what: string) => `${id}-${what}`;
+  const reps = isSlot(slot) ? shared(slot, (one) => (one.reps_to || one.to_failure ? null : one.reps)) : null;
+  const seconds = isSlot(slot) ? shared(slot, (one) => one.seconds) : null;
+  const load = isSlot(slot) ? shared(slot, (one) => one.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
+  const rests = isSlot(slot) ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
+
+  return (
+    <div className="mb-1 rounded bg-base-200 px-2 py-1" data-testid="slot-bar" aria-label={`Slot ${name}`} role="group">
+      <div className="flex flex-wrap items-start gap-x-2 gap-y-1">
+        <Line key={id} draft={draft} place={place} line={report?.line ?? ""} name={name} />
+        <SchemeMenu
+          kind={block.kind}
+          onChoose={(line) => void readLine(line, "slot").then((next) => edit(rewriteSlot(place, asDose(next, slot))))}
+        />
+        <span className="ml-auto flex items-center gap-1">
+          <button type="button" className="btn btn-xs" onClick={() => setPicking(true)}>
+            Other exercise
+          </button>
+          <IconButton label={`About ${name}`} onClick={() => setReading(true)}>
+            <BookOpen size={15} aria-hidden />
+          </IconButton>
+          {group && place.index === 0 && place.group > 0 && (
+            <IconButton
+              label={`Join ${name} to the group above`}
+              onClick={() => edit(joinGroup(place.block, place.group))}
+            >
+              <Link2 size={15} aria-hidden />
+            </IconButton>
+          )}
+          {group && place.index > 0 && (
+            <IconButton
+              label={`Split ${name} off`}
+              onClick={() => edit(splitGroup(place.block, place.group, place.index))}
+            >
+              <Link2Off size={15} aria-hidden />
+            </IconButton>
+          )}
+          <IconButton
+            label={`Duplicate ${name}`}
+            onClick={() => {
+              const copy = freshId();
+              edit(duplicateSlot(place, copy));
+              onSlot(copy);
+            }}
+          >
+            <Copy size={15} aria-hidden />
+          </IconButton>
+          <IconButton
+            label={`Remove ${name}`}
+            disabled={!canRemove(plan, place)}
+            onClick={() => {
+              onSlot(null);
+              edit(removeSlot(place));
+            }}
+          >
+            <Trash2 size={15} aria-hidden />
+          </IconButton>
+          <IconButton label="Close the slot" onClick={() => onSlot(null)}>
+            <X size={15} aria-hidden />
+          </IconButton>
+        </span>
+      </div>
+      <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1">
+        {isSlot(slot) && block.kind !== "together" && (
+          <NumberField
+            label="Sets"
+            value={countSets(slot)}
+            min={1}
+            max={40}
+            onChange={(sets) => edit(setSlot(place, withSets(slot, sets)), field("sets"))}
+          />
+        )}
+        {isSlot(slot) && reps !== null && (
+          <NumberField
+            label={exercise?.sides === "one_sided" ? sideWords(slot) : "Repetitions"}
+            value={reps}
+            min={1}
+            max={200}
+            onChange={(count) =>
+              edit(
+                setSlot(
+                  place,
+                  withSegments(slot, (one) => ({ ...one, reps: count })),
+                ),
+                field("reps"),
+              )
+            }
+          />
+        )}
+        {isSlot(slot) && seconds !== null && (
+          <NumberField
+            label={shared(slot, (one) => one.sides) === "each_side" ? "Seconds each side" : "Seconds"}
+            unit="s"
+            step={5}
+            value={seconds}
+            min={1}
+            max={3600}
+            onChange={(count) =>
+              edit(
+                setSlot(
+                  place,
+                  withSegments(slot, (one) => ({ ...one, seconds: count })),
+                ),
+                field("seconds"),
+              )
+            }
+          />
+        )}
+        {load?.share_of_best != null && (
+          <NumberField
+            label="Load"
+            unit="%"
+            step={5}
+            value={Math.round(load.share_of_best * 100)}
+            min={5}
+            max={120}
+            onChange={(percent) => {
+              const next = { load: { share_of_best: percent / 100 } };
+              if (isSlot(slot))
+                edit(
+                  setSlot(
+                    place,
+                    withSegments(slot, (one) => ({ ...one, ...next })),
+                  ),
+                  field("load"),
+                );
+              else edit(setSlot(place, next), field("load"));
+            }}
+          />
+        )}
+        {isSlot(slot) && rests.length === 1 && (
+          <NumberField
+            label="Rest"
+            unit="s"
+            step={15}
+            value={rests[0]!}
+            min={0}
+            max={1800}
+            onChange={(rest_s) => edit(setSlot(place, withRest(slot, rest_s)), field("rest"))}
+          />
+        )}
+        {report && <TimeOf seconds={report.seconds} clocked={block.kind === "circuit"} />}
+      </div>
+      {cautions.map((caution) => (
+        <SlotCaution key={caution.message} caution={caution} draft={draft} />
+      ))}
+      {picking && (
+        <ExercisePicker
+          title="Another exercise here"
+          catalogue={catalogue}
+          room={room}
+          current={slot.exercise}
+          onClose={() => setPicking(false)}
+          onPick={(next) => {
+            edit(changeExercise(place, next));
+            setPicking(false);
+          }}
+        />
+      )}
+      {reading && (
+        <Dialog title={name} onClose={() => setReading(false)} wide>
+          <ExerciseCard
+            id={slot.exercise}
+            catalogue={catalogue}
+            room={room}
+            choices={plan.choices}
+            onUse={(next) => {
+              edit(changeExercise(place, next));
+              setReading(false);
+            }}
+          />
+        </Dialog>
+      )}
+    </div>
+  );
+}
+
+function sideWords(slot: Parameters<typeof shared>[0]): string {
+  const sides = shared(slot, (one) => one.sides);
+  return sides === "in_all" ? "Repetitions in all" : "Repetitions each side";
+}
+
+/** The sets of a scheme's example for the exercise at hand. */
+function asDose(example: ReturnType<typeof slotAt>, slot: NonNullable<ReturnType<typeof slotAt>>) {
+  if (!example || !isSlot(example) || !isSlot(slot)) return slot;
+  const sides = slot.sets[0]!.segments[0]!.sides ?? null;
+  return { ...withSegments(example, (one) => ({ ...one, sides })), exercise: slot.exercise };
+}
+
+function IconButton({
+  label,
+  onClick,
+  disabled,
+  children,
+}: {
+  label: string;
+  onClick: () => void;
+  disabled?: boolean;
+  children: React.ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-xs btn-square"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+    >
+      {children}
+    </button>
+  );
+}
+
+function SlotCaution({ caution, draft }: { caution: Caution; draft: Draft }) {
+  const [failed, setFailed] = useState("");
+  return (
+    <p className="mt-1 text-xs leading-4">
+      <strong className={caution.severity === "note" ? "" : "text-accent"}>{SIGNS[caution.severity]}</strong>{" "}
+      {caution.message}. <span className="faint">Safer: {caution.safer}.</span>{" "}
+      {caution.fix && (
+        <button
+          type="button"
+          className="btn btn-xs h-5 min-h-0"
+          onClick={() =>
+            void applyChange(draft.plan, caution.fix!.change).then(
+              (next) => draft.edit(replacePlan(next)),
+              (error: Error) => setFailed(error.message),
+            )
+          }
+        >
+          {caution.fix.label}
+        </button>
+      )}
+      {failed && <span role="alert"> Not changed: {failed}</span>}
+    </p>
+  );
+}
+
+type Seconds = Forecast["slots"][number]["seconds"];
+
+/** How long one person is with the slot, and what that is made of. */
+function TimeOf({ seconds, clocked }: { seconds: Seconds; clocked: boolean }) {
+  const parts = [
+    ["work", seconds.work],
+    ["change of side", seconds.change_of_side],
+    ["load change", seconds.load_change],
+    ["set-up", seconds.set_up],
+    ["rest", seconds.rest],
+  ] as const;
+  const varies = seconds.shortest !== seconds.longest;
+  return (
+    <span className="text-sm" data-testid="slot-time">
+      <strong>{clock(seconds.expected)}</strong>
+      {varies && (
+        <span className="faint">
+          {" "}
+          ({clock(seconds.shortest)}–{clock(seconds.longest)})
+        </span>
+      )}
+      <span className="faint text-xs">
+        {" "}
+        {clocked
+          ? "on the clock"
+          : parts
+              .filter(([, value]) => value > 0)
+              .map(([word, value]) => `${word} ${clock(value)}`)
+              .join(" + ")}
+      </span>
+    </span>
+  );
+}
+
+type LineProps = { draft: Draft; place: Place; line: string; name: string };
+
+/** The slot as a line of the notebook: what is typed takes effect as soon as it can be read. */
+function Line({ draft, place, line, name }: LineProps) {
+  const { plan, edit } = draft;
+  const kind = ({ circuit: "station", relay: "leg", sets: "slot", together: "slot" } as const)[
+    plan.blocks[place.block]!.kind
+  ];
+  const [typed, setTyped] = useState<string | null>(null);
+  const [faults, setFaults] = useState<TextProblem[]>([]);
+  const [broken, setBroken] = useState("");
+  const latest = useRef(0);
+  const input = useRef<HTMLInputElement>(null);
+
+  useEffect(() => {
+    if (typed === null) return;
+    const turn = ++latest.current;
+    const timer = setTimeout(() => {
+      readLine(typed, kind).then(
+        (next) => {
+          if (turn !== latest.current) return;
+          setFaults([]);
+          setBroken("");
+          edit(rewriteSlot(place, next), `${place.block}-${place.group}-${place.index}-line`);
+        },
+        (error: Error) => {
+          if (turn !== latest.current) return;
+          if (error instanceof FaultyText) setFaults(error.problems);
+          else setBroken(error.message);
+        },
+      );
+    }, 150);
+    return () => clearTimeout(timer);
+    // the place stands for the slot as long as this input is mounted
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [typed, kind, edit]);
+
+  const fault = faults[0];
+  const text = typed ?? line;
+  function replaceWord(word: string) {
+    if (!fault) return;
+    const at = fault.column - 1;
+    setTyped(text.slice(0, at) + word + text.slice(at + fault.length));
+    input.current?.focus();
+  }
+  return (
+    <span className="relative min-w-72 grow basis-96">
+      <input
+        ref={input}
+        aria-label={`Line of ${name}`}
+        aria-invalid={fault || broken ? true : undefined}
+        aria-describedby="line-fault"
+        className={`w-full rounded border bg-base-100 px-2 py-0.5 text-sm ${fault || broken ? "border-error" : "border-base-300"}`}
+        spellCheck={false}
+        autoComplete="off"
+        value={text}
+        maxLength={400}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={() => {
+          if (!fault && !broken) setTyped(null);
+        }}
+        onKeyDown={(event) => {
+          const undoing = (event.ctrlKey || event.metaKey) && ["z", "y"].includes(event.key.toLowerCase());
+          if (event.key === "Escape" || undoing) {
+            setTyped(null);
+            setFaults([]);
+            setBroken("");
+          }
+        }}
+      />
+      <span id="line-fault" role={fault || broken ? "alert" : undefined} className="block text-xs">
+        {fault && (
+          <>
+            <code className="bg-error px-1 text-error-content">{fault.word || "…"}</code> {fault.message}.{" "}
+            {fault.proposals?.map((one) => (
+              <button
+                key={one}
+                type="button"
+                className="mr-1 underline decoration-dotted underline-offset-2"
+                onClick={() => replaceWord(one)}
+              >
+                {one}
+              </button>
+            ))}
+            <span className="faint">The score shows the last line that could be read.</span>
+          </>
+        )}
+        {broken && <>Not read: {broken}</>}
+      </span>
+    </span>
+  );
+}

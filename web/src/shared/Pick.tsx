@@ -1,0 +1,26 @@
+type Props = {
+  label: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => void;
+  wide?: boolean;
+};
+
+/** One of a few, in the width of its words. */
+export function Pick({ label, value, options, onChange, wide }: Props) {
+  return (
+    <select
+      aria-label={label}
+      title={label}
+      className={`h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm ${wide ? "w-full" : ""}`}
+      value={value}
+      onChange={(event) => onChange(event.target.value)}
+    >
+      {options.map(([id, name]) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+    </select>
+  );
+}
