@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from oaken.catalogue import Catalogue
 from oaken.notation import head_of, line_of
-from oaken.plan import Block, ClassPlan, Leg, SetsBlock, Slot, Station, listed
+from oaken.plan import Block, ClassPlan, SetsBlock, parts_of
 
 HEAD = {
     "name": "name",
@@ -49,7 +49,7 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
             yield f"block {block.name} taken out"
     for block in after.blocks:
         if (block.id, block.kind) not in old:
-            count = len(_parts(block))
+            count = len(parts_of(block))
             yield f"block {block.name} added ({count} {'exercise' if count == 1 else 'exercises'})"
         else:
             yield from _in_block(old[block.id, block.kind], block, catalogue)
@@ -61,8 +61,8 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
 def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str]:
     if head_of(before) != head_of(after):
         yield f"{_way(before)} → {_way(after)}"
-    old = {part.id: part for part in _parts(before)}
-    new = {part.id: part for part in _parts(after)}
+    old = {part.id: part for part in parts_of(before)}
+    new = {part.id: part for part in parts_of(after)}
     for name, part in old.items():
         if name not in new:
             yield f"{after.name}: {line_of(part, catalogue)} taken out"
@@ -77,12 +77,6 @@ def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str
         shapes = [[len(group.slots) for group in block.groups] for block in (before, after)]
         if shapes[0] != shapes[1]:
             yield f"{after.name}: exercises are grouped otherwise"
-
-
-def _parts(block: Block) -> list[Slot] | list[Station] | list[Leg]:
-    if isinstance(block, SetsBlock):
-        return [slot for group in block.groups for slot in group.slots]
-    return listed(block)
 
 
 def _way(block: Block) -> str:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import Any, cast
 
 import numpy as np
 
@@ -20,24 +21,47 @@ REPS_RANGE = 0.15
 RATING_RANGE = 1.5
 
 
-def person_figures(
+def everybodys_figures(
+    strain: Strain,
+    people: Sequence[Person],
+    length: Estimate,
+    waiting_s: Sequence[tuple[float, float]],
+    hearts: tuple[Hearts, Hearts, Hearts],
+) -> list[Figures]:
+    """Every figure of each person. `hearts` are the likely ones, the slowest and the fastest that are still likely;
+    they are left out for people to whom heart figures do not apply."""
+    per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
+    gross = strain.per_person(strain.met * strain.minutes) * per_met
+    by_equation = strain.per_person(strain.equation_met * strain.minutes) * per_met
+    heart = _heart_figures(people, length.value / 60, *hearts)
+    return [
+        _person_figures(
+            person,
+            strain.done[index],
+            length,
+            waiting_s[index],
+            float(gross[index]),
+            float(by_equation[index]),
+            {} if person.heart_medication else {name: of[index] for name, of in heart.items()},
+        )
+        for index, person in enumerate(people)
+    ]
+
+
+def _person_figures(
     person: Person,
     done: WorkDone,
-    strain: Strain,
     length: Estimate,
     waiting_s: tuple[float, float],
-    hearts: tuple[Hearts, Hearts] | None,
+    gross: float,
+    by_equation: float,
+    heart: dict[str, Estimate],
 ) -> Figures:
-    """Every figure of one person. `hearts` are the likely one, and the slowest and fastest that are still
-    likely; None when heart figures do not apply to this person.
-    """
     minutes = length.value / 60
     work = f"work {done.work_s:.0f} s"
     total = f"class {length.value:.0f} s"
     mass = f"body mass {person.body_mass_kg:g} kg"
-    per_met = energy.kcal_per_min(1.0, person.body_mass_kg)
-    gross = float((strain.met * strain.minutes).sum() * per_met)
-    rest = minutes * per_met
+    rest = minutes * energy.kcal_per_min(1.0, person.body_mass_kg)
     net = gross - rest
     spread = energy.TABLE_RANGE
 
@@ -46,13 +70,11 @@ def person_figures(
         return Estimate.between(value, value * slowest, value * quickest, unit, method, inputs)
 
     equation = None
-    if not np.array_equal(strain.equation_met, strain.met):
-        by_equation = float((strain.equation_met * strain.minutes).sum() * per_met)
+    if abs(by_equation - gross) > 1e-9:
         equation = Estimate.within(by_equation, spread, "kcal", "energy.equation", [mass])
     low, typical, high = (energy.lifting_kcal(done.lifting_j, share) for share in energy.LIFTING_EFFICIENCY[::-1])
     after = [share * net for share in energy.AFTER_CLASS_SHARE]
-    heart = _heart_figures(person, strain, minutes, *hearts) if hearts else {}
-    return Figures(
+    return Figures.model_construct(
         work_share=over_length(100 * done.work_s / length.value, "%", "density.work_share", [work, total]),
         load_per_minute=over_length(
             done.volume_kg / minutes,
@@ -80,56 +102,72 @@ def person_figures(
             [f"lifting {done.lifting_j / 1000:.1f} kJ"],
         ),
         after_class=Estimate.between(after[1], after[0], after[2], "kcal", "energy.after", [f"net {net:.0f} kcal"]),
-        **{
-            name: heart.get(name)
-            for name in (
-                "heart_mean",
-                "heart_peak",
-                "vigorous_or_more",
-                "impulse",
-                "zone_sum",
-                "session_effort",
-                "energy_by_heart_rate",
-            )
-        },
+        **cast(Any, {name: heart.get(name) for name in HEART_FIGURES}),
     )
 
 
+HEART_FIGURES = (
+    "heart_mean",
+    "heart_peak",
+    "vigorous_or_more",
+    "impulse",
+    "zone_sum",
+    "session_effort",
+    "energy_by_heart_rate",
+)
+
+
 def _heart_figures(
-    person: Person, strain: Strain, minutes: float, likely: Hearts, edges: Hearts
-) -> dict[str, Estimate]:
-    profile = likely.profiles[0]
+    people: Sequence[Person], minutes: float, likely: Hearts, slow: Hearts, fast: Hearts
+) -> dict[str, list[Estimate]]:
+    """Each heart figure of everybody."""
+    profiles = likely.profiles
     inputs = [
-        f"resting {profile.rest_bpm:.0f} bpm",
-        f"maximum {profile.max_bpm:.0f} bpm",
-        f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
+        [
+            f"resting {profile.rest_bpm:.0f} bpm",
+            f"maximum {profile.max_bpm:.0f} bpm",
+            f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
+        ]
+        for profile in profiles
     ]
 
-    def ranged(figure: str, of: Callable[[Hearts], Floats], unit: str) -> Estimate:
-        low, high = of(edges).tolist()
-        return Estimate.between(float(of(likely)[0]), low, high, unit, figure, inputs)
+    def ranged(method: str, of: Callable[[Hearts], Floats], unit: str) -> list[Estimate]:
+        columns = (of(one).tolist() for one in (likely, slow, fast))
+        return [
+            Estimate.between(value, low, high, unit, method, given)
+            for value, low, high, given in zip(*columns, inputs, strict=True)
+        ]
 
-    rating = training_load.expected_rating(likely.working_reserve(strain))
+    above = likely.min_above(energy.KEYTEL_TO_BPM)
     return {
         "heart_mean": ranged("heart.response", lambda hearts: hearts.mean_bpm, "bpm"),
         "heart_peak": ranged("heart.response", lambda hearts: hearts.peak_bpm, "bpm"),
         "vigorous_or_more": ranged("intensity.reserve", lambda hearts: hearts.vigorous_min, "min"),
-        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse(person), "units"),
+        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse, "units"),
         "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "units"),
-        "session_effort": Estimate.between(
-            training_load.session_effort(rating, minutes),
-            training_load.session_effort(max(0.0, rating - RATING_RANGE), minutes),
-            training_load.session_effort(min(10.0, rating + RATING_RANGE), minutes),
-            "units",
-            "load.session_effort",
-            [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
-        ),
-        "energy_by_heart_rate": replace(
-            ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate(person, strain), "kcal"),
-            note=f"{likely.min_above(energy.KEYTEL_TO_BPM):.0f} min are above {energy.KEYTEL_TO_BPM} bpm, where the "
-            "equation was not made",
-        ),
+        "session_effort": [_session_effort(share, minutes) for share in likely.working_reserve.tolist()],
+        "energy_by_heart_rate": [
+            replace(
+                estimate,
+                note=f"{minutes_above:.0f} min are above {energy.KEYTEL_TO_BPM} bpm, where the equation was not made",
+            )
+            for estimate, minutes_above in zip(
+                ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate, "kcal"), above.tolist(), strict=True
+            )
+        ],
     }
+
+
+def _session_effort(working_reserve: float, minutes: float) -> Estimate:
+    rating = training_load.expected_rating(working_reserve)
+    return Estimate.between(
+        training_load.session_effort(rating, minutes),
+        training_load.session_effort(max(0.0, rating - RATING_RANGE), minutes),
+        training_load.session_effort(min(10.0, rating + RATING_RANGE), minutes),
+        "units",
+        "load.session_effort",
+        [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
+    )
 
 
 def class_figures(people: list[Figures]) -> Figures:
@@ -150,4 +188,4 @@ def class_figures(people: list[Figures]) -> Figures:
             [f"{len(values)} {'person' if len(values) == 1 else 'people'}"],
             "mean of the class; the range runs from the lowest person to the highest",
         )
-    return Figures.model_validate(means)
+    return Figures.model_construct(**cast(Any, means))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from typing import Literal
@@ -15,21 +14,19 @@ from oaken.catalogue import Catalogue
 from oaken.class_file import ClassFile
 from oaken.fit_edits import ADDITIONS, CUTS, Trial
 from oaken.forecast import forecast
-from oaken.people import Person
-from oaken.plan import Aim, Block, CircuitBlock, ClassPlan, RelayBlock, SetsBlock, TogetherBlock
+from oaken.plan import Aim, ClassPlan
 from oaken.report import Forecast
-from oaken.room import Room
-from oaken.rotation.clocked import clocked_rotation, clocked_seconds, share_out
-from oaken.timeline import Outlook
-from oaken.timeline.relay import relay_seconds
-from oaken.timeline.sets import Walks, schedule_sets
-from oaken.timeline.together import together_seconds
+from oaken.timeline import BlockAt, Circumstances, Outlook, block_length
 
 FULL_ENOUGH_S = 150
 """A class that ends this close before its slot's end needs nothing added."""
 
 REST_SCHOOL = {"short": 0.5, "quality": 1.3}
 """How the chosen school of rests weighs a change of rests."""
+
+
+Watch = Callable[[ClassPlan], float]
+"""Says how long a class is, in seconds."""
 
 
 class Kind(BaseModel):
@@ -98,45 +95,10 @@ def kinds() -> dict[str, Kind]:
     return {row["id"]: Kind.model_validate(row) for row in raw["kinds"]}
 
 
-@dataclass
-class Stopwatch:
-    """Lengths of plans in one room with the same people; blocks that did not change are not laid out again."""
-
-    room: Room
-    people: list[Person]
-    catalogue: Catalogue
-    outlook: Outlook
-
-    def __post_init__(self) -> None:
-        self._known: dict[int, tuple[Block, float]] = {}
-        self._walks = Walks(self.room)
-
-    def seconds(self, plan: ClassPlan) -> float:
-        """Length of the class in this outlook."""
-        moves = sum(block.move_on_s for block in plan.blocks[:-1]) * self.outlook.pace
-        return sum(self._block(block) for block in plan.blocks) + moves
-
-    def _block(self, block: Block) -> float:
-        known = self._known.get(id(block))
-        if known is None:
-            known = self._known[id(block)] = (block, self._laid_out(block))
-        return known[1]
-
-    def _laid_out(self, block: Block) -> float:
-        match block:
-            case SetsBlock():
-                return schedule_sets(block, self.room, self.people, self.catalogue, self._walks, self.outlook).length_s
-            case TogetherBlock():
-                return together_seconds(block, self.catalogue, self.outlook)
-            case RelayBlock():
-                return relay_seconds(block, self.catalogue, self.outlook)
-            case CircuitBlock():
-                kinds_ = [self.catalogue.exercises[station.exercise].equipment for station in block.stations]
-                each = 2 if block.turn_s else 1
-                crowd = len(self.people)
-                capacities = [len(share) * each or crowd for share in share_out(kinds_, self.room)]
-                turns = clocked_rotation(crowd, capacities).turns
-                return clocked_seconds(turns, block.rounds, block.work_s, block.change_s, block.round_rest_s)
+def class_seconds(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook) -> float:
+    """Length of the class in an outlook; blocks that did not change are not laid out again."""
+    moves = sum(block.move_on_s for block in plan.blocks[:-1]) * outlook.pace
+    return sum(block_length(BlockAt.of(block, circumstances, outlook)).length_s for block in plan.blocks) + moves
 
 
 def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
@@ -148,9 +110,11 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     plan, known = file.plan, file.catalogue()
     by_id = {person.id: person for person in file.people}
     people = [by_id[name] for name in plan.people]
-    watch = Stopwatch(file.room, people, known, Outlook.LONGEST if surely else Outlook.EXPECTED)
+    around = Circumstances.of(file.room, people, known)
+    outlook = Outlook.LONGEST if surely else Outlook.EXPECTED
+    watch: Watch = lambda tried: class_seconds(tried, around, outlook)  # noqa: E731
     slot_s = plan.slot_min * 60.0
-    length = watch.seconds(plan)
+    length = watch(plan)
     over = length - slot_s
     if over <= 0 and -over <= FULL_ENOUGH_S:
         return Fitting(state="fits", difference_s=over, surely=surely, proposals=[])
@@ -181,13 +145,13 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
 
 
 def _least(
-    plan: ClassPlan, tries: Iterator[Trial], watch: Stopwatch, slot_s: float, *, cutting: bool
+    plan: ClassPlan, tries: Iterator[Trial], watch: Watch, slot_s: float, *, cutting: bool
 ) -> tuple[Trial, bool] | None:
     """The smallest cut that fits, or the largest addition that still does; otherwise the cut that goes furthest."""
-    before = shortest = watch.seconds(plan)
+    before = shortest = watch(plan)
     best: tuple[Trial, bool] | None = None
     for trial in tries:
-        seconds = watch.seconds(trial.plan)
+        seconds = watch(trial.plan)
         if cutting:
             if seconds <= slot_s:
                 return trial, True

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
+from functools import lru_cache
 from math import erf, inf, sqrt
 
 import numpy as np
@@ -12,19 +13,20 @@ from oaken.catalogue import Catalogue, Exercise
 from oaken.cautions import STOP_SIGNS, cautions_of
 from oaken.class_file import ClassFile
 from oaken.estimate import Estimate
-from oaken.figures import class_figures, person_figures
-from oaken.hearts import EDGES_EVERY_S, Hearts
+from oaken.figures import class_figures, everybodys_figures
+from oaken.hearts import EDGES_EVERY_S, hearts_under
 from oaken.notation import line_of
 from oaken.people import Person
-from oaken.physiology.body import body_of
+from oaken.physiology.body import Body, body_of
 from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
-from oaken.plan import CircuitBlock, ClassPlan, Leg, Slot, Station, places
+from oaken.plan import Block, CircuitBlock, ClassPlan, Leg, Slot, Station, parts_of
 from oaken.prescription import SetRun
 from oaken.report import (
     Band,
     BlockForecast,
+    Figures,
     Forecast,
     MuscleShare,
     Overheads,
@@ -33,9 +35,21 @@ from oaken.report import (
     SlotReport,
     SlotSeconds,
 )
-from oaken.strain import Known, Strain, strain_of
-from oaken.timeline import Doing, Lengths, Outlook, SlotTime, Step, Timeline, build_timeline, lengths, slot_time
-from oaken.work_done import WorkDone, work_done
+from oaken.strain import Strain, strain_of
+from oaken.timeline import (
+    BlockAt,
+    Circumstances,
+    Doing,
+    Lengths,
+    Outlook,
+    SlotTime,
+    Timeline,
+    lengths,
+    slot_time,
+    timeline_in,
+)
+from oaken.timeline.layout import KEPT_BLOCKS
+from oaken.work_done import WorkDone
 
 SAMPLE_S = 5
 """Spacing of the curves a forecast hands out; every figure is computed at 1 s."""
@@ -44,67 +58,130 @@ PARALLEL_DEPTH, FULL_DEPTH = 1.0, 1.15
 """Way of a squat to parallel as in the catalogue, and of a full one (common practice, no source)."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Lived:
-    """One person's class, with what only the class's own totals need. `reserve` is at the samples."""
-
-    forecast: PersonForecast
-    done: WorkDone
-    strain: Strain
-    kcal_per_step: Floats
-    reserve: Floats
-
-
 def forecast(file: ClassFile) -> Forecast:
     """Forecast one class. The file must have been checked (`read_class`): every id it names exists."""
     known = file.catalogue()
     plan, room = file.plan, file.room
     by_id = {person.id: person for person in file.people}
     people = [by_id[name] for name in plan.people]
-    likely = build_timeline(plan, room, people, known)
-    quick = lengths(plan, room, people, known, likely, Outlook.SHORTEST)
-    slow = lengths(plan, room, people, known, likely, Outlook.LONGEST)
+    circumstances = Circumstances.of(room, people, known)
+    likely = timeline_in(plan, circumstances)
+    quick = lengths(plan, likely, Outlook.SHORTEST)
+    slow = lengths(plan, likely, Outlook.LONGEST)
     length = Estimate.between(
         likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
     )
     depth = FULL_DEPTH if plan.school("squat-depth", known) == "full" else PARALLEL_DEPTH
-    demands: Known = {}
-    lived = [
-        _live(index, person, likely, known, demands, length, (quick.waits_s[index], slow.waits_s[index]), depth)
-        for index, person in enumerate(people)
-    ]
-    forecasts = [one.forecast for one in lived]
-    hearts = [one for one in lived if one.forecast.heart_applies]
-    kcal = np.mean([one.forecast.kcal for one in lived], axis=0)
-    return Forecast(
+    strain = strain_of(likely, circumstances, depth)
+    bodies = [body_of(person) for person in people]
+    hearts = hearts_under(
+        strain,
+        people,
+        [
+            ([body.likely for body in bodies], 1),
+            ([body.slow for body in bodies], EDGES_EVERY_S),
+            ([body.fast for body in bodies], EDGES_EVERY_S),
+        ],
+        likely.length_s,
+    )
+    figures = everybodys_figures(
+        strain, people, length, list(zip(quick.waits_s, slow.waits_s, strict=True)), (hearts[0], hearts[1], hearts[2])
+    )
+    samples = np.minimum(np.arange(0.0, likely.length_s + SAMPLE_S, SAMPLE_S), likely.length_s)
+    reserve = hearts[0].curve.at(strain.stretches.moments(samples)).reshape(len(people), -1)
+    mass = np.array([person.body_mass_kg for person in people])
+    kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, mass[strain.person])
+    climbed = _climbing(strain, kcal_per_step, samples)
+    per_class = minutes_by_class(hearts[0].reserve)
+    forecasts = _people(people, bodies, strain, reserve, climbed, per_class, figures)
+    beating = [index for index, person in enumerate(people) if not person.heart_medication]
+    kcal = climbed.mean(axis=0)
+    return Forecast.model_construct(
         length=length,
         slot_s=plan.slot_min * 60,
         chance_inside=chance_inside(length, plan.slot_min * 60),
-        overheads=_overheads([one.done for one in lived]),
+        overheads=_overheads(strain.done),
         sample_s=SAMPLE_S,
-        figures=class_figures([one.figures for one in forecasts]),
+        figures=class_figures(figures),
         class_energy=Estimate.within(
-            sum(one.figures.energy.value for one in forecasts),
+            sum(one.energy.value for one in figures),
             TABLE_RANGE,
             "kcal",
             "energy.table",
             [_counted(len(people), "person", "people")],
             "the whole class together",
         ),
-        blocks=_blocks(plan, likely, lived, quick, slow),
-        slots=_slots(plan, likely, known),
+        blocks=_blocks(plan, likely, strain, kcal_per_step, quick, slow),
+        slots=_slots(likely, known),
         people=forecasts,
-        band=_band([one.reserve for one in hearts]),
+        band=_band(reserve[beating]),
         kcal=_rounded(kcal),
         kcal_low=_rounded(kcal * (1 - TABLE_RANGE)),
         kcal_high=_rounded(kcal * (1 + TABLE_RANGE)),
-        minutes_by_class=_rounded(np.mean([one.forecast.minutes_by_class for one in hearts or lived], axis=0)),
+        minutes_by_class=_rounded(per_class[beating].mean(axis=0) if beating else np.zeros(len(CLASS_NAMES))),
         class_names=list(CLASS_NAMES),
         class_limits=list(RESERVE_LIMITS),
-        muscles=_muscles([one.done for one in lived], known, len(plan.blocks)),
-        cautions=cautions_of(plan, room, known, likely, forecasts, [one.done.unknown_loads for one in lived]),
+        muscles=_muscles(strain, known),
+        cautions=cautions_of(plan, room, known, likely, forecasts, [set(one.unknown_loads) for one in strain.done]),
         stop_signs=STOP_SIGNS,
     )
+
+
+def _climbing(strain: Strain, kcal_per_step: Floats, samples: Floats) -> Floats:
+    """Everybody's energy (kcal) at the samples, one row a person."""
+    rows = []
+    for person in range(strain.first.size):
+        own = strain.of(person)
+        ends, sums = np.append(0.0, strain.end_s[own]), np.append(0.0, np.cumsum(kcal_per_step[own]))
+        rows.append(np.interp(samples, ends, sums))
+    return np.array(rows)
+
+
+def _people(
+    people: list[Person],
+    bodies: list[Body],
+    strain: Strain,
+    reserve: Floats,
+    climbed: Floats,
+    per_class: Floats,
+    figures: list[Figures],
+) -> list[PersonForecast]:
+    starts = np.round(strain.start_s, 1).tolist()
+    doing, slot, lane, unit, round_ = (
+        column.tolist() for column in (strain.doing, strain.slot, strain.lane, strain.unit, strain.round)
+    )
+    rest, top = (np.array([[getattr(body.likely, name)] for body in bodies]) for name in ("rest_bpm", "max_bpm"))
+    bpm = np.round(target_bpm(reserve, rest, top), 1).tolist()
+    kcal = np.round(climbed, 1).tolist()
+    minutes = np.round(per_class, 1).tolist()
+    found = []
+    for index, (person, body) in enumerate(zip(people, bodies, strict=True)):
+        own = strain.of(index)
+        applies = not person.heart_medication
+        found.append(
+            PersonForecast.model_construct(
+                id=person.id,
+                number=index + 1,
+                name=person.name,
+                rest_bpm=body.likely.rest_bpm,
+                max_bpm=body.max_bpm,
+                vo2max=body.vo2max,
+                heart_applies=applies,
+                path=PathColumns(
+                    start_s=starts[own],
+                    doing=doing[own],
+                    slot=slot[own],
+                    lane=lane[own],
+                    unit=unit[own],
+                    round=round_[own],
+                ),
+                bpm=bpm[index] if applies else [],
+                kcal=kcal[index],
+                minutes_by_class=minutes[index] if applies else [0.0] * len(CLASS_NAMES),
+                figures=figures[index],
+            )
+        )
+    return found
 
 
 CERTAINTY = 1.645
@@ -126,60 +203,6 @@ def chance_inside(length: Estimate, slot_s: float) -> Estimate:
     return Estimate.between(min(max(chance, 1.0), 99.0), 1.0, 99.0, "%", "time.chance", inputs)
 
 
-def _live(
-    index: int,
-    person: Person,
-    timeline: Timeline,
-    known: Catalogue,
-    demands: Known,
-    length: Estimate,
-    waits: tuple[float, float],
-    depth: float,
-) -> _Lived:
-    path = timeline.paths[index]
-    body = body_of(person)
-    strain = strain_of(path, timeline, person, known, demands)
-    samples = np.minimum(np.arange(0.0, timeline.length_s + SAMPLE_S, SAMPLE_S), timeline.length_s)
-    applies = not person.heart_medication
-    hearts = None
-    reserve = np.zeros_like(samples)
-    per_class = [0.0] * len(CLASS_NAMES)
-    if applies:
-        likely = Hearts.under(strain, [body.likely], timeline.length_s)
-        hearts = likely, Hearts.under(strain, [body.slow, body.fast], timeline.length_s, EDGES_EVERY_S)
-        reserve = likely.curves[0].at(strain.stretches.moments(samples))
-        per_class = minutes_by_class(likely.reserve[0])
-    done = work_done(path, timeline.slots, person, depth)
-    kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, person.body_mass_kg)
-    climbed = np.interp(samples, np.append(0.0, strain.end_s), np.append(0.0, np.cumsum(kcal_per_step)))
-    own = PersonForecast(
-        id=person.id,
-        number=index + 1,
-        name=person.name,
-        rest_bpm=body.likely.rest_bpm,
-        max_bpm=body.max_bpm,
-        vo2max=body.vo2max,
-        heart_applies=applies,
-        path=_columns(path, strain),
-        bpm=_rounded(target_bpm(reserve, body.likely.rest_bpm, body.likely.max_bpm)) if applies else [],
-        kcal=_rounded(climbed),
-        minutes_by_class=_rounded(per_class),
-        figures=person_figures(person, done, strain, length, waits, hearts),
-    )
-    return _Lived(own, done, strain, kcal_per_step, reserve)
-
-
-def _columns(path: list[Step], strain: Strain) -> PathColumns:
-    return PathColumns(
-        start_s=_rounded(strain.start_s),
-        doing=strain.doing.tolist(),
-        slot=[step.slot for step in path],
-        lane=[step.lane for step in path],
-        unit=[step.unit for step in path],
-        round=[step.round for step in path],
-    )
-
-
 def _overheads(done: list[WorkDone]) -> Overheads:
     """What a person spends on average on everything that is neither work nor rest; lowest to highest person."""
 
@@ -195,42 +218,50 @@ def _overheads(done: list[WorkDone]) -> Overheads:
     )
 
 
-def _slots(plan: ClassPlan, timeline: Timeline, known: Catalogue) -> list[SlotReport]:
+def _slots(timeline: Timeline, known: Catalogue) -> list[SlotReport]:
     """Every slot with its line and how long one person is with it."""
-    found = []
-    for slot, (path, part) in zip(timeline.slots, places(plan), strict=True):
-        exercise = slot.exercise
-        block = plan.blocks[int(path[1])]
-        seconds = {outlook: _seconds_of(part, block, exercise, known, outlook) for outlook in Outlook}
-        expected = seconds[Outlook.EXPECTED]
-        found.append(
-            SlotReport(
-                block=slot.block,
-                group=slot.group,
-                id=slot.id,
-                exercise=exercise.id,
-                name=exercise.name,
-                equipment=exercise.equipment,
-                equipment_name=known.equipment[exercise.equipment].name,
-                places=slot.places,
-                line=line_of(part, known),
-                seconds=SlotSeconds(
-                    shortest=round(seconds[Outlook.SHORTEST].total_s, 1),
-                    expected=round(expected.total_s, 1),
-                    longest=round(seconds[Outlook.LONGEST].total_s, 1),
-                    work=round(expected.work_s - expected.change_of_side_s, 1),
-                    change_of_side=round(expected.change_of_side_s, 1),
-                    load_change=round(expected.load_change_s, 1),
-                    set_up=round(expected.set_up_s, 1),
-                    rest=round(expected.rest_s, 1),
-                ),
-            )
+    written = [line for at in timeline.ats for line in _written(at)]
+    return [
+        SlotReport.model_construct(
+            block=slot.block,
+            group=slot.group,
+            id=slot.id,
+            exercise=slot.exercise.id,
+            name=slot.exercise.name,
+            equipment=slot.exercise.equipment,
+            equipment_name=known.equipment[slot.exercise.equipment].name,
+            places=slot.places,
+            line=line,
+            seconds=seconds,
         )
+        for slot, (line, seconds) in zip(timeline.slots, written, strict=True)
+    ]
+
+
+@lru_cache(maxsize=KEPT_BLOCKS)
+def _written(at: BlockAt) -> list[tuple[str, SlotSeconds]]:
+    """The line and the seconds of every slot of a block."""
+    known = at.circumstances.catalogue
+    found = []
+    for part in parts_of(at.block):
+        exercise = known.exercises[part.exercise]
+        shortest, expected, longest = (_seconds_of(part, at.block, exercise, known, outlook) for outlook in Outlook)
+        seconds = SlotSeconds(
+            shortest=round(shortest.total_s, 1),
+            expected=round(expected.total_s, 1),
+            longest=round(longest.total_s, 1),
+            work=round(expected.work_s - expected.change_of_side_s, 1),
+            change_of_side=round(expected.change_of_side_s, 1),
+            load_change=round(expected.load_change_s, 1),
+            set_up=round(expected.set_up_s, 1),
+            rest=round(expected.rest_s, 1),
+        )
+        found.append((line_of(part, known), seconds))
     return found
 
 
 def _seconds_of(
-    part: Slot | Station | Leg, block: object, exercise: Exercise, known: Catalogue, outlook: Outlook
+    part: Slot | Station | Leg, block: Block, exercise: Exercise, known: Catalogue, outlook: Outlook
 ) -> SlotTime:
     """How long one person is with a slot: alone on it, without walks and waits."""
     match part:
@@ -247,22 +278,18 @@ def _seconds_of(
 
 
 def _blocks(
-    plan: ClassPlan, timeline: Timeline, lived: list[_Lived], quick: Lengths, slow: Lengths
+    plan: ClassPlan, timeline: Timeline, strain: Strain, kcal_per_step: Floats, quick: Lengths, slow: Lengths
 ) -> list[BlockForecast]:
     """Each block's span with its mean work share, waiting and energy per person."""
-    count = len(plan.blocks)
+    crowd = strain.first.size
 
-    def per_block(weights: list[Floats]) -> Floats:
-        sums = [
-            np.bincount(one.strain.block, weights=weight, minlength=count)
-            for one, weight in zip(lived, weights, strict=True)
-        ]
-        return np.asarray(np.mean(sums, axis=0), dtype=np.float64)
+    def per_block(weights: Floats) -> Floats:
+        return np.bincount(strain.block, weights=weights, minlength=len(plan.blocks)) / crowd
 
-    seconds = [one.strain.minutes * 60 for one in lived]
-    work = per_block([s * one.strain.work for s, one in zip(seconds, lived, strict=True)])
-    waits = per_block([s * (one.strain.doing == Doing.WAIT) for s, one in zip(seconds, lived, strict=True)])
-    kcal = per_block([one.kcal_per_step for one in lived])
+    seconds = strain.minutes * 60
+    work = per_block(seconds * strain.work)
+    waits = per_block(seconds * (strain.doing == Doing.WAIT))
+    kcal = per_block(kcal_per_step)
     return [
         BlockForecast(
             id=block.id,
@@ -283,29 +310,30 @@ def _blocks(
     ]
 
 
-def _band(reserves: list[Floats]) -> Band | None:
-    if not reserves:
+def _band(reserves: Floats) -> Band | None:
+    if not reserves.size:
         return None
-    together = np.array(reserves)
     return Band(
-        low=_rounded(together.min(axis=0), 3),
-        median=_rounded(np.median(together, axis=0), 3),
-        high=_rounded(together.max(axis=0), 3),
+        low=_rounded(reserves.min(axis=0), 3),
+        median=_rounded(np.median(reserves, axis=0), 3),
+        high=_rounded(reserves.max(axis=0), 3),
     )
 
 
-def _muscles(done: list[WorkDone], known: Catalogue, blocks: int) -> list[MuscleShare]:
+def _muscles(strain: Strain, known: Catalogue) -> list[MuscleShare]:
     """Mean seconds of tension a muscle, most worked first; muscles without any are left out."""
+
+    def mean(done: list[WorkDone], muscle: str, *, helping: bool = False) -> float:
+        sums = sum((one.helping_s if helping else one.prime_s).get(muscle, 0.0) for one in done)
+        return round(sums / len(done), 1)
+
     shares = [
         MuscleShare(
             muscle=muscle.id,
             name=muscle.name,
-            prime_s=round(sum(one.prime_s[muscle.id] for one in done) / len(done), 1),
-            helping_s=round(sum(one.helping_s[muscle.id] for one in done) / len(done), 1),
-            prime_by_block_s=[
-                round(sum(one.prime_in_block_s.get((muscle.id, block), 0.0) for one in done) / len(done), 1)
-                for block in range(blocks)
-            ],
+            prime_s=mean(strain.done, muscle.id),
+            helping_s=mean(strain.done, muscle.id, helping=True),
+            prime_by_block_s=[mean(done, muscle.id) for done in strain.in_blocks],
         )
         for muscle in known.muscles.values()
     ]

@@ -1,7 +1,8 @@
-"""Hearts under the strain of a class: what each would count."""
+"""Everybody's heart under the strain of a class: what each would count."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,14 @@ import numpy.typing as npt
 
 from oaken.people import Person
 from oaken.physiology import energy, training_load
-from oaken.physiology.heart_rate import Floats, HeartProfile, ReserveCurve, target_bpm
+from oaken.physiology.heart_rate import (
+    Floats,
+    HeartProfile,
+    ReserveCurve,
+    reserve_curves,
+    target_bpm,
+    uptake_reserve_share,
+)
 from oaken.physiology.intensity import RESERVE_LIMITS
 from oaken.strain import Strain
 
@@ -19,28 +27,20 @@ EDGES_EVERY_S = 10
 
 @dataclass(frozen=True, slots=True)
 class Hearts:
-    """Hearts under one strain, one a row, read every `every_s` seconds along the columns.
+    """One heart a person, one a row, read every `every_s` seconds along the columns.
 
-    `step` is the step under way at each moment. Every figure gives one number a heart.
+    `step` is the step under way at each moment. Every figure gives one number a person.
     """
 
     every_s: int
-    profiles: list[HeartProfile]
-    curves: list[ReserveCurve]
+    people: Sequence[Person]
+    profiles: Sequence[HeartProfile]
+    strain: Strain
+    curve: ReserveCurve
     step: npt.NDArray[np.int64]
     top_bpm: Floats
     reserve: Floats
     bpm: Floats
-
-    @classmethod
-    def under(cls, strain: Strain, profiles: list[HeartProfile], length_s: float, every_s: int = 1) -> Hearts:
-        """These hearts under a strain, read in the middle of every `every_s` seconds of a class of this length."""
-        moments = strain.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
-        curves = [strain.reserve(one) for one in profiles]
-        reserve = np.array([curve.at(moments) for curve in curves])
-        rest, top = (np.array([[value] for value in column]) for column in zip(*_limits(profiles), strict=True))
-        step = np.repeat(strain.stretches.step, moments.counts)
-        return cls(every_s, profiles, curves, step, top, reserve, target_bpm(reserve, rest, top))
 
     @property
     def mean_bpm(self) -> Floats:
@@ -55,33 +55,64 @@ class Hearts:
     @property
     def vigorous_min(self) -> Floats:
         """Minutes at 60 % of reserve or above."""
-        return np.array([np.count_nonzero(one >= RESERVE_LIMITS[2]) for one in self.reserve]) * self.every_s / 60
+        return np.asarray(np.count_nonzero(self.reserve >= RESERVE_LIMITS[2], axis=1) * self.every_s / 60)
 
     @property
     def zone_sum(self) -> Floats:
         """Zone sum of the class."""
         return training_load.zone_sum(self.bpm / self.top_bpm, self.every_s)
 
-    def min_above(self, bpm: float) -> float:
-        """Minutes of the first heart above a rate."""
-        return float(np.count_nonzero(self.bpm[0] > bpm)) * self.every_s / 60
+    def min_above(self, bpm: float) -> Floats:
+        """Minutes above a rate."""
+        return np.asarray(np.count_nonzero(self.bpm > bpm, axis=1) * self.every_s / 60)
 
-    def impulse(self, person: Person) -> Floats:
+    @property
+    def impulse(self) -> Floats:
         """Exponential impulse of the class."""
-        return training_load.impulse_of_curve(self.reserve, person.sex, self.every_s)
+        return np.array(
+            [
+                training_load.impulse_of_curve(row, person.sex, self.every_s)
+                for row, person in zip(self.reserve, self.people, strict=True)
+            ]
+        )
 
-    def working_reserve(self, strain: Strain) -> float:
-        """Mean fraction of reserve of the first heart while working; 0 in a class without work."""
-        working = strain.work[self.step].astype(np.float64)
-        seconds = working.sum()
-        return float(self.reserve[0] @ working / seconds) if seconds else 0.0
+    @property
+    def working_reserve(self) -> Floats:
+        """Mean fraction of reserve while working; 0 where nobody works."""
+        working = self.strain.work[self.step]
+        seconds = working.sum(axis=1)
+        return np.asarray((self.reserve * working).sum(axis=1) / np.maximum(seconds, 1))
 
-    def kcal_by_rate(self, person: Person, strain: Strain) -> Floats:
+    @property
+    def kcal_by_rate(self) -> Floats:
         """Energy by heart rate; seconds below the equation's range by the activity table."""
-        table = (strain.met * energy.kcal_per_min(1.0, person.body_mass_kg))[self.step]
-        rates = energy.keytel_kj_per_min(self.bpm, person.body_mass_kg, person.age, person.sex) / energy.KJ_PER_KCAL
-        return np.asarray(np.where(self.bpm >= energy.KEYTEL_FROM_BPM, rates, table).sum(axis=1) * self.every_s / 60)
+        per_met = np.array([[energy.kcal_per_min(1.0, person.body_mass_kg)] for person in self.people])
+        table = self.strain.met[self.step] * per_met
+        lines = np.array([energy.keytel_line(person.body_mass_kg, person.age, person.sex) for person in self.people])
+        rates = lines[:, :1] * self.bpm + lines[:, 1:]
+        by_rate = np.where(self.bpm >= energy.KEYTEL_FROM_BPM, rates / energy.KJ_PER_KCAL, table)
+        return np.asarray(by_rate.sum(axis=1) * self.every_s / 60)
 
 
-def _limits(profiles: list[HeartProfile]) -> list[tuple[float, float]]:
-    return [(one.rest_bpm, one.max_bpm) for one in profiles]
+def hearts_under(
+    strain: Strain,
+    people: Sequence[Person],
+    variants: Sequence[tuple[Sequence[HeartProfile], int]],
+    length_s: float,
+) -> list[Hearts]:
+    """For each variant (everybody's profile, seconds between readings) everybody's heart, read in the middle of every
+    such stretch of a class of this length."""
+    demands = []
+    for profiles, _ in variants:
+        vo2max = np.array([one.vo2max for one in profiles])[strain.person]
+        demands.append(uptake_reserve_share(strain.met, vo2max) + strain.pressor)
+    curves = reserve_curves(strain.stretches, demands, [profiles for profiles, _ in variants])
+    found = []
+    for curve, (profiles, every_s) in zip(curves, variants, strict=True):
+        moments = strain.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
+        reserve = curve.at(moments).reshape(len(people), -1)
+        rest, top = (np.array([[getattr(one, name)] for one in profiles]) for name in ("rest_bpm", "max_bpm"))
+        step = np.repeat(strain.stretches.step, moments.counts).reshape(reserve.shape)
+        bpm = target_bpm(reserve, rest, top)
+        found.append(Hearts(every_s, people, profiles, strain, curve, step, top, reserve, bpm))
+    return found

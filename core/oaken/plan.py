@@ -232,6 +232,13 @@ def listed(block: CircuitBlock | TogetherBlock | RelayBlock) -> list[Station] | 
             return block.legs
 
 
+def parts_of(block: Block) -> list[Slot | Station | Leg]:
+    """Every slot, station or leg of a block, in its order."""
+    if isinstance(block, SetsBlock):
+        return [slot for group in block.groups for slot in group.slots]
+    return [*listed(block)]
+
+
 def places(plan: ClassPlan) -> Iterator[tuple[Place, Slot | Station | Leg]]:
     """Every slot, station and leg with its path in the plan's document."""
     names = {"circuit": "stations", "together": "slots", "relay": "legs"}

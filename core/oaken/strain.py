@@ -1,8 +1,10 @@
-"""What each step of a path demands of one body, as columns over the steps."""
+"""What each step of everybody's path demands of their body, as columns over the steps."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -10,54 +12,154 @@ import numpy.typing as npt
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.physiology.demand import pressor_share, work_met
-from oaken.physiology.heart_rate import (
-    Floats,
-    HeartProfile,
-    ReserveCurve,
-    Stretches,
-    reserve_curve,
-    uptake_reserve_share,
-)
+from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
-from oaken.timeline import Bout, Doing, Step, Timeline
+from oaken.timeline import Bout, Circumstances, Doing, SlotUse, Step, Timeline
+from oaken.timeline.layout import KEPT_BLOCKS, BlockAt, laid_out
+from oaken.work_done import WorkDone, work_done
+
+Integers = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True)
+class BlockStrain:
+    """One block as everybody lives it, from 0 s: columns over the steps, person after person.
+
+    `times` are start and end (s), `places` doing, slot of the block, lane, unit and round, `demands` the columns
+    met, equation_met, pressor and work of `Strain`. `done` counts what each person does.
+    """
+
+    counts: Integers
+    times: Floats
+    places: Integers
+    demands: Floats
+    done: list[WorkDone]
 
 
 @dataclass(frozen=True, slots=True)
 class Strain:
-    """Columns over the steps of one person's path.
+    """The whole class: columns over everybody's steps, person after person, in the order of time.
 
-    `met` is the demand by activity table, `equation_met` the same with the metabolic equations where a station has
-    one, `pressor` the heart's extra answer to straining as a share of its reserve, `work` whether the step counts as
-    work in the densities.
+    `met` is the demand by activity table (at a setting of the instructor's own by equation), `equation_met` the same
+    with the metabolic equations wherever a station has one, `pressor` the heart's extra answer to straining as a share
+    of its reserve, `work` whether the step counts as work in the densities. `first` is where each person begins;
+    `done` counts what each does in all, `in_blocks` block by block.
     """
 
+    person: Integers
+    first: Integers
     start_s: Floats
     end_s: Floats
-    block: npt.NDArray[np.int64]
-    doing: npt.NDArray[np.int64]
+    block: Integers
+    doing: Integers
+    slot: Integers
+    lane: Integers
+    unit: Integers
+    round: Integers
     met: Floats
     equation_met: Floats
     pressor: Floats
     work: npt.NDArray[np.bool_]
     stretches: Stretches
+    done: list[WorkDone]
+    in_blocks: list[list[WorkDone]]
 
     @property
     def minutes(self) -> Floats:
         """Length of each step in minutes."""
         return (self.end_s - self.start_s) / 60
 
-    def reserve(self, profile: HeartProfile) -> ReserveCurve:
-        """The heart-rate curve of a heart under this strain."""
-        demand = uptake_reserve_share(self.met, profile.vo2max) + self.pressor
-        return reserve_curve(self.stretches, demand, profile)
+    def per_person(self, values: Floats) -> Floats:
+        """Sums of a column over each person's steps."""
+        return np.add.reduceat(values, self.first)
+
+    def of(self, person: int) -> slice:
+        """Where a person's steps stand in the columns."""
+        last = self.first.size - 1
+        return slice(int(self.first[person]), int(self.first[person + 1]) if person < last else self.met.size)
 
 
-Known = dict[tuple[str, float | None], tuple[float, float]]
-"""Demand by table and pressor share of exercises at shares of best, computed once for a whole class."""
+def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) -> Strain:
+    """The strain of a class, block by block from the store. `depth` is the share of the full way that squats go."""
+    lived = [block_strain(at, depth) for at in timeline.ats]
+    crowd = len(circumstances.people)
+    everybody = np.arange(crowd)
+    moving = circumstances.catalogue.recovery_met["moving_between_machines"]
+    persons, times, blocks, places, demands = [], [], [], [], []
+    for index, (one, span, move_s) in enumerate(zip(lived, timeline.blocks, timeline.moves_s, strict=True)):
+        own = one.places.copy()
+        own[1] = np.where(own[1] >= 0, own[1] + timeline.first_slot[index], -1)
+        persons.append(np.repeat(everybody, one.counts))
+        times.append(one.times + span.start_s)
+        blocks.append(np.full(own.shape[1], index))
+        places.append(own)
+        demands.append(one.demands)
+        if move_s:
+            persons.append(everybody)
+            times.append(np.repeat([[span.end_s], [span.end_s + move_s]], crowd, axis=1))
+            blocks.append(np.full(crowd, index))
+            places.append(np.repeat([[int(Doing.CHANGE)], [-1], [-1], [-1], [0]], crowd, axis=1))
+            demands.append(np.repeat([[moving], [moving], [0.0], [0.0]], crowd, axis=1))
+    person = np.concatenate(persons)
+    order = np.argsort(person, kind="stable")
+    person = person[order]
+    start_s, end_s = np.concatenate(times, axis=1)[:, order]
+    doing, slot, lane, unit, round_ = np.concatenate(places, axis=1)[:, order]
+    met, equation_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
+    first = np.searchsorted(person, everybody, "left")
+    return Strain(
+        person=person,
+        first=first,
+        start_s=start_s,
+        end_s=end_s,
+        block=np.concatenate(blocks)[order],
+        doing=doing,
+        slot=slot,
+        lane=lane,
+        unit=unit,
+        round=round_,
+        met=met,
+        equation_met=equation_met,
+        pressor=pressor,
+        work=work.astype(np.bool_),
+        stretches=Stretches.cut(start_s, end_s, first),
+        done=[WorkDone.sum([one.done[who] for one in lived]) for who in range(crowd)],
+        in_blocks=[one.done for one in lived],
+    )
 
 
-def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: Catalogue, known: Known) -> Strain:
-    """The demand columns of one person's path; `known` is looked up and filled."""
+@lru_cache(maxsize=KEPT_BLOCKS)
+def block_strain(at: BlockAt, depth: float) -> BlockStrain:
+    """The strain of one block, from the store or computed now."""
+    layout = laid_out(at)
+    around = at.circumstances
+    known: _Known = {}
+    columns = [
+        _columns(path, layout.slots, person, around.catalogue, known)
+        for path, person in zip(layout.paths, around.people, strict=True)
+    ]
+    return BlockStrain(
+        counts=np.array([len(path) for path in layout.paths]),
+        times=np.concatenate([times for times, _, _ in columns], axis=1),
+        places=np.concatenate([places for _, places, _ in columns], axis=1),
+        demands=np.concatenate([demands for _, _, demands in columns], axis=1),
+        done=[
+            work_done(path, layout.slots, person, depth)
+            for path, person in zip(layout.paths, around.people, strict=True)
+        ],
+    )
+
+
+_Known = dict[tuple[str, float | None], tuple[float, float]]
+"""Demand by table and pressor share of exercises at shares of best, computed once for a whole block."""
+
+
+def _columns(
+    path: Sequence[Step], slots: list[SlotUse], person: Person, catalogue: Catalogue, known: _Known
+) -> tuple[Floats, Integers, Floats]:
+    """Times, places and demands of one person's steps."""
+    if not path:
+        return np.zeros((2, 0)), np.zeros((5, 0), dtype=np.int64), np.zeros((4, 0))
     recovery = catalogue.recovery_met
     idle = {
         Doing.CHANGE: recovery["moving_between_machines"],
@@ -82,30 +184,21 @@ def strain_of(path: list[Step], timeline: Timeline, person: Person, catalogue: C
         if place is None:
             place = places[key] = len(demands)
             if step.bout is not None:
-                exercise = timeline.slots[step.slot].exercise
+                exercise = slots[step.slot].exercise
                 demands.append((*_working(exercise, step.bout, person, catalogue, known), exercise.is_work))
             else:
                 assert step.active is not None
                 demands.append((*_working(step.active, None, person, catalogue, known), False))
         of_step.append(place)
-    met, equation_met, pressor, work = np.array(demands, dtype=np.float64)[of_step].T
-    start_s = np.array([step.start_s for step in path])
-    end_s = np.array([step.end_s for step in path])
-    return Strain(
-        start_s=start_s,
-        end_s=end_s,
-        block=np.array([step.block for step in path]),
-        doing=np.array([step.doing for step in path]),
-        met=met,
-        equation_met=equation_met,
-        pressor=pressor,
-        work=work.astype(np.bool_),
-        stretches=Stretches.cut(start_s, end_s),
+    return (
+        np.array([(step.start_s, step.end_s) for step in path]).T,
+        np.array([(step.doing, step.slot, step.lane, step.unit, step.round) for step in path]).T,
+        np.array(demands, dtype=np.float64)[of_step].T,
     )
 
 
 def _working(
-    exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: Known
+    exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: _Known
 ) -> tuple[float, float, float]:
     """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load.
 

@@ -1,9 +1,10 @@
-"""Time, tension and volume, counted from a person's path."""
+"""Time, tension and volume, counted from a person's steps."""
 
 from __future__ import annotations
 
-from collections import defaultdict
-from dataclasses import dataclass, field
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
 
 from oaken.people import Person
 from oaken.physiology.energy import GRAVITY_M_PER_S2
@@ -12,7 +13,7 @@ from oaken.timeline import Doing, SlotUse, Step, load_kg
 
 @dataclass(slots=True)
 class WorkDone:
-    """What one person does in a class.
+    """What one person does in a block or a class.
 
     `work_s` counts everything but stretching, `tension_s` the seconds of muscles under load, `lifting_j` the
     mechanical work of lifting load and body. `unknown_loads` names exercises whose load could not be told.
@@ -30,49 +31,71 @@ class WorkDone:
     reps: float = 0.0
     volume_kg: float = 0.0
     lifting_j: float = 0.0
-    prime_s: defaultdict[str, float] = field(default_factory=lambda: defaultdict(float))
-    helping_s: defaultdict[str, float] = field(default_factory=lambda: defaultdict(float))
-    prime_in_block_s: defaultdict[tuple[str, int], float] = field(default_factory=lambda: defaultdict(float))
-    unknown_loads: set[str] = field(default_factory=set)
+    prime_s: dict[str, float] = field(default_factory=dict)
+    helping_s: dict[str, float] = field(default_factory=dict)
+    unknown_loads: frozenset[str] = frozenset()
+
+    @classmethod
+    def sum(cls, parts: Sequence[WorkDone]) -> WorkDone:
+        """All parts together."""
+        total = cls()
+        for name in _PLAIN:
+            setattr(total, name, sum(getattr(part, name) for part in parts))
+        for name in ("prime_s", "helping_s"):
+            muscles: dict[str, float] = getattr(total, name)
+            for part in parts:
+                for muscle, seconds in getattr(part, name).items():
+                    muscles[muscle] = muscles.get(muscle, 0.0) + seconds
+        total.unknown_loads = frozenset().union(*(part.unknown_loads for part in parts))
+        return total
 
 
-def waiting_s(path: list[Step]) -> float:
-    """Seconds a path spends waiting for machines."""
-    return sum(step.end_s - step.start_s for step in path if step.doing is Doing.WAIT)
+_PLAIN = [one.name for one in fields(WorkDone) if one.type in ("float", "int")]
 
 
 def work_done(path: list[Step], slots: list[SlotUse], person: Person, depth: float = 1.0) -> WorkDone:
-    """Count one person's path. `depth` is the share of the full way that squats go, for the mechanical work."""
-    done = WorkDone(waiting_s=waiting_s(path))
+    """Count one person's steps. `depth` is the share of the full way that squats go, for the mechanical work."""
+    done = WorkDone()
+    unknown = set()
+    # a set is done again and again: what one bout is worth is counted once
+    times: Counter[tuple[int, int]] = Counter()
+    bouts = {}
     for step in path:
         bout = step.bout
         if bout is None:
-            if step.doing is Doing.CHANGE and step.slot >= 0:
+            if step.doing is Doing.WAIT:
+                done.waiting_s += step.end_s - step.start_s
+            elif step.doing is Doing.CHANGE and step.slot >= 0:
                 done.set_up_s += step.set_up_s
                 done.load_change_s += step.load_change_s
                 done.walking_s += step.end_s - step.start_s - step.set_up_s - step.load_change_s
             continue
-        exercise = slots[step.slot].exercise
-        if not exercise.is_work:
+        if not slots[step.slot].exercise.is_work:
             continue
         done.work_s += step.end_s - step.start_s
         done.sets += step.opens_set
-        done.change_of_side_s += bout.change_of_side_s
+        key = (step.slot, id(bout))
+        times[key] += 1
+        bouts[key] = bout
+    for key, count in times.items():
+        bout, exercise = bouts[key], slots[key[0]].exercise
+        done.change_of_side_s += count * bout.change_of_side_s
         if not exercise.loads_muscle:
             continue
-        tension = bout.effort_s
+        tension = count * bout.effort_s
         done.tension_s += tension
         for muscle in exercise.prime:
-            done.prime_s[muscle] += tension
-            done.prime_in_block_s[muscle, step.block] += tension
+            done.prime_s[muscle] = done.prime_s.get(muscle, 0.0) + tension
         for muscle in exercise.helping:
-            done.helping_s[muscle] += tension
+            done.helping_s[muscle] = done.helping_s.get(muscle, 0.0) + tension
         kg = load_kg(bout, person, exercise)
         if kg is None and bout.meant_load and exercise.takes_load:
-            done.unknown_loads.add(exercise.id)
-        done.reps += bout.reps
-        done.volume_kg += bout.reps * (kg or 0.0)
+            unknown.add(exercise.id)
+        reps = count * bout.reps
+        done.reps += reps
+        done.volume_kg += reps * (kg or 0.0)
         lifted = (kg or 0.0) + exercise.body_mass_share * person.body_mass_kg
         way = exercise.displacement_m * bout.range_share * (depth if exercise.pattern == "squat" else 1.0)
-        done.lifting_j += bout.reps * lifted * GRAVITY_M_PER_S2 * way
+        done.lifting_j += reps * lifted * GRAVITY_M_PER_S2 * way
+    done.unknown_loads = frozenset(unknown)
     return done

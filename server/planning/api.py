@@ -168,9 +168,10 @@ def read_file(request: HttpRequest, response: HttpResponse, class_id: int) -> Cl
 
 
 @router.post("/forecast", response={200: Forecast, 422: Faults})
-def forecast_draft(request: HttpRequest, draft: Draft) -> Forecast:
+def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     """Forecast a plan without keeping it."""
-    return keeping.forecast_of(draft.plan)
+    # the core made it and it is long: written out at once, without being checked again
+    return HttpResponse(keeping.forecast_of(draft.plan).model_dump_json(), content_type="application/json")
 
 
 @router.delete("/catalogue/exercises/{key}", response={204: None, 422: Faults})

@@ -41,7 +41,7 @@ def test_intensity_classes(reserve: float, maximum: float, name: str) -> None:
 def test_minutes_by_class_add_up() -> None:
     """Arithmetic: two minutes light, one vigorous."""
     curve = np.array([0.35] * 120 + [0.7] * 60)
-    assert minutes_by_class(curve) == [0, 2, 0, 1, 0]
+    assert minutes_by_class(curve).tolist() == [0, 2, 0, 1, 0]
 
 
 def test_exponential_impulse() -> None:

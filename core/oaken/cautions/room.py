@@ -7,7 +7,7 @@ from itertools import pairwise
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.changes import SetChange, SwapExercise
-from oaken.plan import CircuitBlock, ClassPlan
+from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
 from oaken.report import Caution, Fix
 from oaken.room import Room
 from oaken.timeline import Doing, Timeline
@@ -36,7 +36,7 @@ def working_substitutes(exercise: Exercise, room: Room, catalogue: Catalogue) ->
 
 def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: ClassPlan) -> list[Caution]:
     found = []
-    crowd = len(timeline.paths)
+    crowd = timeline.crowd
     for slot in timeline.slots:
         kind = slot.exercise.equipment
         together = plan.blocks[slot.block].kind == "together"
@@ -72,10 +72,11 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
         if not isinstance(block, CircuitBlock) or len(block.stations) < 2:
             continue
         needs: dict[str, float] = {}
-        for path in timeline.paths[:1]:
-            work = [step for step in path if step.block == index and step.doing is Doing.WORK]
+        layout = timeline.layouts[index]
+        for path in layout.paths[:1]:
+            work = [step for step in path if step.doing is Doing.WORK]
             for here, there in pairwise(work):
-                slot = timeline.slots[there.slot]
+                slot = layout.slots[there.slot]
                 seconds = room.walk_s(here.unit, there.unit) + catalogue.equipment[slot.exercise.equipment].set_up_s
                 needs[slot.id] = max(needs.get(slot.id, 0.0), seconds)
         short = {slot: seconds for slot, seconds in needs.items() if seconds > block.change_s + 0.5}
@@ -100,17 +101,19 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
 
 def _waits(timeline: Timeline) -> list[Caution]:
     found = []
-    for index in range(len(timeline.blocks)):
+    for index, layout in enumerate(timeline.layouts):
         waits: Counter[int] = Counter()
         by_slot: Counter[int] = Counter()
-        for number, path in enumerate(timeline.paths, 1):
+        if not isinstance(timeline.ats[index].block, SetsBlock):
+            continue
+        for number, path in enumerate(layout.paths, 1):
             for step in path:
-                if step.block == index and step.doing is Doing.WAIT:
+                if step.doing is Doing.WAIT:
                     waits[number] += round(step.end_s - step.start_s)
                     by_slot[step.slot] += round(step.end_s - step.start_s)
         long = [number for number, seconds in waits.items() if seconds > LONG_WAIT_S]
         if long:
-            slot = timeline.slots[by_slot.most_common(1)[0][0]]
+            slot = layout.slots[by_slot.most_common(1)[0][0]]
             _, seconds = waits.most_common(1)[0]
             found.append(
                 Caution(
@@ -133,7 +136,7 @@ def _breathers(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
             block=index,
             slots=[],
             people=[],
-            message=f"{len(timeline.paths)} people on {span.turns - span.breathers} stations: everyone has "
+            message=f"{timeline.crowd} people on {span.turns - span.breathers} stations: everyone has "
             f"{span.breathers} {'breather' if span.breathers == 1 else 'breathers'} a round, a round has "
             f"{span.turns} turns",
             safer=f"{span.breathers} more {'station' if span.breathers == 1 else 'stations'} would put them to work",

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 import numpy as np
 import numpy.typing as npt
 
 from oaken.people import Sex
+
+Value = TypeVar("Value", float, npt.NDArray[np.float64])
 
 KJ_PER_KCAL = 4.184
 GRAVITY_M_PER_S2 = 9.81
@@ -16,7 +20,7 @@ TABLE_RANGE = 0.20
 """Likely range of the activity table for one person, ± 20 % (common practice, no source)."""
 
 
-def kcal_per_min(met: float, body_mass_kg: float) -> float:
+def kcal_per_min(met: float, body_mass_kg: Value) -> Value:
     """MET × 3.5 × kg ÷ 200, gross. 70 kg at 5.0 MET → 6.125."""
     return met * 3.5 * body_mass_kg / 200
 
@@ -29,10 +33,17 @@ def keytel_kj_per_min(
     Man 35 y, 75 kg, 140 bpm: 55.2. Woman 35 y, 62 kg: 37.0. Reads high for strength work, whose heart rate runs
     above its oxygen cost.
     """
-    male = np.array([0.6309, -55.0969 + 0.1988 * body_mass_kg + 0.2017 * age])
-    female = np.array([0.4472, -20.4022 - 0.1263 * body_mass_kg + 0.074 * age])
-    slope, level = {"male": male, "female": female}.get(sex or "", (male + female) / 2)
+    slope, level = keytel_line(body_mass_kg, age, sex)
     return np.asarray(slope * bpm + level, dtype=np.float64)
+
+
+def keytel_line(body_mass_kg: float, age: float, sex: Sex | None) -> tuple[float, float]:
+    """Slope (kJ/min per bpm) and level (kJ/min) of the energy by heart rate of one person (Keytel 2005)."""
+    male = (0.6309, -55.0969 + 0.1988 * body_mass_kg + 0.2017 * age)
+    female = (0.4472, -20.4022 - 0.1263 * body_mass_kg + 0.074 * age)
+    if sex is None:
+        return (male[0] + female[0]) / 2, (male[1] + female[1]) / 2
+    return male if sex == "male" else female
 
 
 def lifting_kcal(work_j: float, efficiency: float = LIFTING_EFFICIENCY[1]) -> float:

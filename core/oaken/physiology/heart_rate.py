@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -59,7 +60,7 @@ def vo2max_uth(max_bpm: float, rest_bpm: float) -> float:
     return 15.3 * max_bpm / rest_bpm
 
 
-def uptake_reserve_share(met: Value, vo2max: float) -> Value:
+def uptake_reserve_share(met: Value, vo2max: Value | float) -> Value:
     """Share of the oxygen-uptake reserve that a demand in MET asks for; equals the share of heart-rate reserve in
     rhythmic work (Swain & Leutholtz 1997)."""
     return (met * 3.5 - 3.5) / (vo2max - 3.5)
@@ -85,37 +86,49 @@ class HeartProfile:
 
 @dataclass(frozen=True, slots=True)
 class Stretches:
-    """Stretches of constant demand, none longer than LONGEST_STRETCH_S. `step` is the step each was cut from,
-    `drift` the factor that the slow rise has reached at its start.
+    """Stretches of constant demand of one or more paths, none longer than LONGEST_STRETCH_S.
+
+    `step` is the step each was cut from, `drift` the factor that the slow rise has reached at its start, `first` the
+    index of every path's first stretch.
     """
 
     start_s: Floats
     duration_s: Floats
     step: npt.NDArray[np.int64]
     drift: Floats
+    first: npt.NDArray[np.int64]
 
     @classmethod
-    def cut(cls, start_s: Floats, end_s: Floats) -> Stretches:
-        """Cut gap-free steps into stretches."""
+    def cut(cls, start_s: Floats, end_s: Floats, first: npt.NDArray[np.int64] | None = None) -> Stretches:
+        """Cut gap-free steps into stretches; `first` is the index of every path's first step (one path: 0)."""
         pieces = np.maximum(np.ceil((end_s - start_s) / LONGEST_STRETCH_S), 1).astype(np.int64)
+        before = np.cumsum(pieces) - pieces
         step = np.repeat(np.arange(start_s.size), pieces)
-        piece = np.arange(step.size) - np.repeat(np.cumsum(pieces) - pieces, pieces)
+        piece = np.arange(step.size) - before[step]
         length = ((end_s - start_s) / pieces)[step]
         start = start_s[step] + piece * length
-        return cls(start, length, step, 1 + DRIFT_PER_HOUR * start / 3600)
+        firsts = before[first] if first is not None else np.zeros(1, dtype=np.int64)
+        return cls(start, length, step, 1 + DRIFT_PER_HOUR * start / 3600, firsts)
+
+    @property
+    def path(self) -> npt.NDArray[np.int64]:
+        """The path of every stretch."""
+        return np.repeat(np.arange(self.first.size), np.diff(np.append(self.first, self.start_s.size)))
 
     def moments(self, seconds: Floats) -> Moments:
-        """These seconds since the start, in rising order, as they fall into the stretches."""
-        first = np.searchsorted(seconds, self.start_s, "left")
-        first[0] = 0
-        counts = np.diff(np.append(first, seconds.size))
-        return Moments(counts, np.repeat(self.start_s, counts) - seconds)
+        """These seconds since the start, in rising order, as they fall into the stretches of every path."""
+        begin = np.searchsorted(seconds, self.start_s, "left")
+        begin[self.first] = 0
+        until = np.append(begin[1:], seconds.size)
+        until[self.first[1:] - 1] = seconds.size
+        counts = until - begin
+        return Moments(counts, np.repeat(self.start_s, counts) - np.tile(seconds, self.first.size))
 
 
 @dataclass(frozen=True, slots=True)
 class Moments:
     """Seconds at which curves over the same stretches are read: how many fall into each stretch, and the seconds
-    since its start (negative)."""
+    since its start (negative), path after path."""
 
     counts: npt.NDArray[np.int64]
     minus_elapsed_s: Floats
@@ -131,7 +144,7 @@ class ReserveCurve:
     tau_s: Floats
 
     def at(self, moments: Moments) -> Floats:
-        """Fractions at these moments of the curve's stretches."""
+        """Fractions at these moments of the curve's stretches, path after path."""
         counts = moments.counts
         decay = np.exp(moments.minus_elapsed_s * np.repeat(1 / self.tau_s, counts))
         return np.asarray(
@@ -140,18 +153,42 @@ class ReserveCurve:
 
 
 def reserve_curve(stretches: Stretches, demand: Floats, profile: HeartProfile, first: float = 0.0) -> ReserveCurve:
-    """First-order answer to a stepwise demand (fraction of reserve of each step): faster up than down, plus drift.
+    """The answer of one heart to one path; see `reserve_curves`."""
+    return reserve_curves(stretches, [demand], [[profile] * stretches.first.size], first)[0]
 
-    Each stretch of constant demand has a closed form, so nothing is stepped second by second. Demand above the
-    maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
+
+def reserve_curves(
+    stretches: Stretches, demands: Sequence[Floats], profiles: Sequence[Sequence[HeartProfile]], first: float = 0.0
+) -> list[ReserveCurve]:
+    """First-order answers to stepwise demands (fraction of reserve of each step): faster up than down, plus drift.
+
+    `profiles[v][p]` is the heart of path p in variant v, which has `demands[v]`. Each stretch of constant demand has a
+    closed form, so nothing is stepped second by second; the stretches of all paths are walked through side by side.
+    Demand above the maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
     """
-    target = np.minimum(np.maximum(demand[stretches.step] * stretches.drift, 0.0), 1.0)
-    rise = np.exp(-stretches.duration_s / profile.rise_s)
-    fall = np.exp(-stretches.duration_s / profile.fall_s)
-    openings = [first]
-    now = first
-    for aim, up, down in zip(target.tolist(), rise.tolist(), fall.tolist(), strict=True):
-        now = aim + (now - aim) * (up if aim > now else down)
-        openings.append(now)
-    opening = np.array(openings[:-1])
-    return ReserveCurve(stretches, opening, target, np.where(target > opening, profile.rise_s, profile.fall_s))
+    path = stretches.path
+    place = np.arange(path.size) - stretches.first[path]
+    shape = (int(place.max()) + 1, len(profiles), stretches.first.size)
+    aims, rises, falls = np.zeros(shape), np.zeros(shape), np.zeros(shape)
+    targets, taus = [], []
+    for variant, (demand, own) in enumerate(zip(demands, profiles, strict=True)):
+        target = np.minimum(np.maximum(demand[stretches.step] * stretches.drift, 0.0), 1.0)
+        rise_s, fall_s = (
+            np.array(column)[path] for column in zip(*((one.rise_s, one.fall_s) for one in own), strict=True)
+        )
+        aims[place, variant, path] = target
+        rises[place, variant, path] = np.exp(-stretches.duration_s / rise_s)
+        falls[place, variant, path] = np.exp(-stretches.duration_s / fall_s)
+        targets.append(target)
+        taus.append((rise_s, fall_s))
+    openings = np.empty(shape)
+    now = np.full(shape[1:], first)
+    for turn, (aim, rise, fall) in enumerate(zip(aims, rises, falls, strict=True)):
+        openings[turn] = now
+        gap = now - aim
+        now = aim + gap * np.where(gap < 0, rise, fall)
+    curves = []
+    for variant, (target, (rise_s, fall_s)) in enumerate(zip(targets, taus, strict=True)):
+        opening = openings[place, variant, path]
+        curves.append(ReserveCurve(stretches, opening, target, np.where(target > opening, rise_s, fall_s)))
+    return curves

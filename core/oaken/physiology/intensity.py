@@ -31,7 +31,9 @@ def class_by_maximum(fraction: float) -> str:
     return CLASS_NAMES[bisect_right(MAXIMUM_LIMITS, fraction)]
 
 
-def minutes_by_class(reserve_per_second: npt.NDArray[np.float64]) -> list[float]:
-    """Minutes in each class, very light first, from the fraction of reserve at every second."""
-    counts = [int(np.count_nonzero(reserve_per_second >= limit)) for limit in RESERVE_LIMITS]
-    return [(more - less) / 60 for more, less in pairwise([reserve_per_second.size, *counts, 0])]
+def minutes_by_class(reserve_per_second: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+    """Minutes in each class, very light first along the last axis, from the fraction of reserve at every second."""
+    whole = np.full(reserve_per_second.shape[:-1], reserve_per_second.shape[-1])
+    counts = [np.count_nonzero(reserve_per_second >= limit, axis=-1) for limit in RESERVE_LIMITS]
+    steps = [more - less for more, less in pairwise([whole, *counts, np.zeros_like(whole)])]
+    return np.stack(steps, axis=-1) / 60

@@ -1,13 +1,17 @@
 """What happens at each second: for every person one gap-free list of steps from the start of the class to its end."""
 
 from oaken.timeline.bouts import Bout, Outlook, SlotTime, slot_time
-from oaken.timeline.build import Lengths, build_timeline, lengths
+from oaken.timeline.build import Lengths, Timeline, build_timeline, lengths, timeline_in
 from oaken.timeline.clocked import station_bout
-from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, Timeline, load_kg
+from oaken.timeline.layout import BlockAt, BlockLayout, Circumstances, block_length
+from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg
 
 __all__ = [
+    "BlockAt",
+    "BlockLayout",
     "BlockSpan",
     "Bout",
+    "Circumstances",
     "Doing",
     "Lengths",
     "Outlook",
@@ -15,9 +19,11 @@ __all__ = [
     "SlotUse",
     "Step",
     "Timeline",
+    "block_length",
     "build_timeline",
     "lengths",
     "load_kg",
     "slot_time",
     "station_bout",
+    "timeline_in",
 ]

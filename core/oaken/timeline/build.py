@@ -2,20 +2,58 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import assert_never
+from dataclasses import dataclass, replace
 
 from oaken.catalogue import Catalogue
 from oaken.people import Person
-from oaken.plan import CircuitBlock, ClassPlan, RelayBlock, SetsBlock, TogetherBlock
+from oaken.plan import ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
-from oaken.timeline.clocked import lay_out_circuit
-from oaken.timeline.relay import lay_out_relay, relay_seconds
-from oaken.timeline.sets import Walks, lay_out_sets, schedule_sets
-from oaken.timeline.stage import Stage
-from oaken.timeline.steps import BlockSpan, Doing, Step, Timeline
-from oaken.timeline.together import lay_out_together, together_seconds
+from oaken.timeline.layout import BlockAt, BlockLayout, Circumstances, block_length, laid_out
+from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step
+
+
+@dataclass(frozen=True, slots=True)
+class Timeline:
+    """The class on its one time axis: its blocks one after another, with the seconds to get from each to the next.
+
+    `blocks[b]` is when `layouts[b]` runs; `moves_s[b]` follows it (0 behind the last). `first_slot[b]` is the index
+    in `slots` of the first slot of block b.
+    """
+
+    ats: list[BlockAt]
+    layouts: list[BlockLayout]
+    blocks: list[BlockSpan]
+    moves_s: list[float]
+    slots: list[SlotUse]
+    first_slot: list[int]
+    length_s: float
+
+    @property
+    def crowd(self) -> int:
+        """How many people are in the class."""
+        return len(self.layouts[0].paths)
+
+    @property
+    def paths(self) -> list[list[Step]]:
+        """Everybody's steps on the axis of the class, written out: for those who want to read them one by one."""
+        found: list[list[Step]] = [[] for _ in range(self.crowd)]
+        for index, (layout, span) in enumerate(zip(self.layouts, self.blocks, strict=True)):
+            begin, slots = span.start_s, self.first_slot[index]
+            for path, own in zip(found, layout.paths, strict=True):
+                path += [
+                    replace(
+                        step,
+                        start_s=begin + step.start_s,
+                        end_s=begin + step.end_s,
+                        block=index,
+                        slot=step.slot + slots if step.slot >= 0 else -1,
+                    )
+                    for step in own
+                ]
+                if self.moves_s[index]:
+                    path.append(Step(span.end_s, span.end_s + self.moves_s[index], Doing.CHANGE, index))
+        return found
 
 
 def build_timeline(
@@ -26,33 +64,26 @@ def build_timeline(
     outlook: Outlook = Outlook.EXPECTED,
 ) -> Timeline:
     """Lay the plan out in time. `people` are in the order of the plan."""
-    stage = Stage(plan, room, people, catalogue, outlook, paths=[[] for _ in people])
+    return timeline_in(plan, Circumstances.of(room, people, catalogue), outlook)
+
+
+def timeline_in(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED) -> Timeline:
+    """Lay the plan out in these circumstances."""
+    ats = [BlockAt.of(block, circumstances, outlook) for block in plan.blocks]
+    layouts = [laid_out(at) for at in ats]
     spans: list[BlockSpan] = []
+    moves: list[float] = []
+    slots: list[SlotUse] = []
+    first_slot: list[int] = []
     now = 0.0
-    for index, block in enumerate(plan.blocks):
-        match block:
-            case CircuitBlock():
-                span = lay_out_circuit(stage, index, block, now)
-            case SetsBlock():
-                span = lay_out_sets(stage, index, block, now)
-            case TogetherBlock():
-                span = lay_out_together(stage, index, block, now)
-            case RelayBlock():
-                span = lay_out_relay(stage, index, block, now)
-            case _:
-                assert_never(block)
-        spans.append(span)
-        now = span.end_s
-        for path in stage.paths:
-            done = path[-1].end_s if path else 0.0
-            if now - done > 1e-9:
-                path.append(Step(done, now, Doing.FINISHED, index))
-        if index < len(plan.blocks) - 1 and block.move_on_s:
-            moving = Step(now, now + block.move_on_s * outlook.pace, Doing.CHANGE, index)
-            for path in stage.paths:
-                path.append(moving)
-            now = moving.end_s
-    return Timeline(stage.paths, stage.slots, spans, now)
+    for index, (block, layout) in enumerate(zip(plan.blocks, layouts, strict=True)):
+        end = now + layout.length_s
+        spans.append(BlockSpan(now, end, layout.bound_s, layout.turns, layout.breathers))
+        first_slot.append(len(slots))
+        slots += [replace(slot, block=index) for slot in layout.slots]
+        moves.append(block.move_on_s * outlook.pace if index < len(plan.blocks) - 1 else 0.0)
+        now = end + moves[-1]
+    return Timeline(ats, layouts, spans, moves, slots, first_slot, now)
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,28 +95,9 @@ class Lengths:
     waits_s: list[float]
 
 
-def lengths(
-    plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogue, timeline: Timeline, outlook: Outlook
-) -> Lengths:
-    """Lengths in another outlook than the one `timeline` was laid out in.
-
-    Only what is not on the clock is laid out again: the rest of `timeline` does not move.
-    """
-    waits = [0.0] * len(people)
-    walks = Walks(room)
-    blocks: list[float] = []
-    for block, span in zip(plan.blocks, timeline.blocks, strict=True):
-        match block:
-            case SetsBlock():
-                schedule = schedule_sets(block, room, people, catalogue, walks, outlook)
-                blocks.append(schedule.length_s)
-                for person, own in enumerate(schedule.placed):
-                    waits[person] += sum(move.set_up_from_s - move.rested_s for move in own)
-            case TogetherBlock():
-                blocks.append(together_seconds(block, catalogue, outlook))
-            case RelayBlock():
-                blocks.append(relay_seconds(block, catalogue, outlook))
-            case CircuitBlock():
-                blocks.append(span.end_s - span.start_s)
-    moves = sum(block.move_on_s for block in plan.blocks[:-1]) * outlook.pace
-    return Lengths(sum(blocks) + moves, blocks, waits)
+def lengths(plan: ClassPlan, timeline: Timeline, outlook: Outlook) -> Lengths:
+    """Lengths in another outlook than the one `timeline` was laid out in."""
+    found = [block_length(replace(at, outlook=outlook)) for at in timeline.ats]
+    blocks = [one.length_s for one in found]
+    waits = [sum(own) for own in zip(*(one.waits_s for one in found), strict=True)]
+    return Lengths(sum(blocks) + sum(block.move_on_s for block in plan.blocks[:-1]) * outlook.pace, blocks, waits)

@@ -6,7 +6,6 @@ from dataclasses import dataclass, field
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
-from oaken.plan import ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
 from oaken.timeline.steps import SlotUse, Step
@@ -16,7 +15,6 @@ from oaken.timeline.steps import SlotUse, Step
 class Stage:
     """What a block's schedule is built from and written to."""
 
-    plan: ClassPlan
     room: Room
     people: list[Person]
     catalogue: Catalogue

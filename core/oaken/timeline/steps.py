@@ -68,16 +68,6 @@ class BlockSpan:
     breathers: int = 0
 
 
-@dataclass(slots=True)
-class Timeline:
-    """The class on its one time axis. `paths[p]` are the steps of person p, without gaps or overlaps."""
-
-    paths: list[list[Step]]
-    slots: list[SlotUse]
-    blocks: list[BlockSpan]
-    length_s: float
-
-
 def load_kg(bout: Bout, who: Person, exercise: Exercise) -> float | None:
     """Kilograms this person moves in a bout; None when no load is meant or the person's best is not known."""
     return bout.loads.kg(who.bests_kg.get(exercise.id)) if exercise.takes_load else None

@@ -1,0 +1,129 @@
+"""One block laid out in time from 0 s, and kept: after an edit only the block that changed is laid out again."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import lru_cache
+from hashlib import sha256
+from typing import assert_never
+
+from oaken.catalogue import Catalogue
+from oaken.people import Person
+from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, TogetherBlock
+from oaken.room import Room
+from oaken.rotation.clocked import clocked_rotation, clocked_seconds, share_out
+from oaken.timeline.bouts import Outlook
+from oaken.timeline.clocked import lay_out_circuit
+from oaken.timeline.relay import lay_out_relay, relay_seconds
+from oaken.timeline.sets import Walks, lay_out_sets, schedule_sets
+from oaken.timeline.stage import Stage
+from oaken.timeline.steps import Doing, SlotUse, Step
+from oaken.timeline.together import lay_out_together, together_seconds
+
+KEPT_BLOCKS = 400
+"""How many laid-out blocks a process keeps: some dozen classes under edit."""
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """Everything a block is laid out in but the block itself; two are the same when their keys are."""
+
+    key: str
+    room: Room = field(compare=False)
+    people: list[Person] = field(compare=False)
+    catalogue: Catalogue = field(compare=False)
+
+    @classmethod
+    def of(cls, room: Room, people: list[Person], catalogue: Catalogue) -> Circumstances:
+        """Circumstances with a key of everything that a layout or a demand reads."""
+        parts = [room.model_dump_json(), *(person.model_dump_json() for person in people)]
+        for name in sorted(catalogue.own):
+            entry = catalogue.exercises.get(name) or catalogue.equipment[name]
+            parts.append(entry.model_dump_json())
+        return cls(sha256("\n".join(parts).encode()).hexdigest(), room, people, catalogue)
+
+
+@dataclass(frozen=True)
+class BlockAt:
+    """A block in its circumstances and outlook; two are the same when they say the same."""
+
+    says: str
+    circumstances: Circumstances
+    outlook: Outlook
+    block: Block = field(compare=False)
+
+    @classmethod
+    def of(cls, block: Block, circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED) -> BlockAt:
+        """The name of a block and the way to the next do not matter to what happens in it."""
+        says = block.model_dump_json(exclude={"name", "purpose", "move_on_s"})
+        return cls(says, circumstances, outlook, block)
+
+
+@dataclass(frozen=True, slots=True)
+class BlockLayout:
+    """A block from 0 s: `paths[p]` are the steps of person p without gaps up to `length_s`.
+
+    `bound_s` is the proven least duration of its rotation.
+    """
+
+    paths: list[list[Step]]
+    slots: list[SlotUse]
+    length_s: float
+    bound_s: float
+    turns: int
+    breathers: int
+
+
+@lru_cache(maxsize=KEPT_BLOCKS)
+def laid_out(at: BlockAt) -> BlockLayout:
+    """The layout of a block, from the store or laid out now."""
+    around = at.circumstances
+    stage = Stage(around.room, around.people, around.catalogue, at.outlook, paths=[[] for _ in around.people])
+    match at.block:
+        case CircuitBlock():
+            span = lay_out_circuit(stage, 0, at.block, 0.0)
+        case SetsBlock():
+            span = lay_out_sets(stage, 0, at.block, 0.0)
+        case TogetherBlock():
+            span = lay_out_together(stage, 0, at.block, 0.0)
+        case RelayBlock():
+            span = lay_out_relay(stage, 0, at.block, 0.0)
+        case _:
+            assert_never(at.block)
+    for path in stage.paths:
+        done = path[-1].end_s if path else 0.0
+        if span.end_s - done > 1e-9:
+            path.append(Step(done, span.end_s, Doing.FINISHED, 0))
+    return BlockLayout(stage.paths, stage.slots, span.end_s, span.bound_s, span.turns, span.breathers)
+
+
+@dataclass(frozen=True, slots=True)
+class BlockLength:
+    """How long a block is, and how long everybody waits in it, in seconds."""
+
+    length_s: float
+    waits_s: tuple[float, ...]
+
+
+@lru_cache(maxsize=4 * KEPT_BLOCKS)
+def block_length(at: BlockAt) -> BlockLength:
+    """Length and waits of a block, without writing out everybody's steps."""
+    around, block = at.circumstances, at.block
+    nobody_waits = (0.0,) * len(around.people)
+    match block:
+        case SetsBlock():
+            walks = Walks(around.room)
+            schedule = schedule_sets(block, around.room, around.people, around.catalogue, walks, at.outlook)
+            waits = [sum(move.set_up_from_s - move.rested_s for move in own) for own in schedule.placed]
+            return BlockLength(schedule.length_s, tuple(waits))
+        case TogetherBlock():
+            return BlockLength(together_seconds(block, around.catalogue, at.outlook), nobody_waits)
+        case RelayBlock():
+            return BlockLength(relay_seconds(block, around.catalogue, at.outlook), nobody_waits)
+        case CircuitBlock():
+            kinds = [around.catalogue.exercises[station.exercise].equipment for station in block.stations]
+            crowd, each = len(around.people), 2 if block.turn_s else 1
+            capacities = [len(share) * each or crowd for share in share_out(kinds, around.room)]
+            turns = clocked_rotation(crowd, capacities).turns
+            seconds = clocked_seconds(turns, block.rounds, block.work_s, block.change_s, block.round_rest_s)
+            return BlockLength(seconds, nobody_waits)
