@@ -54,6 +54,9 @@ from oaken.work_done import WorkDone
 SAMPLE_S = 5
 """Spacing of the curves a forecast hands out; every figure is computed at 1 s."""
 
+KCAL_SAMPLE_S = 30
+"""Spacing of a person's energy, which only climbs."""
+
 PARALLEL_DEPTH, FULL_DEPTH = 1.0, 1.15
 """Way of a squat to parallel as in the catalogue, and of a full one (common practice, no source)."""
 
@@ -92,8 +95,9 @@ def forecast(file: ClassFile) -> Forecast:
     mass = np.array([person.body_mass_kg for person in people])
     kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, mass[strain.person])
     climbed = _climbing(strain, kcal_per_step, samples)
+    apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
     per_class = minutes_by_class(hearts[0].reserve)
-    forecasts = _people(people, bodies, strain, reserve, climbed, per_class, figures)
+    forecasts = _people(people, bodies, strain, reserve, climbed[:, apart], per_class, figures)
     beating = [index for index, person in enumerate(people) if not person.heart_medication]
     kcal = climbed.mean(axis=0)
     return Forecast.model_construct(
@@ -102,6 +106,7 @@ def forecast(file: ClassFile) -> Forecast:
         chance_inside=chance_inside(length, plan.slot_min * 60),
         overheads=_overheads(strain.done),
         sample_s=SAMPLE_S,
+        kcal_sample_s=KCAL_SAMPLE_S,
         figures=class_figures(figures),
         class_energy=Estimate.within(
             sum(one.energy.value for one in figures),

@@ -265,10 +265,10 @@ def segments_of(part: Slot | Leg) -> Iterator[tuple[Place, Segment]]:
 
 def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogue) -> list[Problem]:
     """What the document alone cannot know: whether every name it uses exists and fits."""
-    document = plan.model_dump()
     found: list[Problem] = []
 
     def report(path: Place, message: str, right: str) -> None:
+        document = plan.model_dump()
         found.append(
             Problem(
                 path=".".join(str(step) for step in ("plan", *path)),

@@ -54,7 +54,8 @@ class PathColumns(BaseModel):
 
 
 class PersonForecast(BaseModel):
-    """The class as one person lives it. `bpm` and `kcal` are sampled every `Forecast.sample_s` seconds from 0."""
+    """The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` every
+    `Forecast.kcal_sample_s`, with the end of the class as its last value."""
 
     id: str
     number: int
@@ -173,6 +174,7 @@ class Forecast(BaseModel):
     chance_inside: Estimate
     overheads: Overheads
     sample_s: int
+    kcal_sample_s: int
     figures: Figures
     class_energy: Estimate
     blocks: list[BlockForecast]

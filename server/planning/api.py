@@ -174,7 +174,7 @@ def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     return HttpResponse(keeping.forecast_of(draft.plan).model_dump_json(), content_type="application/json")
 
 
-@router.delete("/catalogue/exercises/{key}", response={204: None, 422: Faults})
+@router.delete("/own/exercises/{key}", response={204: None, 422: Faults})
 def delete_exercise(request: HttpRequest, key: str) -> Status[None]:
     """Take out an exercise that was added here and that no class uses."""
     take_out("exercise", key, keeping.classes_using(key))

@@ -13,7 +13,7 @@ from oaken.plan import ClassPlan, settled
 from oaken.problems import FaultyInput, Problem
 from oaken.report import Forecast
 from oaken.upgrade import OLDEST, upgraded
-from people.models import Person
+from people.models import core_people
 from studio.models import Room
 from studio.own import house_catalogue, own_entries
 
@@ -55,13 +55,12 @@ def class_file_of(plan: ClassPlan) -> ClassFile:
                 )
             ]
         )
-    people = Person.objects.filter(key__in=plan.people).prefetch_related("bests")
     return check_class(
         ClassFile(
             format=FORMAT,
             plan=plan,
             room=room.to_core(),
-            people=[person.to_core() for person in people],
+            people=core_people(plan.people),
             own=own_entries(),
         )
     )

@@ -104,7 +104,7 @@ def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
     return keep_equipment(kind)
 
 
-@router.delete("/catalogue/equipment/{key}", response={204: None, 422: Faults})
+@router.delete("/own/equipment/{key}", response={204: None, 422: Faults})
 def delete_equipment(request: HttpRequest, key: str) -> Status[None]:
     """Take out an equipment kind that was added here and that nothing uses."""
     rooms = Room.objects.filter(units__kind=key).distinct().values_list("name", flat=True)

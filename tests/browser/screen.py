@@ -65,6 +65,17 @@ class Screen:
 
         self.wait(click, f"pressing {name!r}")
 
+    def choose(self, css: str, words: str) -> None:
+        """Press the entry of an open list that begins with these words."""
+
+        def click() -> bool:
+            entry = next((one for one in self.all(css) if one.is_displayed() and one.text.startswith(words)), None)
+            if entry is not None:
+                entry.click()
+            return entry is not None
+
+        self.wait(click, f"the entry {words!r}")
+
     def field(self, label: str) -> WebElement:
         """An input by its label."""
         script = """

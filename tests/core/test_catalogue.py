@@ -1,8 +1,9 @@
 """The catalogue's data files agree with one another and with the sources they derive from."""
 
 import pytest
-from oaken.catalogue import catalogue
+from oaken.catalogue import Exercise, OwnEntries, catalogue
 from oaken.catalogue.library import _by_id
+from oaken.derivation import derivation_of
 from oaken.estimate import methods
 from oaken.physiology.demand import effort_factor, pressor_share, work_met
 
@@ -60,3 +61,58 @@ def test_every_method_names_its_source_and_its_range() -> None:
                 "the person's own test",
             )
         ), method.id
+
+
+def test_the_catalogue_is_large_and_every_entry_can_be_worked_with() -> None:
+    known = catalogue()
+    leg_work = [one for one in known.exercises.values() if one.is_work and one.pattern != "upper"]
+    assert len(leg_work) >= 120
+    for one in known.exercises.values():
+        assert one.prime or one.nature == "pause", one.id
+        assert one.cues or known.patterns[one.pattern].cues, one.id
+        assert one.takes_load == (one.nature == "resistance"), one.id
+        if one.is_work and one.pattern != "upper":
+            assert one.easier or one.harder, one.id
+        for other in (*one.easier, *one.harder):
+            assert known.exercises[other] != one
+    schools = {question for pattern in known.patterns.values() for question in pattern.questions}
+    assert {"squat-depth", "knees-past-toes", "lockout", "grip"} <= schools
+
+
+def test_a_substitute_has_the_same_pattern_and_the_most_alike_comes_first() -> None:
+    known = catalogue()
+    for one in known.exercises.values():
+        others = known.substitutes(one)
+        assert all(other.pattern == one.pattern and other.id != one.id for other in others)
+        shared = [len(set(other.prime) & set(one.prime)) for other in others]
+        assert shared == sorted(shared, reverse=True)
+    assert known.substitutes(known.exercises["seated-leg-curl"])[0].id == "lying-leg-curl"
+
+
+def test_the_derivation_of_a_demand_is_the_demand() -> None:
+    known = catalogue()
+    for one in known.exercises.values():
+        told = derivation_of(one, known)
+        assert told.work_met == pytest.approx(work_met(one, None, known), abs=0.05)
+        assert f"{told.work_met:.1f} MET" in told.formula
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"name": "Press 2"}, "no digits"),
+        ({"name": "rest well"}, "begins with no word"),
+        ({"tempo": [0, 0, 0, 0]}, "takes some time"),
+        ({"equipment": "moon"}, "does not fit"),
+        ({"pattern": "sqat"}, "squat"),
+        ({"name": "Leg press"}, "has this one"),
+        ({"id": "leg-press"}, "shipped catalogue"),
+    ],
+)
+def test_an_own_exercise_passes_the_same_rules(fields: dict[str, object], words: str) -> None:
+    fine = catalogue().exercises["leg-press"].model_dump() | {"id": "mill-press", "name": "Mill press", "aliases": []}
+    grown = catalogue().with_own(OwnEntries(exercises=[Exercise.model_validate(fine)]))
+    assert grown.exercises["mill-press"].name == "Mill press"
+    assert grown.own == {"mill-press"}
+    with pytest.raises(ValueError, match=words):
+        catalogue().with_own(OwnEntries(exercises=[Exercise.model_validate(fine | fields)]))

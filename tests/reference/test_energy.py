@@ -5,6 +5,8 @@ import pytest
 from oaken.catalogue import EquationSetting, catalogue
 from oaken.physiology import energy, metabolic
 from oaken.physiology.demand import work_phase_met
+from oaken.prescription import MachineSetting, Manner
+from oaken.timeline.bouts import set_equation
 
 
 def test_activity_table_rate() -> None:
@@ -89,3 +91,38 @@ def test_resting_energy() -> None:
 def test_lifting_work() -> None:
     """Mechanics: 100 kg lifted 0.5 m ten times is 4905 J; at 25 % efficiency 19 620 J = 4.69 kcal."""
     assert energy.lifting_kcal(100 * 9.81 * 0.5 * 10, 0.25) == pytest.approx(4.69, abs=0.005)
+
+
+def test_the_grade_at_which_an_incline_doubles_the_cost() -> None:
+    """ACSM walking equation (from memory): at 67.06 m/min (4 km/h) the gross cost doubles at about 8.5 % (computed);
+    3 % costs 1.35 times the flat (computed). The claim "the incline doubles it" is true at that grade only."""
+    speed = 67.06
+    grade = metabolic.doubling_grade(speed)
+    assert grade == pytest.approx(0.085, abs=0.0005)
+    flat = metabolic.walking_uptake(speed)
+    assert metabolic.walking_uptake(speed, grade) == pytest.approx(2 * flat)
+    assert metabolic.walking_uptake(speed, 0.03) / flat == pytest.approx(1.35, abs=0.005)
+
+
+@pytest.mark.parametrize(
+    ("exercise", "setting", "uptake"),
+    [
+        # walk 0.1·S + 1.8·S·G + 3.5: 4.8 km/h = 80 m/min at 5 %
+        ("treadmill-walk", {"speed_kmh": 4.8, "incline_percent": 5}, 8 + 7.2 + 3.5),
+        # run 0.2·S + 0.9·S·G + 3.5: 9 km/h = 150 m/min; a walk set faster than 134 m/min is run
+        ("treadmill-run", {"speed_kmh": 9}, 33.5),
+        ("treadmill-walk", {"speed_kmh": 9}, 33.5),
+        # cycle 10.8·W ÷ kg + 7: 100 W at 70 kg → 22.4
+        ("bike", {"power_w": 100}, 22.43),
+        # step 0.2·f + 1.33·1.8·h·f + 3.5: 24 a minute of 0.20 m → 19.8
+        ("stair-climber", {"steps_per_min": 24, "step_height_m": 0.2}, 19.79),
+    ],
+)
+def test_machine_settings_reach_the_metabolic_equations(
+    exercise: str, setting: dict[str, float], uptake: float
+) -> None:
+    """ACSM metabolic equations at an instructor's own setting (coefficients from memory, values computed)."""
+    known = catalogue().exercises[exercise]
+    equation = set_equation(Manner(setting=MachineSetting.model_validate(setting)), known) or known.equation
+    assert equation is not None
+    assert metabolic.uptake(equation, 70) == pytest.approx(uptake, abs=0.01)

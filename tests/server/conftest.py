@@ -28,7 +28,7 @@ def send(client: Client) -> Callable[..., Any]:
 
     def send_json(method: str, path: str, body: Any = None) -> tuple[int, Any]:
         answer = client.generic(method, path, b"" if body is None else _encoded(body), content_type="application/json")
-        return answer.status_code, answer.json()
+        return answer.status_code, answer.json() if answer.content else None
 
     return send_json
 

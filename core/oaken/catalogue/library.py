@@ -85,9 +85,10 @@ class Catalogue:
             if name not in known:
                 near = get_close_matches(name, known, n=3, cutoff=0.4)
                 found.append((where, name, f"perhaps {', '.join(near)}" if near else "an id from the catalogue"))
-        taken = {name: one.id for one in self.exercises.values() for name in spoken_names(one)}
+        others = (one for one in self.exercises.values() if one.id != exercise.id)
+        taken = {name: one.id for one in others for name in spoken_names(one)}
         for name in spoken_names(exercise):
-            if taken.get(name, exercise.id) != exercise.id:
+            if name in taken:
                 found.append(("name", name, f"a name of its own: {taken[name]} has this one"))
         return found
 

@@ -79,7 +79,9 @@ def first_come_first_served(
                 lane, arrive, start, place = _best_place(places.get(task.kind, []), leave, rest, at, walk_s)
             else:
                 (lane, place), arrive, start = kept, leave, leave + rest
-            change = task.set_up_s if place is None or place.user != person else 0.0
+            # on the floor one settles down once, then stays
+            settled = last is not None and last.task.kind == task.kind if place is None else place.user == person
+            change = 0.0 if settled else task.set_up_s
             loading = task.load_change_s if place is not None and (place.user == -1 or place.load != task.load) else 0.0
             work_from = start + change + loading
             end = work_from + task.work_s

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 
 import {
   api,
@@ -44,21 +44,39 @@ export function useClass(id: number, first: (id: number) => Promise<void> = asyn
   });
 }
 
-/** The forecast of a draft. The last good one stays while the next is computed, or while the draft is faulty. */
-export function useForecast(plan: Plan) {
-  return useQuery({
-    queryKey: ["forecast", plan],
-    queryFn: async ({ signal }) => {
+/** A forecast, and the plan it is the forecast of. */
+export type Drawn = { plan: Plan; forecast: Forecast };
+
+const numbers = new WeakMap<Plan, number>();
+let given = 0;
+/** A number for a plan, the same for the same object: plans are never changed, and writing one out as a key is slow. */
+function numberOf(plan: Plan): number {
+  const known = numbers.get(plan);
+  if (known !== undefined) return known;
+  given += 1;
+  numbers.set(plan, given);
+  return given;
+}
+
+/** How the forecast of a draft is asked for. */
+export function forecastOf(plan: Plan) {
+  return queryOptions({
+    queryKey: ["forecast", numberOf(plan)],
+    queryFn: async ({ signal }): Promise<Drawn> => {
       const answer = await api.POST("/api/forecast", { body: { plan }, signal });
-      return dataOf<Forecast>(answer);
+      return { plan, forecast: dataOf<Forecast>(answer) };
     },
-    placeholderData: keepPreviousData,
     // a new forecast is new throughout; comparing its long curves value by value would only cost time
     structuralSharing: false,
     staleTime: Infinity,
     gcTime: 60_000,
-    retry: (count, error) => !(error instanceof FaultyPlan) && count < 2,
+    retry: (count: number, error: Error) => !(error instanceof FaultyPlan) && count < 2,
   });
+}
+
+/** The forecast of a draft. The last good one stays while the next is computed, or while the draft is faulty. */
+export function useForecast(plan: Plan) {
+  return useQuery({ ...forecastOf(plan), placeholderData: keepPreviousData });
 }
 
 export function useCatalogue() {
@@ -134,7 +152,7 @@ export function useHistory(id: number) {
 /** What would bring a class into its slot, or fill it. */
 export function useFitting(plan: Plan, surely: boolean) {
   return useQuery({
-    queryKey: ["fit", plan, surely],
+    queryKey: ["fit", numberOf(plan), surely],
     queryFn: async ({ signal }) => dataOf<Fitting>(await api.POST("/api/fit", { body: { plan, surely }, signal })),
     placeholderData: keepPreviousData,
     structuralSharing: false,

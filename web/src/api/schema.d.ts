@@ -44,26 +44,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/catalogue/equipment/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Delete Equipment
-         * @description Take out an equipment kind that was added here and that nothing uses.
-         */
-        delete: operations["studio_api_delete_equipment"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/catalogue/exercises": {
         parameters: {
             query?: never;
@@ -98,11 +78,7 @@ export interface paths {
         get: operations["studio_api_read_exercise"];
         put?: never;
         post?: never;
-        /**
-         * Delete Exercise
-         * @description Take out an exercise that was added here and that no class uses.
-         */
-        delete: operations["planning_api_delete_exercise"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -371,6 +347,46 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/equipment/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Equipment
+         * @description Take out an equipment kind that was added here and that nothing uses.
+         */
+        delete: operations["studio_api_delete_equipment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/exercises/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Exercise
+         * @description Take out an exercise that was added here and that no class uses.
+         */
+        delete: operations["planning_api_delete_exercise"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1222,6 +1238,8 @@ export interface components {
             kcal_high: number[];
             /** Kcal Low */
             kcal_low: number[];
+            /** Kcal Sample S */
+            kcal_sample_s: number;
             length: components["schemas"]["Estimate"];
             /** Minutes By Class */
             minutes_by_class: number[];
@@ -1602,7 +1620,8 @@ export interface components {
         };
         /**
          * PersonForecast
-         * @description The class as one person lives it. `bpm` and `kcal` are sampled every `Forecast.sample_s` seconds from 0.
+         * @description The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` every
+         *     `Forecast.kcal_sample_s`, with the end of the class as its last value.
          */
         PersonForecast: {
             /** Bpm */
@@ -2294,35 +2313,6 @@ export interface operations {
             };
         };
     };
-    studio_api_delete_equipment: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-        };
-    };
     studio_api_put_exercise: {
         parameters: {
             query?: never;
@@ -2378,35 +2368,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-        };
-    };
-    planning_api_delete_exercise: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2836,6 +2797,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Method"][];
+                };
+            };
+        };
+    };
+    studio_api_delete_equipment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_api_delete_exercise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
                 };
             };
         };

@@ -147,7 +147,7 @@ function TakeOut({ id, name }: { id: string; name: string }) {
   const [, setParameters] = useSearchParams();
   const remove = useMutation({
     mutationFn: async () => {
-      const { error, response } = await api.DELETE("/api/catalogue/exercises/{key}", { params: { path: { key: id } } });
+      const { error, response } = await api.DELETE("/api/own/exercises/{key}", { params: { path: { key: id } } });
       if (!response.ok) {
         const problems = (error as { problems?: { message: string; right: string }[] } | undefined)?.problems;
         throw new Error(

@@ -43,7 +43,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
       <li key={one.id} className="flex flex-wrap items-baseline gap-x-2">
         <button
           type="button"
-          className="underline decoration-dotted underline-offset-2"
+          className="min-h-6 underline decoration-dotted underline-offset-2"
           onClick={() => (onUse ? onUse(one) : onOpen?.(one.id))}
         >
           {one.name}

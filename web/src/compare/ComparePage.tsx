@@ -155,7 +155,7 @@ function Both({ one, other }: { one: ClassOut; other: ClassOut }) {
   return (
     <div className="mt-4 grid gap-6 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <div>
-        <Scores one={first.data} other={second.data} />
+        <Scores one={first.data.forecast} other={second.data.forecast} />
         <section className="mt-4">
           <h2 className="font-semibold">From A to B</h2>
           {changes.isError && <p role="alert">The differences cannot be told: {changes.error.message}</p>}
@@ -167,7 +167,7 @@ function Both({ one, other }: { one: ClassOut; other: ClassOut }) {
           </ul>
         </section>
       </div>
-      <Table one={first.data} other={second.data} />
+      <Table one={first.data.forecast} other={second.data.forecast} />
     </div>
   );
 }

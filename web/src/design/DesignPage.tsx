@@ -1,9 +1,10 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import type { ClassOut } from "../api/client";
+import type { ClassOut, Plan } from "../api/client";
 import { FaultyPlan } from "../api/client";
-import { useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
+import { forecastOf, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
 import { Ledger } from "../ledger/Ledger";
 import { clock } from "../shared/format";
 import { Readout } from "../score/Readout";
@@ -48,7 +49,9 @@ function Opening() {
 }
 
 function Designer({ loaded }: { loaded: ClassOut }) {
-  const draft = useDraft(loaded);
+  const queries = useQueryClient();
+  const foresee = useCallback((next: Plan) => void queries.prefetchQuery(forecastOf(next)), [queries]);
+  const draft = useDraft(loaded, foresee);
   const { plan, undo, redo } = draft;
   const forecast = useForecast(plan);
   const catalogue = useCatalogue();
@@ -90,9 +93,11 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   }, [plan.name]);
 
   const problems = forecast.error instanceof FaultyPlan ? forecast.error.problems : [];
-  const result = forecast.data;
+  const result = forecast.data?.forecast;
+  // what is drawn changes once an edit, when its forecast is there; a faulty plan is shown as it is
+  const drawn = forecast.isError ? plan : (forecast.data?.plan ?? plan);
   // until the line is moved it stands at the first turn of the main block
-  const opening = (result?.blocks[selected]?.start_s ?? 0) + 20;
+  const opening = (result?.blocks.find((block) => block.id === plan.blocks[selected]?.id)?.start_s ?? 0) + 20;
   const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
   const over = (result?.length.value ?? 0) - (result?.slot_s ?? 0);
   const person = result?.people.find((one) => one.number === number) ?? null;
@@ -126,6 +131,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
           <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
             <Score
               draft={draft}
+              plan={drawn}
               forecast={result}
               catalogue={catalogue.data}
               room={room}
@@ -139,21 +145,14 @@ function Designer({ loaded }: { loaded: ClassOut }) {
             />
             <Ledger
               forecast={result}
-              draft={draft}
+              plan={drawn}
+              edit={draft.edit}
               person={person}
               onPerson={choosePerson}
               onSelectBlock={selectBlock}
             />
           </div>
-          <Readout
-            forecast={result}
-            plan={plan}
-            second={at}
-            chosen={number}
-            onChoose={choosePerson}
-            known={people}
-            stale={forecast.isPlaceholderData}
-          />
+          <Readout forecast={result} plan={drawn} second={at} chosen={number} onChoose={choosePerson} known={people} />
         </>
       ) : forecast.isError ? null : (
         <Opening />

@@ -7,10 +7,12 @@ import { clock, figure } from "../shared/format";
 import { replacePlan } from "./edits";
 import type { Draft } from "./useDraft";
 
+type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void };
+
 /** Concrete changes that bring the class into its slot, or fill it; one press applies, undo returns. */
-export function FitDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
+export function FitDialog({ plan, edit, onClose }: Props) {
   const [surely, setSurely] = useState(false);
-  const fitting = useFitting(draft.plan, surely);
+  const fitting = useFitting(plan, surely);
   const data = fitting.data;
   return (
     <Dialog title="Fit to slot" onClose={onClose} wide>
@@ -20,8 +22,8 @@ export function FitDialog({ draft, onClose }: { draft: Draft; onClose: () => voi
           : data.state === "fits"
             ? `The class ends ${clock(-data.difference_s)} before its slot does${surely ? ", even if everything goes slowly" : ""}. Nothing has to change.`
             : data.state === "over"
-              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least harm to the aim (${draft.plan.aim}) comes first.`
-              : `The class leaves ${clock(-data.difference_s)} of its slot${surely ? " even if everything goes slowly" : ""}. What fits the aim (${draft.plan.aim}) best comes first.`}
+              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least harm to the aim (${plan.aim}) comes first.`
+              : `The class leaves ${clock(-data.difference_s)} of its slot${surely ? " even if everything goes slowly" : ""}. What fits the aim (${plan.aim}) best comes first.`}
       </p>
       <label className="mt-2 flex items-center gap-2 text-sm">
         <input
@@ -51,8 +53,8 @@ export function FitDialog({ draft, onClose }: { draft: Draft; onClose: () => voi
               key={one.kind}
               one={one}
               over={data.state === "over"}
-              onApply={(plan) => {
-                draft.edit(replacePlan(plan));
+              onApply={(next) => {
+                edit(replacePlan(next));
                 onClose();
               }}
             />

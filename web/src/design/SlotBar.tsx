@@ -278,7 +278,7 @@ function SlotCaution({ caution, draft }: { caution: Caution; draft: Draft }) {
       {caution.fix && (
         <button
           type="button"
-          className="btn btn-xs h-5 min-h-0"
+          className="btn btn-xs"
           onClick={() =>
             void applyChange(draft.plan, caution.fix!.change).then(
               (next) => draft.edit(replacePlan(next)),
@@ -406,7 +406,7 @@ function Line({ draft, place, line, name }: LineProps) {
               <button
                 key={one}
                 type="button"
-                className="mr-1 underline decoration-dotted underline-offset-2"
+                className="mr-1 min-h-6 underline decoration-dotted underline-offset-2"
                 onClick={() => replaceWord(one)}
               >
                 {one}

@@ -98,7 +98,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
               <p key={`${problem.line}-${problem.column}-${problem.message}`}>
                 <button
                   type="button"
-                  className="underline decoration-dotted underline-offset-2"
+                  className="min-h-6 underline decoration-dotted underline-offset-2"
                   onClick={() => select(problem)}
                 >
                   line {problem.line}
@@ -108,7 +108,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
                   <button
                     key={word}
                     type="button"
-                    className="mr-1.5 underline decoration-dotted underline-offset-2"
+                    className="mr-1.5 min-h-6 underline decoration-dotted underline-offset-2"
                     onClick={() => replaceWord(problem, word)}
                   >
                     {word}

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useReducer } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useReducer, useRef } from "react";
 
 import type { ClassOut, Plan } from "../api/client";
 import type { Edit } from "./edits";
@@ -56,10 +56,15 @@ function reduce(state: State, action: Action): State {
   }
 }
 
-/** The draft of one class: edits with undo and redo, kept on this device until it is saved. */
-export function useDraft(loaded: ClassOut) {
+/** The draft of one class: edits with undo and redo, kept on this device until it is saved; `onNext` hears of each. */
+export function useDraft(loaded: ClassOut, onNext: (plan: Plan) => void) {
   const [state, dispatch] = useReducer(reduce, loaded, start);
   const plan = state.history.present;
+  // the plan after the last edit, which may not have been drawn yet
+  const latest = useRef(plan);
+  useLayoutEffect(() => {
+    latest.current = plan;
+  }, [plan]);
   const dirty = useMemo(() => !same(plan, state.saved), [plan, state.saved]);
 
   useEffect(() => {
@@ -71,10 +76,18 @@ export function useDraft(loaded: ClassOut) {
     localStorage.setItem(keyOf(loaded.id), JSON.stringify(kept));
   }, [dirty, plan, state.revision, loaded.id]);
 
-  const edit = useCallback((change: Edit, field = "") => {
-    performance.mark("oaken-edit");
-    dispatch({ type: "edit", edit: change, field, at: Date.now() });
-  }, []);
+  const edit = useCallback(
+    (change: Edit, field = "") => {
+      const next = change(latest.current);
+      if (next === latest.current) return;
+      performance.mark("oaken-edit");
+      latest.current = next;
+      // what follows from the plan is asked for before it is drawn
+      onNext(next);
+      dispatch({ type: "edit", edit: () => next, field, at: Date.now() });
+    },
+    [onNext],
+  );
   const step = useCallback((type: "undo" | "redo") => {
     performance.mark("oaken-edit");
     dispatch({ type });

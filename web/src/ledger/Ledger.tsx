@@ -1,7 +1,7 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import { applyChange } from "../api/calls";
-import type { Caution, Estimate, Forecast, PersonForecast } from "../api/client";
+import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
 import { replacePlan } from "../design/edits";
 import { FitDialog } from "../design/FitDialog";
 import type { Draft } from "../design/useDraft";
@@ -11,15 +11,15 @@ import { MuscleBalance } from "./MuscleBalance";
 
 type Props = {
   forecast: Forecast;
-  draft: Draft;
+  plan: Plan;
+  edit: Draft["edit"];
   person: PersonForecast | null;
   onPerson: (number: number | null) => void;
   onSelectBlock: (blockId: string) => void;
 };
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
-export function Ledger({ forecast, draft, person, onPerson, onSelectBlock }: Props) {
-  const plan = draft.plan;
+export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPerson, onSelectBlock }: Props) {
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
   const figures = person?.figures ?? forecast.figures;
@@ -52,7 +52,7 @@ export function Ledger({ forecast, draft, person, onPerson, onSelectBlock }: Pro
           Fit to slot
         </button>
       </div>
-      <Cautions cautions={forecast.cautions} draft={draft} onSelectBlock={onSelectBlock} />
+      <Cautions cautions={forecast.cautions} plan={plan} edit={edit} onSelectBlock={onSelectBlock} />
 
       <div className="mt-2 flex items-baseline justify-between border-t border-base-300 pt-2">
         <h2 className="font-semibold">{person ? `${person.number} ${person.name}` : "Mean of the class"}</h2>
@@ -114,11 +114,11 @@ export function Ledger({ forecast, draft, person, onPerson, onSelectBlock }: Pro
         {line("Change of side", forecast.overheads.change_of_side)}
       </Group>
       <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
-      {fitting && <FitDialog draft={draft} onClose={() => fit(false)} />}
+      {fitting && <FitDialog plan={plan} edit={edit} onClose={() => fit(false)} />}
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}
     </aside>
   );
-}
+});
 
 function Group({ name, children }: { name: string; children: React.ReactNode }) {
   return (
@@ -164,14 +164,15 @@ const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
 function Cautions({
   cautions,
-  draft,
+  plan,
+  edit,
   onSelectBlock,
 }: {
   cautions: Caution[];
-  draft: Draft;
+  plan: Plan;
+  edit: Draft["edit"];
   onSelectBlock: (id: string) => void;
 }) {
-  const { plan, edit } = draft;
   const [failed, setFailed] = useState("");
   const [all, showAll] = useState(false);
   const grave = cautions.filter((one) => one.severity !== "note");
@@ -188,7 +189,7 @@ function Cautions({
             {block && (
               <button
                 type="button"
-                className="underline decoration-dotted underline-offset-2"
+                className="min-h-6 underline decoration-dotted underline-offset-2"
                 onClick={() => onSelectBlock(block.id)}
               >
                 {block.name}
@@ -200,7 +201,7 @@ function Cautions({
             {caution.fix && (
               <button
                 type="button"
-                className="btn btn-xs h-5 min-h-0"
+                className="btn btn-xs"
                 onClick={() =>
                   void applyChange(plan, caution.fix!.change).then(
                     (next) => {
@@ -222,7 +223,7 @@ function Cautions({
         <li>
           <button
             type="button"
-            className="text-xs underline decoration-dotted underline-offset-2"
+            className="min-h-6 text-xs underline decoration-dotted underline-offset-2"
             onClick={() => showAll(!all)}
           >
             {all ? "Fewer notes" : `${cautions.length - shown.length} more notes`}

@@ -140,7 +140,8 @@ export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, d
     const high = kcal.map((value) => value * (1 + spread));
     const top = Math.max(high.at(-1)!, 1);
     const y = (value: number) => ENERGY_H - 2 - (value / top) * (ENERGY_H - 6);
-    const draw = (values: number[]) => points(values, axis, forecast.sample_s, forecast.length.value, y);
+    const every = person ? forecast.kcal_sample_s : forecast.sample_s;
+    const draw = (values: number[]) => points(values, axis, every, forecast.length.value, y);
     return {
       area: area(draw(high), draw(low)),
       middle: line(draw(kcal)),

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 
 import type { Forecast, Person, PersonForecast, Plan } from "../api/client";
 import { clock } from "../shared/format";
@@ -12,11 +12,10 @@ type Props = {
   chosen: number | null;
   onChoose: (number: number | null) => void;
   known: Person[] | undefined;
-  stale: boolean;
 };
 
 /** Everything that is true at the second under the scrub line. */
-export function Readout({ forecast, plan, second, chosen, onChoose, known, stale }: Props) {
+export const Readout = memo(function Readout({ forecast, plan, second, chosen, onChoose, known }: Props) {
   const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
   const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, one.name.split(" ")[0]])), [known]);
   // the curves stand on the readout, however tall it is
@@ -34,7 +33,6 @@ export function Readout({ forecast, plan, second, chosen, onChoose, known, stale
       ref={foot}
       aria-label="At the scrub line"
       data-testid="readout"
-      aria-busy={stale}
       className="z-20 mt-2 max-h-[40vh] overflow-y-auto border-t border-base-300 bg-base-200 px-4 py-1.5 lg:sticky lg:bottom-0 lg:px-6"
     >
       <p className="mb-1 flex flex-wrap items-baseline gap-x-4 text-sm">
@@ -74,7 +72,7 @@ export function Readout({ forecast, plan, second, chosen, onChoose, known, stale
       </ul>
     </section>
   );
-}
+});
 
 type State = { words: string; waiting: boolean; bpm: number | null; level: number | null };
 

@@ -1,6 +1,6 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 
-import type { Catalogue, Forecast, PersonForecast, Room } from "../api/client";
+import type { Catalogue, Forecast, PersonForecast, Plan, Room } from "../api/client";
 import { placeOf } from "../design/edits";
 import { SlotBar } from "../design/SlotBar";
 import type { Draft } from "../design/useDraft";
@@ -14,6 +14,8 @@ import { Staves } from "./Staves";
 
 type Props = {
   draft: Draft;
+  /** the plan whose forecast is drawn */
+  plan: Plan;
   forecast: Forecast;
   catalogue: Catalogue | undefined;
   room: Room | undefined;
@@ -28,7 +30,12 @@ type Props = {
 
 /** The class score: planks, staves, hearts and energy on one time axis, with one scrub line through all of them. */
 export function Score(props: Props) {
-  const { draft, forecast, selected, onSelect, second, onScrub, person } = props;
+  const { draft, plan, forecast, selected, onSelect, second, onScrub, person } = props;
+  // the selected block in what is drawn, which may be an edit behind
+  const drawn = Math.max(
+    0,
+    plan.blocks.findIndex((block) => block.id === draft.plan.blocks[selected]?.id),
+  );
   const chart = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [closeUp, setCloseUp] = useState(false);
@@ -42,10 +49,10 @@ export function Score(props: Props) {
   }, []);
 
   const axis = useMemo<Axis>(() => {
-    const block = forecast.blocks[selected];
+    const block = forecast.blocks[drawn];
     if (closeUp && block) return { from: Math.max(0, block.start_s - 10), to: block.end_s + 10, width };
     return { from: 0, to: Math.max(forecast.length.value, forecast.slot_s) * 1.015, width };
-  }, [closeUp, forecast, selected, width]);
+  }, [closeUp, forecast, drawn, width]);
 
   // from the edit to the frame that shows the score made of it
   useEffect(() => {
@@ -102,7 +109,7 @@ export function Score(props: Props) {
           <AddBlock draft={draft} selected={selected} onSelect={onSelect} />
         </div>
         <div ref={chart}>
-          {width > 0 && <Planks axis={axis} forecast={forecast} selected={selected} onSelect={onSelect} />}
+          {width > 0 && <Planks axis={axis} forecast={forecast} selected={drawn} onSelect={onSelect} />}
         </div>
       </div>
       <div className="held-at-top">
@@ -166,7 +173,19 @@ export function Score(props: Props) {
             </div>
           </div>
           <Hatching />
-          <Staves {...props} axis={axis} drag={drag} />
+          <Staves
+            plan={plan}
+            edit={draft.edit}
+            forecast={forecast}
+            catalogue={props.catalogue}
+            room={props.room}
+            selected={drawn}
+            person={person}
+            axis={axis}
+            drag={drag}
+            slot={props.slot}
+            onSlot={props.onSlot}
+          />
           <div className="held-at-foot bg-base-100">
             <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
             <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />

@@ -1,9 +1,9 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { Plus } from "lucide-react";
-import { Fragment, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { Fragment, memo, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
 
-import type { Catalogue, Exercise, Forecast, PersonForecast, Room } from "../api/client";
+import type { Catalogue, Exercise, Forecast, PersonForecast, Plan, Room } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import {
   addGroup,
@@ -27,7 +27,8 @@ import { heightOf, StaveDrawing } from "./StaveDrawing";
 import { BREATHER, listed, stavesOf } from "./staveModel";
 
 type Props = {
-  draft: Draft;
+  plan: Plan;
+  edit: Draft["edit"];
   forecast: Forecast;
   catalogue: Catalogue | undefined;
   room: Room | undefined;
@@ -49,8 +50,9 @@ function letter(group: number): string {
 }
 
 /** One stave a slot of the selected block, opened at its left; below them the other machines of the class. */
-export function Staves({
-  draft,
+export const Staves = memo(function Staves({
+  plan,
+  edit,
   forecast,
   catalogue,
   room,
@@ -61,7 +63,6 @@ export function Staves({
   slot: chosen,
   onSlot,
 }: Props) {
-  const { plan, edit } = draft;
   const block = plan.blocks[selected]!;
   const [picking, setPicking] = useState<Picking | null>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -135,8 +136,12 @@ export function Staves({
   function pick(exercise: Exercise) {
     if (!picking) return;
     const id = freshId();
-    if ("newGroup" in picking) edit(addGroup(selected, exercise, id));
-    else edit(addSlot(selected, picking.addTo, exercise, id));
+    const group = freshId();
+    edit((now) => {
+      const at = now.blocks.findIndex((one) => one.id === block.id);
+      if ("newGroup" in picking) return addGroup(at, exercise, id, group)(now);
+      return addSlot(at, picking.addTo, exercise, id)(now);
+    });
     onSlot(id);
     setPicking(null);
   }
@@ -233,7 +238,7 @@ export function Staves({
       )}
     </div>
   );
-}
+});
 
 /** The rest after a round, where it is the same after each. */
 function restOf(group: { slots: { sets: { rest_s: number }[] }[] }): number | null {

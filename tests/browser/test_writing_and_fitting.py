@@ -1,0 +1,265 @@
+"""Writing a class as text, fitting it to its slot, comparing two versions, and the catalogue."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from places import ROOT
+from screen import Screen
+from selenium.webdriver import ActionChains, Keys
+from test_reading_the_score import serious_faults
+
+TEXT = """class Typed in the evening
+slot 40 min
+room saw-floor
+people marit, tobin, ines, oskar
+
+block Warm-up: together, for warm-up, then 45
+brisk marching on the spot 4 min
+leg swings 20 s, each side
+
+block Legs: sets, for strength, then 60
+leg press 8/6/4, @70/75/80%, rest 90
+leg extension 2 x 12 then 12 + max~8 drop 20%, @60%
++ lying leg curl 3 x 12, @60%, rest 60
+
+block Cool-down: together, for cool-down, then 0
+hamstring stretch 20 s, each side
+"""
+
+
+def paste(screen: Screen, text: str) -> None:
+    """Replace what stands in the text of the class, as pasting does."""
+    area = screen.one("textarea")
+    area.click()
+    screen.chord(Keys.CONTROL, "a")
+    screen.driver.execute_cdp_cmd("Input.insertText", {"text": text})
+
+
+def new_class(screen: Screen) -> None:
+    screen.open("/")
+    screen.press("New class")
+    screen.until_saved(1)
+
+
+def test_a_class_is_typed_as_text_put_on_the_score_and_found_again(screen: Screen) -> None:
+    new_class(screen)
+    screen.press("Write")
+    screen.until_text("[data-testid=text-state]", "Reads as 3 blocks")
+    # half typed, with two mistakes: each is told at its word, and a proposal mends it
+    paste(screen, TEXT.replace("leg press 8/6/4", "leg pres 8/6/4").replace("rest 60", "rets 60"))
+    state = screen.until_text("[data-testid=text-state]", "is no exercise of the catalogue")
+    assert "line 11: leg pres" in state
+    assert "line 13: rets" in state
+    # what is half typed survives a reload
+    screen.driver.refresh()
+    screen.one("[data-testid=readout]")
+    screen.press("Write")
+    screen.until_text("[data-testid=text-state]", "leg pres")
+    screen.press("leg press")
+    screen.wait(lambda: "leg pres " not in screen.text("[data-testid=text-state]"), "the first mistake to go")
+    screen.press("rest")
+    screen.until_text("[data-testid=text-state]", "Reads as 3 blocks, 6 exercises")
+    screen.press("Put it on the score")
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+    screen.wait(lambda: screen.field("Name of the class").get_attribute("value") == "Typed in the evening", "the name")
+    screen.wait(lambda: "4 people" in screen.text("main"), "who comes")
+    screen.press("Legs")
+    screen.wait(lambda: screen.exercises == ["leg-press", "leg-extension", "lying-leg-curl"], "the three exercises")
+    screen.until_text("[data-testid=staves]", "superset")
+    screen.press("Save")
+    screen.until_saved(2)
+    # the same text comes back out
+    screen.press("Write")
+    screen.until_text("[data-testid=text-state]", "Reads as 3 blocks, 6 exercises")
+    assert screen.one("textarea").get_attribute("value") == TEXT
+    screen.keys(Keys.ESCAPE)
+
+
+def test_a_slot_is_written_as_a_line_and_by_its_figures(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.choose_slot("leg-press")
+    assert screen.field("Line of Leg press").get_attribute("value") == "leg press 3 x 10, @70%, 3-0-1"
+    screen.type("Sets", "4")
+    screen.wait(
+        lambda: screen.field("Line of Leg press").get_attribute("value") == "leg press 4 x 10, @70%, 3-0-1",
+        "the line to follow the figure",
+    )
+    length = screen.length
+    screen.type("Line of Leg press", "leg press 8/6/4, @70/75/80%, rest 90")
+    screen.wait(lambda: "8/6/4" in screen.text("[data-testid=slot][data-exercise=leg-press]"), "the row to follow")
+    screen.wait(lambda: screen.length != length, "the length to follow")
+    assert "load change 1:00" in screen.until_text("[data-testid=slot-time]", "load change 1:00")
+    # a word that cannot be is pointed at; nothing is lost, and its proposal mends it
+    length = screen.length
+    screen.type("Line of Leg press", "leg press 3 x 10, tmepo")
+    screen.until_text("#line-fault", "tmepo")
+    assert screen.length == length
+    screen.type("Line of Leg press", "leg prss 3 x 10")
+    screen.until_text("#line-fault", "is no exercise of the catalogue")
+    screen.press("leg press")
+    screen.wait(lambda: "3 x 10" in screen.text("[data-testid=slot][data-exercise=leg-press]"), "the mended line")
+    # a scheme by its name
+    screen.press("Scheme")
+    screen.choose("[data-testid=slot-bar] li button", "Cluster")
+    screen.until_text("[data-testid=slot][data-exercise=leg-press]", "7 + 7 + 7")
+    # keyboard: duplicate, remove
+    screen.script("document.querySelector('[data-exercise=leg-press] [data-slot]').focus()")
+    screen.chord(Keys.CONTROL, "d")
+    screen.wait(lambda: screen.exercises.count("leg-press") == 2, "the copy")
+    screen.script("document.querySelectorAll('[data-exercise=leg-press] [data-slot]')[1].focus()")
+    screen.keys(Keys.DELETE)
+    screen.wait(lambda: screen.exercises.count("leg-press") == 1, "the copy to go")
+
+
+def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    assert screen.length == "55:53"
+    screen.type("Slot", "50")
+    screen.until_text("[data-testid=ledger]", "5:53 over the slot")
+    screen.press("Fit to slot")
+    screen.until_text("[data-testid=proposals]", "fits")
+    kinds = {one.get_attribute("data-kind") for one in screen.all("[data-testid=proposals] li")}
+    assert len(kinds) >= 5
+    first = screen.all("[data-testid=proposals] li")[0]
+    for word in ("time −", "work ÷ total", "load ÷ minute", "sets ÷ minute", "mean heart", "energy", "under tension"):
+        assert word in first.text
+    screen.press("Apply")
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+    screen.until_text("[data-testid=ledger]", "to spare")
+    screen.press("Undo")
+    screen.wait(lambda: screen.length == "55:53", "the length of before")
+    # the longest outlook is asked for with a tick
+    screen.press("Fit to slot")
+    screen.script("document.querySelector('dialog input[type=checkbox]').click()")
+    screen.until_text("dialog", "over its slot if everything goes slowly")
+
+
+def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("Versions")
+    screen.press("Beginner version")
+    assert "one machine at a time" in screen.until_text("dialog", "85 %")
+    screen.press("Make the beginner version")
+    screen.wait(
+        lambda: "(beginner)" in (screen.field("Name of the class").get_attribute("value") or ""), "the new class"
+    )
+    screen.until_saved(1)
+    assert "superset" not in screen.text("[data-testid=staves]")
+    screen.press("Versions")
+    screen.choose("main li a", "Compare with another class")
+    screen.one("[data-testid=comparison]")
+    screen.until_text("[data-testid=comparison-table]", "Length")
+    # the class it was made from, chosen as the second
+    select = screen.one("select[aria-label='Second class']")
+    for option in select.find_elements("css selector", "option"):
+        if option.text == "Machine pairs, heavy week":
+            option.click()
+    told = screen.until_text("[data-testid=differences]", "level: beginner → standard")
+    assert "Machine pairs: exercises are grouped otherwise" in told
+    assert not serious_faults(screen)
+
+    screen.open_class("Machine pairs, heavy week (beginner)")
+    screen.type("Slot", "65")
+    screen.press("Save")
+    screen.until_saved(2)
+    screen.press("Versions")
+    screen.press("History")
+    told = screen.until_text("[data-testid=history]", "Revision 2")
+    assert "slot (min): 60 → 65" in told
+    screen.press("Put it on the score")  # revision 2 itself: nothing changes
+    screen.press("Versions")
+    screen.press("History")
+    screen.one("[data-testid=history]")
+    screen.all("[data-testid=history] button")[1].click()
+    screen.wait(lambda: screen.field("Slot").get_attribute("value") == "60", "revision 1 on the score")
+
+
+def test_choices_change_the_advice_with_their_reasons_in_place(screen: Screen) -> None:
+    screen.open_class("Scree and stairs")
+    screen.press("Choices")
+    assert "Tired calves make squats" in screen.until_text("[data-question=calves]", "default")
+    screen.script("document.querySelector('[data-question=squat-depth] input:not(:checked)').click()")
+    screen.script("document.querySelector('dialog input[name=aim]').click()")
+    screen.keys(Keys.ESCAPE)
+    screen.until_text("[data-testid=save-state]", "Not saved yet")
+    screen.press("Write")
+    screen.wait(
+        lambda: "choose squat-depth: full" in (screen.one("textarea").get_attribute("value") or ""), "the choice"
+    )
+    assert "aim strength" in (screen.one("textarea").get_attribute("value") or "")
+    screen.keys(Keys.ESCAPE)
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+
+
+def test_blocks_come_from_templates_and_go_from_class_to_class(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    planks = len(screen.all("[role=tab]"))
+    screen.press("Block")
+    screen.choose("[data-testid=templates] button", "Tag relay")
+    screen.wait(lambda: len(screen.all("[role=tab]")) == planks + 1, "the new block")
+    screen.wait(lambda: screen.exercises == ["kettlebell-swing", "reverse-lunge"], "the legs of the relay")
+    screen.type("Team of", "3")
+    screen.until_text("[data-testid=save-state]", "Not saved yet")
+    screen.press("Copy block for another class")
+    new_class(screen)
+    screen.press("Block")
+    screen.choose("[data-testid=templates] button", "Copied")
+    screen.wait(lambda: screen.exercises == ["kettlebell-swing", "reverse-lunge"], "the relay in the other class")
+    assert screen.field("Team of").get_attribute("value") == "3"
+    screen.press("Duplicate block")
+    screen.wait(lambda: len(screen.all("[role=tab]")) == 5, "its copy")
+
+
+def test_the_catalogue_is_searched_and_grows_by_an_own_exercise(screen: Screen) -> None:
+    screen.open("/catalogue")
+    screen.one("[data-testid=exercise-card]")
+    assert not serious_faults(screen)
+    screen.type("Search exercises", "hamstrings curl")
+    screen.wait(lambda: 3 < len(screen.all("[data-testid=catalogue-list] li")) < 12, "the curls")
+    card = screen.until_text("[data-testid=exercise-card]", "Demand while working")
+    assert "2011 Compendium" in card
+    screen.press("Own exercise")
+    screen.type("Name", "Press 2000")
+    screen.press("Keep the exercise")
+    screen.until_text("dialog [role=alert]", "no digits")
+    screen.type("Name", "Mill wheel press")
+    screen.press("Keep the exercise")
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+    screen.until_text("main", "(own)")
+    screen.until_text("[data-testid=exercise-card]", "In its place, same pattern")
+    screen.press("Take mill wheel press out")
+    screen.wait(lambda: "(own)" not in screen.text("main"), "the own exercise to go")
+
+
+def test_a_class_file_of_an_older_version_is_taken_in_and_a_faulty_one_told(screen: Screen, tmp_path: Path) -> None:
+    old = json.loads((ROOT / "tests" / "core" / "older" / "machine-pairs-1.json").read_text(encoding="utf-8"))
+    for part, name in (("room", "alder-mill"), ("people", "hill-team")):
+        old[part] = json.loads((ROOT / "examples" / f"{name}.json").read_text(encoding="utf-8"))
+    fine, faulty = tmp_path / "old.json", tmp_path / "faulty.json"
+    old["plan"]["name"] = "Pairs from an older file"
+    fine.write_text(json.dumps(old), encoding="utf-8")
+    old["plan"]["blocks"][1]["groups"][0]["rest_s"] = -30
+    faulty.write_text(json.dumps(old), encoding="utf-8")
+    screen.open("/")
+    screen.one("[data-testid=classes]")
+    screen.one("input[type=file]").send_keys(str(fine))
+    assert "older version" in screen.until_text("[data-testid=imported]", "was taken in")
+    screen.until_text("[data-testid=classes]", "Pairs from an older file")
+    screen.one("input[type=file]").send_keys(str(faulty))
+    told = screen.until_text("[role=alert]", "nothing was changed")
+    assert "block 2 “Machine pairs”, group 1, slot 2, rest_s: is too small" in told
+
+
+@pytest.mark.parametrize("opened", ["Write", "Choices", "Fit to slot", "Muscle balance by block"])
+def test_everybody_can_use_the_dialogs(screen: Screen, opened: str) -> None:
+    screen.open_class("Machine pairs")
+    button = screen.button(opened)
+    screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
+    ActionChains(screen.driver).click(button).perform()
+    screen.one("dialog")
+    ready = {"Write": "Reads as", "Choices": "default", "Fit to slot": "harm", "Muscle balance by block": "Opposites"}
+    screen.until_text("dialog", ready[opened])
+    assert not serious_faults(screen)
