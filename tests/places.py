@@ -3,4 +3,4 @@
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-EXAMPLES = ("stretcher-legs", "machine-pairs", "scree-and-stairs")
+EXAMPLES = ("stretcher-legs", "machine-pairs", "scree-and-stairs", "long-carry")

@@ -145,7 +145,7 @@ class Screen:
 
     def stave(self, name: str) -> str:
         """How the drawing of a stave describes itself."""
-        return self.one(f"[data-testid=staves] svg[aria-label^='{name}:']").get_attribute("aria-label") or ""
+        return self.one(f"[data-testid=staves] [role=img][aria-label^='{name}:']").get_attribute("aria-label") or ""
 
     def open_class(self, name: str) -> None:
         """From the list of classes to the score of one."""

@@ -6,11 +6,12 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
+import { beginTheme } from "./app/theme";
 import { NotFound, Shell } from "./app/Shell";
-import { CataloguePage } from "./catalogue/CataloguePage";
 import { ClassListPage } from "./classes/ClassListPage";
-import { ComparePage } from "./compare/ComparePage";
 import { DesignPage } from "./design/DesignPage";
+
+beginTheme();
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
@@ -23,8 +24,11 @@ const router = createBrowserRouter([
     children: [
       { path: "/", element: <ClassListPage /> },
       { path: "/classes/:id", element: <DesignPage /> },
-      { path: "/catalogue", element: <CataloguePage /> },
-      { path: "/compare", element: <ComparePage /> },
+      {
+        path: "/catalogue",
+        lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),
+      },
+      { path: "/compare", lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }) },
       { path: "*", element: <NotFound /> },
     ],
   },

@@ -12,7 +12,7 @@ export function Shell() {
         Skip to the class
       </a>
       <header className="flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
-        <Link to="/" className="flex items-center gap-2 font-semibold">
+        <Link to="/" className="flex items-center gap-2 font-semibold whitespace-nowrap">
           <img src="/mark.svg" alt="" className="h-6 w-6" />
           Oaken Circuit
         </Link>
@@ -24,7 +24,7 @@ export function Shell() {
         </Link>
         <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={switchTheme}>
           {theme === "mill-day" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
-          {theme === "mill-day" ? "Wall theme" : "Day theme"}
+          <span className="sr-only sm:not-sr-only">{theme === "mill-day" ? "Wall theme" : "Day theme"}</span>
         </button>
       </header>
       <main id="main">

@@ -1,16 +1,40 @@
-import { useEffect, useState } from "react";
+import { useSyncExternalStore } from "react";
 
 const KEY = "oaken-theme";
 type Theme = "mill-day" | "mill-wall";
 
+const listeners = new Set<() => void>();
+
+function kept(): Theme {
+  return localStorage.getItem(KEY) === "mill-wall" ? "mill-wall" : "mill-day";
+}
+
+/** The theme in force, for what is drawn rather than styled. */
+export function useThemeName(): Theme {
+  return useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+    () => (document.documentElement.dataset.theme as Theme | undefined) ?? "mill-day",
+  );
+}
+
+/** Puts the theme of this device in force, before anything is drawn. */
+export function beginTheme(): void {
+  document.documentElement.dataset.theme = kept();
+}
+
 /** The theme in force and the switch to the other one; remembered on this device. */
 export function useTheme(): [Theme, () => void] {
-  const [theme, setTheme] = useState<Theme>(() =>
-    localStorage.getItem(KEY) === "mill-wall" ? "mill-wall" : "mill-day",
-  );
-  useEffect(() => {
-    document.documentElement.dataset.theme = theme;
-    localStorage.setItem(KEY, theme);
-  }, [theme]);
-  return [theme, () => setTheme(theme === "mill-day" ? "mill-wall" : "mill-day")];
+  const theme = useThemeName();
+  return [
+    theme,
+    () => {
+      const other = theme === "mill-day" ? "mill-wall" : "mill-day";
+      localStorage.setItem(KEY, other);
+      document.documentElement.dataset.theme = other;
+      listeners.forEach((listener) => listener());
+    },
+  ];
 }

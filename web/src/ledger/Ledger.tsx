@@ -189,7 +189,7 @@ function Cautions({
             {block && (
               <button
                 type="button"
-                className="min-h-6 underline decoration-dotted underline-offset-2"
+                className="underline decoration-dotted underline-offset-2"
                 onClick={() => onSelectBlock(block.id)}
               >
                 {block.name}

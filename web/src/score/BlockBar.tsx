@@ -24,10 +24,12 @@ export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
   ["cool_down", "cool-down"],
 ];
 
-type Props = { draft: Draft; selected: number; onSelect: (blockId: string) => void };
+const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
+
+type Props = { draft: Draft; selected: number; onSelect: (blockId: string) => void; onAdd: () => void };
 
 /** The selected block's own figures, edited in place, and what can be done with the block. */
-export function BlockBar({ draft, selected, onSelect }: Props) {
+export function BlockBar({ draft, selected, onSelect, onAdd }: Props) {
   const { plan, edit } = draft;
   const block = plan.blocks[selected]!;
   const field = (name: string) => `${block.id}-${name}`;
@@ -50,6 +52,9 @@ export function BlockBar({ draft, selected, onSelect }: Props) {
         }}
         onBlur={() => edit(setBlock(selected, { name: block.name.trim() }), field("name"))}
       />
+      <button type="button" className="btn btn-xs" onClick={onAdd}>
+        <Plus size={14} aria-hidden /> {ADDS[block.kind]}
+      </button>
       <Pick
         label="Purpose of the block"
         value={block.purpose ?? ""}

@@ -9,12 +9,17 @@ type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; dr
 const HEART_H = 110;
 const ENERGY_H = 44;
 
+/** As many digits as a screen shows; several times quicker than writing them out as text. */
+function tenths(value: number): number {
+  return Math.round(value * 10) / 10;
+}
+
 function points(values: number[], axis: Axis, step: number, end: number, y: (value: number) => number): string[] {
   const found: string[] = [];
   for (let index = 0; index < values.length; index += 1) {
     const at = Math.min(index * step, end);
     if (at < axis.from - step || at > axis.to + step) continue;
-    found.push(`${x(axis, at).toFixed(1)} ${y(values[index]!).toFixed(1)}`);
+    found.push(`${tenths(x(axis, at))} ${tenths(y(values[index]!))}`);
   }
   return found;
 }

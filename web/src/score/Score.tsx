@@ -1,4 +1,4 @@
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 
 import type { Catalogue, Forecast, PersonForecast, Plan, Room } from "../api/client";
 import { placeOf } from "../design/edits";
@@ -9,8 +9,7 @@ import { secondAt, ticks, x, type Axis, type Drag } from "./axis";
 import { AddBlock, BlockBar } from "./BlockBar";
 import { EnergyCurve, HeartBand } from "./Curves";
 import { Planks } from "./Planks";
-import { Hatching } from "./StaveDrawing";
-import { Staves } from "./Staves";
+import { Staves, type Adding } from "./Staves";
 
 type Props = {
   draft: Draft;
@@ -39,6 +38,7 @@ export function Score(props: Props) {
   const chart = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [closeUp, setCloseUp] = useState(false);
+  const [adding, setAdding] = useState<Adding>(null);
 
   useLayoutEffect(() => {
     const element = chart.current;
@@ -54,13 +54,16 @@ export function Score(props: Props) {
     return { from: 0, to: Math.max(forecast.length.value, forecast.slot_s) * 1.015, width };
   }, [closeUp, forecast, drawn, width]);
 
-  // from the edit to the frame that shows the score made of it
-  useEffect(() => {
+  // from the edit to the moment the frame with the score made of it has been painted: a message sent at the frame's
+  // beginning arrives behind its painting
+  useLayoutEffect(() => {
     if (!performance.getEntriesByName("oaken-edit").length || !width) return;
-    const frame = requestAnimationFrame(() => {
+    const painted = new MessageChannel();
+    painted.port1.onmessage = () => {
       performance.measure("oaken-edit-to-score", "oaken-edit");
       performance.clearMarks("oaken-edit");
-    });
+    };
+    const frame = requestAnimationFrame(() => painted.port2.postMessage(null));
     return () => cancelAnimationFrame(frame);
   }, [forecast, width]);
 
@@ -113,7 +116,7 @@ export function Score(props: Props) {
         </div>
       </div>
       <div className="held-at-top">
-        <BlockBar draft={draft} selected={selected} onSelect={onSelect} />
+        <BlockBar draft={draft} selected={selected} onSelect={onSelect} onAdd={() => setAdding({ toBlock: true })} />
         {place && place.block === selected && (
           <SlotBar
             key={props.slot}
@@ -172,7 +175,6 @@ export function Score(props: Props) {
                 ))}
             </div>
           </div>
-          <Hatching />
           <Staves
             plan={plan}
             edit={draft.edit}
@@ -185,6 +187,8 @@ export function Score(props: Props) {
             drag={drag}
             slot={props.slot}
             onSlot={props.onSlot}
+            adding={adding}
+            onAdding={setAdding}
           />
           <div className="held-at-foot bg-base-100">
             <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />

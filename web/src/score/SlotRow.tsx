@@ -68,7 +68,7 @@ export const SlotRow = memo(function SlotRow(props: Props) {
           }
         }}
       >
-        <span className="hand min-w-0 shrink truncate" style={{ flexBasis: "auto" }}>
+        <span className="hand max-w-full shrink-0 truncate sm:max-w-[72%]">
           {caution && (
             <strong className="text-accent">
               {SIGNS[caution.severity]} <span className="sr-only">{caution.message} </span>
@@ -76,7 +76,7 @@ export const SlotRow = memo(function SlotRow(props: Props) {
           )}
           {name}
         </span>{" "}
-        <span className="faint hidden min-w-12 shrink grow truncate text-right text-xs sm:inline">{dose}</span>
+        <span className="faint hidden min-w-0 shrink grow truncate text-right text-xs sm:inline">{dose}</span>
       </button>
     </div>
   );

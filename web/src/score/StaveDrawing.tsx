@@ -1,6 +1,8 @@
-import { memo, useMemo } from "react";
+import { memo, useLayoutEffect, useRef } from "react";
 
+import { useThemeName } from "../app/theme";
 import { x, type Axis, type Drag } from "./axis";
+import { inksOf, type Inks } from "./inks";
 import type { Stave, Token } from "./staveModel";
 
 const ROW_H = 24;
@@ -20,153 +22,134 @@ export function heightOf(stave: Stave | undefined): number {
 
 type Props = { stave: Stave; axis: Axis; own: number | null; drag: Drag };
 
-/** The people passing over one stave: numbered while they work, shaded while they set up, hatched while they wait. */
+/**
+ * The people passing over one stave: numbered while they work, shaded while they set up, hatched while they wait.
+ * Drawn on a canvas: hundreds of numbered boxes are redrawn at every edit, and as elements they would take too long.
+ */
 export const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag }: Props) {
   const height = heightOf(stave);
-  const drawn = useMemo(() => draw(stave, axis), [stave, axis]);
-  const mine = drawn.filter((one) => one.person === own);
-  const others = own === null ? drawn : drawn.filter((one) => one.person !== own);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const theme = useThemeName();
+  useLayoutEffect(() => {
+    const element = canvas.current;
+    const context = element?.getContext("2d");
+    if (!element || !context) return;
+    const scale = window.devicePixelRatio || 1;
+    const [wide, tall] = [Math.round(axis.width * scale), Math.round(height * scale)];
+    if (element.width !== wide || element.height !== tall) {
+      element.width = wide;
+      element.height = tall;
+    }
+    context.setTransform(scale, 0, 0, scale, 0, 0);
+    context.clearRect(0, 0, axis.width, height);
+    draw(context, stave, axis, own, height, inksOf(theme));
+  }, [stave, axis, own, height, theme]);
   return (
-    <svg
+    <canvas
       {...(drag as Record<string, unknown>)}
-      width={axis.width}
-      height={height}
-      className="block cursor-crosshair touch-none text-[11px] font-semibold select-none"
+      ref={canvas}
+      style={{ width: axis.width, height }}
+      className="block cursor-crosshair touch-none select-none"
       role="img"
       aria-label={`${stave.label}: ${describe(stave)}`}
-    >
-      <Choruses stave={stave} axis={axis} />
-      <g opacity={own === null ? 1 : 0.55}>
-        <Tokens tokens={others} breather={stave.breather} fill="var(--token)" ink="var(--color-base-content)" />
-      </g>
-      {mine.length > 0 && (
-        <Tokens
-          tokens={mine}
-          breather={stave.breather}
-          fill="var(--color-base-content)"
-          ink={stave.breather ? "var(--color-base-content)" : "var(--color-base-100)"}
-        />
-      )}
-      {stave.queues.map((one, place) => {
-        const left = x(axis, one.start);
-        const wide = x(axis, one.end) - left;
-        return (
-          <rect key={place} x={left} y={height - QUEUE_H - 1} width={wide} height={QUEUE_H} fill="url(#hatch)">
-            <title>{`${one.people.length === 1 ? "no." : "nos."} ${one.people.join(", ")} waiting`}</title>
-          </rect>
-        );
-      })}
-    </svg>
+    />
   );
 });
 
-/** The hatching of waits, once a page. */
-export function Hatching() {
-  return (
-    <svg width={0} height={0} className="absolute" aria-hidden>
-      <defs>
-        <pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-          <rect width="5" height="5" fill="var(--color-base-100)" />
-          <rect width="2.4" height="5" fill="var(--color-accent)" />
-        </pattern>
-      </defs>
-    </svg>
-  );
-}
+type Canvas = CanvasRenderingContext2D;
 
-function Choruses({ stave, axis }: { stave: Stave; axis: Axis }) {
-  return stave.choruses.map((one) => {
-    const left = x(axis, one.start);
-    const wide = Math.max(x(axis, one.end) - left - 1, 1);
-    const words = wide > one.label.length * 5.6 ? one.label : wide > 24 ? "all" : "";
-    return (
-      <g key={one.start}>
-        <rect x={left} y={TOP} width={wide} height={18} rx={2} fill="var(--token)" stroke="var(--token-edge)" />
-        {words && (
-          <text x={left + wide / 2} y={TOP + 13} textAnchor="middle" className="fill-base-content">
-            {words}
-          </text>
-        )}
-      </g>
-    );
-  });
-}
-
-/** A token in pixels. `size` is the size of its number, 0 where there is no room for one. */
-type Drawn = { person: number; left: number; y: number; wide: number; tall: number; setUp: number; size: number };
-
-function draw(stave: Stave, axis: Axis): Drawn[] {
+function draw(on: Canvas, stave: Stave, axis: Axis, own: number | null, height: number, inks: Inks): void {
+  on.textAlign = "center";
+  on.textBaseline = "alphabetic";
+  choruses(on, stave, axis, inks);
   const step = laneOf(stave);
   const tall = stave.lanes === 1 ? 17 : step - 2;
-  return stave.tokens.map((token: Token) => {
+  const boxOf = (token: Token): Box => {
     const left = x(axis, token.start);
-    const wide = Math.max(x(axis, token.end) - left - 0.8, 1);
-    const digits = String(token.person).length;
-    const roomy = wide >= digits * 5.3 + 1.5 && tall > 12;
-    const size = roomy ? 11 : wide >= digits * 4.5 - 0.5 ? 9.5 : 0;
     return {
       person: token.person,
       left,
-      y: TOP + token.lane * step,
-      wide,
+      top: TOP + token.lane * step,
+      wide: Math.max(x(axis, token.end) - left - 0.8, 1),
       tall,
       setUp: left - x(axis, token.setUpFrom),
-      size,
     };
-  });
+  };
+  const boxes = stave.tokens.map(boxOf);
+  const mine = own === null ? [] : boxes.filter((box) => box.person === own);
+  const others = own === null ? boxes : boxes.filter((box) => box.person !== own);
+  on.globalAlpha = own === null ? 1 : 0.55;
+  tokens(on, others, stave.breather, inks.token, inks.ink, inks);
+  on.globalAlpha = 1;
+  tokens(on, mine, stave.breather, inks.ink, stave.breather ? inks.ink : inks.paper, inks);
+  if (stave.queues.length) {
+    on.fillStyle = inks.hatch(on);
+    for (const one of stave.queues) {
+      const left = x(axis, one.start);
+      on.fillRect(left, height - QUEUE_H - 1, x(axis, one.end) - left, QUEUE_H);
+    }
+  }
 }
 
-function box(left: number, y: number, wide: number, tall: number): string {
-  return `M${left.toFixed(1)} ${y}h${wide.toFixed(1)}v${tall}h${(-wide).toFixed(1)}z`;
+/** A token in pixels. */
+type Box = { person: number; left: number; top: number; wide: number; tall: number; setUp: number };
+
+function tokens(on: Canvas, boxes: Box[], breather: boolean, fill: string, ink: string, inks: Inks): void {
+  if (!boxes.length) return;
+  const alpha = on.globalAlpha;
+  on.fillStyle = inks.token;
+  on.globalAlpha = alpha * 0.55;
+  for (const box of boxes) {
+    if (box.setUp > 0.8) on.fillRect(box.left - box.setUp, box.top + 1, box.setUp, box.tall - 2);
+  }
+  on.globalAlpha = alpha;
+  on.lineWidth = 1;
+  on.beginPath();
+  const inset = breather ? 2 : 0;
+  for (const box of boxes) on.rect(box.left, box.top + inset, box.wide, box.tall - 2 * inset);
+  if (breather) {
+    on.setLineDash([3, 2]);
+    on.strokeStyle = inks.faint;
+  } else {
+    on.fillStyle = fill;
+    on.fill();
+    on.strokeStyle = inks.edge;
+  }
+  on.stroke();
+  on.setLineDash([]);
+  on.fillStyle = ink;
+  for (const large of [true, false]) {
+    on.font = `600 ${large ? 11 : 9.5}px ${inks.font}`;
+    for (const box of boxes) {
+      const size = sizeOf(box);
+      if (size === 0 || (size === 11) !== large) continue;
+      on.fillText(String(box.person), box.left + box.wide / 2, box.top + box.tall / 2 + size * 0.36);
+    }
+  }
 }
 
-type TokensProps = { tokens: Drawn[]; breather: boolean; fill: string; ink: string };
+/** The size of a token's number, 0 where there is no room for one. */
+function sizeOf({ person, wide, tall }: Box): number {
+  const digits = String(person).length;
+  if (wide >= digits * 5.3 + 1.5 && tall > 12) return 11;
+  return wide >= digits * 4.5 - 0.5 ? 9.5 : 0;
+}
 
-/** Many tokens in few elements: one path for all boxes, one for all set-ups, and the numbers. */
-function Tokens({ tokens, breather, fill, ink }: TokensProps) {
-  const setUps = tokens.filter((one) => one.setUp > 0.8);
-  return (
-    <>
-      {setUps.length > 0 && (
-        <path
-          d={setUps.map((one) => box(one.left - one.setUp, one.y + 1, one.setUp, one.tall - 2)).join("")}
-          fill="var(--token)"
-          opacity={0.55}
-        />
-      )}
-      {breather ? (
-        <path
-          d={tokens.map((one) => box(one.left, one.y + 2, one.wide, one.tall - 4)).join("")}
-          fill="none"
-          stroke="var(--faint)"
-          strokeDasharray="3 2"
-        />
-      ) : (
-        <path
-          d={tokens.map((one) => box(one.left, one.y, one.wide, one.tall)).join("")}
-          fill={fill}
-          stroke="var(--token-edge)"
-          strokeLinejoin="round"
-        />
-      )}
-      {tokens.map(
-        // by place in the row: after an edit the same elements move, instead of being made anew
-        (one, place) =>
-          one.size > 0 && (
-            <text
-              key={place}
-              x={one.left + one.wide / 2}
-              y={one.y + one.tall / 2 + one.size * 0.36}
-              fontSize={one.size}
-              textAnchor="middle"
-              fill={ink}
-            >
-              {one.person}
-            </text>
-          ),
-      )}
-    </>
-  );
+function choruses(on: Canvas, stave: Stave, axis: Axis, inks: Inks): void {
+  on.font = `600 11px ${inks.font}`;
+  for (const one of stave.choruses) {
+    const left = x(axis, one.start);
+    const wide = Math.max(x(axis, one.end) - left - 1, 1);
+    on.beginPath();
+    on.roundRect(left, TOP, wide, 18, 2);
+    on.fillStyle = inks.token;
+    on.fill();
+    on.strokeStyle = inks.edge;
+    on.stroke();
+    const words = wide > one.label.length * 5.6 ? one.label : wide > 24 ? "all" : "";
+    on.fillStyle = inks.ink;
+    if (words) on.fillText(words, left + wide / 2, TOP + 13);
+  }
 }
 
 function describe(stave: Stave): string {
@@ -177,5 +160,5 @@ function describe(stave: Stave): string {
     people ? `${people} people in ${stave.tokens.length} turns` : "",
     waiting ? `${waiting} wait here` : "",
   ].filter(Boolean);
-  return parts.join("; ") || "unused";
+  return [...new Set(parts)].join("; ") || "unused";
 }

@@ -1,7 +1,7 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from "@dnd-kit/core";
 import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { Plus } from "lucide-react";
-import { Fragment, memo, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from "react";
+import { Fragment, memo, useCallback, useEffect, useMemo, useRef, type ReactNode } from "react";
 
 import type { Catalogue, Exercise, Forecast, PersonForecast, Plan, Room } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
@@ -38,10 +38,12 @@ type Props = {
   drag: Drag;
   slot: string | null;
   onSlot: (id: string | null) => void;
+  /** whether an exercise is being added to the block: a group of its own, or one to an existing group */
+  adding: Adding;
+  onAdding: (adding: Adding) => void;
 };
-type Picking = { addTo: number } | { newGroup: true };
+export type Adding = { toGroup: number } | { toBlock: true } | null;
 
-const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
 const SCHEMES = ["", "straight sets", "superset", "tri-set"];
 
 /** The letter of a group, as in a notebook. */
@@ -62,9 +64,10 @@ export const Staves = memo(function Staves({
   drag,
   slot: chosen,
   onSlot,
+  adding,
+  onAdding,
 }: Props) {
   const block = plan.blocks[selected]!;
-  const [picking, setPicking] = useState<Picking | null>(null);
   const frame = useRef<HTMLDivElement>(null);
   const moved = useRef<string | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
@@ -134,16 +137,15 @@ export const Staves = memo(function Staves({
   const own = person?.number ?? null;
 
   function pick(exercise: Exercise) {
-    if (!picking) return;
     const id = freshId();
     const group = freshId();
     edit((now) => {
       const at = now.blocks.findIndex((one) => one.id === block.id);
-      if ("newGroup" in picking) return addGroup(at, exercise, id, group)(now);
-      return addSlot(at, picking.addTo, exercise, id)(now);
+      if (adding && "toGroup" in adding) return addSlot(at, adding.toGroup, exercise, id)(now);
+      return block.kind === "sets" ? addGroup(at, exercise, id, group)(now) : addSlot(at, -1, exercise, id)(now);
     });
     onSlot(id);
-    setPicking(null);
+    onAdding(null);
   }
   function dropped(event: DragEndEvent) {
     const from = slots.find((slot) => slot.id === event.active.id);
@@ -155,13 +157,6 @@ export const Staves = memo(function Staves({
   }
   return (
     <div ref={frame} data-testid="staves">
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs absolute top-0 left-0 px-1"
-        onClick={() => setPicking(block.kind === "sets" ? { newGroup: true } : { addTo: -1 })}
-      >
-        <Plus size={14} aria-hidden /> {ADDS[block.kind]}
-      </button>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
         <SortableContext items={slots.map((slot) => slot.id)} strategy={verticalListSortingStrategy}>
           {slots.map((slot, order) => {
@@ -176,7 +171,7 @@ export const Staves = memo(function Staves({
                     scheme={SCHEMES[group.slots.length] ?? "giant set"}
                     rounds={roundsOf(group)}
                     rest={restOf(group)}
-                    onAdd={() => setPicking({ addTo: slot.group })}
+                    onAdd={() => onAdding({ toGroup: slot.group })}
                     onRounds={(rounds) => edit(setRounds(selected, slot.group, rounds), `${group.id}-rounds`)}
                     onRest={(rest_s) => edit(setRoundRest(selected, slot.group, rest_s), `${group.id}-rest`)}
                   />
@@ -227,13 +222,13 @@ export const Staves = memo(function Staves({
           <StaveDrawing stave={stave} axis={axis} own={own} drag={drag} />
         </Row>
       ))}
-      {picking && (
+      {adding && (
         <ExercisePicker
           title="Which exercise?"
           catalogue={catalogue}
           room={room}
           onPick={pick}
-          onClose={() => setPicking(null)}
+          onClose={() => onAdding(null)}
         />
       )}
     </div>
@@ -275,30 +270,32 @@ function GroupHead({ axis, letter, scheme, rounds, rest, onAdd, onRounds, onRest
           >
             <Plus size={13} aria-hidden />
           </button>
-          <NumberField
-            bare
-            label={`Group ${letter}: rounds`}
-            unit="×"
-            value={rounds}
-            min={1}
-            max={20}
-            onChange={onRounds}
-          />
-          {rest === null ? (
-            <span className="faint w-[4.4rem] text-right">rests differ</span>
-          ) : (
+          <span className="hidden items-center gap-1.5 sm:flex">
             <NumberField
               bare
-              label={`Group ${letter}: rest after the round`}
-              unit="s rest"
-              wide
-              step={15}
-              value={rest}
-              min={0}
-              max={1800}
-              onChange={onRest}
+              label={`Group ${letter}: rounds`}
+              unit="×"
+              value={rounds}
+              min={1}
+              max={20}
+              onChange={onRounds}
             />
-          )}
+            {rest === null ? (
+              <span className="faint w-[4.4rem] text-right">rests differ</span>
+            ) : (
+              <NumberField
+                bare
+                label={`Group ${letter}: rest after the round`}
+                unit="s rest"
+                wide
+                step={15}
+                value={rest}
+                min={0}
+                max={1800}
+                onChange={onRest}
+              />
+            )}
+          </span>
         </span>
       }
     />

@@ -10,10 +10,22 @@ export function clock(seconds: number): string {
 export function figure(value: number, decimals = 0): string {
   const size = Math.abs(value);
   const step = size >= 10000 ? 100 : size >= 1000 ? 10 : size >= 200 ? 5 : 10 ** -decimals;
-  return (Math.round(value / step) * step).toLocaleString("en", {
-    maximumFractionDigits: decimals,
-    minimumFractionDigits: step < 1 ? decimals : 0,
-  });
+  return writer(decimals, step < 1).format(Math.round(value / step) * step);
+}
+
+const writers = new Map<string, Intl.NumberFormat>();
+/** Writes numbers with so many decimals; made once, because making one is slow. */
+function writer(decimals: number, always: boolean): Intl.NumberFormat {
+  const key = `${decimals}${always}`;
+  let found = writers.get(key);
+  if (!found) {
+    found = new Intl.NumberFormat("en", {
+      maximumFractionDigits: decimals,
+      minimumFractionDigits: always ? decimals : 0,
+    });
+    writers.set(key, found);
+  }
+  return found;
 }
 
 /** The likely range of a figure, "290–410"; empty where it has none. */

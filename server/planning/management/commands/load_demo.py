@@ -1,4 +1,4 @@
-"""Loads the demo: the mountain-rescue team, its mill, and three planned classes."""
+"""Loads the demo: the mountain-rescue team, its mill, and four planned classes."""
 
 from pathlib import Path
 from typing import Any
@@ -14,7 +14,7 @@ from studio.models import MachineUnit, Room
 from planning import keeping
 from planning.models import PlannedClass
 
-CLASSES = ("scree-and-stairs", "machine-pairs", "stretcher-legs")
+CLASSES = ("long-carry", "scree-and-stairs", "machine-pairs", "stretcher-legs")
 
 
 class Command(BaseCommand):
