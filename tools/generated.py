@@ -27,6 +27,7 @@ def generate(folder: Path) -> dict[Path, str]:
     program = WEB / "node_modules" / ".bin" / "openapi-typescript"
     subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
     sys.path.insert(0, str(ROOT / "core"))
+    from oaken.catalogue import catalogue
     from oaken.class_file import json_schema
     from oaken.estimate import methods
 
@@ -35,19 +36,30 @@ def generate(folder: Path) -> dict[Path, str]:
         for one in methods().values()
     ]
     table = "\n".join(["| id | figure | formula | source | range |", "|---|---|---|---|---|", *rows])
+    choices = ["| question | default | why | other schools | what it changes |", "|---|---|---|---|---|"]
+    for question in catalogue().questions.values():
+        chosen = next(school for school in question.schools if school.id == question.default)
+        others = "; ".join(school.name for school in question.schools if school is not chosen)
+        choices.append(f"| {question.name} | {chosen.name} | {question.why_default} | {others} | {question.effect} |")
     schema = json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
         ROOT / "docs" / "class.schema.json": schema,
-        ROOT / "docs" / "methods.md": _with_table((ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), table),
+        ROOT / "docs" / "methods.md": _with_tables(
+            (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), "\n".join(choices), table
+        ),
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
 
 
-def _with_table(page: str, table: str) -> str:
-    """The page with the table in its last section, which is generated from the core's data file."""
-    heading = "## Every method\n"
-    return f"{page[: page.index(heading)]}{heading}\nGenerated from `core/oaken/methods.json`.\n\n{table}\n"
+def _with_tables(page: str, choices: str, methods: str) -> str:
+    """The page with the tables of its last two sections, which are generated from the core's data files."""
+    heading = "## Choices where practitioners disagree\n"
+    return (
+        f"{page[: page.index(heading)]}{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
+        f"reasons are common practice, no source.\n\n{choices}\n\n"
+        f"## Every method\n\nGenerated from `core/oaken/methods.json`.\n\n{methods}\n"
+    )
 
 
 def main() -> int:

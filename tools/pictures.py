@@ -50,6 +50,73 @@ def _picker(screen: Screen) -> None:
     screen.one("[data-testid=exercises]")
 
 
+def _slot(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.press("Heavy pairs")
+    screen.choose_slot("hack-squat")
+    _scrub_to(screen, 24)
+
+
+def _text(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.press("Write")
+    screen.until_text("[data-testid=text-state]", "Reads as")
+
+
+def _fit(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.press("Fit to slot")
+    screen.until_text("[data-testid=proposals]", "harm")
+
+
+def _comparison(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("Versions")
+    screen.press("Beginner version")
+    screen.press("Make the beginner version")
+    screen.wait(lambda: "(beginner)" in (screen.field("Name of the class").get_attribute("value") or ""), "the version")
+    screen.press("Versions")
+    screen.choose("main li a", "Compare with another class")
+    select = screen.one("select[aria-label='Second class']")
+    next(
+        one for one in select.find_elements("css selector", "option") if one.text == "Machine pairs, heavy week"
+    ).click()
+    screen.until_text("[data-testid=differences]", "level: beginner → standard")
+
+
+def _catalogue(screen: Screen) -> None:
+    screen.open("/catalogue?exercise=back-squat")
+    screen.type("Search exercises", "squat")
+    screen.until_text("[data-testid=exercise-card]", "Demand while working")
+
+
+def _choices(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.press("Choices")
+    screen.until_text("[data-question=calves]", "default")
+
+
+def _muscles(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.script(
+        "[...document.querySelectorAll('button')].find((b) => b.textContent.startsWith('Muscle bal')).click()"
+    )
+    screen.one("[data-testid=muscle-balance]")
+
+
+def _history(screen: Screen) -> None:
+    screen.open_class("Long carry")
+    screen.press("Heavy pairs")
+    screen.choose_slot("hip-thrust")
+    screen.type("Line of Hip thrust", "hip thrust 2 x 10, @65%, held 1, rest 60")
+    screen.wait(lambda: "2 x 10" in screen.text("[data-testid=slot][data-exercise=hip-thrust]"), "the new line")
+    screen.press("Save")
+    screen.until_saved(2)
+    screen.press("Versions")
+    screen.choose("main li button", "History")
+    screen.until_text("[data-testid=history]", "Revision 2")
+
+
 def _list(screen: Screen) -> None:
     screen.open("/")
     screen.one("[data-testid=classes]")
@@ -72,6 +139,14 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("score-one-person-close-up", (1280, 800), "mill-day", _person),
     ("how-this-was-reached", (1280, 800), "mill-day", _how),
     ("exercise-picker", (1280, 800), "mill-day", _picker),
+    ("slot-as-a-line", (1280, 800), "mill-day", _slot),
+    ("class-as-text", (1280, 800), "mill-day", _text),
+    ("fit-to-slot", (1280, 800), "mill-day", _fit),
+    ("catalogue", (1280, 800), "mill-day", _catalogue),
+    ("choices", (1280, 800), "mill-day", _choices),
+    ("muscle-balance", (1280, 800), "mill-day", _muscles),
+    ("history", (1280, 800), "mill-day", _history),
+    ("comparison", (1280, 800), "mill-day", _comparison),
     ("score-phone", (390, 844), "mill-day", _score),
 ]
 
