@@ -212,6 +212,19 @@ def test_blocks_come_from_templates_and_go_from_class_to_class(screen: Screen) -
     screen.press("Duplicate block")
     screen.wait(lambda: len(screen.all("[role=tab]")) == 5, "its copy")
 
+    # by keyboard: arrows choose a block, with Alt they move it
+    def names() -> list[str]:
+        tabs = "return [...document.querySelectorAll('[role=tab]')].map((tab) => tab.getAttribute('aria-label').split(' ')[0])"
+        return list(screen.script(tabs))
+
+    before = names()
+    screen.script("document.querySelector('[role=tab]').focus()")
+    screen.keys(Keys.ARROW_RIGHT)
+    screen.wait(lambda: screen.exercises[0] == "leg-press", "the second block")
+    screen.wait(lambda: screen.script("return document.activeElement.ariaSelected") == "true", "the focus on it")
+    screen.chord(Keys.ALT, Keys.ARROW_RIGHT)
+    screen.wait(lambda: names()[1:3] == before[1:3][::-1], "the second and the third block to change places")
+
 
 def test_the_catalogue_is_searched_and_grows_by_an_own_exercise(screen: Screen) -> None:
     screen.open("/catalogue")
@@ -230,6 +243,22 @@ def test_the_catalogue_is_searched_and_grows_by_an_own_exercise(screen: Screen) 
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.until_text("main", "(own)")
     screen.until_text("[data-testid=exercise-card]", "In its place, same pattern")
+    screen.press("Change mill wheel press")
+    screen.type("Cues", "Feet flat\nSlow")
+    screen.press("Keep the exercise")
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+    screen.until_text("[data-testid=exercise-card]", "Feet flat")
+    # an equipment kind of one's own is kept, found and taken out
+    screen.press("Own equipment kind")
+    screen.type("Name", "Timber sledge")
+    screen.press("Keep the equipment kind")
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
+    screen.wait(lambda: "Timber sledge" in screen.text("select[aria-label='Equipment']"), "the kind among the filters")
+    screen.press("Own equipment kind")
+    screen.press("Take timber sledge out")
+    screen.wait(lambda: "Added here" not in screen.text("dialog"), "the kind to go")
+    screen.keys(Keys.ESCAPE)
+    screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.press("Take mill wheel press out")
     screen.wait(lambda: "(own)" not in screen.text("main"), "the own exercise to go")
 

@@ -238,6 +238,15 @@ def test_another_school_turns_the_advice_round() -> None:
     assert any("this class trains them first" in one.message for one in first)
     exhaust = of_text("block A: sets\nleg press 3 x 8\nleg extension 3 x 12", choices={"order": "pre-exhaust"})
     assert any("nothing is pre-exhausted" in one.message for one in forecast(exhaust).cautions)
+    heavy = "block A: sets\nleg press 3 x 5, @80%, rest 90\nleg extension 3 x 20, @40%, rest 60"
+    for school, words in (("light-many", "chose light and many"), ("heavy-few", "chose heavy and few")):
+        found = forecast(of_text(heavy, choices={"reps-and-load": school})).cautions
+        assert any(words in one.message for one in found)
+    assert not any("in a class that chose" in one.message for one in forecast(of_text(heavy)).cautions)
+    walk = "block A: sets\ntreadmill walk 5 min, 4 km/h incline 8%"
+    assert not any(
+        "doubles" in one.message for one in forecast(of_text(walk, choices={"calorie-claims": "no-claim"})).cautions
+    )
     deep = of_text("block A: sets\ngoblet squat 3 x 8", choices={"squat-depth": "full"})
     flat = of_text("block A: sets\ngoblet squat 3 x 8")
     assert forecast(deep).figures.energy_by_lifting.value > forecast(flat).figures.energy_by_lifting.value

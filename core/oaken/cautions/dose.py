@@ -16,6 +16,7 @@ from oaken.timeline.bouts import set_equation
 
 WARM_UP_SHARE = 0.40
 HEAVY_SHARE, HEAVY_REST_S = 0.80, 60
+MANY_REPS = 12
 MACHINES_ALLOWANCE = 3
 """Machines and single joints allow more repetitions at the same share than the table says."""
 
@@ -24,8 +25,31 @@ def dose_cautions(plan: ClassPlan, catalogue: Catalogue) -> list[Caution]:
     """Everything that asks too much of one slot, or of all together."""
     found = list(_drops_everywhere(plan, catalogue))
     for work in works_of(plan, catalogue):
-        found += [*_too_many_reps(work), *_tiring_warm_up(plan, work), *_short_rest(plan, work), *_settings(work)]
-    return found
+        found += [*_too_many_reps(work), *_tiring_warm_up(plan, work), *_short_rest(plan, work)]
+        found += _settings(work, claims=plan.school("calorie-claims", catalogue) == "computed")
+    return [*found, *_against_the_school(plan, catalogue)]
+
+
+def _against_the_school(plan: ClassPlan, catalogue: Catalogue) -> Iterator[Caution]:
+    """Loads and repetitions of another kind than this class has chosen."""
+    school = plan.school("reps-and-load", catalogue)
+    heavy: list[str] = []
+    many: list[str] = []
+    for work in works_of(plan, catalogue):
+        if plan.blocks[work.block].purpose in ("warm_up", "activation") or not work.exercise.takes_load:
+            continue
+        most = max((segment.reps or 0 for _, segment in _segments(work)), default=0)
+        if max(work.shares(), default=0.0) >= HEAVY_SHARE:
+            heavy.append(work.id)
+        if most > MANY_REPS:
+            many.append(work.id)
+    if school == "light-many" and heavy:
+        message, safer, slots = "heavy sets in a class that chose light and many", "40–65 % of best, 15–20", heavy
+    elif school == "heavy-few" and many:
+        message, safer, slots = "long sets in a class that chose heavy and few", "70–85 % of best, 4–10", many
+    else:
+        return
+    yield Caution(severity="note", block=-1, slots=slots, people=[], message=message, safer=safer)
 
 
 def _drops_everywhere(plan: ClassPlan, catalogue: Catalogue) -> Iterator[Caution]:
@@ -106,7 +130,7 @@ def _short_rest(plan: ClassPlan, work: Work) -> Iterator[Caution]:
         )
 
 
-def _settings(work: Work) -> Iterator[Caution]:
+def _settings(work: Work, *, claims: bool) -> Iterator[Caution]:
     """Machine settings outside their equation's range, and what an incline really does."""
     manners: list[Manner] = [segment for _, segment in _segments(work)]
     if isinstance(work.part, Station):
@@ -121,7 +145,7 @@ def _settings(work: Work) -> Iterator[Caution]:
                           message=f"the energy equation was not made for this: {words}",
                           safer="read its energy as a rough value")  # fmt: skip
             return
-        if equation.kind == "walk" and equation.grade > 0:
+        if claims and equation.kind == "walk" and equation.grade > 0:
             speed = equation.speed_m_per_min
             doubling = doubling_grade(speed)
             yield Caution(

@@ -20,7 +20,7 @@ export function CataloguePage() {
   const [parameters, setParameters] = useSearchParams();
   const [sought, seek] = useState<Sought>({ words: "" });
   const [roomId, chooseRoom] = useState("");
-  const [adding, add] = useState<"exercise" | "equipment" | null>(null);
+  const [adding, add] = useState<"exercise" | "equipment" | "change" | null>(null);
   const room = rooms.data?.find((one) => one.id === roomId) ?? rooms.data?.[0];
   const found = useMemo(
     () => (catalogue.data ? search(catalogue.data, room, sought) : []),
@@ -110,7 +110,14 @@ export function CataloguePage() {
                 {exercise.aliases.length > 0 && (
                   <span className="faint text-sm">also written {exercise.aliases.join(", ")}</span>
                 )}
-                {catalogue.data.own.includes(exercise.id) && <TakeOut id={exercise.id} name={exercise.name} />}
+                {catalogue.data.own.includes(exercise.id) && (
+                  <>
+                    <button type="button" className="btn btn-xs" onClick={() => add("change")}>
+                      Change {exercise.name.toLowerCase()}
+                    </button>
+                    <TakeOut id={exercise.id} name={exercise.name} />
+                  </>
+                )}
               </div>
               <ExerciseCard id={open} catalogue={catalogue.data} room={room} onOpen={show} />
             </article>
@@ -119,13 +126,14 @@ export function CataloguePage() {
       )}
       {adding && catalogue.data && (
         <Dialog
-          title={adding === "exercise" ? "An exercise of your own" : "An equipment kind of your own"}
+          title={adding === "equipment" ? "An equipment kind of your own" : "An exercise of your own"}
           onClose={() => add(null)}
           wide
         >
-          {adding === "exercise" ? (
+          {adding !== "equipment" ? (
             <OwnExerciseForm
               catalogue={catalogue.data}
+              known={adding === "change" ? exercise : undefined}
               onKept={(id) => {
                 add(null);
                 seek({ words: "" });

@@ -30,21 +30,31 @@ function lines(text: string): string[] {
 }
 
 /** An exercise of one's own: what the computation needs, checked by the same rules as the shipped ones. */
-export function OwnExerciseForm({ catalogue, onKept }: { catalogue: Catalogue; onKept: (id: string) => void }) {
+export function OwnExerciseForm({
+  catalogue,
+  known,
+  onKept,
+}: {
+  catalogue: Catalogue;
+  /** the exercise to be changed; without it a new one is made */
+  known?: Exercise;
+  onKept: (id: string) => void;
+}) {
   const queries = useQueryClient();
-  const [name, setName] = useState("");
-  const [model, setModel] = useState("leg-press");
+  const [name, setName] = useState(known?.name ?? "");
+  const [model, setModel] = useState(known?.id ?? "leg-press");
   const like = catalogue.exercises.find((one) => one.id === model) ?? catalogue.exercises[0]!;
   const [changes, change] = useState<Partial<Exercise>>({});
-  const [cues, setCues] = useState("");
+  const [cues, setCues] = useState(known?.cues.join("\n") ?? "");
   const [tempo, setTempo] = useState("");
-  const draft: Exercise = { ...like, aliases: [], cautions: [], easier: [], harder: [], ...changes };
+  const kept = known && like.id === known.id ? known : { ...like, aliases: [], cautions: [], easier: [], harder: [] };
+  const draft: Exercise = { ...kept, ...changes };
   const keep = useMutation({
     mutationFn: async () => {
       const phases = tempo.trim() ? tempo.split("-").map(Number) : [...like.tempo];
       const exercise = {
         ...draft,
-        id: idOf(name),
+        id: known?.id ?? idOf(name),
         name: name.trim(),
         cues: lines(cues),
         tempo: phases as unknown as Exercise["tempo"],
@@ -52,9 +62,10 @@ export function OwnExerciseForm({ catalogue, onKept }: { catalogue: Catalogue; o
       };
       return dataOf<Exercise>(await api.PUT("/api/catalogue/exercises", { body: exercise }));
     },
-    onSuccess: async (kept) => {
+    onSuccess: async (saved) => {
       await queries.invalidateQueries({ queryKey: ["catalogue"] });
-      onKept(kept.id);
+      await queries.invalidateQueries({ queryKey: ["exercise"] });
+      onKept(saved.id);
     },
   });
   const named = (entries: { id: string; name: string }[]) =>
@@ -186,7 +197,7 @@ export function OwnExerciseForm({ catalogue, onKept }: { catalogue: Catalogue; o
 }
 
 /** An equipment kind of one's own, with the seconds it costs. */
-export function OwnEquipmentForm({ onKept }: { catalogue: Catalogue; onKept: () => void }) {
+export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; onKept: () => void }) {
   const queries = useQueryClient();
   const [name, setName] = useState("");
   const [setUp, setSetUp] = useState(10);
@@ -259,7 +270,41 @@ export function OwnEquipmentForm({ onKept }: { catalogue: Catalogue; onKept: () 
       <button type="submit" className="btn btn-primary btn-sm justify-self-start" disabled={keep.isPending}>
         Keep the equipment kind
       </button>
+      <OwnKinds catalogue={catalogue} />
     </form>
+  );
+}
+
+/** The kinds that were added here; one that nothing uses can be taken out. */
+function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
+  const queries = useQueryClient();
+  const remove = useMutation({
+    mutationFn: async (key: string) => {
+      const { error, response } = await api.DELETE("/api/own/equipment/{key}", { params: { path: { key } } });
+      if (!response.ok) dataOf({ error, response });
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
+  });
+  const kinds = catalogue.equipment.filter((one) => catalogue.own.includes(one.id));
+  if (!kinds.length) return null;
+  return (
+    <div className="sm:col-span-2">
+      <h3 className="font-semibold">Added here</h3>
+      <ul>
+        {kinds.map((one) => (
+          <li key={one.id} className="mt-1 flex items-center gap-3">
+            {one.name}
+            <span className="faint text-xs">
+              set-up {one.set_up_s} s, load change {one.load_change_s} s
+            </span>
+            <button type="button" className="btn btn-xs" onClick={() => remove.mutate(one.id)}>
+              Take {one.name.toLowerCase()} out
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Outcome error={remove.error} />
+    </div>
   );
 }
 

@@ -1,12 +1,12 @@
 import { ArrowLeft, ArrowRight, ClipboardCopy, Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import type { Block } from "../api/client";
+import type { Block, Forecast } from "../api/client";
 import { useTemplates } from "../api/queries";
 import { copiedBlock, copyBlock } from "../design/clipboard";
 import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../design/edits";
 import type { Draft } from "../design/useDraft";
-import { counted } from "../shared/format";
+import { clock, counted } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
 
@@ -26,10 +26,17 @@ export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
 
 const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
 
-type Props = { draft: Draft; selected: number; onSelect: (blockId: string) => void; onAdd: () => void };
+type Props = {
+  draft: Draft;
+  selected: number;
+  onSelect: (blockId: string) => void;
+  onAdd: () => void;
+  /** the block as it was forecast last */
+  forecast: Forecast["blocks"][number] | undefined;
+};
 
 /** The selected block's own figures, edited in place, and what can be done with the block. */
-export function BlockBar({ draft, selected, onSelect, onAdd }: Props) {
+export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) {
   const { plan, edit } = draft;
   const block = plan.blocks[selected]!;
   const field = (name: string) => `${block.id}-${name}`;
@@ -164,6 +171,17 @@ export function BlockBar({ draft, selected, onSelect, onAdd }: Props) {
           onChange={(move_on_s) => edit(setBlock(selected, { move_on_s }), field("move"))}
         />
       )}
+      {forecast && (
+        <span className="text-sm whitespace-nowrap" data-testid="block-time">
+          <strong>{clock(forecast.end_s - forecast.start_s)}</strong>
+          {forecast.shortest_s !== forecast.longest_s && (
+            <span className="faint">
+              {" "}
+              ({clock(forecast.shortest_s)}–{clock(forecast.longest_s)})
+            </span>
+          )}
+        </span>
+      )}
       <span className="ml-auto flex items-center gap-1">
         <span role="status" className="faint text-xs">
           {copied}
@@ -246,6 +264,7 @@ export function AddBlock({ draft, selected, onSelect }: AddProps) {
   const [copied, setCopied] = useState(copiedBlock);
   function put(block: Block) {
     const copy = copyOfBlock(block, freshId());
+    if (copy.kind === "sets" && draft.plan.choices.rounds === "whole-circuit") copy.rounds_run = "whole_circuit";
     edit(insertBlock(copy, selected));
     onSelect(copy.id);
   }

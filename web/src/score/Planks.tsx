@@ -1,15 +1,43 @@
-import { memo } from "react";
+import { memo, useEffect, useRef, type KeyboardEvent } from "react";
 
 import type { Forecast } from "../api/client";
 import { clock } from "../shared/format";
 import { x, type Axis } from "./axis";
 
-type Props = { axis: Axis; forecast: Forecast; selected: number; onSelect: (blockId: string) => void };
+type Props = {
+  axis: Axis;
+  forecast: Forecast;
+  selected: number;
+  onSelect: (blockId: string) => void;
+  onMove: (blockId: string, by: 1 | -1) => void;
+};
 
 /** The blocks of the class as planks of their true length; what runs over the slot is sawn off in hatching. */
-export const Planks = memo(function Planks({ axis, forecast, selected, onSelect }: Props) {
+export const Planks = memo(function Planks({ axis, forecast, selected, onSelect, onMove }: Props) {
+  const row = useRef<HTMLDivElement>(null);
+  const moved = useRef(false);
+  // the plank that was chosen or moved by keyboard keeps the focus
+  useEffect(() => {
+    if (!moved.current) return;
+    moved.current = false;
+    row.current?.querySelector<HTMLElement>("[aria-selected=true]")?.focus();
+  }, [selected, forecast]);
+  function onKey(event: KeyboardEvent, index: number) {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key] as 1 | -1 | undefined;
+    const other = by && forecast.blocks[index + by];
+    if (!other) return;
+    event.preventDefault();
+    moved.current = true;
+    if (event.altKey) onMove(forecast.blocks[index]!.id, by);
+    else onSelect(other.id);
+  }
   return (
-    <div className="relative h-10 overflow-hidden" role="tablist" aria-label="Blocks of the class">
+    <div
+      ref={row}
+      className="relative h-10 overflow-hidden"
+      role="tablist"
+      aria-label="Blocks of the class: arrow keys choose, with Alt they move"
+    >
       {forecast.blocks.map((block, index) => {
         const left = Math.max(x(axis, block.start_s), 0);
         const right = Math.min(x(axis, block.end_s), axis.width);
@@ -26,6 +54,7 @@ export const Planks = memo(function Planks({ axis, forecast, selected, onSelect 
             aria-label={words}
             title={words}
             onClick={() => onSelect(block.id)}
+            onKeyDown={(event) => onKey(event, index)}
             className="absolute top-1 h-8 overflow-hidden rounded-[3px] px-1.5 text-left text-sm leading-4 font-semibold"
             style={{
               left,

@@ -1,7 +1,7 @@
-import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { useCallback, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
 
 import type { Catalogue, Forecast, PersonForecast, Plan, Room } from "../api/client";
-import { placeOf } from "../design/edits";
+import { moveBlock, placeOf } from "../design/edits";
 import { SlotBar } from "../design/SlotBar";
 import type { Draft } from "../design/useDraft";
 import { clock } from "../shared/format";
@@ -88,6 +88,15 @@ export function Score(props: Props) {
   }, [axis, length, onScrub]);
 
   const place = props.slot ? placeOf(draft.plan, props.slot) : null;
+  const { edit } = draft;
+  const moveBy = useCallback(
+    (id: string, by: 1 | -1) =>
+      edit((now) => {
+        const at = now.blocks.findIndex((block) => block.id === id);
+        return at < 0 ? now : moveBlock(at, at + by)(now);
+      }),
+    [edit],
+  );
   const slotEnd = x(axis, forecast.slot_s);
   const line = x(axis, second);
   // the words of the slot's end stand on the roomier side of its line, and hide the minutes they would cover
@@ -112,11 +121,17 @@ export function Score(props: Props) {
           <AddBlock draft={draft} selected={selected} onSelect={onSelect} />
         </div>
         <div ref={chart}>
-          {width > 0 && <Planks axis={axis} forecast={forecast} selected={drawn} onSelect={onSelect} />}
+          {width > 0 && <Planks axis={axis} forecast={forecast} selected={drawn} onSelect={onSelect} onMove={moveBy} />}
         </div>
       </div>
       <div className="held-at-top">
-        <BlockBar draft={draft} selected={selected} onSelect={onSelect} onAdd={() => setAdding({ toBlock: true })} />
+        <BlockBar
+          draft={draft}
+          selected={selected}
+          onSelect={onSelect}
+          onAdd={() => setAdding({ toBlock: true })}
+          forecast={forecast.blocks[drawn]}
+        />
         {place && place.block === selected && (
           <SlotBar
             key={props.slot}

@@ -70,7 +70,7 @@ export const SlotRow = memo(function SlotRow(props: Props) {
       >
         <span className="hand max-w-full shrink-0 truncate sm:max-w-[72%]">
           {caution && (
-            <strong className="text-accent">
+            <strong className={caution.severity === "note" ? "faint" : "text-accent"}>
               {SIGNS[caution.severity]} <span className="sr-only">{caution.message} </span>
             </strong>
           )}
