@@ -66,7 +66,8 @@ def _person_figures(
     spread = energy.TABLE_RANGE
 
     def over_length(value: float, unit: str, method: str, inputs: list[str]) -> Estimate:
-        slowest, quickest = length.value / length.high, length.value / length.low
+        # a class only for the able may shrink to nothing; a second is left of it
+        slowest, quickest = length.value / max(length.high, 1.0), length.value / max(length.low, 1.0)
         return Estimate.between(value, value * slowest, value * quickest, unit, method, inputs)
 
     equation = None

@@ -50,7 +50,8 @@ def _teams(people: int, size: int) -> list[list[int]]:
     """Consecutive people; nobody is left alone: a single one left over joins the last team."""
     teams = [list(range(first, min(first + size, people))) for first in range(0, people, size)]
     if len(teams) > 1 and len(teams[-1]) == 1:
-        teams[-2] += teams.pop()
+        left_over = teams.pop()
+        teams[-1] += left_over
     return teams
 
 

@@ -1,0 +1,179 @@
+"""Whatever can be written can be timed and forecast: properties of plans in which everything occurs."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from making import person, room
+from oaken.catalogue import catalogue
+from oaken.class_file import ClassFile, check_class
+from oaken.estimate import methods
+from oaken.forecast import forecast
+from oaken.people import Person
+from oaken.plan import CircuitBlock, ClassPlan, RelayBlock, SetsBlock, places
+from oaken.room import Room
+from oaken.strain import block_strain
+from oaken.timeline import Circumstances, Doing, Outlook, build_timeline, lengths, timeline_in
+from oaken.timeline.layout import BlockAt, block_length, laid_out
+from writing import plans
+
+KNOWN = catalogue()
+WHERE = Room.model_validate(room() | {"id": "saw-floor"})
+WHO = [
+    Person.model_validate(person(1, id="p1", bests_kg={"leg-press": 120, "back-squat": 90})),
+    Person.model_validate(person(2, id="p-2", sex="female", age=61, body_mass_kg=58, resting_bpm=None)),
+]
+few = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
+
+
+def filed(plan: ClassPlan) -> ClassFile:
+    return check_class(ClassFile(format="oaken-class/2", plan=plan, room=WHERE, people=WHO))
+
+
+def forget() -> None:
+    """Empty the store of laid-out blocks."""
+    for kept in (laid_out, block_length, block_strain):
+        kept.cache_clear()
+
+
+@few
+@given(plans)
+def test_every_path_is_gap_free_and_every_block_ends_for_everybody_at_once(plan: ClassPlan) -> None:
+    timeline = build_timeline(plan, WHERE, WHO, KNOWN)
+    for path in timeline.paths:
+        assert path[0].start_s == 0
+        assert path[-1].end_s == pytest.approx(timeline.length_s)
+        assert all(there.start_s == pytest.approx(here.end_s) for here, there in pairwise(path))
+        for span in timeline.blocks:
+            assert any(step.start_s == pytest.approx(span.start_s) for step in path)
+    ends = [span.end_s - span.start_s for span in timeline.blocks]
+    assert timeline.length_s == pytest.approx(sum(ends) + sum(block.move_on_s for block in plan.blocks[:-1]))
+
+
+@few
+@given(plans)
+def test_everybody_does_the_sets_that_are_written(plan: ClassPlan) -> None:
+    timeline = build_timeline(plan, WHERE, WHO, KNOWN)
+    for index, block in enumerate(plan.blocks):
+        done = [sum(step.opens_set for step in path if step.block == index) for path in timeline.paths]
+        if isinstance(block, SetsBlock):
+            assert done == [sum(slot.rounds for group in block.groups for slot in group.slots)] * 2
+        elif isinstance(block, CircuitBlock):
+            assert done == [block.rounds * len(block.stations)] * 2
+        elif isinstance(block, RelayBlock):
+            assert sum(done) == sum(leg.turns for leg in block.legs)
+        else:
+            assert done == [sum(slot.rounds for slot in block.slots)] * 2
+
+
+@few
+@given(plans)
+def test_the_outlooks_bracket_the_plan_and_lengths_need_no_layout(plan: ClassPlan) -> None:
+    around = Circumstances.of(WHERE, WHO, KNOWN)
+    likely = timeline_in(plan, around)
+    for outlook in Outlook:
+        laid = timeline_in(plan, around, outlook)
+        quick = lengths(plan, likely, outlook)
+        assert quick.class_s == pytest.approx(laid.length_s)
+        assert quick.blocks_s == pytest.approx([span.end_s - span.start_s for span in laid.blocks])
+        waits = [sum(s.end_s - s.start_s for s in path if s.doing is Doing.WAIT) for path in laid.paths]
+        assert list(quick.waits_s) == pytest.approx(waits)
+
+
+@few
+@given(plans)
+def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> None:
+    result = forecast(filed(plan))
+    assert result.length.low <= result.length.value <= result.length.high
+    assert 1 <= result.chance_inside.value <= 99
+    assert [slot.id for slot in result.slots] == [part.id for _, part in places(plan)]
+    for slot in result.slots:
+        seconds = slot.seconds
+        assert seconds.shortest <= seconds.expected + 0.1
+        assert seconds.expected <= seconds.longest + 0.1
+        whole = seconds.work + seconds.change_of_side + seconds.load_change + seconds.set_up + seconds.rest
+        assert whole == pytest.approx(seconds.expected, abs=0.3)
+        assert slot.line.lower().startswith(slot.name.lower())
+    assert sum(block.kcal for block in result.blocks) == pytest.approx(result.figures.energy.value, rel=0.2, abs=3)
+    for muscle in result.muscles:
+        assert sum(muscle.prime_by_block_s) == pytest.approx(muscle.prime_s, abs=0.1 * len(plan.blocks) + 0.1)
+    for one in result.people:
+        assert len(one.path.start_s) == len(one.path.doing) == len(one.path.slot)
+        assert one.kcal == sorted(one.kcal)
+        for name in type(one.figures).model_fields:
+            figure = getattr(one.figures, name)
+            if figure is not None:
+                assert figure.low <= figure.value <= figure.high, name
+                assert figure.method in methods()
+    for caution in result.cautions:
+        assert caution.message
+        assert caution.safer
+        assert set(caution.slots) <= {slot.id for slot in result.slots}
+
+
+@few
+@given(plans, st.randoms(use_true_random=False))
+def test_what_is_kept_from_earlier_gives_the_same_as_computing_it_anew(plan: ClassPlan, random: object) -> None:
+    """An edit elsewhere, another order of blocks, other people: the store never answers for something else."""
+    warm = filed(plan)
+    forecast(warm)
+    blocks = list(plan.blocks)
+    random.shuffle(blocks)  # type: ignore[attr-defined]
+    edited = blocks[0]
+    if isinstance(edited, CircuitBlock) and edited.turn_s is None:
+        edited = edited.model_copy(update={"work_s": edited.work_s + 1})
+    changed = filed(plan.model_copy(update={"blocks": [edited, *blocks[1:]]}))
+    from_store = forecast(changed).model_dump()
+    forget()
+    assert forecast(changed).model_dump() == from_store
+
+
+def test_the_store_tells_people_loads_rooms_and_schools_apart() -> None:
+    plan = ClassPlan.model_validate(
+        {
+            "name": "Test",
+            "slot_min": 30,
+            "room": "saw-floor",
+            "people": ["p1"],
+            "blocks": [
+                {
+                    "kind": "sets",
+                    "name": "Sets",
+                    "groups": [
+                        {
+                            "slots": [
+                                {
+                                    "exercise": "goblet-squat",
+                                    "sets": [{"times": 2, "segments": [{"reps": 10, "load": {"share_of_best": 0.5}}]}],
+                                }
+                            ]
+                        }
+                    ],
+                }
+            ],
+        }
+    )
+
+    def volume(best: float, **fields: object) -> tuple[float, float]:
+        who = Person.model_validate(person(1, id="p1", bests_kg={"goblet-squat": best}))
+        given = plan.model_copy(update=fields)
+        result = forecast(ClassFile(format="oaken-class/2", plan=given, room=WHERE, people=[who]))
+        return result.figures.volume_load.value, result.figures.energy_by_lifting.value
+
+    assert volume(20)[0] == 200
+    assert volume(40)[0] == 400
+    assert volume(20)[0] == 200
+    assert volume(20, choices={"squat-depth": "full"})[1] > volume(20)[1]
+    one, other = (
+        Circumstances.of(Room.model_validate(room(counts) | {"id": "saw-floor"}), WHO, KNOWN)
+        for counts in ({"leg-press": 1}, {"leg-press": 2})
+    )
+    assert one != other
+    block = plan.blocks[0]
+    renamed = block.model_copy(update={"name": "Another name", "move_on_s": 99})
+    assert BlockAt.of(block, one) == BlockAt.of(renamed, one)
+    assert BlockAt.of(block, one) != BlockAt.of(block, other)
+    assert BlockAt.of(block, one) != BlockAt.of(block, one, Outlook.LONGEST)
