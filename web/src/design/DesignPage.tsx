@@ -4,13 +4,14 @@ import { Link, useParams } from "react-router";
 
 import type { ClassOut, Plan } from "../api/client";
 import { FaultyPlan } from "../api/client";
-import { forecastOf, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
+import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
 import { Ledger } from "../ledger/Ledger";
 import { clock } from "../shared/format";
 import { Readout } from "../score/Readout";
 import { Score } from "../score/Score";
 import { modernise } from "./keptDraft";
 import { placeOf } from "./edits";
+import { LivePlan } from "./livePlan";
 import { PlanHead } from "./PlanHead";
 import { useDraft } from "./useDraft";
 
@@ -93,9 +94,13 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   }, [plan.name]);
 
   const problems = forecast.error instanceof FaultyPlan ? forecast.error.problems : [];
-  const result = forecast.data?.forecast;
+  // the last good forecast stays while the next one fails
+  const [lastGood, keep] = useState<Drawn | null>(null);
+  if (forecast.data && forecast.data !== lastGood) keep(forecast.data);
+  const shown = forecast.data ?? lastGood;
+  const result = shown?.forecast;
   // what is drawn changes once an edit, when its forecast is there; a faulty plan is shown as it is
-  const drawn = forecast.isError ? plan : (forecast.data?.plan ?? plan);
+  const drawn = forecast.isError ? plan : (shown?.plan ?? plan);
   // until the line is moved it stands at the first turn of the main block
   const opening = (result?.blocks.find((block) => block.id === plan.blocks[selected]?.id)?.start_s ?? 0) + 20;
   const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
@@ -103,60 +108,69 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const person = result?.people.find((one) => one.number === number) ?? null;
 
   return (
-    <div className="flex flex-col">
-      <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} catalogue={catalogue.data} />
-      {forecast.isError && (
-        <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
-          <strong>The score shows the last state that could be computed.</strong>{" "}
-          {problems.length
-            ? problems
-                .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
-                .join("; ")
-            : forecast.error.message}
-          {!problems.length && (
-            <button type="button" className="btn btn-xs ml-2" onClick={() => forecast.refetch()}>
-              Try again
-            </button>
-          )}
-        </div>
-      )}
-      {result ? (
-        <>
-          <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
-            <span className={over > 0 ? "font-semibold text-accent" : ""}>
-              {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
-            </span>
-            <strong className="text-2xl">{clock(result.length.value)}</strong>
-          </p>
-          <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
-            <Score
-              draft={draft}
-              plan={drawn}
-              forecast={result}
-              catalogue={catalogue.data}
-              room={room}
-              selected={selected}
-              onSelect={selectBlock}
-              second={at}
-              onScrub={scrub}
-              person={person}
-              slot={slotHere}
-              onSlot={chooseSlot}
-            />
-            <Ledger
-              forecast={result}
-              plan={drawn}
-              edit={draft.edit}
-              person={person}
-              onPerson={choosePerson}
-              onSelectBlock={selectBlock}
-            />
+    <LivePlan value={plan}>
+      <div className="flex flex-col">
+        <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} catalogue={catalogue.data} />
+        {forecast.isError && (
+          <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
+            <strong>The score shows the last state that could be computed.</strong>{" "}
+            {problems.length
+              ? problems
+                  .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
+                  .join("; ")
+              : forecast.error.message}
+            {!problems.length && (
+              <button type="button" className="btn btn-xs ml-2" onClick={() => forecast.refetch()}>
+                Try again
+              </button>
+            )}
           </div>
-          <Readout forecast={result} plan={drawn} second={at} chosen={number} onChoose={choosePerson} known={people} />
-        </>
-      ) : forecast.isError ? null : (
-        <Opening />
-      )}
-    </div>
+        )}
+        {result ? (
+          <>
+            <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
+              <span className={over > 0 ? "font-semibold text-accent" : ""}>
+                {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+              </span>
+              <strong className="text-2xl">{clock(result.length.value)}</strong>
+            </p>
+            <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
+              <Score
+                draft={draft}
+                plan={drawn}
+                forecast={result}
+                catalogue={catalogue.data}
+                room={room}
+                selected={selected}
+                onSelect={selectBlock}
+                second={at}
+                onScrub={scrub}
+                person={person}
+                slot={slotHere}
+                onSlot={chooseSlot}
+              />
+              <Ledger
+                forecast={result}
+                plan={drawn}
+                edit={draft.edit}
+                person={person}
+                onPerson={choosePerson}
+                onSelectBlock={selectBlock}
+              />
+            </div>
+            <Readout
+              forecast={result}
+              plan={drawn}
+              second={at}
+              chosen={number}
+              onChoose={choosePerson}
+              known={people}
+            />
+          </>
+        ) : forecast.isError ? null : (
+          <Opening />
+        )}
+      </div>
+    </LivePlan>
   );
 }

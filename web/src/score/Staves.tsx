@@ -3,7 +3,7 @@ import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable"
 import { Plus } from "lucide-react";
 import { Fragment, memo, useCallback, useEffect, useMemo, useRef, type ReactNode } from "react";
 
-import type { Catalogue, Exercise, Forecast, PersonForecast, Plan, Room } from "../api/client";
+import type { Catalogue, Exercise, Forecast, Group, PersonForecast, Plan, Room } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import {
   addGroup,
@@ -19,6 +19,7 @@ import {
   setRounds,
   slotsAt,
 } from "../design/edits";
+import { useLivePlan } from "../design/livePlan";
 import type { Draft } from "../design/useDraft";
 import { NumberField } from "../shared/NumberField";
 import type { Axis, Drag } from "./axis";
@@ -169,8 +170,7 @@ export const Staves = memo(function Staves({
                     axis={axis}
                     letter={letter(slot.group)}
                     scheme={SCHEMES[group.slots.length] ?? "giant set"}
-                    rounds={roundsOf(group)}
-                    rest={restOf(group)}
+                    group={group}
                     onAdd={() => onAdding({ toGroup: slot.group })}
                     onRounds={(rounds) => edit(setRounds(selected, slot.group, rounds), `${group.id}-rounds`)}
                     onRest={(rest_s) => edit(setRoundRest(selected, slot.group, rest_s), `${group.id}-rest`)}
@@ -236,7 +236,7 @@ export const Staves = memo(function Staves({
 });
 
 /** The rest after a round, where it is the same after each. */
-function restOf(group: { slots: { sets: { rest_s: number }[] }[] }): number | null {
+function restOf(group: Group): number | null {
   const rests = group.slots.at(-1)!.sets.map((run) => run.rest_s);
   return rests.every((one) => one === rests[0]) ? rests[0]! : null;
 }
@@ -245,15 +245,20 @@ type HeadProps = {
   axis: Axis;
   letter: string;
   scheme: string;
-  rounds: number;
-  rest: number | null;
+  group: Group;
   onAdd: () => void;
   onRounds: (rounds: number) => void;
   onRest: (rest: number) => void;
 };
 
+function groupOf(plan: Plan | null, id: string): Group | undefined {
+  return plan?.blocks.flatMap((block) => (block.kind === "sets" ? block.groups : [])).find((group) => group.id === id);
+}
+
 /** What holds for all exercises of a superset: its rounds and the rest after each. */
-function GroupHead({ axis, letter, scheme, rounds, rest, onAdd, onRounds, onRest }: HeadProps) {
+function GroupHead({ axis, letter, scheme, group: drawn, onAdd, onRounds, onRest }: HeadProps) {
+  const live = groupOf(useLivePlan(), drawn.id) ?? drawn;
+  const [rounds, rest] = [roundsOf(live), restOf(live)];
   return (
     <Row
       axis={axis}

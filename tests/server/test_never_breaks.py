@@ -1,0 +1,103 @@
+"""Whatever is sent, the server answers with a word about it, never with an error of its own, and keeps nothing."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable
+from typing import Any
+
+import pytest
+from django.test import Client
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from planning.models import PlannedClass, Revision
+from studio.models import OwnEntry
+
+Send = Callable[..., tuple[int, Any]]
+pytestmark = pytest.mark.usefixtures("demo")
+same_database = settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
+
+anything = st.recursive(
+    st.none() | st.booleans() | st.integers(-(10**9), 10**9) | st.floats(allow_nan=False) | st.text(max_size=20),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=8), inner, max_size=3),
+    max_leaves=6,
+)
+POSTS = ["/api/forecast", "/api/fit", "/api/text/write", "/api/upgrade", "/api/classes"]
+
+
+def a_plan(send: Send) -> dict[str, Any]:
+    _, listed = send("GET", "/api/classes")
+    return send("GET", f"/api/classes/{listed[0]['id']}")[1]["plan"]
+
+
+def ways_into(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
+    """Every place in a document."""
+    found = [path] if path else []
+    entries = value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+    for key, inner in entries:
+        found += ways_into(inner, (*path, key))
+    return found
+
+
+@same_database
+@given(st.data())
+def test_a_plan_broken_at_any_place_is_answered_with_its_place(send: Send, data: st.DataObject) -> None:
+    plan = copy.deepcopy(a_plan(send))
+    place = data.draw(st.sampled_from(ways_into(plan)))
+    here = plan
+    for step in place[:-1]:
+        here = here[step]
+    here[place[-1]] = data.draw(anything)
+    classes, revisions = PlannedClass.objects.count(), Revision.objects.count()
+    for path in ("/api/forecast", "/api/fit", "/api/text/write"):
+        status, answer = send("POST", path, {"plan": plan})
+        assert status in (200, 422), (path, place)
+        if status == 422:
+            assert answer["problems"]
+            assert all(one["message"] and one["place"] for one in answer["problems"])
+    status, answer = send("POST", "/api/classes/import", {"document": {"format": "oaken-class/2", "plan": plan}})
+    assert status == 422  # neither room nor people
+    assert (PlannedClass.objects.count(), Revision.objects.count()) == (classes, revisions)
+
+
+@same_database
+@given(st.sampled_from(POSTS), anything)
+def test_no_body_is_too_strange(send: Send, path: str, body: Any) -> None:
+    for sent in ([body], {"plan": body}):
+        status, answer = send("POST", path, sent)
+        assert status == 422, (path, sent)
+        assert answer["problems"]
+    assert OwnEntry.objects.count() == 0
+
+
+@same_database
+@given(st.text(max_size=200))
+def test_no_text_is_too_strange(send: Send, text: str) -> None:
+    plan = a_plan(send)
+    status, answer = send("POST", "/api/text/read", {"text": text.replace("\ud800", ""), "plan": plan})
+    assert status in (200, 422)
+    if status == 422:
+        problems = answer.get("text_problems") or answer["problems"]
+        assert problems[0]["message"]
+
+
+@pytest.mark.parametrize(
+    ("body", "kind", "status"),
+    [
+        (b"{", "application/json", 422),
+        (b"", "application/json", 415),
+        (b"\xff\xfe", "application/json", 422),
+        (b"plan=1", "application/x-www-form-urlencoded", 415),
+        (b"<plan/>", "text/xml", 415),
+    ],
+)
+def test_what_is_not_json_is_refused(client: Client, body: bytes, kind: str, status: int) -> None:
+    answer = client.post("/api/forecast", body, content_type=kind)
+    assert answer.status_code in (status, 400)
+    assert answer.json()
+
+
+def test_a_text_that_is_too_long_is_told_so(send: Send) -> None:
+    status, answer = send("POST", "/api/text/read", {"text": "leg press 3 x 10\n" * 5000, "plan": a_plan(send)})
+    assert status == 422
+    assert "at most 60000 characters" in answer["text_problems"][0]["message"]

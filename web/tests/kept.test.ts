@@ -1,0 +1,111 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { Block, Plan } from "../src/api/client";
+import { station, timed } from "../src/design/edits";
+
+/** What a browser keeps, in memory. */
+class Store {
+  private readonly kept = new Map<string, string>();
+  getItem = (key: string) => this.kept.get(key) ?? null;
+  setItem = (key: string, value: string) => void this.kept.set(key, value);
+  removeItem = (key: string) => void this.kept.delete(key);
+}
+
+const block: Block = {
+  id: "b",
+  kind: "circuit",
+  name: "Stations",
+  move_on_s: 30,
+  work_s: 40,
+  change_s: 20,
+  rounds: 2,
+  stations: [station("leg-press", { id: "s" })],
+};
+
+const plan: Plan = {
+  name: "Kept",
+  slot_min: 45,
+  starts: "",
+  note: "",
+  aim: "mixed",
+  level: "standard",
+  choices: {},
+  room: "room",
+  people: ["p1"],
+  blocks: [block, { id: "c", kind: "together", name: "End", move_on_s: 0, slots: [timed("marching", 60, "m")] }],
+};
+
+let asked: unknown[] = [];
+
+beforeEach(() => {
+  asked = [];
+  vi.resetModules();
+  vi.stubGlobal("localStorage", new Store());
+  vi.stubGlobal("window", { location: { origin: "http://127.0.0.1" } });
+  vi.stubGlobal("fetch", async (request: Request) => {
+    asked.push(await request.json());
+    return new Response(JSON.stringify({ plan }), { status: 200, headers: { "Content-Type": "application/json" } });
+  });
+});
+afterEach(() => {
+  vi.unstubAllGlobals();
+  vi.restoreAllMocks();
+});
+
+describe("what is kept on this device", () => {
+  it("brings a draft of today's form back as it is, without asking anybody", async () => {
+    const { FORM, keptDraft, keyOf, modernise } = await import("../src/design/keptDraft");
+    localStorage.setItem(keyOf(3), JSON.stringify({ form: FORM, revision: 2, plan, at: "now" }));
+    await modernise(3);
+    expect(asked).toEqual([]);
+    expect(keptDraft(3)).toEqual({ form: FORM, revision: 2, plan, at: "now" });
+    expect(keptDraft(4)).toBeNull();
+  });
+
+  it("turns a draft of the first version into today's form and keeps its revision", async () => {
+    const { FORM, keptDraft, keyOf, modernise } = await import("../src/design/keptDraft");
+    const old = { ...plan, blocks: [{ kind: "sets", groups: [{ rounds: 3, rest_s: 60, slots: [] }] }] };
+    localStorage.setItem(keyOf(3), JSON.stringify({ revision: 7, plan: old, at: "then" }));
+    await modernise(3);
+    expect(asked).toEqual([{ plan: old }]);
+    expect(keptDraft(3)).toEqual({ form: FORM, revision: 7, plan, at: "then" });
+  });
+
+  it("drops what cannot be read, and says so", async () => {
+    const warn = vi.spyOn(console, "warn").mockImplementation(() => undefined);
+    const { keptDraft, keyOf } = await import("../src/design/keptDraft");
+    localStorage.setItem(keyOf(3), "{half");
+    expect(keptDraft(3)).toBeNull();
+    expect(localStorage.getItem(keyOf(3))).toBeNull();
+    expect(warn).toHaveBeenCalledOnce();
+  });
+
+  it("carries a block from class to class", async () => {
+    const { copiedBlock, copyBlock } = await import("../src/design/clipboard");
+    expect(copiedBlock()).toBeNull();
+    copyBlock(block, "Monday");
+    expect(copiedBlock()).toEqual({ block, from: "Monday" });
+    const warn = vi.spyOn(console, "warn").mockImplementation(() => undefined);
+    localStorage.setItem("oaken-copied-block", "nonsense{");
+    expect(copiedBlock()).toBeNull();
+    expect(warn).toHaveBeenCalledOnce();
+  });
+});
+
+describe("what the server says", () => {
+  it("is told apart: faulty plans, faulty texts, stale saves, missing classes and other errors", async () => {
+    const { dataOf, FaultyPlan, FaultyText, StalePlan } = await import("../src/api/client");
+    const answer = (status: number, error: unknown) => () =>
+      dataOf({ error, response: new Response(null, { status: status }) });
+    const problem = { path: "plan.room", place: "the plan", field: "room", message: "is missing", right: "" };
+    expect(answer(422, { problems: [problem] })).toThrow(FaultyPlan);
+    expect(answer(422, { problems: [problem] })).toThrow("the plan, room: is missing");
+    const fault = { line: 2, column: 1, length: 3, word: "leg", message: "is no exercise", proposals: [] };
+    expect(answer(422, { text_problems: [fault] })).toThrow(FaultyText);
+    expect(answer(422, { text_problems: [fault] })).toThrow("line 2, “leg”: is no exercise");
+    expect(answer(409, { message: "saved elsewhere", latest: { id: 1 } })).toThrow(StalePlan);
+    expect(answer(404, {})).toThrow("does not exist");
+    expect(answer(500, undefined)).toThrow("error (500)");
+    expect(dataOf({ data: 5, response: new Response(null, { status: 200 }) })).toBe(5);
+  });
+});
