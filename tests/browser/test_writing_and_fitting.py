@@ -160,6 +160,12 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     told = screen.until_text("[data-testid=differences]", "level: beginner → standard")
     assert "Machine pairs: exercises are grouped otherwise" in told
     assert not serious_faults(screen)
+    # the axis is one: the later end of the two slots, and both classes begin at its left edge
+    planks = screen.script(
+        "return [...document.querySelectorAll('[data-testid=comparison] .h-8')].map((row) => row.children[0].offsetLeft)"
+    )
+    assert len(planks) == 2
+    assert planks[0] == planks[1]
 
     screen.open_class("Machine pairs, heavy week (beginner)")
     screen.type("Slot", "65")
@@ -282,9 +288,13 @@ def test_a_class_file_of_an_older_version_is_taken_in_and_a_faulty_one_told(scre
     assert "block 2 “Machine pairs”, group 1, slot 2, rest_s: is too small" in told
 
 
+@pytest.mark.parametrize("theme", ["mill-day", "mill-wall"])
 @pytest.mark.parametrize("opened", ["Write", "Choices", "Fit to slot", "Muscle balance by block"])
-def test_everybody_can_use_the_dialogs(screen: Screen, opened: str) -> None:
+def test_everybody_can_use_the_dialogs(screen: Screen, opened: str, theme: str) -> None:
+    screen.open("/")
+    screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
     screen.open_class("Machine pairs")
+    assert screen.script("return document.documentElement.dataset.theme") == theme
     button = screen.button(opened)
     screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
     ActionChains(screen.driver).click(button).perform()

@@ -8,8 +8,10 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from jsonschema import Draft202012Validator
 from oaken.catalogue import catalogue
 from oaken.notation.shipped import cheat_sheet, templates
+from oaken.report import Forecast
 from oaken.upgrade import upgraded
 from places import ROOT
 from planning.models import PlannedClass, Revision
@@ -93,6 +95,20 @@ def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None
         status, saved = send("POST", "/api/classes", {"plan": one})
         assert status == 201
         assert saved["plan"]["blocks"] == one["blocks"]
+
+
+def test_the_forecast_that_is_written_out_at_once_has_the_published_shape(send: Send) -> None:
+    """It is sent without being checked again, so it is checked here: for every class of the demo, field by field."""
+    schema = json.loads((ROOT / "docs" / "openapi.json").read_text(encoding="utf-8"))
+    validator = Draft202012Validator({"$ref": "#/components/schemas/Forecast", "components": schema["components"]})
+    for name in ("Scree", "Machine", "Stretcher", "Long carry"):
+        status, answer = send("POST", "/api/forecast", {"plan": planned(send, name)["plan"]})
+        assert status == 200
+        faults = [
+            f"{name}: {'/'.join(map(str, fault.path))}: {fault.message}" for fault in validator.iter_errors(answer)
+        ]
+        assert faults == []
+        assert Forecast.model_validate(answer).model_dump(mode="json") == answer
 
 
 def test_history_tells_what_changed_and_gives_back_every_revision(send: Send) -> None:

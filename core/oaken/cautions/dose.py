@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from oaken.catalogue import Catalogue
-from oaken.cautions.walk import Work, works_of
+from oaken.cautions.walk import Work, caution_at, works_of
 from oaken.changes import DropsOnLastOnly, SetLoad, SetRest, has_drops
 from oaken.physiology.metabolic import doubling_grade, out_of_range
 from oaken.plan import ClassPlan, Slot, Station, TogetherBlock
@@ -81,15 +81,13 @@ def _too_many_reps(work: Work) -> Iterator[Caution]:
         allowed = most_reps(share) + (MACHINES_ALLOWANCE if not {"free_bar"} & set(work.exercise.tags) else 0)
         if segment.reps > allowed + (1 if segment.to_failure else 0):
             fitting = int(share_for(segment.reps) * 20) / 20
-            yield Caution(
-                severity="caution",
-                block=work.block,
-                slots=[work.id],
-                people=[],
-                message=f"{segment.reps} repetitions at {share * 100:.0f} % of best: about {most_reps(share)} "
-                "are usual",
-                safer=f"about {fitting * 100:.0f} %, or fewer repetitions",
-                fix=Fix(label=f"{fitting * 100:.0f} % of best", change=SetLoad(slot=work.id, share_of_best=fitting)),
+            yield caution_at(
+                "caution",
+                work,
+                f"{segment.reps} repetitions at {share * 100:.0f} % of best: about {most_reps(share)} are usual",
+                f"about {fitting * 100:.0f} %, or fewer repetitions",
+                f"{fitting * 100:.0f} % of best",
+                SetLoad(slot=work.id, share_of_best=fitting),
             )
             return
 
@@ -99,14 +97,13 @@ def _tiring_warm_up(plan: ClassPlan, work: Work) -> Iterator[Caution]:
         return
     heaviest = max(work.shares(), default=0.0)
     if heaviest > WARM_UP_SHARE:
-        yield Caution(
-            severity="caution",
-            block=work.block,
-            slots=[work.id],
-            people=[],
-            message=f"a warm-up set at {heaviest * 100:.0f} % of best tires",
-            safer="20–30 % of best, 10–15 repetitions",
-            fix=Fix(label="30 % of best", change=SetLoad(slot=work.id, share_of_best=0.3)),
+        yield caution_at(
+            "caution",
+            work,
+            f"a warm-up set at {heaviest * 100:.0f} % of best tires",
+            "20–30 % of best, 10–15 repetitions",
+            "30 % of best",
+            SetLoad(slot=work.id, share_of_best=0.3),
         )
 
 
@@ -119,14 +116,13 @@ def _short_rest(plan: ClassPlan, work: Work) -> Iterator[Caution]:
     assert isinstance(work.part, Slot)
     rests = [run.rest_s for run in work.part.sets if work.part.rounds > 1]
     if max(work.shares(), default=0.0) >= HEAVY_SHARE and rests and min(rests) < HEAVY_REST_S:
-        yield Caution(
-            severity="caution",
-            block=work.block,
-            slots=[work.id],
-            people=[],
-            message=f"{min(rests)} s of rest between heavy sets of {work.exercise.name.lower()}",
-            safer="60–120 s, so that load and form hold",
-            fix=Fix(label="90 s of rest", change=SetRest(slot=work.id, rest_s=90)),
+        yield caution_at(
+            "caution",
+            work,
+            f"{min(rests)} s of rest between heavy sets of {work.exercise.name.lower()}",
+            "60–120 s, so that load and form hold",
+            "90 s of rest",
+            SetRest(slot=work.id, rest_s=90),
         )
 
 
@@ -141,21 +137,18 @@ def _settings(work: Work, *, claims: bool) -> Iterator[Caution]:
             continue
         words = out_of_range(equation)
         if words:
-            yield Caution(severity="note", block=work.block, slots=[work.id], people=[],
-                          message=f"the energy equation was not made for this: {words}",
-                          safer="read its energy as a rough value")  # fmt: skip
+            message = f"the energy equation was not made for this: {words}"
+            yield caution_at("note", work, message, "read its energy as a rough value")
             return
         if claims and equation.kind == "walk" and equation.grade > 0:
             speed = equation.speed_m_per_min
             doubling = doubling_grade(speed)
-            yield Caution(
-                severity="note",
-                block=work.block,
-                slots=[work.id],
-                people=[],
-                message=f"an incline doubles the energy of walking at one grade only: at {speed * 0.06:.1f} km/h at "
+            yield caution_at(
+                "note",
+                work,
+                f"an incline doubles the energy of walking at one grade only: at {speed * 0.06:.1f} km/h at "
                 f"{doubling * 100:.1f} %; {equation.grade * 100:.0f} % costs "
                 f"{1 + equation.grade / doubling:.2f} times the flat",
-                safer="say the computed figure",
+                "say the computed figure",
             )
             return

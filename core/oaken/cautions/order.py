@@ -7,10 +7,10 @@ from itertools import pairwise
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.cautions.room import working_substitutes
-from oaken.cautions.walk import REAL_WORK, Work, works_of
-from oaken.changes import AddStretch, Change, MoveSlot, ShortenHolds, SwapExercise
+from oaken.cautions.walk import REAL_WORK, Work, caution_at, works_of
+from oaken.changes import AddStretch, MoveSlot, ShortenHolds, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, TogetherBlock
-from oaken.report import Caution, Fix, Severity
+from oaken.report import Caution, Fix
 from oaken.room import Room
 
 SHORT_HOLD_S = 8
@@ -33,15 +33,6 @@ def order_cautions(plan: ClassPlan, room: Room, catalogue: Catalogue) -> list[Ca
     ]
 
 
-def _caution(
-    severity: Severity, work: Work, message: str, safer: str, label: str = "", change: Change | None = None
-) -> Caution:
-    fix = Fix(label=label, change=change) if change is not None else None
-    return Caution(
-        severity=severity, block=work.block, slots=[work.id], people=[], message=message, safer=safer, fix=fix
-    )
-
-
 def _supported(exercise: Exercise, room: Room, catalogue: Catalogue) -> Exercise | None:
     options = working_substitutes(exercise, room, catalogue)
     return next((one for one in options if "supported" in one.tags), None)
@@ -61,7 +52,7 @@ def _squat_on_tired_legs(plan: ClassPlan, room: Room, catalogue: Catalogue, work
             continue
         other = _supported(work.exercise, room, catalogue)
         wanted = plan.school("order", catalogue) == "pre-exhaust"
-        yield _caution(
+        yield caution_at(
             "caution",
             work,
             f"{work.exercise.name.lower()} on legs that {before[-1]} has tired" + (" (as chosen)" if wanted else ""),
@@ -84,7 +75,7 @@ def _hinge_after_hinge(plan: ClassPlan, works: list[Work]) -> Iterator[Caution]:
             calm = [one for one in chain if "back" not in one.exercise.tags and one.group != there.group]
             if there.group == here.group and here.group >= 0:
                 calm = []
-            yield _caution(
+            yield caution_at(
                 "caution",
                 there,
                 f"{there.exercise.name.lower()} straight after {here.exercise.name.lower()}: the back is tired",
@@ -108,7 +99,7 @@ def _when_tired(plan: ClassPlan, room: Room, catalogue: Catalogue, works: list[W
         ]
         stable += [one for name in work.exercise.easier if tag not in (one := catalogue.exercises[name]).tags]
         what = "a load overhead" if tag == "overhead" else "balance"
-        yield _caution(
+        yield caution_at(
             "caution",
             work,
             f"{work.exercise.name.lower()} asks for {what} when people are tired",
@@ -141,7 +132,7 @@ def _compound_first(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) ->
                 message = "comes before {}: nothing is pre-exhausted"
             if lesser:
                 to_first = school == "compound-first"
-                yield _caution(
+                yield caution_at(
                     "note",
                     work,
                     f"{work.exercise.name.lower()} " + message.format(lesser[0].exercise.name.lower()),
@@ -165,13 +156,13 @@ def _calves(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) -> Iterato
         if school == "last" and work.group != max(groups) and alone:
             message = "calves stand before other work; this class trains them last"
             move = MoveSlot(slot=work.id, to="last")
-            yield _caution("note", work, message, "last, so that ankles are steady", "Put it last", move)
+            yield caution_at("note", work, message, "last, so that ankles are steady", "Put it last", move)
         elif school == "first" and work.group != min(groups) and alone:
             message = "calves stand behind other work; this class trains them first"
             move = MoveSlot(slot=work.id, to="first")
-            yield _caution("note", work, message, "first, while fresh", "Put it first", move)
+            yield caution_at("note", work, message, "first, while fresh", "Put it first", move)
         elif school == "woven" and alone:
-            yield _caution("note", work, "calves stand alone; this class weaves them in as superset partners",
+            yield caution_at("note", work, "calves stand alone; this class weaves them in as superset partners",
                            "join it to another exercise with +")  # fmt: skip
 
 
@@ -210,7 +201,7 @@ def _static_first(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) -> I
         assert not isinstance(part, CircuitBlock)
         holds = [segment.seconds or 0 for run in getattr(part, "sets", []) for segment in run.segments]
         if max(holds, default=0) > SHORT_HOLD_S:
-            yield _caution(
+            yield caution_at(
                 "note",
                 work,
                 f"holds of {max(holds)} s before the work cost a little strength",

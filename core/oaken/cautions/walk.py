@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oaken.catalogue import Catalogue, Exercise
+from oaken.changes import Change
 from oaken.plan import ClassPlan, Leg, Slot, Station, places
+from oaken.report import Caution, Fix, Severity
 
 REAL_WORK = ("resistance", "body_weight")
 
@@ -49,3 +51,13 @@ def works_of(plan: ClassPlan, catalogue: Catalogue) -> list[Work]:
         Work(int(path[1]), int(path[3]) if path[2] == "groups" else -1, part, catalogue.exercises[part.exercise])
         for path, part in places(plan)
     ]
+
+
+def caution_at(
+    severity: Severity, work: Work, message: str, safer: str, label: str = "", change: Change | None = None
+) -> Caution:
+    """A caution on one slot, with its safer choice and, where there is one, the change that makes it."""
+    fix = Fix(label=label, change=change) if change is not None else None
+    return Caution(
+        severity=severity, block=work.block, slots=[work.id], people=[], message=message, safer=safer, fix=fix
+    )

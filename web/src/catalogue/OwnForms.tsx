@@ -78,20 +78,7 @@ export function OwnExerciseForm({
         keep.mutate();
       }}
     >
-      <Labelled name="Name" wide>
-        <input
-          aria-label="Name"
-          required
-          minLength={2}
-          maxLength={60}
-          className="input input-sm w-full"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <span className="faint text-xs">
-          no digits and no , ; : @ / + # ( ) ~ %, so that it can be written in a line
-        </span>
-      </Labelled>
+      <NameField value={name} onChange={setName} />
       <Labelled name="Much like" wide>
         <Pick wide label="Much like" value={model} options={named(catalogue.exercises)} onChange={setModel} />
         <span className="faint text-xs">gives the values below; change what differs</span>
@@ -243,17 +230,7 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
         keep.mutate();
       }}
     >
-      <Labelled name="Name" wide>
-        <input
-          aria-label="Name"
-          required
-          minLength={2}
-          maxLength={60}
-          className="input input-sm w-full"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </Labelled>
+      <NameField value={name} onChange={setName} />
       {number("Set-up, s", setUp, setSetUp, 300)}
       {number("Load change, s", loadChange, setLoadChange, 300)}
       <Labelled name="Holds">
@@ -316,6 +293,24 @@ function Labelled({ name, wide, children }: { name: string; wide?: boolean; chil
       </div>
       {children}
     </div>
+  );
+}
+
+/** What it is called; the same rule for all, so that it can stand in a line of the notebook. */
+function NameField({ value, onChange }: { value: string; onChange: (name: string) => void }) {
+  return (
+    <Labelled name="Name" wide>
+      <input
+        aria-label="Name"
+        required
+        minLength={2}
+        maxLength={60}
+        className="input input-sm w-full"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <span className="faint text-xs">no digits and no , ; : @ / + # ( ) ~ %, so that it can be written in a line</span>
+    </Labelled>
   );
 }
 

@@ -28,6 +28,7 @@ import {
   withSets,
   type Place,
 } from "./edits";
+import { mended } from "./faults";
 import { SchemeMenu } from "./SchemeMenu";
 import type { Draft } from "./useDraft";
 
@@ -369,8 +370,7 @@ function Line({ draft, place, line, name }: LineProps) {
   const text = typed ?? line;
   function replaceWord(word: string) {
     if (!fault) return;
-    const at = fault.column - 1;
-    setTyped(text.slice(0, at) + word + text.slice(at + fault.length));
+    setTyped(mended(text, fault, word));
     input.current?.focus();
   }
   return (

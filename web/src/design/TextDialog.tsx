@@ -6,6 +6,7 @@ import { useCheatSheet } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { replacePlan } from "./edits";
+import { mended, startOf } from "./faults";
 import type { Draft } from "./useDraft";
 
 const keyOf = (id: number) => `oaken-text-${id}`;
@@ -63,17 +64,9 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
   }, [text, original, plan, classId]);
 
   function select(problem: TextProblem) {
-    const lines = (text ?? "").split("\n");
-    const start = lines.slice(0, problem.line - 1).reduce((sum, line) => sum + line.length + 1, 0) + problem.column - 1;
+    const start = startOf(text ?? "", problem);
     area.current?.focus();
     area.current?.setSelectionRange(start, start + problem.length);
-  }
-  function replaceWord(problem: TextProblem, word: string) {
-    const lines = (text ?? "").split("\n");
-    const line = lines[problem.line - 1] ?? "";
-    const at = problem.column - 1;
-    lines[problem.line - 1] = line.slice(0, at) + word + line.slice(at + problem.length);
-    setText(lines.join("\n"));
   }
   const changed = text !== original;
   return (
@@ -109,7 +102,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
                     key={word}
                     type="button"
                     className="mr-1.5 min-h-6 underline decoration-dotted underline-offset-2"
-                    onClick={() => replaceWord(problem, word)}
+                    onClick={() => setText(mended(text ?? "", problem, word))}
                   >
                     {word}
                   </button>

@@ -1,0 +1,15 @@
+import type { TextProblem } from "../api/client";
+
+type Place = Pick<TextProblem, "line" | "column" | "length">;
+
+/** Where the faulty word begins in a text, counted in characters from its start. */
+export function startOf(text: string, { line, column }: Place): number {
+  const before = text.split("\n").slice(0, line - 1);
+  return before.reduce((sum, one) => sum + one.length + 1, 0) + column - 1;
+}
+
+/** The text with another word in place of the faulty one. */
+export function mended(text: string, problem: Place, word: string): string {
+  const start = startOf(text, problem);
+  return text.slice(0, start) + word + text.slice(start + problem.length);
+}
