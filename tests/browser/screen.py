@@ -43,18 +43,16 @@ class Screen:
     def button(self, name: str) -> WebElement:
         """A button by its visible words or its label, once it can be pressed."""
 
-        def find() -> WebElement | None:
-            for element in self.all("button, [role=tab]"):
-                label = element.get_attribute("aria-label") or element.text.strip()
-                if (
-                    (label == name or (label.startswith(f"{name} ") and element.get_attribute("role") == "tab"))
-                    and element.is_displayed()
-                    and element.is_enabled()
-                ):
-                    return element
-            return None
-
-        return self.wait(find, f"the button {name!r}")  # type: ignore[return-value]
+        # in one go: asking each of a hundred buttons for its name would take seconds
+        script = """
+            return [...document.querySelectorAll('button, [role=tab]')].find((one) => {
+              const label = one.getAttribute('aria-label') || one.innerText.trim();
+              const meant = label === arguments[0]
+                || (one.getAttribute('role') === 'tab' && label.startsWith(arguments[0] + ' '));
+              return meant && !one.disabled && one.checkVisibility({visibilityProperty: true});
+            }) ?? null"""
+        found: WebElement = self.wait(lambda: self.driver.execute_script(script, name), f"the button {name!r}")
+        return found
 
     def press(self, name: str) -> None:
         """Press a button by its name."""
@@ -68,8 +66,12 @@ class Screen:
     def choose(self, css: str, words: str) -> None:
         """Press the entry of an open list that begins with these words."""
 
+        script = """
+            return [...document.querySelectorAll(arguments[0])].find((one) =>
+              one.innerText.trim().startsWith(arguments[1]) && one.checkVisibility({visibilityProperty: true})) ?? null"""
+
         def click() -> bool:
-            entry = next((one for one in self.all(css) if one.is_displayed() and one.text.startswith(words)), None)
+            entry: WebElement | None = self.driver.execute_script(script, css, words)
             if entry is not None:
                 entry.click()
             return entry is not None
