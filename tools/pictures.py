@@ -120,6 +120,7 @@ def _history(screen: Screen) -> None:
 def _list(screen: Screen) -> None:
     screen.open("/")
     screen.one("[data-testid=classes]")
+    screen.button("New class")
 
 
 def _scrub_to(screen: Screen, minute: int) -> None:
