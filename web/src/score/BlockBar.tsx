@@ -126,7 +126,7 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
             value={block.rounds_run}
             options={[
               ["back_and_forth", "back and forth"],
-              ["whole_circuit", "whole circuit, then again"],
+              ["whole_circuit", "whole circuit"],
             ]}
             onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
           />
@@ -134,8 +134,8 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
             label="Where people begin"
             value={block.start}
             options={[
-              ["spread", "each at another group"],
-              ["in_order", "all at the first group"],
+              ["spread", "begin spread"],
+              ["in_order", "begin in order"],
             ]}
             onChange={(start) => edit(setBlock(selected, { start: start as typeof block.start }))}
           />
@@ -182,7 +182,7 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
           )}
         </span>
       )}
-      <span className="ml-auto flex items-center gap-1">
+      <span className="ml-auto flex items-center">
         <span role="status" className="faint text-xs">
           {copied}
         </span>
