@@ -71,16 +71,10 @@ def _fit(screen: Screen) -> None:
 
 def _comparison(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("Versions")
-    screen.press("Beginner version")
-    screen.press("Make the beginner version")
-    screen.wait(lambda: "(beginner)" in (screen.field("Name of the class").get_attribute("value") or ""), "the version")
+    screen.make_beginner_version()
     screen.press("Versions")
     screen.choose("main li a", "Compare with another class")
-    select = screen.one("select[aria-label='Second class']")
-    next(
-        one for one in select.find_elements("css selector", "option") if one.text == "Machine pairs, heavy week"
-    ).click()
+    screen.select("Second class", "Machine pairs, heavy week")
     screen.until_text("[data-testid=differences]", "level: beginner → standard")
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterator
-from functools import cache
+from functools import cache, partial
 from importlib.resources import files
 from typing import Literal
 
@@ -112,7 +112,7 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     people = [by_id[name] for name in plan.people]
     around = Circumstances.of(file.room, people, known)
     outlook = Outlook.LONGEST if surely else Outlook.EXPECTED
-    watch: Watch = lambda tried: class_seconds(tried, around, outlook)  # noqa: E731
+    watch: Watch = partial(class_seconds, circumstances=around, outlook=outlook)
     slot_s = plan.slot_min * 60.0
     length = watch(plan)
     over = length - slot_s

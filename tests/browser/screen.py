@@ -94,6 +94,11 @@ class Screen:
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(value)
 
+    def select(self, label: str, words: str) -> None:
+        """Choose the option that reads so in a select, by its label."""
+        options = self.field(label).find_elements(By.TAG_NAME, "option")
+        next(option for option in options if option.text == words).click()
+
     def keys(self, *keys: str) -> None:
         """Press keys where the focus is."""
         ActionChains(self.driver).send_keys(*keys).perform()
@@ -160,3 +165,12 @@ class Screen:
     def until_saved(self, revision: int) -> None:
         """Wait until the head says which revision was saved."""
         self.until_text("[data-testid=save-state]", f"Saved as revision {revision}")
+
+    def make_beginner_version(self) -> str:
+        """From the open class to its beginner version; gives what the dialog says of the rules."""
+        self.press("Versions")
+        self.press("Beginner version")
+        rules = self.until_text("dialog", "one machine at a time")
+        self.press("Make the beginner version")
+        self.wait(lambda: "(beginner)" in (self.field("Name of the class").get_attribute("value") or ""), "the version")
+        return rules

@@ -68,7 +68,7 @@ def test_a_caution_on_a_slot_is_mended_with_a_press(screen: Screen) -> None:
     screen.wait(lambda: "▲" not in screen.text("[data-testid=slot]"), "the caution to go")
     # the class has neither warm-up nor cool-down: both are a press away
     tabs = len(screen.all("[role=tab]"))
-    if "more notes" in screen.text("[data-testid=cautions]"):
+    if "more note" in screen.text("[data-testid=cautions]"):
         screen.script("[...document.querySelectorAll('[data-testid=cautions] button')].at(-1).click()")
     screen.press("Add a warm-up")
     screen.wait(lambda: len(screen.all("[role=tab]")) == tabs + 1, "the warm-up")

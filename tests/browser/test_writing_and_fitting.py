@@ -139,13 +139,7 @@ def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen)
 
 def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("Versions")
-    screen.press("Beginner version")
-    assert "one machine at a time" in screen.until_text("dialog", "85 %")
-    screen.press("Make the beginner version")
-    screen.wait(
-        lambda: "(beginner)" in (screen.field("Name of the class").get_attribute("value") or ""), "the new class"
-    )
+    assert "85 %" in screen.make_beginner_version()
     screen.until_saved(1)
     assert "superset" not in screen.text("[data-testid=staves]")
     screen.press("Versions")
@@ -153,10 +147,7 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     screen.one("[data-testid=comparison]")
     screen.until_text("[data-testid=comparison-table]", "Length")
     # the class it was made from, chosen as the second
-    select = screen.one("select[aria-label='Second class']")
-    for option in select.find_elements("css selector", "option"):
-        if option.text == "Machine pairs, heavy week":
-            option.click()
+    screen.select("Second class", "Machine pairs, heavy week")
     told = screen.until_text("[data-testid=differences]", "level: beginner → standard")
     assert "Machine pairs: exercises are grouped otherwise" in told
     assert not serious_faults(screen)

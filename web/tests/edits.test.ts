@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import type { Exercise, Plan, Slot } from "../src/api/client";
+import type { Plan, Slot } from "../src/api/client";
 import {
   addGroup,
   addSlot,
@@ -33,32 +33,7 @@ import {
   timed,
   withSegments,
 } from "../src/design/edits";
-
-function exercise(id: string, fields: Partial<Exercise> = {}): Exercise {
-  return {
-    id,
-    name: id,
-    equipment: "none",
-    pattern: "squat",
-    prime: [],
-    helping: [],
-    sides: "two_sided",
-    nature: "resistance",
-    muscle_mass: "two_leg_compound",
-    activity: "02052",
-    tempo: [2, 0, 1, 0],
-    displacement_m: 0.3,
-    body_mass_share: 0,
-    takes_load: true,
-    aliases: [],
-    cues: [],
-    cautions: [],
-    easier: [],
-    harder: [],
-    tags: [],
-    ...fields,
-  };
-}
+import { exercise } from "./making";
 
 function dose(id: string, times: number, rest_s: number, fields: Parameters<typeof segment>[0]): Slot {
   return { id, exercise: id, sets: [setRun({ times, rest_s, segments: [segment(fields)] })] };

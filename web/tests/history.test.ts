@@ -1,22 +1,10 @@
 import { describe, expect, it } from "vitest";
 
-import type { Plan } from "../src/api/client";
 import { after, begin, LONGEST_PAST, redo, undo, type History } from "../src/design/history";
+import { planOf } from "./making";
 
-const plan = (name: string): Plan => ({
-  name,
-  slot_min: 45,
-  starts: "",
-  note: "",
-  aim: "mixed",
-  level: "standard",
-  choices: {},
-  room: "room",
-  people: ["p1"],
-  blocks: [],
-});
 const typed = (names: string[], field: string, apart: number): History =>
-  names.reduce((history, name, index) => after(history, plan(name), field, index * apart), begin(plan("start")));
+  names.reduce((history, name, index) => after(history, planOf(name), field, index * apart), begin(planOf("start")));
 
 describe("the history of a draft", () => {
   it("goes back and forth through every edit", () => {
@@ -32,7 +20,7 @@ describe("the history of a draft", () => {
       expect(history.present.name).toBe(name);
     }
     expect(redo(history)).toBe(history);
-    expect(undo(begin(plan("start"))).present.name).toBe("start");
+    expect(undo(begin(planOf("start"))).present.name).toBe("start");
   });
 
   it("takes quick typing in one field as one step, and slow typing as several", () => {
@@ -42,24 +30,24 @@ describe("the history of a draft", () => {
   });
 
   it("keeps edits of different fields apart however quick they are", () => {
-    const one = after(begin(plan("start")), plan("a"), "work", 0);
-    expect(after(one, plan("b"), "change", 1).past).toHaveLength(2);
+    const one = after(begin(planOf("start")), planOf("a"), "work", 0);
+    expect(after(one, planOf("b"), "change", 1).past).toHaveLength(2);
   });
 
   it("does not join an edit to one that was undone", () => {
-    const undone = undo(after(begin(plan("start")), plan("a"), "work", 0));
-    expect(after(undone, plan("b"), "work", 10).past).toHaveLength(1);
+    const undone = undo(after(begin(planOf("start")), planOf("a"), "work", 0));
+    expect(after(undone, planOf("b"), "work", 10).past).toHaveLength(1);
   });
 
   it("forgets what was undone once something else is done", () => {
-    const forked = after(undo(typed(["a", "b"], "", 1)), plan("c"), "", 9);
+    const forked = after(undo(typed(["a", "b"], "", 1)), planOf("c"), "", 9);
     expect(forked.future).toEqual([]);
     expect(undo(forked).present.name).toBe("a");
   });
 
   it("counts no step where nothing changed, and keeps a bounded past", () => {
-    const same = begin(plan("start"));
-    expect(after(same, plan("start"), "", 0)).toBe(same);
+    const same = begin(planOf("start"));
+    expect(after(same, planOf("start"), "", 0)).toBe(same);
     const names = Array.from({ length: LONGEST_PAST + 50 }, (_, index) => `n${index}`);
     expect(typed(names, "", 1).past).toHaveLength(LONGEST_PAST);
   });

@@ -1,7 +1,8 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { Block, Plan } from "../src/api/client";
+import type { Block } from "../src/api/client";
 import { station, timed } from "../src/design/edits";
+import { planOf } from "./making";
 
 /** What a browser keeps, in memory. */
 class Store {
@@ -22,18 +23,10 @@ const block: Block = {
   stations: [station("leg-press", { id: "s" })],
 };
 
-const plan: Plan = {
-  name: "Kept",
-  slot_min: 45,
-  starts: "",
-  note: "",
-  aim: "mixed",
-  level: "standard",
-  choices: {},
-  room: "room",
-  people: ["p1"],
-  blocks: [block, { id: "c", kind: "together", name: "End", move_on_s: 0, slots: [timed("marching", 60, "m")] }],
-};
+const plan = planOf("Kept", [
+  block,
+  { id: "c", kind: "together", name: "End", move_on_s: 0, slots: [timed("marching", 60, "m")] },
+]);
 
 let asked: unknown[] = [];
 

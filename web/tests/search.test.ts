@@ -1,46 +1,24 @@
 import { describe, expect, it } from "vitest";
 
-import type { Catalogue, Exercise, Room } from "../src/api/client";
+import type { Catalogue, Room } from "../src/api/client";
 import { placesOf, search } from "../src/catalogue/search";
+import { exercise } from "./making";
 
-function exercise(id: string, name: string, fields: Partial<Exercise>): Exercise {
-  return {
-    id,
-    name,
-    equipment: "none",
-    pattern: "squat",
-    prime: ["quadriceps"],
-    helping: [],
-    sides: "two_sided",
-    nature: "resistance",
-    muscle_mass: "two_leg_compound",
-    activity: "02052",
-    tempo: [2, 0, 1, 0],
-    displacement_m: 0.3,
-    body_mass_share: 0,
-    takes_load: true,
-    aliases: [],
-    cues: [],
-    cautions: [],
-    easier: [],
-    harder: [],
-    tags: [],
-    ...fields,
-  };
-}
+const named = (id: string, name: string, fields: Parameters<typeof exercise>[1]) =>
+  exercise(id, { name, prime: ["quadriceps"], ...fields });
 
 const catalogue: Catalogue = {
   exercises: [
-    exercise("leg-press", "Leg press", { equipment: "leg-press" }),
-    exercise("wide", "Wide leg press", { equipment: "leg-press", prime: ["gluteals"] }),
-    exercise("curl", "Lying leg curl", {
+    named("leg-press", "Leg press", { equipment: "leg-press" }),
+    named("wide", "Wide leg press", { equipment: "leg-press", prime: ["gluteals"] }),
+    named("curl", "Lying leg curl", {
       equipment: "curl",
       pattern: "knee_flexion",
       prime: ["hamstrings"],
       aliases: ["leg curl"],
     }),
-    exercise("seated", "Seated leg curl", { equipment: "seated", pattern: "knee_flexion", prime: ["hamstrings"] }),
-    exercise("bridge", "Glute bridge", { pattern: "hip_extension", prime: ["gluteals"] }),
+    named("seated", "Seated leg curl", { equipment: "seated", pattern: "knee_flexion", prime: ["hamstrings"] }),
+    named("bridge", "Glute bridge", { pattern: "hip_extension", prime: ["gluteals"] }),
   ],
   equipment: [
     { id: "leg-press", name: "Leg press", set_up_s: 10, load_change_s: 20, holds: "plates", step_kg: 5 },

@@ -83,66 +83,48 @@ export function OwnExerciseForm({
         <Pick wide label="Much like" value={model} options={named(catalogue.exercises)} onChange={setModel} />
         <span className="faint text-xs">gives the values below; change what differs</span>
       </Labelled>
-      <Labelled name="Equipment">
-        <Pick
-          wide
-          label="Its equipment"
-          value={draft.equipment}
-          options={named(catalogue.equipment)}
-          onChange={(equipment) => change({ ...changes, equipment })}
-        />
-      </Labelled>
-      <Labelled name="Movement pattern">
-        <Pick
-          wide
-          label="Its pattern"
-          value={draft.pattern}
-          options={named(catalogue.patterns)}
-          onChange={(pattern) => change({ ...changes, pattern })}
-        />
-      </Labelled>
-      <Labelled name="Prime mover">
-        <Pick
-          wide
-          label="Its prime mover"
-          value={draft.prime[0] ?? ""}
-          options={named(catalogue.muscles)}
-          onChange={(muscle) => change({ ...changes, prime: [muscle] })}
-        />
-      </Labelled>
-      <Labelled name="Working muscle mass">
-        <Pick
-          wide
-          label="Its muscle mass"
-          value={draft.muscle_mass}
-          options={named(catalogue.muscle_mass)}
-          onChange={(muscle_mass) => change({ ...changes, muscle_mass })}
-        />
-      </Labelled>
-      <Labelled name="Sides">
-        <Pick
-          wide
-          label="Its sides"
-          value={draft.sides}
-          options={[
-            ["two_sided", "both sides together"],
-            ["one_sided", "one side at a time"],
-          ]}
-          onChange={(sides) => change({ ...changes, sides: sides as Exercise["sides"] })}
-        />
-      </Labelled>
-      <Labelled name="Load">
-        <Pick
-          wide
-          label="Its load"
-          value={String(draft.takes_load)}
-          options={[
-            ["true", "takes a load"],
-            ["false", "no load"],
-          ]}
-          onChange={(takes) => change({ ...changes, takes_load: takes === "true" })}
-        />
-      </Labelled>
+      <PickField
+        name="Equipment"
+        value={draft.equipment}
+        options={named(catalogue.equipment)}
+        onChange={(equipment) => change({ ...changes, equipment })}
+      />
+      <PickField
+        name="Movement pattern"
+        value={draft.pattern}
+        options={named(catalogue.patterns)}
+        onChange={(pattern) => change({ ...changes, pattern })}
+      />
+      <PickField
+        name="Prime mover"
+        value={draft.prime[0] ?? ""}
+        options={named(catalogue.muscles)}
+        onChange={(muscle) => change({ ...changes, prime: [muscle] })}
+      />
+      <PickField
+        name="Working muscle mass"
+        value={draft.muscle_mass}
+        options={named(catalogue.muscle_mass)}
+        onChange={(muscle_mass) => change({ ...changes, muscle_mass })}
+      />
+      <PickField
+        name="Sides"
+        value={draft.sides}
+        options={[
+          ["two_sided", "both sides together"],
+          ["one_sided", "one side at a time"],
+        ]}
+        onChange={(sides) => change({ ...changes, sides: sides as Exercise["sides"] })}
+      />
+      <PickField
+        name="Load"
+        value={String(draft.takes_load)}
+        options={[
+          ["true", "takes a load"],
+          ["false", "no load"],
+        ]}
+        onChange={(takes) => change({ ...changes, takes_load: takes === "true" })}
+      />
       <Labelled name="Tempo, s">
         <input
           aria-label="Tempo"
@@ -233,15 +215,12 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
       <NameField value={name} onChange={setName} />
       {number("Set-up, s", setUp, setSetUp, 300)}
       {number("Load change, s", loadChange, setLoadChange, 300)}
-      <Labelled name="Holds">
-        <Pick
-          wide
-          label="What it holds"
-          value={holds ?? "nothing"}
-          options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((one) => [one, one])}
-          onChange={(one) => setHolds(one as EquipmentKind["holds"])}
-        />
-      </Labelled>
+      <PickField
+        name="Holds"
+        value={holds ?? "nothing"}
+        options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((one) => [one, one])}
+        onChange={(one) => setHolds(one as EquipmentKind["holds"])}
+      />
       {holds !== "nothing" && number("Step, kg", step, setStep, 50, 0.5)}
       <Outcome error={keep.error} />
       <button type="submit" className="btn btn-primary btn-sm justify-self-start" disabled={keep.isPending}>
@@ -293,6 +272,21 @@ function Labelled({ name, wide, children }: { name: string; wide?: boolean; chil
       </div>
       {children}
     </div>
+  );
+}
+
+type PickFieldProps = {
+  name: string;
+  value: string;
+  options: [string, string][];
+  onChange: (value: string) => void;
+};
+
+function PickField({ name, value, options, onChange }: PickFieldProps) {
+  return (
+    <Labelled name={name}>
+      <Pick wide label={name} value={value} options={options} onChange={onChange} />
+    </Labelled>
   );
 }
 

@@ -7,6 +7,7 @@ import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
+import { IconButton } from "../shared/IconButton";
 import { NumberField } from "../shared/NumberField";
 import {
   canRemove,
@@ -243,31 +244,6 @@ function asDose(example: ReturnType<typeof slotAt>, slot: NonNullable<ReturnType
   if (!example || !isSlot(example) || !isSlot(slot)) return slot;
   const sides = slot.sets[0]!.segments[0]!.sides ?? null;
   return { ...withSegments(example, (one) => ({ ...one, sides })), exercise: slot.exercise };
-}
-
-function IconButton({
-  label,
-  onClick,
-  disabled,
-  children,
-}: {
-  label: string;
-  onClick: () => void;
-  disabled?: boolean;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      className="btn btn-ghost btn-xs btn-square"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-    >
-      {children}
-    </button>
-  );
 }
 
 function SlotCaution({ caution, draft }: { caution: Caution; draft: Draft }) {

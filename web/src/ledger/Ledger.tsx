@@ -5,7 +5,7 @@ import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/c
 import { replacePlan } from "../design/edits";
 import { FitDialog } from "../design/FitDialog";
 import type { Draft } from "../design/useDraft";
-import { clock, figure, range } from "../shared/format";
+import { clock, counted, figure, range } from "../shared/format";
 import { HowReached, type Opened } from "./HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
@@ -226,7 +226,7 @@ function Cautions({
             className="min-h-6 text-xs underline decoration-dotted underline-offset-2"
             onClick={() => showAll(!all)}
           >
-            {all ? "Fewer notes" : `${cautions.length - shown.length} more notes`}
+            {all ? "Fewer notes" : counted(cautions.length - shown.length, "more note")}
           </button>
         </li>
       )}

@@ -7,6 +7,7 @@ import { copiedBlock, copyBlock } from "../design/clipboard";
 import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { clock, counted } from "../shared/format";
+import { IconButton } from "../shared/IconButton";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
 
@@ -186,29 +187,18 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
         <span role="status" className="faint text-xs">
           {copied}
         </span>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label="Block earlier"
+        <IconButton
+          label="Block earlier"
           disabled={selected === 0}
           onClick={() => edit(moveBlock(selected, selected - 1))}
         >
           <ArrowLeft size={15} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label="Block later"
-          disabled={last}
-          onClick={() => edit(moveBlock(selected, selected + 1))}
-        >
+        </IconButton>
+        <IconButton label="Block later" disabled={last} onClick={() => edit(moveBlock(selected, selected + 1))}>
           <ArrowRight size={15} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label="Duplicate block"
-          title="Duplicate block"
+        </IconButton>
+        <IconButton
+          label="Duplicate block"
           onClick={() => {
             const copy = copyOfBlock(block);
             edit(insertBlock(copy, selected));
@@ -216,23 +206,18 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
           }}
         >
           <Copy size={15} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label="Copy block for another class"
-          title="Copy block for another class"
+        </IconButton>
+        <IconButton
+          label="Copy block for another class"
           onClick={() => {
             copyBlock(block, plan.name);
             setCopied("Copied: “Block” puts it into any class");
           }}
         >
           <ClipboardCopy size={15} aria-hidden />
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square"
-          aria-label="Remove block"
+        </IconButton>
+        <IconButton
+          label="Remove block"
           disabled={plan.blocks.length === 1}
           onClick={() => {
             onSelect(plan.blocks[selected === 0 ? 1 : selected - 1]!.id);
@@ -240,7 +225,7 @@ export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) 
           }}
         >
           <Trash2 size={15} aria-hidden />
-        </button>
+        </IconButton>
       </span>
     </div>
   );
