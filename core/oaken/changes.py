@@ -285,24 +285,28 @@ def swap(plan: ClassPlan, slot_id: str, exercise: Exercise) -> ClassPlan:
     """Another exercise in the slot, station or leg of this id."""
 
     def station(one: Station) -> Station:
-        if one.id != slot_id:
-            return one
-        update: dict[str, object] = {"exercise": exercise.id, "tempo": None, "stance": None, "setting": None}
-        if not exercise.takes_load:
-            update["load"] = None
-        return one.model_copy(update=update)
+        return refit_station(one, exercise) if one.id == slot_id else one
 
     def legs(block: Block) -> Block:
         if not isinstance(block, RelayBlock):
             return block
-        swapped = [_refit_leg(leg, exercise) if leg.id == slot_id else leg for leg in block.legs]
+        swapped = [refit_leg(leg, exercise) if leg.id == slot_id else leg for leg in block.legs]
         return block.model_copy(update={"legs": swapped})
 
     changed = on_slots(plan, lambda slot: refit(slot, exercise) if slot.id == slot_id else slot, station)
     return on_blocks(changed, legs)
 
 
-def _refit_leg(leg: Leg, exercise: Exercise) -> Leg:
+def refit_station(station: Station, exercise: Exercise) -> Station:
+    """The station with another exercise."""
+    update: dict[str, object] = {"exercise": exercise.id, "tempo": None, "stance": None, "setting": None}
+    if not exercise.takes_load:
+        update["load"] = None
+    return station.model_copy(update=update)
+
+
+def refit_leg(leg: Leg, exercise: Exercise) -> Leg:
+    """The leg with another exercise."""
     slot = refit(Slot(exercise=leg.exercise, sets=[SetRun(segments=[leg.turn])]), exercise)
     return leg.model_copy(update={"exercise": exercise.id, "turn": slot.sets[0].segments[0]})
 

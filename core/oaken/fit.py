@@ -110,7 +110,7 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     plan, known = file.plan, file.catalogue()
     by_id = {person.id: person for person in file.people}
     people = [by_id[name] for name in plan.people]
-    around = Circumstances.of(file.room, people, known)
+    around = Circumstances.of(file.room, people, known, file.plan.wishes())
     outlook = Outlook.LONGEST if surely else Outlook.EXPECTED
     watch: Watch = partial(class_seconds, circumstances=around, outlook=outlook)
     slot_s = plan.slot_min * 60.0

@@ -21,7 +21,7 @@ from oaken.physiology.body import Body, body_of
 from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
-from oaken.plan import Block, CircuitBlock, ClassPlan, Leg, Slot, Station, parts_of
+from oaken.plan import Block, CircuitBlock, ClassPlan, Leg, Slot, Station
 from oaken.prescription import SetRun
 from oaken.report import (
     Band,
@@ -49,6 +49,7 @@ from oaken.timeline import (
     timeline_in,
 )
 from oaken.timeline.layout import KEPT_BLOCKS
+from oaken.timeline.stage import uses_of
 from oaken.work_done import WorkDone
 
 SAMPLE_S = 5
@@ -67,7 +68,7 @@ def forecast(file: ClassFile) -> Forecast:
     plan, room = file.plan, file.room
     by_id = {person.id: person for person in file.people}
     people = [by_id[name] for name in plan.people]
-    circumstances = Circumstances.of(room, people, known)
+    circumstances = Circumstances.of(room, people, known, plan.wishes())
     likely = timeline_in(plan, circumstances)
     quick = lengths(plan, likely, Outlook.SHORTEST)
     slow = lengths(plan, likely, Outlook.LONGEST)
@@ -248,8 +249,8 @@ def _written(at: BlockAt) -> list[tuple[str, SlotSeconds]]:
     """The line and the seconds of every slot of a block."""
     known = at.circumstances.catalogue
     found = []
-    for part in parts_of(at.block):
-        exercise = known.exercises[part.exercise]
+    for use in uses_of(at.block, at.circumstances):
+        part, exercise = use.part, use.exercise
         shortest, expected, longest = (_seconds_of(part, at.block, exercise, known, outlook) for outlook in Outlook)
         seconds = SlotSeconds(
             shortest=round(shortest.total_s, 1),

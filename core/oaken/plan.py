@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import combinations
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
@@ -79,9 +81,11 @@ class Group(Part):
     """Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
 
     Round r holds the r-th set of every slot that has one; the rest after the round is that of the last slot's set.
+    Everybody is done with the groups of a lower `stage` before one of a higher; a group without one may come anywhere.
     """
 
     slots: Annotated[list[Slot], Field(min_length=1, max_length=12)]
+    stage: Annotated[int, Field(ge=1, le=9)] | None = None
 
     @property
     def rounds(self) -> int:
@@ -102,6 +106,8 @@ class CircuitBlock(BlockBase):
 
     `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere. With
     `turn_s`, two share each place: one works for that long while the other rests, turn about through the interval.
+    `circle` says who begins where: the people at each station in turn, then those who begin with a breather; without
+    it people take their places in the order of the plan.
     """
 
     kind: Literal["circuit"]
@@ -110,6 +116,7 @@ class CircuitBlock(BlockBase):
     rounds: Rounds
     round_rest_s: Seconds | None = None
     turn_s: Annotated[int, Field(ge=5, le=300)] | None = None
+    circle: list[list[Reference]] | None = None
     stations: Annotated[list[Station], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")
@@ -119,16 +126,47 @@ class CircuitBlock(BlockBase):
         return self
 
 
+class PlannedVisit(BaseModel):
+    """A group (with `round`, one round of it), and when each of its sets was planned, in seconds of the block."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    group: Reference
+    round: Annotated[int, Field(ge=0, le=40)] | None = None
+    sets_s: Annotated[list[Annotated[float, Field(ge=0, le=36_000)]], Field(min_length=1, max_length=480)]
+
+
+class Rotation(BaseModel):
+    """Who goes where in which order: the visits of every person.
+
+    It is an order, not a timetable: machines serve people in the order of the planned starts, each as soon as can be,
+    so that it stays free of clashes when the block is edited. People and groups it does not know come last; those
+    that are gone are passed over.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    visits: dict[Reference, list[PlannedVisit]]
+
+
 class SetsBlock(BlockBase):
     """Groups of exercises that people work through at their own pace.
 
     `rounds_run` is back and forth on one group until it is done, or one round of every group and then again.
     With `start` spread each person begins with another group, in order everybody begins with the first.
+    `sharing` work_in lets others use a machine between somebody's sets; with hold a group takes only as many people
+    (or companies that go round together) at a time as it has machines for. `waves` begin `wave_gap_s` apart.
+    `within_s` is how long the block may take; `rotation` is the order that was chosen for everybody.
     """
 
     kind: Literal["sets"]
     rounds_run: Literal["back_and_forth", "whole_circuit"] = "back_and_forth"
     start: Literal["spread", "in_order"] = "spread"
+    sharing: Literal["work_in", "hold"] = "work_in"
+    waves: Annotated[int, Field(ge=1, le=12)] = 1
+    wave_gap_s: Seconds = 0
+    within_s: Annotated[int, Field(ge=60, le=14_400)] | None = None
+    rotation: Rotation | None = None
     groups: Annotated[list[Group], Field(min_length=1, max_length=20)]
 
 
@@ -165,11 +203,61 @@ Place = tuple[int | str, ...]
 """A path into the plan's document."""
 
 
+class Instead(BaseModel):
+    """Who does another exercise wherever this one stands: the named people, and everybody of the named level."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    exercise: str
+    other: str
+    people: list[Reference] = []
+    level: Level | None = None
+
+    @model_validator(mode="after")
+    def says_for_whom(self) -> Instead:
+        if not self.people and self.level is None:
+            raise ValueError("an exercise is replaced for somebody: name people or a level")
+        if self.exercise == self.other:
+            raise ValueError("an exercise is replaced by another one")
+        return self
+
+    def holds_for(self, person: Person) -> bool:
+        """Whether this person does the other exercise."""
+        return person.id in self.people or (self.level is not None and person.level == self.level)
+
+
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """What a class wishes for everybody's way round; people by their index in the plan.
+
+    `companies` are those who go round as one, in the order of the plan; whoever is alone is a company of one. `apart`
+    are pairs that are never at the same group or station at once.
+    """
+
+    companies: tuple[tuple[int, ...], ...]
+    apart: tuple[tuple[int, int], ...] = ()
+    instead: tuple[Instead, ...] = ()
+
+    @classmethod
+    def none(cls, crowd: int) -> Wishes:
+        """Everybody for themselves."""
+        return cls(tuple((index,) for index in range(crowd)))
+
+    def does(self, exercise: str, person: Person) -> str:
+        """The exercise a person does where this one stands."""
+        return next((one.other for one in self.instead if one.exercise == exercise and one.holds_for(person)), exercise)
+
+
+Company = Annotated[list[Reference], Field(min_length=2, max_length=12)]
+
+
 class ClassPlan(BaseModel):
     """A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1.
 
     `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
-    disagree (question id → school id; what is missing takes the default).
+    disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
+    those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
+    somebody does not do, and what they do in their place.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -183,6 +271,9 @@ class ClassPlan(BaseModel):
     choices: dict[str, str] = {}
     room: Reference
     people: Annotated[list[Reference], Field(min_length=1, max_length=60)]
+    together: Annotated[list[Company], Field(max_length=30)] = []
+    apart: Annotated[list[Company], Field(max_length=30)] = []
+    instead: Annotated[list[Instead], Field(max_length=60)] = []
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
 
     @field_validator("note")
@@ -190,6 +281,20 @@ class ClassPlan(BaseModel):
     def plain_lines(cls, note: str) -> str:
         lines = note.replace("\r\n", "\n").replace("\r", "\n").split("\n")
         return "\n".join("".join(mark for mark in line if mark.isprintable() or mark == "\t") for line in lines)
+
+    @model_validator(mode="after")
+    def wishes_do_not_contradict_one_another(self) -> ClassPlan:
+        seen: set[str] = set()
+        for company in self.together:
+            for name in company:
+                if name in seen or company.count(name) > 1:
+                    raise ValueError(f"together: {name!r} stands twice; everybody goes round with one company")
+            seen.update(company)
+            for pair in self.apart:
+                both = [name for name in pair if name in company]
+                if len(both) > 1:
+                    raise ValueError(f"{both[0]!r} and {both[1]!r} cannot be kept together and apart at once")
+        return self
 
     @model_validator(mode="after")
     def every_part_has_its_own_id(self) -> ClassPlan:
@@ -215,6 +320,20 @@ class ClassPlan(BaseModel):
                     yield from group.slots
             else:
                 yield from listed(block)
+
+    def wishes(self) -> Wishes:
+        """What is wished for everybody's way round."""
+        place = {name: index for index, name in enumerate(self.people)}
+        of = {place[name]: tuple(sorted(place[one] for one in company if one in place))
+              for company in self.together for name in company if name in place}  # fmt: skip
+        everybody = range(len(self.people))
+        companies = [mine for index in everybody for mine in [of.get(index, (index,))] if mine[0] == index]
+        apart = {
+            (min(pair), max(pair))
+            for company in self.apart
+            for pair in combinations([place[name] for name in company if name in place], 2)
+        }
+        return Wishes(tuple(companies), tuple(sorted(apart)), tuple(self.instead))
 
     def school(self, question: str, catalogue: Catalogue) -> str:
         """The school this class follows in a question."""
@@ -295,6 +414,18 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
             report(("people", index), f"nobody has the id {person!r}", "an id from the list of people")
         elif person in plan.people[:index]:
             report(("people", index), f"{person!r} is in the class twice", "each person once")
+    for name in ("together", "apart"):
+        for index, company in enumerate(getattr(plan, name)):
+            for place, person in enumerate(company):
+                if person not in plan.people:
+                    report((name, index, place), f"nobody in the class has the id {person!r}", "an id from its people")
+    for index, one in enumerate(plan.instead):
+        known_exercise(("instead", index, "exercise"), one.exercise)
+        known_exercise(("instead", index, "other"), one.other)
+        for place, person in enumerate(one.people):
+            if person not in plan.people:
+                right = "an id from its people"
+                report(("instead", index, "people", place), f"nobody in the class has the id {person!r}", right)
     for question, school in plan.choices.items():
         asked = catalogue.questions.get(question)
         if asked is None:

@@ -10,7 +10,7 @@ from making import KINDS, classes, room
 from oaken.class_file import ClassFile
 from oaken.room import Room
 from oaken.rotation.clocked import clocked_rotation, share_out
-from oaken.rotation.self_paced import Task, first_come_first_served, makespan_bound
+from oaken.rotation.self_paced import Task, dispatch, makespan_bound
 from test_timeline import timeline_of
 
 
@@ -99,7 +99,7 @@ tasks = st.lists(
 def test_an_independent_replay_finishes_at_the_same_second(own: list[list[Task]], presses: int, curls: int) -> None:
     """SimPy's resources queue first come, first served on their own terms; they must agree with our schedule."""
     stock = {"press": list(range(presses)), "curl": list(range(10, 10 + curls))}
-    placed = first_come_first_served(own, stock, lambda here, there: 0.0)
+    placed = dispatch(own, stock, lambda here, there: 0.0)
 
     world = simpy.Environment()
     machines = {kind: simpy.PriorityResource(world, capacity=len(units)) for kind, units in stock.items()}
@@ -140,7 +140,7 @@ def test_sharing_one_loaded_machine_costs_a_load_change_between_different_loads(
     def lift(load: float) -> list[Task]:
         return [Task("press", 30, 0, 10, 20, load, load, False, 0)]
 
-    equal = first_come_first_served([lift(80), lift(80)], {"press": [0]}, lambda a, b: 0)
-    unequal = first_come_first_served([lift(80), lift(100)], {"press": [0]}, lambda a, b: 0)
+    equal = dispatch([lift(80), lift(80)], {"press": [0]}, lambda a, b: 0)
+    unequal = dispatch([lift(80), lift(100)], {"press": [0]}, lambda a, b: 0)
     assert equal[1][0].end_s == pytest.approx(60 + 40)
     assert unequal[1][0].end_s == pytest.approx(60 + 60)

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from making import circuit, class_file, person, room, slot
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
-from oaken.rotation.self_paced import Task, first_come_first_served
+from oaken.rotation.self_paced import Task, dispatch
 from oaken.timeline import Doing, Timeline, build_timeline
 
 ONE_PRESS = {"id": "room", "name": "Room", "units": [{"id": "a", "kind": "leg-press", "name": "A"}]}
@@ -132,9 +132,9 @@ def test_without_the_kept_unit_somebody_could_come_between() -> None:
     def lift(keeps: bool) -> list[Task]:
         return [Task("press", 30, 0, 0, 0, None, None, keeps, 0), Task("press", 30, 0, 0, 0, None, None, False, 1)]
 
-    kept = first_come_first_served([lift(True), lift(True)], {"press": [0]}, lambda a, b: 0)
+    kept = dispatch([lift(True), lift(True)], {"press": [0]}, lambda a, b: 0)
     assert [[one.work_from_s for one in own] for own in kept] == [[0, 30], [60, 90]]
-    loose = first_come_first_served([lift(False), lift(False)], {"press": [0]}, lambda a, b: 0)
+    loose = dispatch([lift(False), lift(False)], {"press": [0]}, lambda a, b: 0)
     assert [[one.work_from_s for one in own] for own in loose] == [[0, 60], [30, 90]]
 
 
@@ -154,7 +154,7 @@ def test_a_replay_that_holds_the_unit_through_each_chain_ends_at_the_same_second
         ]
         for own in people
     ]
-    placed = first_come_first_served(tasks, {"press": [0]}, lambda a, b: 0.0)
+    placed = dispatch(tasks, {"press": [0]}, lambda a, b: 0.0)
     world = simpy.Environment()
     press = simpy.PriorityResource(world, capacity=1)
     ends: dict[int, float] = {}

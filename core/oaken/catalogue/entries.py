@@ -42,13 +42,15 @@ class EquipmentKind(NamedEntry):
     """A kind of equipment with the seconds it costs to set it up and to change its load.
 
     Two exercises of one kind share its units: pairing them needs no walk and blocks the unit for both. `step_kg` is
-    the smallest step of its load, 0 where it holds none.
+    the smallest step of its load, 0 where it holds none. `width_m` and `depth_m` are the floor it takes.
     """
 
     set_up_s: Annotated[float, Field(ge=0, le=300)]
     load_change_s: Annotated[float, Field(ge=0, le=300)]
     holds: Holds = "nothing"
     step_kg: Annotated[float, Field(ge=0, le=50)] = 0
+    width_m: Annotated[float, Field(ge=0.2, le=10)] = 1.0
+    depth_m: Annotated[float, Field(ge=0.2, le=10)] = 1.6
 
 
 class MuscleMassClass(NamedEntry):

@@ -1,10 +1,11 @@
-"""Rotation at people's own pace: first come, first served on shared units."""
+"""Rotation at people's own pace on shared places: first come, first served, or in the order that was chosen."""
 
 from __future__ import annotations
 
 import heapq
+from collections import defaultdict
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 
@@ -45,44 +46,99 @@ class Placed(NamedTuple):
 
 
 @dataclass(slots=True)
+class Order:
+    """What is said about the order beyond first come, first served; all of it may be left out.
+
+    `release_s[p]` is when person p may begin. `keys[p][i]` are the planned starts of their tasks: tasks are then given
+    places in the order of these. `visits[p][i]` names the visit that a task belongs to; `gates[visit]` the gates it
+    passes when its first task begins, each open to `width[gate]` visits at a time until their last task is done.
+    `own_times[unit]` are seconds of set-up and load change that replace those of the tasks (None: they do not).
+    """
+
+    release_s: Sequence[float] | None = None
+    keys: Sequence[Sequence[float]] | None = None
+    visits: Sequence[Sequence[int]] | None = None
+    gates: dict[int, tuple[str, ...]] = field(default_factory=dict)
+    width: dict[str, int] = field(default_factory=dict)
+    own_times: dict[int, tuple[float | None, float | None]] = field(default_factory=dict)
+
+
+Walk = Callable[[int, int], float]
+
+
+@dataclass(slots=True)
 class _Place:
     unit: int
     free_s: float = 0.0
     user: int = -1
     load: float | None = None
+    set_up_s: float | None = None
+    load_change_s: float | None = None
+
+    def preparing(self, person: int, task: Task) -> tuple[float, float]:
+        """Seconds of set-up and of load change before this person's task."""
+        set_up = 0.0
+        if self.user != person:
+            set_up = task.set_up_s if self.set_up_s is None else self.set_up_s
+        if not task.load_change_s or (self.load == task.load and self.user != -1):
+            return set_up, 0.0
+        return set_up, task.load_change_s if self.load_change_s is None else self.load_change_s
 
 
-def first_come_first_served(
-    tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]], walk_s: Callable[[int, int], float]
+NOTHING_SAID = Order()
+
+
+def dispatch(
+    tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]], walk_s: Walk, order: Order = NOTHING_SAID
 ) -> list[list[Placed]]:
-    """Run everybody's tasks in their own order; whoever is ready first gets the first place that comes free.
+    """Run everybody's tasks in their own order; whoever's turn it is gets the place on which work can begin first.
 
     `stock` maps a kind to the units of its working places; a kind that is missing or empty is unlimited (the floor,
     or a machine the room has not got: the caller warns of it). Walking happens within the rest. Deterministic: ties
     go to the lower person. Returns the placed tasks of each person, in order.
     """
     places = {kind: [_Place(unit) for unit in units] for kind, units in stock.items()}
+    for unit, (set_up_s, load_change_s) in order.own_times.items():
+        for one in (one for own in places.values() for one in own if one.unit == unit):
+            one.set_up_s, one.load_change_s = set_up_s, load_change_s
     placed: list[list[Placed]] = [[] for _ in tasks]
-    queue = [(0.0, person) for person, own in enumerate(tasks) if own]
+    keys, release = order.keys, order.release_s
+    gates = _Gates(order, tasks) if order.gates else None
+    queue = [
+        (keys[person][0] if keys else release[person] if release else 0.0, person)
+        for person, own in enumerate(tasks)
+        if own
+    ]
     heapq.heapify(queue)
     while queue:
-        _, person = heapq.heappop(queue)
+        turn, person = heapq.heappop(queue)
         done = placed[person]
+        held_s = 0.0
+        if gates is not None:
+            opened = gates.opened(person, len(done), turn)
+            if opened is None:
+                continue  # comes back when a visit that is in the way has ended
+            held_s = opened
         kept: tuple[int, _Place] | None = None
         while True:
             task = tasks[person][len(done)]
             last = done[-1] if done else None
-            leave = last.end_s if last else 0.0
-            rest = last.task.rest_s if last else 0.0
-            at = last.unit if last else -1
+            if last is not None:
+                leave, rest, at = last.end_s, last.task.rest_s, last.unit
+            else:
+                leave, rest, at = release[person] if release else 0.0, 0.0, -1
             if kept is None:
-                lane, arrive, start, place = _best_place(places.get(task.kind, []), leave, rest, at, walk_s)
+                lane, arrive, start, place = _best_place(
+                    places.get(task.kind, []), leave, rest, at, walk_s, person, task, held_s
+                )
             else:
                 (lane, place), arrive, start = kept, leave, leave + rest
-            # on the floor one settles down once, then stays
-            settled = last is not None and last.task.kind == task.kind if place is None else place.user == person
-            change = 0.0 if settled else task.set_up_s
-            loading = task.load_change_s if place is not None and (place.user == -1 or place.load != task.load) else 0.0
+            if place is None:
+                # on the floor one settles down once, then stays
+                settled = last is not None and last.task.kind == task.kind
+                change, loading = 0.0 if settled else task.set_up_s, 0.0
+            else:
+                change, loading = place.preparing(person, task)
             work_from = start + change + loading
             end = work_from + task.work_s
             if place is not None:
@@ -90,41 +146,110 @@ def first_come_first_served(
             rested = max(arrive, leave + rest)
             unit = -1 if place is None else place.unit
             done.append(Placed(task, leave, arrive, rested, start, loading, work_from, end, unit, lane))
+            if gates is not None:
+                for ready in gates.closed(person, len(done) - 1, end):
+                    heapq.heappush(queue, ready)
             if not task.keeps or place is None:
                 break
             kept = (lane, place)
         if len(done) < len(tasks[person]):
-            heapq.heappush(queue, (end + task.rest_s, person))
+            heapq.heappush(queue, (keys[person][len(done)] if keys else end + task.rest_s, person))
     return placed
 
 
+class _Gates:
+    """Which visits are under way, and who stands before a gate that is full."""
+
+    def __init__(self, order: Order, tasks: Sequence[Sequence[Task]]) -> None:
+        assert order.visits is not None
+        self.visits, self.gates = order.visits, order.gates
+        self.slots = {name: [0.0] * width for name, width in order.width.items()}
+        self.held: dict[int, list[tuple[str, int]]] = {}
+        self.left: dict[int, int] = defaultdict(int)
+        self.end: dict[int, float] = defaultdict(float)
+        for person in range(len(tasks)):
+            for visit in self.visits[person]:
+                self.left[visit] += 1
+        self.waiting: list[tuple[float, int]] = []
+
+    def opened(self, person: int, index: int, turn: float) -> float | None:
+        """From when on the visit of this task may begin (0 once it has begun); None where it has to stand by."""
+        visit = self.visits[person][index]
+        if visit in self.held or visit not in self.gates:
+            return 0.0
+        taken = []
+        ready = 0.0
+        for name in self.gates[visit]:
+            slots = self.slots[name]
+            slot = min(range(len(slots)), key=slots.__getitem__)
+            if slots[slot] == UNTIL_DONE:
+                self.waiting.append((turn, person))
+                return None
+            ready = max(ready, slots[slot])
+            taken.append((name, slot))
+        for name, slot in taken:
+            self.slots[name][slot] = UNTIL_DONE
+        self.held[visit] = taken
+        return ready
+
+    def closed(self, person: int, index: int, end: float) -> list[tuple[float, int]]:
+        """Note that a task is done; whoever may try again if its visit is."""
+        visit = self.visits[person][index]
+        self.left[visit] -= 1
+        self.end[visit] = max(self.end[visit], end)
+        if self.left[visit] or visit not in self.held:
+            return []
+        for name, slot in self.held[visit]:
+            self.slots[name][slot] = self.end[visit]
+        again, self.waiting = self.waiting, []
+        return again
+
+
+UNTIL_DONE = float("inf")
+
+
 def _best_place(
-    places: list[_Place], leave: float, rest: float, at: int, walk_s: Callable[[int, int], float]
+    places: list[_Place], leave: float, rest: float, at: int, walk_s: Walk, person: int, task: Task, held_s: float
 ) -> tuple[int, float, float, _Place | None]:
-    """The lane, arrival and start at the place where work can begin first."""
-    if not places:
-        return -1, leave, leave + rest, None
+    """The lane, arrival and start at the place that is free first; of several, the one to set up and load least."""
     ready = leave + rest
+    if held_s > ready:
+        ready = held_s
+    if not places:
+        return -1, leave, ready, None
+    if len(places) == 1:
+        place = places[0]
+        arrive = leave + walk_s(at, place.unit)
+        return 0, arrive, max(ready, arrive, place.free_s), place
+    best_start, best_dear, best_lane, best_arrive = float("inf"), 0.0, -1, leave
     unit, arrive, earliest = -2, leave, ready
-    best_start, best_lane, best_arrive = float("inf"), -1, leave
     for lane, place in enumerate(places):
         if place.unit != unit:
             unit = place.unit
             arrive = leave + walk_s(at, unit)
             earliest = max(ready, arrive)
         start = earliest if place.free_s <= earliest else place.free_s
-        if start < best_start:
-            best_start, best_lane, best_arrive = start, lane, arrive
-            if start <= ready:
-                break  # nobody can begin before being ready
+        if start > best_start:
+            continue
+        dear = sum(place.preparing(person, task))
+        if start < best_start or dear < best_dear:
+            best_start, best_dear, best_lane, best_arrive = start, dear, lane, arrive
     return best_lane, best_arrive, best_start, places[best_lane]
 
 
-def makespan_bound(tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]]) -> float:
-    """A time below which no rotation can end: the larger of the longest person's own time and, for each kind, its
-    total demand ÷ its places. Set-up, load changes and walks are left out, since an order might avoid them.
+def makespan_bound(
+    tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]], release_s: Sequence[float] | None = None
+) -> float:
+    """A time below which no rotation that ends with these last tasks can end: the larger of the longest person's own
+    time and, for each kind, its total demand ÷ its places. Set-up, load changes and walks are left out, since an order
+    might avoid them.
     """
-    own = [sum(task.work_s + task.rest_s for task in mine) - mine[-1].rest_s for mine in tasks if mine]
+    begin = release_s or [0.0] * len(tasks)
+    own = [
+        begin[person] + sum(task.work_s + task.rest_s for task in mine) - mine[-1].rest_s
+        for person, mine in enumerate(tasks)
+        if mine
+    ]
     demand: dict[str, float] = {}
     for mine in tasks:
         for task in mine:

@@ -3,7 +3,8 @@
 from oaken.timeline.bouts import Bout, Outlook, SlotTime, slot_time
 from oaken.timeline.build import Lengths, Timeline, build_timeline, lengths, timeline_in
 from oaken.timeline.clocked import station_bout
-from oaken.timeline.layout import BlockAt, BlockLayout, Circumstances, block_length
+from oaken.timeline.layout import BlockAt, BlockLayout, block_length
+from oaken.timeline.stage import Circumstances
 from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg
 
 __all__ = [

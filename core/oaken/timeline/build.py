@@ -9,7 +9,8 @@ from oaken.people import Person
 from oaken.plan import ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
-from oaken.timeline.layout import BlockAt, BlockLayout, Circumstances, block_length, laid_out
+from oaken.timeline.layout import BlockAt, BlockLayout, block_length, laid_out
+from oaken.timeline.stage import Circumstances
 from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step
 
 
@@ -64,7 +65,7 @@ def build_timeline(
     outlook: Outlook = Outlook.EXPECTED,
 ) -> Timeline:
     """Lay the plan out in time. `people` are in the order of the plan."""
-    return timeline_in(plan, Circumstances.of(room, people, catalogue), outlook)
+    return timeline_in(plan, Circumstances.of(room, people, catalogue, plan.wishes()), outlook)
 
 
 def timeline_in(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED) -> Timeline:

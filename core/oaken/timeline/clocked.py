@@ -5,9 +5,9 @@ from __future__ import annotations
 from oaken.catalogue import Exercise
 from oaken.plan import CircuitBlock, Station
 from oaken.prescription import Segment
-from oaken.rotation.clocked import clocked_rotation, share_out
+from oaken.rotation.clocked import ClockedRotation, clocked_rotation, share_out
 from oaken.timeline.bouts import Bout, LoadPath, Outlook, bout_of
-from oaken.timeline.stage import Stage
+from oaken.timeline.stage import Circumstances, Stage, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
@@ -21,28 +21,41 @@ def station_bout(station: Station, exercise: Exercise, seconds: int) -> Bout:
     return bout_of(segment, exercise, LoadPath(station.load), Outlook.EXPECTED)
 
 
-def lay_out_circuit(stage: Stage, index: int, block: CircuitBlock, start: float) -> BlockSpan:
+def rotation_of(block: CircuitBlock, around: Circumstances) -> tuple[ClockedRotation, list[list[int]]]:
+    """Who begins where, and the units of each station. With partners a place holds two."""
+    kinds = [around.catalogue.exercises[station.exercise].equipment for station in block.stations]
+    shares = share_out(kinds, around.room)
+    crowd, each = len(around.people), 2 if block.turn_s else 1
+    number = {person.id: index for index, person in enumerate(around.people)}
+    circle = None
+    if block.circle is not None:
+        circle = [[number[name] for name in here if name in number] for here in block.circle]
+    rotation = clocked_rotation(
+        crowd,
+        [len(share) * each or crowd for share in shares],
+        around.wishes.companies,
+        around.wishes.apart,
+        circle,
+    )
+    return rotation, shares
+
+
+def lay_out_circuit(stage: Stage, block: CircuitBlock) -> BlockSpan:
     """Write everybody's turns, breathers and changes; the block's span.
 
-    With partners a place holds two, the lower half of the lanes work first and the upper half in the turns between.
+    With partners the lower half of the lanes work first and the upper half in the turns between.
     """
-    exercises = [stage.catalogue.exercises[station.exercise] for station in block.stations]
-    shares = share_out([exercise.equipment for exercise in exercises], stage.room)
+    rotation, shares = rotation_of(block, stage.around)
     each = 2 if block.turn_s else 1
-    crowd = len(stage.people)
-    capacities = [len(share) * each or crowd for share in shares]
-    rotation = clocked_rotation(crowd, capacities)
-    slots = [
-        stage.add_slot(index, -1, station.id, exercise, len(share) * each)
-        for station, exercise, share in zip(block.stations, exercises, shares, strict=True)
-    ]
-    bouts = [
-        station_bout(station, exercise, block.turn_s or block.work_s)
-        for station, exercise in zip(block.stations, exercises, strict=True)
-    ]
+    uses = stage.enter(block, [len(share) * each for share in shares])
+    bouts = []
+    for use in uses:
+        assert isinstance(use.part, Station)
+        bouts.append(station_bout(use.part, use.exercise, block.turn_s or block.work_s))
+    elsewhere = {index: stage.room.working(use.exercise.equipment) for index, use in enumerate(uses)}
     round_rest = block.change_s if block.round_rest_s is None else block.round_rest_s
     between = Doing.CHANGE if block.round_rest_s is None else Doing.REST
-    now = start
+    now = 0.0
     for round_ in range(block.rounds):
         for turn in range(rotation.turns):
             end = now + block.work_s
@@ -53,21 +66,22 @@ def lay_out_circuit(stage: Stage, index: int, block: CircuitBlock, start: float)
             for person, path in enumerate(stage.paths):
                 station = rotation.station(person, turn)
                 if station is None:
-                    path.append(Step(now, end, Doing.BREATHER, index, round=round_))
+                    path.append(Step(now, end, Doing.BREATHER, 0, round=round_))
                 else:
                     lane = rotation.lane(person)
-                    share = shares[station]
+                    slot = own_use(uses, station, stage.people[person], stage.around)
+                    share = shares[station] if slot == station else elsewhere[slot]
                     unit = share[lane // each] if lane // each < len(share) else -1
-                    at = (index, slots[station], unit, lane, round_)
+                    at = (0, slot, unit, lane, round_)
                     if block.turn_s:
-                        path += _turns(now, block.turn_s, end, lane % 2, at, bouts[station])
+                        path += _turns(now, block.turn_s, end, lane % 2, at, bouts[slot])
                     else:
-                        path.append(Step(now, end, Doing.WORK, *at, bouts[station], True))
+                        path.append(Step(now, end, Doing.WORK, *at, bouts[slot], True))
                 if pause:
                     doing = between if last_turn else Doing.CHANGE
-                    path.append(Step(end, end + pause, doing, index, round=round_))
+                    path.append(Step(end, end + pause, doing, 0, round=round_))
             now = end + pause
-    return BlockSpan(start, now, now - start, rotation.turns, rotation.breathers)
+    return BlockSpan(0.0, now, now, rotation.turns, rotation.breathers)
 
 
 def _turns(

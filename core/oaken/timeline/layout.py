@@ -4,43 +4,20 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import lru_cache
-from hashlib import sha256
 from typing import assert_never
 
-from oaken.catalogue import Catalogue
-from oaken.people import Person
 from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, TogetherBlock
-from oaken.room import Room
-from oaken.rotation.clocked import clocked_rotation, clocked_seconds, share_out
+from oaken.rotation.clocked import clocked_seconds
 from oaken.timeline.bouts import Outlook
-from oaken.timeline.clocked import lay_out_circuit
+from oaken.timeline.clocked import lay_out_circuit, rotation_of
 from oaken.timeline.relay import lay_out_relay, relay_seconds
-from oaken.timeline.sets import Walks, lay_out_sets, schedule_sets
-from oaken.timeline.stage import Stage
+from oaken.timeline.sets import lay_out_sets, schedule_sets
+from oaken.timeline.stage import Circumstances, Stage
 from oaken.timeline.steps import Doing, SlotUse, Step
 from oaken.timeline.together import lay_out_together, together_seconds
 
 KEPT_BLOCKS = 400
 """How many laid-out blocks a process keeps: some dozen classes under edit."""
-
-
-@dataclass(frozen=True)
-class Circumstances:
-    """Everything a block is laid out in but the block itself; two are the same when their keys are."""
-
-    key: str
-    room: Room = field(compare=False)
-    people: list[Person] = field(compare=False)
-    catalogue: Catalogue = field(compare=False)
-
-    @classmethod
-    def of(cls, room: Room, people: list[Person], catalogue: Catalogue) -> Circumstances:
-        """Circumstances with a key of everything that a layout or a demand reads."""
-        parts = [room.model_dump_json(), *(person.model_dump_json() for person in people)]
-        for name in sorted(catalogue.own):
-            entry = catalogue.exercises.get(name) or catalogue.equipment[name]
-            parts.append(entry.model_dump_json())
-        return cls(sha256("\n".join(parts).encode()).hexdigest(), room, people, catalogue)
 
 
 @dataclass(frozen=True)
@@ -78,16 +55,16 @@ class BlockLayout:
 def laid_out(at: BlockAt) -> BlockLayout:
     """The layout of a block, from the store or laid out now."""
     around = at.circumstances
-    stage = Stage(around.room, around.people, around.catalogue, at.outlook, paths=[[] for _ in around.people])
+    stage = Stage(around, at.outlook, paths=[[] for _ in around.people])
     match at.block:
         case CircuitBlock():
-            span = lay_out_circuit(stage, 0, at.block, 0.0)
+            span = lay_out_circuit(stage, at.block)
         case SetsBlock():
-            span = lay_out_sets(stage, 0, at.block, 0.0)
+            span = lay_out_sets(stage, at.block)
         case TogetherBlock():
-            span = lay_out_together(stage, 0, at.block, 0.0)
+            span = lay_out_together(stage, at.block)
         case RelayBlock():
-            span = lay_out_relay(stage, 0, at.block, 0.0)
+            span = lay_out_relay(stage, at.block)
         case _:
             assert_never(at.block)
     for path in stage.paths:
@@ -112,8 +89,7 @@ def block_length(at: BlockAt) -> BlockLength:
     nobody_waits = (0.0,) * len(around.people)
     match block:
         case SetsBlock():
-            walks = Walks(around.room)
-            schedule = schedule_sets(block, around.room, around.people, around.catalogue, walks, at.outlook)
+            schedule = schedule_sets(block, around, at.outlook)
             waits = [sum(move.set_up_from_s - move.rested_s for move in own) for own in schedule.placed]
             return BlockLength(schedule.length_s, tuple(waits))
         case TogetherBlock():
@@ -121,9 +97,6 @@ def block_length(at: BlockAt) -> BlockLength:
         case RelayBlock():
             return BlockLength(relay_seconds(block, around.catalogue, at.outlook), nobody_waits)
         case CircuitBlock():
-            kinds = [around.catalogue.exercises[station.exercise].equipment for station in block.stations]
-            crowd, each = len(around.people), 2 if block.turn_s else 1
-            capacities = [len(share) * each or crowd for share in share_out(kinds, around.room)]
-            turns = clocked_rotation(crowd, capacities).turns
+            turns = rotation_of(block, around)[0].turns
             seconds = clocked_seconds(turns, block.rounds, block.work_s, block.change_s, block.round_rest_s)
             return BlockLength(seconds, nobody_waits)

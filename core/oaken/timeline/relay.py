@@ -5,7 +5,7 @@ from __future__ import annotations
 from oaken.catalogue import Catalogue
 from oaken.plan import Leg, RelayBlock
 from oaken.timeline.bouts import Bout, LoadPath, Outlook, bout_of
-from oaken.timeline.stage import Stage
+from oaken.timeline.stage import Stage, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
@@ -15,27 +15,30 @@ def relay_seconds(block: RelayBlock, catalogue: Catalogue, outlook: Outlook) -> 
     return sum(legs) + sum(leg.rest_s for leg in block.legs[:-1])
 
 
-def lay_out_relay(stage: Stage, index: int, block: RelayBlock, start: float) -> BlockSpan:
+def lay_out_relay(stage: Stage, block: RelayBlock) -> BlockSpan:
     """Write everybody's turns; the block's span. Teams are formed in the order of the plan; a last team that is
     short goes round sooner, so that every team does the same in all."""
-    now = start
+    now = 0.0
     tag_s = block.change_s * stage.outlook.pace
     teams = _teams(len(stage.paths), block.team_size)
+    uses = stage.enter(block)
     for number, leg in enumerate(block.legs):
-        exercise = stage.catalogue.exercises[leg.exercise]
-        stock = stage.room.working(exercise.equipment)
-        use = stage.add_slot(index, -1, leg.id, exercise, len(stock))
         bout = _bout(leg, stage.catalogue, stage.outlook)
         for lane, team in enumerate(teams):
-            unit = stock[lane] if lane < len(stock) else -1
             for place, person in enumerate(team):
-                stage.paths[person] += _own_turns(now, leg, bout, tag_s, place, len(team), (index, use, unit, lane))
+                use = own_use(uses, number, stage.people[person], stage.around)
+                part = uses[use].part
+                assert isinstance(part, Leg)
+                own = bout if use == number else _bout(part, stage.catalogue, stage.outlook)
+                stock = stage.room.working(uses[use].exercise.equipment)
+                at = (0, use, stock[lane] if lane < len(stock) else -1, lane)
+                stage.paths[person] += _own_turns(now, leg, bout.work_s, own, tag_s, place, len(team), at)
         now += _leg_seconds(block, leg, bout, stage.outlook)
         if leg.rest_s and number < len(block.legs) - 1:
             for path in stage.paths:
-                path.append(Step(now, now + leg.rest_s, Doing.REST, index, use))
+                path.append(Step(now, now + leg.rest_s, Doing.REST, 0, number))
             now += leg.rest_s
-    return BlockSpan(start, now, now - start)
+    return BlockSpan(0.0, now, now)
 
 
 def _bout(leg: Leg, catalogue: Catalogue, outlook: Outlook) -> Bout:
@@ -56,16 +59,16 @@ def _teams(people: int, size: int) -> list[list[int]]:
 
 
 def _own_turns(
-    now: float, leg: Leg, bout: Bout, tag_s: float, place: int, size: int, at: tuple[int, int, int, int]
+    now: float, leg: Leg, turn_s: float, bout: Bout, tag_s: float, place: int, size: int, at: tuple[int, int, int, int]
 ) -> list[Step]:
     steps: list[Step] = []
     since = now
-    end = now + leg.turns * bout.work_s + (leg.turns - 1) * tag_s
+    end = now + leg.turns * turn_s + (leg.turns - 1) * tag_s
     for turn in range(place, leg.turns, size):
-        begin = now + turn * (bout.work_s + tag_s)
+        begin = now + turn * (turn_s + tag_s)
         if begin > since:
             steps.append(Step(since, begin, Doing.REST, *at, round=turn // size))
-        since = begin + bout.work_s
+        since = begin + turn_s
         steps.append(Step(begin, since, Doing.WORK, *at, turn // size, bout, True))
     if end - since > 1e-9:
         steps.append(Step(since, end, Doing.REST, *at))

@@ -48,13 +48,17 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class SlotUse:
-    """One exercise in one place of the plan, flattened: the index of its block and group, and its own id."""
+    """One exercise in one place of the plan, flattened: the index of its block and group, and its own id.
+
+    `stands_for` is -1, or the index among the block's slots of the one that somebody does this in the place of.
+    """
 
     block: int
     group: int
     id: str
     exercise: Exercise
     places: int
+    stands_for: int = -1
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from oaken.catalogue import Catalogue
 from oaken.plan import Slot, TogetherBlock
 from oaken.timeline.bouts import DoneSet, Outlook, bouts_of
-from oaken.timeline.stage import Stage
+from oaken.timeline.stage import AnyPart, Stage, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
@@ -16,35 +16,43 @@ def together_seconds(block: TogetherBlock, catalogue: Catalogue, outlook: Outloo
     return sum(done.length_s + done.rest_s for slot in block.slots for done in _sets(slot, catalogue, outlook))
 
 
-def lay_out_together(stage: Stage, index: int, block: TogetherBlock, start: float) -> BlockSpan:
-    """Write the same steps for everybody; the block's span."""
-    now = start
-    for slot in block.slots:
-        exercise = stage.catalogue.exercises[slot.exercise]
-        use = stage.add_slot(index, -1, slot.id, exercise, stage.places(exercise))
-        for round_, done in enumerate(_sets(slot, stage.catalogue, stage.outlook)):
-            for step in _steps(stage, done, now, index, use, round_):
-                for path in stage.paths:
-                    path.append(step)
-            now += done.length_s + done.rest_s
-    return BlockSpan(start, now, now - start)
+def lay_out_together(stage: Stage, block: TogetherBlock) -> BlockSpan:
+    """Write the same times for everybody, and what each does in them; the block's span."""
+    uses = stage.enter(block)
+    now = 0.0
+    for index, slot in enumerate(block.slots):
+        clock = _sets(slot, stage.catalogue, stage.outlook)
+        own = [own_use(uses, index, person, stage.around) for person in stage.people]
+        for use in dict.fromkeys(own):
+            done = clock if use == index else _sets(uses[use].part, stage.catalogue, stage.outlook)
+            steps = list(_steps(stage, clock, done, now, use))
+            for path, mine in zip(stage.paths, own, strict=True):
+                if mine == use:
+                    path += steps
+        now += sum(done.length_s + done.rest_s for done in clock)
+    return BlockSpan(0.0, now, now)
 
 
-def _sets(slot: Slot, catalogue: Catalogue, outlook: Outlook) -> list[DoneSet]:
+def _sets(slot: AnyPart, catalogue: Catalogue, outlook: Outlook) -> list[DoneSet]:
+    assert isinstance(slot, Slot)
     exercise = catalogue.exercises[slot.exercise]
     return bouts_of(slot.sets, exercise, catalogue.equipment[exercise.equipment], outlook)
 
 
-def _steps(stage: Stage, done: DoneSet, now: float, index: int, use: int, round_: int) -> Iterator[Step]:
-    for number, bout in enumerate(done.bouts):
-        if bout.lead_s:
-            yield Step(now, now + bout.lead_s, Doing.CHANGE, index, use, round=round_, load_change_s=bout.lead_s)
-            now += bout.lead_s
-        yield Step(now, now + bout.work_s, Doing.WORK, index, use, round=round_, bout=bout, opens_set=number == 0)
-        now += bout.work_s
-        if bout.pause_after_s:
-            yield Step(now, now + bout.pause_after_s, Doing.REST, index, use, round=round_)
-            now += bout.pause_after_s
-    if done.rest_s:
-        active = stage.catalogue.exercises[done.rest_doing] if done.rest_doing else None
-        yield Step(now, now + done.rest_s, Doing.REST, index, use, round=round_, active=active)
+def _steps(stage: Stage, clock: list[DoneSet], sets: list[DoneSet], now: float, use: int) -> Iterator[Step]:
+    """The steps of somebody who does `sets` in the times of `clock`."""
+    for round_, (timed, done) in enumerate(zip(clock, sets, strict=True)):
+        for number, bout in enumerate(timed.bouts):
+            if bout.lead_s:
+                yield Step(now, now + bout.lead_s, Doing.CHANGE, 0, use, round=round_, load_change_s=bout.lead_s)
+                now += bout.lead_s
+            mine = done.bouts[min(number, len(done.bouts) - 1)]
+            yield Step(now, now + bout.work_s, Doing.WORK, 0, use, round=round_, bout=mine, opens_set=number == 0)
+            now += bout.work_s
+            if bout.pause_after_s:
+                yield Step(now, now + bout.pause_after_s, Doing.REST, 0, use, round=round_)
+                now += bout.pause_after_s
+        if timed.rest_s:
+            active = stage.catalogue.exercises[timed.rest_doing] if timed.rest_doing else None
+            yield Step(now, now + timed.rest_s, Doing.REST, 0, use, round=round_, active=active)
+            now += timed.rest_s

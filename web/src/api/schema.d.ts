@@ -711,10 +711,14 @@ export interface components {
          *
          *     `round_rest_s` replaces the change between two rounds; None keeps the change there as everywhere. With
          *     `turn_s`, two share each place: one works for that long while the other rests, turn about through the interval.
+         *     `circle` says who begins where: the people at each station in turn, then those who begin with a breather; without
+         *     it people take their places in the order of the plan.
          */
         CircuitBlock: {
             /** Change S */
             change_s: number;
+            /** Circle */
+            circle?: string[][] | null;
             /**
              * Id
              * @default
@@ -789,7 +793,9 @@ export interface components {
          * @description A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1.
          *
          *     `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
-         *     disagree (question id → school id; what is missing takes the default).
+         *     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
+         *     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
+         *     somebody does not do, and what they do in their place.
          */
         ClassPlan: {
             /**
@@ -798,6 +804,11 @@ export interface components {
              * @enum {string}
              */
             aim: "strength" | "conditioning" | "mixed" | "technique";
+            /**
+             * Apart
+             * @default []
+             */
+            apart: string[][];
             /** Blocks */
             blocks: (components["schemas"]["CircuitBlock"] | components["schemas"]["SetsBlock"] | components["schemas"]["TogetherBlock"] | components["schemas"]["RelayBlock"])[];
             /**
@@ -807,6 +818,11 @@ export interface components {
             choices: {
                 [key: string]: string;
             };
+            /**
+             * Instead
+             * @default []
+             */
+            instead: components["schemas"]["Instead"][];
             /**
              * Level
              * @default standard
@@ -831,6 +847,11 @@ export interface components {
              * @default
              */
             starts: string;
+            /**
+             * Together
+             * @default []
+             */
+            together: string[][];
         };
         /**
          * ClassSummary
@@ -995,9 +1016,14 @@ export interface components {
          * @description A kind of equipment with the seconds it costs to set it up and to change its load.
          *
          *     Two exercises of one kind share its units: pairing them needs no walk and blocks the unit for both. `step_kg` is
-         *     the smallest step of its load, 0 where it holds none.
+         *     the smallest step of its load, 0 where it holds none. `width_m` and `depth_m` are the floor it takes.
          */
         EquipmentKind: {
+            /**
+             * Depth M
+             * @default 1.6
+             */
+            depth_m: number;
             /**
              * Holds
              * @default nothing
@@ -1017,6 +1043,11 @@ export interface components {
              * @default 0
              */
             step_kg: number;
+            /**
+             * Width M
+             * @default 1
+             */
+            width_m: number;
         };
         /**
          * Estimate
@@ -1262,6 +1293,7 @@ export interface components {
          * @description Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
          *
          *     Round r holds the r-th set of every slot that has one; the rest after the round is that of the last slot's set.
+         *     Everybody is done with the groups of a lower `stage` before one of a higher; a group without one may come anywhere.
          */
         Group: {
             /**
@@ -1271,6 +1303,8 @@ export interface components {
             id: string;
             /** Slots */
             slots: components["schemas"]["Slot"][];
+            /** Stage */
+            stage?: number | null;
         };
         /**
          * HistoryStep
@@ -1292,6 +1326,36 @@ export interface components {
             saved_at: string;
         };
         /**
+         * Implement
+         * @description Dumbbells or kettlebells of one mass: how many people can take them at once (of dumbbells, pairs).
+         */
+        Implement: {
+            /** Count */
+            count: number;
+            /** Kg */
+            kg: number;
+        };
+        /**
+         * Implements
+         * @description Dumbbells or kettlebells by mass. `in_hand` of one mass are used at a time: two dumbbells, one kettlebell.
+         *
+         *     The load of an exercise is what is in hand altogether.
+         */
+        Implements: {
+            /** By Mass */
+            by_mass: components["schemas"]["Implement"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            holds: "implements";
+            /**
+             * In Hand
+             * @default 1
+             */
+            in_hand: number;
+        };
+        /**
          * Imported
          * @description A class that was brought in from a file, and what to know about it.
          */
@@ -1299,6 +1363,23 @@ export interface components {
             made: components["schemas"]["ClassOut"];
             /** Notes */
             notes: string[];
+        };
+        /**
+         * Instead
+         * @description Who does another exercise wherever this one stands: the named people, and everybody of the named level.
+         */
+        Instead: {
+            /** Exercise */
+            exercise: string;
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /** Other */
+            other: string;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
         };
         /**
          * Leg
@@ -1653,6 +1734,43 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
+         * PlannedVisit
+         * @description A group (with `round`, one round of it), and when each of its sets was planned, in seconds of the block.
+         */
+        PlannedVisit: {
+            /** Group */
+            group: string;
+            /** Round */
+            round?: number | null;
+            /** Sets S */
+            sets_s: number[];
+        };
+        /**
+         * PlatePair
+         * @description Plates of one mass: how many pairs of them there are. Both sides are always loaded alike.
+         */
+        PlatePair: {
+            /** Kg */
+            kg: number;
+            /** Pairs */
+            pairs: number;
+        };
+        /**
+         * Plates
+         * @description A bar or carriage of its own mass, and the plates that exist for it.
+         */
+        Plates: {
+            /** Bar Kg */
+            bar_kg: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            holds: "plates";
+            /** Plates */
+            plates: components["schemas"]["PlatePair"][];
+        };
+        /**
          * Problem
          * @description One fault of one field.
          *
@@ -1753,15 +1871,38 @@ export interface components {
         };
         /**
          * Room
-         * @description A room and the units in it.
+         * @description A room, the units in it, and its zones. Without `width_m` and `depth_m` it is as large as its units need.
          */
         Room: {
+            /** Depth M */
+            depth_m?: number | null;
             /** Id */
             id: string;
             /** Name */
             name: string;
             /** Units */
             units: components["schemas"]["Unit"][];
+            /** Width M */
+            width_m?: number | null;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
+        };
+        /**
+         * Rotation
+         * @description Who goes where in which order: the visits of every person.
+         *
+         *     It is an order, not a timetable: machines serve people in the order of the planned starts, each as soon as can be,
+         *     so that it stays free of clashes when the block is edited. People and groups it does not know come last; those
+         *     that are gone are passed over.
+         */
+        Rotation: {
+            /** Visits */
+            visits: {
+                [key: string]: components["schemas"]["PlannedVisit"][];
+            };
         };
         /**
          * SaveIn
@@ -1938,6 +2079,9 @@ export interface components {
          *
          *     `rounds_run` is back and forth on one group until it is done, or one round of every group and then again.
          *     With `start` spread each person begins with another group, in order everybody begins with the first.
+         *     `sharing` work_in lets others use a machine between somebody's sets; with hold a group takes only as many people
+         *     (or companies that go round together) at a time as it has machines for. `waves` begin `wave_gap_s` apart.
+         *     `within_s` is how long the block may take; `rotation` is the order that was chosen for everybody.
          */
         SetsBlock: {
             /** Groups */
@@ -1961,6 +2105,7 @@ export interface components {
             name: string;
             /** Purpose */
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
+            rotation?: components["schemas"]["Rotation"] | null;
             /**
              * Rounds Run
              * @default back_and_forth
@@ -1968,11 +2113,29 @@ export interface components {
              */
             rounds_run: "back_and_forth" | "whole_circuit";
             /**
+             * Sharing
+             * @default work_in
+             * @enum {string}
+             */
+            sharing: "work_in" | "hold";
+            /**
              * Start
              * @default spread
              * @enum {string}
              */
             start: "spread" | "in_order";
+            /**
+             * Wave Gap S
+             * @default 0
+             */
+            wave_gap_s: number;
+            /**
+             * Waves
+             * @default 1
+             */
+            waves: number;
+            /** Within S */
+            within_s?: number | null;
         };
         /**
          * ShortenHolds
@@ -2052,6 +2215,24 @@ export interface components {
             shortest: number;
             /** Work */
             work: number;
+        };
+        /**
+         * Stack
+         * @description A stack: loads of the pin's holes, and add-on weights that sit between two steps, each there once.
+         */
+        Stack: {
+            /**
+             * Add Ons Kg
+             * @default []
+             */
+            add_ons_kg: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            holds: "stack";
+            /** Steps Kg */
+            steps_kg: number[];
         };
         /**
          * Stale
@@ -2216,7 +2397,10 @@ export interface components {
          * Unit
          * @description A machine, or `count` identical things kept at one place of the room.
          *
-         *     `people_at_once` is how many may use one of them together. `x_m` and `y_m` are metres from the room's corner.
+         *     `people_at_once` is how many may use one of them together. `x_m` and `y_m` are metres from the room's corner to its
+         *     middle, `width_m` and `depth_m` its footprint before it is turned by `turned` degrees; `set_up_s` and
+         *     `load_change_s` replace those of its kind. `settings` are what each person sets on it, `hardware` the loads it can
+         *     hold. A unit of the kind "none" is free floor: places to work without a machine.
          */
         Unit: {
             /**
@@ -2224,10 +2408,16 @@ export interface components {
              * @default 1
              */
             count: number;
+            /** Depth M */
+            depth_m?: number | null;
+            /** Hardware */
+            hardware?: (components["schemas"]["Stack"] | components["schemas"]["Plates"] | components["schemas"]["Implements"]) | null;
             /** Id */
             id: string;
             /** Kind */
             kind: string;
+            /** Load Change S */
+            load_change_s?: number | null;
             /** Name */
             name: string;
             /**
@@ -2240,6 +2430,21 @@ export interface components {
              * @default 1
              */
             people_at_once: number;
+            /** Set Up S */
+            set_up_s?: number | null;
+            /**
+             * Settings
+             * @default []
+             */
+            settings: ("seat" | "back" | "pad" | "range" | "rack_hole" | "platform" | "resistance")[];
+            /**
+             * Turned
+             * @default 0
+             * @enum {integer}
+             */
+            turned: 0 | 90 | 180 | 270;
+            /** Width M */
+            width_m?: number | null;
             /**
              * X M
              * @default 0
@@ -2249,6 +2454,24 @@ export interface components {
              * Y M
              * @default 0
              */
+            y_m: number;
+        };
+        /**
+         * Zone
+         * @description A named part of the room, in metres from its corner.
+         */
+        Zone: {
+            /** Depth M */
+            depth_m: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Width M */
+            width_m: number;
+            /** X M */
+            x_m: number;
+            /** Y M */
             y_m: number;
         };
     };

@@ -1,0 +1,96 @@
+"""What a unit holds: a stack with its steps, a bar or carriage with the plates there are, pairs by mass."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Kg = Annotated[float, Field(gt=0, le=400)]
+HEAVIEST_KG = 600.0
+
+
+class _Held(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class Stack(_Held):
+    """A stack: loads of the pin's holes, and add-on weights that sit between two steps, each there once."""
+
+    holds: Literal["stack"] = "stack"
+    steps_kg: Annotated[tuple[Kg, ...], Field(min_length=1, max_length=60)]
+    add_ons_kg: Annotated[tuple[Kg, ...], Field(max_length=6)] = ()
+
+
+class PlatePair(_Held):
+    """Plates of one mass: how many pairs of them there are. Both sides are always loaded alike."""
+
+    kg: Kg
+    pairs: Annotated[int, Field(ge=1, le=40)]
+
+
+class Plates(_Held):
+    """A bar or carriage of its own mass, and the plates that exist for it."""
+
+    holds: Literal["plates"] = "plates"
+    bar_kg: Annotated[float, Field(ge=0, le=150)]
+    plates: Annotated[tuple[PlatePair, ...], Field(max_length=12)]
+
+
+class Implement(_Held):
+    """Dumbbells or kettlebells of one mass: how many people can take them at once (of dumbbells, pairs)."""
+
+    kg: Kg
+    count: Annotated[int, Field(ge=1, le=40)]
+
+
+class Implements(_Held):
+    """Dumbbells or kettlebells by mass. `in_hand` of one mass are used at a time: two dumbbells, one kettlebell.
+
+    The load of an exercise is what is in hand altogether.
+    """
+
+    holds: Literal["implements"] = "implements"
+    in_hand: Annotated[int, Field(ge=1, le=2)] = 1
+    by_mass: Annotated[tuple[Implement, ...], Field(min_length=1, max_length=40)]
+
+    def nearest(self, load_kg: float | None) -> Implement:
+        """The implement whose load comes nearest, the lighter of two; the lightest where no load is known."""
+        in_order = sorted(self.by_mass, key=lambda one: one.kg)
+        if load_kg is None:
+            return in_order[0]
+        return min(in_order, key=lambda one: abs(one.kg * self.in_hand - load_kg))
+
+
+Hardware = Annotated[Stack | Plates | Implements, Field(discriminator="holds")]
+
+
+@lru_cache(maxsize=200)
+def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
+    """Every load that can be set, lightest first.
+
+    >>> settable_kg(Plates(bar_kg=20, plates=(PlatePair(kg=10, pairs=1), PlatePair(kg=5, pairs=2))))
+    (20.0, 30.0, 40.0, 50.0, 60.0)
+    """
+    match hardware:
+        case Stack():
+            loads = {0.0}
+            for add_on in hardware.add_ons_kg:
+                loads |= {round(load + add_on, 3) for load in loads}
+            found = {round(step + extra, 3) for step in hardware.steps_kg for extra in loads}
+        case Plates():
+            found = {float(hardware.bar_kg)}
+            for plate in hardware.plates:
+                found |= {
+                    round(load + 2 * plate.kg * count, 3) for load in found for count in range(1, plate.pairs + 1)
+                }
+                found = {load for load in found if load <= HEAVIEST_KG}
+        case Implements():
+            found = {round(one.kg * hardware.in_hand, 3) for one in hardware.by_mass}
+    return tuple(sorted(found))
+
+
+def nearest_kg(hardware: Stack | Plates | Implements, load_kg: float) -> float:
+    """The load that can be set and comes nearest; the lighter of two that are equally near."""
+    return min(settable_kg(hardware), key=lambda one: (abs(one - load_kg), one))
