@@ -87,8 +87,23 @@ class SetChange(_Change):
     change_s: Annotated[int, Field(ge=0, le=1800)]
 
 
+class MakeRotation(_Change):
+    """A better order of everybody's visits in a block of sets."""
+
+    do: Literal["make_rotation"] = "make_rotation"
+    block: str
+
+
 Change = Annotated[
-    SwapExercise | MoveSlot | SetLoad | SetRest | ShortenHolds | DropsOnLastOnly | AddStretch | SetChange,
+    SwapExercise
+    | MoveSlot
+    | SetLoad
+    | SetRest
+    | ShortenHolds
+    | DropsOnLastOnly
+    | AddStretch
+    | SetChange
+    | MakeRotation,
     Field(discriminator="do"),
 ]
 
@@ -123,6 +138,9 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
             return drops_on_last_only(plan)
         case AddStretch():
             return plan.model_copy(update={"blocks": _with_template(plan, change.template)})
+        case MakeRotation():
+            # it takes the room and the people: oaken.arrange.apply does it
+            raise FaultyInput([_missing("block", "a rotation cannot be made from the plan alone")])
         case SetChange():
             return on_blocks(
                 plan,

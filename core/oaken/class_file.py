@@ -28,6 +28,17 @@ class ClassFile(BaseModel):
     people: list[Person]
     own: OwnEntries = OwnEntries()
 
+    @property
+    def room_today(self) -> Room:
+        """The room as this class finds it."""
+        return self.plan.room_of(self.room)
+
+    @property
+    def participants(self) -> list[Person]:
+        """The people of the class, in the order of the plan."""
+        by_id = {person.id: person for person in self.people}
+        return [by_id[name] for name in self.plan.people]
+
     def catalogue(self) -> Catalogue:
         """The shipped catalogue with what the file adds."""
         return catalogue().with_own(self.own)

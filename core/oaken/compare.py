@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from oaken.catalogue import Catalogue
-from oaken.notation import head_of, line_of
+from oaken.notation import head_of, line_of, wish_lines
 from oaken.plan import Block, ClassPlan, SetsBlock, parts_of
 
 HEAD = {
@@ -37,6 +37,9 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
         yield f"with {', '.join(come)}"
     if not gone and not come and before.people != after.people:
         yield "people in another order"
+    was, now = wish_lines(before, catalogue), wish_lines(after, catalogue)
+    yield from (f"no longer: {line}" for line in was if line not in now)
+    yield from (f"new: {line}" for line in now if line not in was)
     for question in sorted({*before.choices, *after.choices}):
         was, now = before.school(question, catalogue), after.school(question, catalogue)
         if was != now:
@@ -61,6 +64,8 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
 def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str]:
     if head_of(before) != head_of(after):
         yield f"{_way(before)} → {_way(after)}"
+    if _told(before) != _told(after):
+        yield f"{after.name}: another rotation" if _told(after) else f"{after.name}: rotation taken out"
     old = {part.id: part for part in parts_of(before)}
     new = {part.id: part for part in parts_of(after)}
     for name, part in old.items():
@@ -77,6 +82,11 @@ def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str
         shapes = [[len(group.slots) for group in block.groups] for block in (before, after)]
         if shapes[0] != shapes[1]:
             yield f"{after.name}: exercises are grouped otherwise"
+
+
+def _told(block: Block) -> object:
+    """What people were told of where to go, if anything was chosen."""
+    return block.rotation if isinstance(block, SetsBlock) else getattr(block, "circle", None)
 
 
 def _way(block: Block) -> str:

@@ -108,9 +108,8 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     said not to fit. With `surely` the longest outlook has to fit, otherwise the expected one.
     """
     plan, known = file.plan, file.catalogue()
-    by_id = {person.id: person for person in file.people}
-    people = [by_id[name] for name in plan.people]
-    around = Circumstances.of(file.room, people, known, file.plan.wishes())
+    people = file.participants
+    around = Circumstances.of(file.room_today, people, known, file.plan.wishes())
     outlook = Outlook.LONGEST if surely else Outlook.EXPECTED
     watch: Watch = partial(class_seconds, circumstances=around, outlook=outlook)
     slot_s = plan.slot_min * 60.0
@@ -122,7 +121,7 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     before = forecast(file)
     proposals = []
     for kind, tries in ways.items():
-        found = _least(plan, tries(plan, known, file.room), watch, slot_s, cutting=over > 0)
+        found = _least(plan, tries(plan, known, file.room_today), watch, slot_s, cutting=over > 0)
         if found is None:
             continue
         trial, fits = found

@@ -65,9 +65,8 @@ PARALLEL_DEPTH, FULL_DEPTH = 1.0, 1.15
 def forecast(file: ClassFile) -> Forecast:
     """Forecast one class. The file must have been checked (`read_class`): every id it names exists."""
     known = file.catalogue()
-    plan, room = file.plan, file.room
-    by_id = {person.id: person for person in file.people}
-    people = [by_id[name] for name in plan.people]
+    plan, room = file.plan, file.room_today
+    people = file.participants
     circumstances = Circumstances.of(room, people, known, plan.wishes())
     likely = timeline_in(plan, circumstances)
     quick = lengths(plan, likely, Outlook.SHORTEST)
@@ -239,6 +238,7 @@ def _slots(timeline: Timeline, known: Catalogue) -> list[SlotReport]:
             places=slot.places,
             line=line,
             seconds=seconds,
+            stands_for=slot.stands_for,
         )
         for slot, (line, seconds) in zip(timeline.slots, written, strict=True)
     ]

@@ -22,7 +22,10 @@ Item = TypeVar("Item", Slot, Station, Leg)
 
 
 def with_ids_of(new: ClassPlan, old: ClassPlan) -> ClassPlan:
-    """The new plan in which blocks of the same name and kind, and in them the same exercises, have their old ids."""
+    """The new plan in which blocks of the same name and kind, and in them the same exercises, have their old ids.
+
+    The rotation of a block, which the text does not tell, stays with it.
+    """
     left = list(old.blocks)
     blocks: list[Block] = []
     for place, block in enumerate(new.blocks):
@@ -46,12 +49,14 @@ def _block(block: Block, old: Block | None) -> Block:
         old_groups = {group.slots[0].id: group.id for group in old.groups} if isinstance(old, SetsBlock) else {}
         for group in block.groups:
             slots = _matched(group.slots, left)
-            groups.append(Group(id=old_groups.get(slots[0].id, ""), slots=slots))
-        return block.model_copy(update={"id": old.id if old else "", "groups": groups})
+            groups.append(Group(id=old_groups.get(slots[0].id, ""), slots=slots, stage=group.stage))
+        rotation = old.rotation if isinstance(old, SetsBlock) else None
+        return block.model_copy(update={"id": old.id if old else "", "groups": groups, "rotation": rotation})
     update: dict[str, object] = {"id": old.id if old else ""}
     match block:
         case CircuitBlock():
             update["stations"] = _matched(block.stations, list(old.stations) if isinstance(old, CircuitBlock) else [])
+            update["circle"] = old.circle if isinstance(old, CircuitBlock) else None
         case TogetherBlock():
             update["slots"] = _matched(block.slots, list(old.slots) if isinstance(old, TogetherBlock) else [])
         case RelayBlock():

@@ -169,6 +169,14 @@ class SetsBlock(BlockBase):
     rotation: Rotation | None = None
     groups: Annotated[list[Group], Field(min_length=1, max_length=20)]
 
+    @model_validator(mode="after")
+    def stages_count_from_one(self) -> SetsBlock:
+        stages = sorted({group.stage for group in self.groups if group.stage is not None})
+        for group in self.groups:
+            if group.stage is not None:
+                group.stage = stages.index(group.stage) + 1 if len(stages) > 1 else None
+        return self
+
 
 class TogetherBlock(BlockBase):
     """Everybody does the same at the same time: warm-up, cardio, stretching, talk, water, tidy-up, cool-down."""
@@ -257,7 +265,7 @@ class ClassPlan(BaseModel):
     `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
-    somebody does not do, and what they do in their place.
+    somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -274,6 +282,7 @@ class ClassPlan(BaseModel):
     together: Annotated[list[Company], Field(max_length=30)] = []
     apart: Annotated[list[Company], Field(max_length=30)] = []
     instead: Annotated[list[Instead], Field(max_length=60)] = []
+    taken: Annotated[list[Reference], Field(max_length=60)] = []
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
 
     @field_validator("note")
@@ -320,6 +329,15 @@ class ClassPlan(BaseModel):
                     yield from group.slots
             else:
                 yield from listed(block)
+
+    def room_of(self, room: Room) -> Room:
+        """The room as this class finds it: what is taken counts as out of order."""
+        if not self.taken:
+            return room
+        units = [
+            unit.model_copy(update={"out_of_order": True}) if unit.id in self.taken else unit for unit in room.units
+        ]
+        return room.model_copy(update={"units": units})
 
     def wishes(self) -> Wishes:
         """What is wished for everybody's way round."""

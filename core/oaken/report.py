@@ -96,7 +96,8 @@ class Overheads(BaseModel):
 class SlotReport(BaseModel):
     """One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none).
 
-    `line` is the slot in the written notation.
+    `line` is the slot in the written notation. `stands_for` is -1, or the index of the slot in whose place somebody
+    does this exercise.
     """
 
     block: int
@@ -109,6 +110,7 @@ class SlotReport(BaseModel):
     places: int
     line: str
     seconds: SlotSeconds
+    stands_for: int
 
 
 class BlockForecast(BaseModel):

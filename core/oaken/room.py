@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from oaken.hardware import Hardware, Implements
+from oaken.hardware import Hardware, Implements, nearest_kg
 
 WALKING_SPEED_M_PER_S = 1.2
 """Ordinary indoor walking speed (common practice, no source)."""
@@ -124,6 +124,13 @@ class Room(BaseModel):
             return None
         every = {one.kg: one for hardware in held for one in hardware.by_mass}
         return held[0].model_copy(update={"by_mass": tuple(every.values())}).nearest(load_kg).kg
+
+    def settable(self, kind: str, load_kg: float) -> float:
+        """The load that the units of a kind can really hold and that comes nearest; as it is where nothing is known."""
+        held = [unit.hardware for unit in self.units if unit.kind == kind and unit.hardware and not unit.out_of_order]
+        if not held:
+            return round(load_kg, 1)
+        return min((nearest_kg(hardware, load_kg) for hardware in held), key=lambda kg: (abs(kg - load_kg), kg))
 
     def walk_s(self, start: int, end: int) -> float:
         """Seconds to walk from one unit to another in a straight line; 0 where a unit is the floor (-1)."""

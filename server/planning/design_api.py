@@ -133,7 +133,7 @@ def fit(request: HttpRequest, given: FitIn) -> Fitting:
 def derive_level(request: HttpRequest, given: LevelIn) -> Levelled:
     """The class for another level, by stated rules."""
     file = keeping.class_file_of(given.plan)
-    return at_level(file.plan, given.level, file.catalogue(), file.room)
+    return at_level(file.plan, given.level, file.catalogue(), file.room_today)
 
 
 @router.post("/changes", response={200: PlanOut, 422: Faults})

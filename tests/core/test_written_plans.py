@@ -25,6 +25,8 @@ WHERE = Room.model_validate(room() | {"id": "saw-floor"})
 WHO = [
     Person.model_validate(person(1, id="p1", bests_kg={"leg-press": 120, "back-squat": 90})),
     Person.model_validate(person(2, id="p-2", sex="female", age=61, body_mass_kg=58, resting_bpm=None)),
+    Person.model_validate(person(3, level="beginner")),
+    Person.model_validate(person(4, level="advanced", bests_kg={})),
 ]
 few = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])
 
@@ -60,13 +62,14 @@ def test_everybody_does_the_sets_that_are_written(plan: ClassPlan) -> None:
     for index, block in enumerate(plan.blocks):
         done = [sum(step.opens_set for step in path if step.block == index) for path in timeline.paths]
         if isinstance(block, SetsBlock):
-            assert done == [sum(slot.rounds for group in block.groups for slot in group.slots)] * 2
+            assert done == [sum(slot.rounds for group in block.groups for slot in group.slots)] * len(WHO)
         elif isinstance(block, CircuitBlock):
-            assert done == [block.rounds * len(block.stations)] * 2
+            assert done == [block.rounds * len(block.stations)] * len(WHO)
         elif isinstance(block, RelayBlock):
-            assert sum(done) == sum(leg.turns for leg in block.legs)
+            teams = 2 if block.team_size == 2 else 1
+            assert sum(done) == teams * sum(leg.turns for leg in block.legs)
         else:
-            assert done == [sum(slot.rounds for slot in block.slots)] * 2
+            assert done == [sum(slot.rounds for slot in block.slots)] * len(WHO)
 
 
 @few
@@ -89,7 +92,19 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
     result = forecast(filed(plan))
     assert result.length.low <= result.length.value <= result.length.high
     assert 1 <= result.chance_inside.value <= 99
-    assert [slot.id for slot in result.slots] == [part.id for _, part in places(plan)]
+    assert [slot.id for slot in result.slots if slot.stands_for < 0] == [part.id for _, part in places(plan)]
+    for slot in result.slots:
+        if slot.stands_for >= 0:
+            replaced = result.slots[slot.stands_for]
+            assert (replaced.id, replaced.block, replaced.stands_for) == (slot.id, slot.block, -1)
+            assert {"exercise": replaced.exercise, "other": slot.exercise}.items() <= max(
+                (
+                    one.model_dump()
+                    for one in plan.instead
+                    if one.exercise == replaced.exercise and one.other == slot.exercise
+                ),
+                key=len,
+            ).items()
     for slot in result.slots:
         seconds = slot.seconds
         assert seconds.shortest <= seconds.expected + 0.1

@@ -149,10 +149,19 @@ blocks = (
             "kind": st.just("sets"),
             "rounds_run": st.sampled_from(["back_and_forth", "whole_circuit"]),
             "start": st.sampled_from(["spread", "in_order"]),
-            "groups": st.lists(st.lists(slots(), min_size=1, max_size=3).map(lambda of: {"slots": of}), min_size=1, max_size=3),
+            "sharing": st.sampled_from(["work_in", "work_in", "hold"]),
+            "within_s": maybe(st.integers(60, 4000)),
+            "groups": st.lists(
+                st.tuples(st.lists(slots(), min_size=1, max_size=3), maybe(st.integers(1, 3))).map(
+                    lambda two: {"slots": two[0], "stage": two[1]}
+                ),
+                min_size=1,
+                max_size=3,
+            ),
+            "waves": st.integers(1, 3),
         },
         {},
-    )
+    ).flatmap(lambda block: st.integers(0, 600).map(lambda gap: {**block, "wave_gap_s": gap if block["waves"] > 1 else 0}))
     | fields({**heads, "kind": st.just("together"), "slots": st.lists(slots(), min_size=1, max_size=3)}, {})
     | fields(
         {
@@ -193,7 +202,20 @@ plans = st.builds(
             "level": st.sampled_from(["standard", "beginner"]),
             "choices": st.sampled_from([{}, {"calves": "first", "rest": "short"}]),
             "room": st.just("saw-floor"),
-            "people": st.just(["p1", "p-2"]),
+            "people": st.just(["p1", "p-2", "p3", "p4"]),
+            "together": st.sampled_from([[], [["p1", "p-2"]], [["p1", "p3"], ["p-2", "p4"]]]),
+            "apart": st.sampled_from([[], [["p1", "p4"]]]),
+            "instead": st.sampled_from(
+                [
+                    [],
+                    [{"exercise": "hack-squat", "other": "leg-press", "people": ["p1", "p4"]}],
+                    [
+                        {"exercise": "back-squat", "other": "goblet-squat", "level": "beginner"},
+                        {"exercise": "leg-press", "other": "wall-sit", "people": ["p3"], "level": "advanced"},
+                    ],
+                ]
+            ),
+            "taken": st.sampled_from([[], ["press-1"], ["curl", "boxes"]]),
             "blocks": st.lists(blocks, min_size=1, max_size=3),
         }
     ),

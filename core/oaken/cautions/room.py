@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from itertools import pairwise
 
+from oaken.arrange.collisions import collisions
 from oaken.catalogue import Catalogue, Exercise
-from oaken.changes import SetChange, SwapExercise
+from oaken.changes import MakeRotation, SetChange, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
 from oaken.report import Caution, Fix
 from oaken.room import Room
 from oaken.timeline import Doing, Timeline
+from oaken.timeline.clocked import rotation_of
+from oaken.timeline.lineup import line_up
 
 LONG_WAIT_S = 60.0
 
@@ -21,6 +24,9 @@ def room_cautions(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: T
         *_missing_places(room, catalogue, timeline, plan),
         *_short_changes(plan, room, catalogue, timeline),
         *_waits(timeline),
+        *_too_long(timeline),
+        *_double_use(room, timeline),
+        *_parted(timeline),
         *_breathers(plan, timeline),
     ]
 
@@ -123,9 +129,88 @@ def _waits(timeline: Timeline) -> list[Caution]:
                     people=sorted(long),
                     message=f"{len(long)} people wait more than a minute, up to {seconds // 60}:{seconds % 60:02d}, "
                     f"mostly for the {slot.exercise.name.lower()}",
-                    safer="one group more, or another exercise in its place",
+                    safer="another order of the visits, one group more, or another exercise in its place",
+                    fix=Fix(label="Find a better rotation", change=MakeRotation(block=timeline.ats[index].block.id)),
                 )
             )
+    return found
+
+
+def _too_long(timeline: Timeline) -> list[Caution]:
+    """Blocks that take longer than they may."""
+    found = []
+    for index, at in enumerate(timeline.ats):
+        limit_s = at.block.within_s if isinstance(at.block, SetsBlock) else None
+        length_s = timeline.layouts[index].length_s
+        if limit_s is None or length_s <= limit_s:
+            continue
+        assert isinstance(at.block, SetsBlock)
+        why = collisions(line_up(at.block, at.circumstances, at.outlook))
+        found.append(
+            Caution(
+                severity="clash",
+                block=index,
+                slots=[],
+                people=[person + 1 for person in why[0].people] if why else [],
+                message=why[0].message
+                if why
+                else f"takes {length_s / 60:.1f} min; the block may take {limit_s / 60:.1f}",
+                safer=why[0].safer if why else "another order of the visits",
+                fix=None if why else Fix(label="Find a better rotation", change=MakeRotation(block=at.block.id)),
+            )
+        )
+    return found
+
+
+def _double_use(room: Room, timeline: Timeline) -> list[Caution]:
+    """Units that more people are on at once than they have places for: somebody's substitute is another's station."""
+    found = []
+    for index, layout in enumerate(timeline.layouts):
+        if not isinstance(timeline.ats[index].block, CircuitBlock):
+            continue
+        at: dict[tuple[float, int], list[tuple[int, int]]] = defaultdict(list)
+        for person, path in enumerate(layout.paths):
+            for step in path:
+                if step.doing is Doing.WORK and step.unit >= 0:
+                    at[step.start_s, step.unit].append((person, step.slot))
+        for (_, unit), here in at.items():
+            each = 2 if timeline.ats[index].block.turn_s else 1  # type: ignore[union-attr]
+            if len(here) > room.units[unit].places * each:
+                slots = list(dict.fromkeys(layout.slots[slot].id for _, slot in here))
+                found.append(
+                    Caution(
+                        severity="clash",
+                        block=index,
+                        slots=slots,
+                        people=sorted({person + 1 for person, _ in here}),
+                        message=f"{len(here)} people want the {room.units[unit].name.lower()} at once: "
+                        "what somebody does instead is another's station",
+                        safer="another exercise instead, on equipment that no station uses",
+                    )
+                )
+                break
+    return found
+
+
+def _parted(timeline: Timeline) -> list[Caution]:
+    """Companies that no station can hold."""
+    found = []
+    for index, at in enumerate(timeline.ats):
+        if not isinstance(at.block, CircuitBlock):
+            continue
+        rotation, _ = rotation_of(at.block, at.circumstances)
+        for company in at.circumstances.wishes.companies:
+            if len({rotation.begins[person] for person in company}) > 1:
+                found.append(
+                    Caution(
+                        severity="caution",
+                        block=index,
+                        slots=[],
+                        people=[person + 1 for person in company],
+                        message=f"{len(company)} people cannot go round together: a station has fewer places",
+                        safer="smaller companies, or more places at that station",
+                    )
+                )
     return found
 
 

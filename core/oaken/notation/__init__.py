@@ -2,7 +2,7 @@
 
 from oaken.notation.faults import FaultyText, TextProblem
 from oaken.notation.read import read_class, read_leg, read_slot, read_station
-from oaken.notation.write import head_of, line_of, tempo_words, text_of
+from oaken.notation.write import head_of, line_of, tempo_words, text_of, wish_lines
 
 __all__ = [
     "FaultyText",
@@ -15,4 +15,5 @@ __all__ = [
     "read_station",
     "tempo_words",
     "text_of",
+    "wish_lines",
 ]

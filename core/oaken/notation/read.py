@@ -13,8 +13,16 @@ from oaken.notation.dose import read_sets, read_station_manner, read_turn
 from oaken.notation.faults import Fault, FaultyText, TextProblem, nearest
 from oaken.notation.names import take_exercise
 from oaken.notation.scan import Tokens
-from oaken.notation.vocabulary import AIMS, BLOCK_CLAUSES, BLOCK_WORDS, HEADER_WORDS, LEVELS, PURPOSES
-from oaken.plan import ClassPlan, Leg, Slot, Station
+from oaken.notation.vocabulary import (
+    AIMS,
+    BLOCK_CLAUSES,
+    BLOCK_WORDS,
+    HEADER_WORDS,
+    LEVELS,
+    PURPOSES,
+    WISH_WORDS,
+)
+from oaken.plan import ClassPlan, Instead, Leg, Slot, Station
 
 LONGEST_TEXT = 60_000
 _BLOCK = re.compile(r"block\s+(?P<name>.+):\s*(?P<way>[^:]*)$", re.IGNORECASE)
@@ -125,7 +133,7 @@ class _ClassReader:
         start = line.lower().index(word) + len(word)
         rest = line[start + 1 :] if word == "note" else line[start:].strip()
         column = start + 1
-        if word not in ("note", "choose") and word in self.said:
+        if word not in ("note", "choose", *WISH_WORDS) and word in self.said:
             raise Fault(0, word, "stands twice")
         self.said.add(word)
         if word == "note":
@@ -141,7 +149,16 @@ class _ClassReader:
             case "room":
                 self.head["room"] = rest
             case "people":
-                self.head["people"] = [one.strip() for one in rest.split(",") if one.strip()]
+                self.head["people"] = _names_in(rest)
+            case "together" | "apart":
+                company = _names_in(rest)
+                if len(company) < 2:
+                    raise Fault(column, rest, f"names at least two people: {word} marit, tobin")
+                self.head.setdefault(word, []).append(company)
+            case "instead":
+                self.head.setdefault("instead", []).append(self._instead(line, start, rest))
+            case "taken":
+                self.head["taken"] = [*self.head.get("taken", []), *_names_in(rest)]
             case "slot":
                 tokens = Tokens(line, start)
                 self.head["slot_min"] = int(tokens.need_number("the slot (min)", 5, 240))
@@ -167,6 +184,28 @@ class _ClassReader:
                     self.head["choices"] = {}
                     self.said.add("choices")
                 self.head["choices"][question] = school
+
+    def _instead(self, line: str, start: int, rest: str) -> Instead:
+        """`hack squat: leg press for marit, level beginner`."""
+        said, _, whom = rest.rpartition(" for ")
+        exercise, mark, _ = said.partition(":")
+        if not mark or not whom.strip():
+            right = "instead hack squat: leg press for marit"
+            raise Fault(start + 1, rest, f"says what, what in its place, and for whom: {right}", [right])
+        # blanks in place of what stands before keep every word at its column
+        at = line.index(exercise.strip(), start)
+        behind = line.index(":", at) + 1
+        exercise_id = _only_exercise(" " * at + exercise.strip(), self.catalogue)
+        other_id = _only_exercise(" " * behind + line[behind : line.rindex(" for ")], self.catalogue)
+        people, level = [], None
+        for one in _names_in(whom):
+            if one.startswith("level "):
+                level = one.removeprefix("level ").strip()
+                if level not in LEVELS:
+                    raise Fault(line.rindex(level), level, "is no level", nearest(level, LEVELS) or list(LEVELS))
+            else:
+                people.append(one)
+        return Instead.model_validate({"exercise": exercise_id, "other": other_id, "people": people, "level": level})
 
     def _block(self, line: str, number: int) -> None:
         found = _BLOCK.match(line.strip())
@@ -212,6 +251,9 @@ class _ClassReader:
         for block, number in zip(self.blocks, self.block_lines, strict=True):
             if not any(block.get(name) for name in ("stations", "legs", "slots", "groups")):
                 found.append(Fault(0, block["name"], "this block has no exercise yet").at(number))
+            for mark in block.get("stages", {}):
+                if ord(mark) - ord("a") >= len(block.get("groups", [])):
+                    found.append(Fault(0, block["name"], f"there is no group {mark.upper()} in this block").at(number))
         if not self.blocks:
             found.append(Fault(0, "", "no block yet: “block Sets: sets”, and an exercise below it",
                                ["block Sets: sets"]).at(last))  # fmt: skip
@@ -222,6 +264,9 @@ class _ClassReader:
 
     def plan(self) -> ClassPlan:
         """The class that was read."""
+        for block in self.blocks:
+            for mark, stage in block.pop("stages", {}).items():
+                block["groups"][ord(mark) - ord("a")]["stage"] = stage
         if self.notes is not None:
             self.head["note"] = "\n".join(self.notes)
         try:
@@ -238,6 +283,19 @@ class _ClassReader:
             word = str(self.blocks[int(location[1])]["name"])
             return Fault(0, word, f"{location[-1]}: {message}").at(number)
         return Fault(0, str(location[0]) if location else "class", message).at(1)
+
+
+def _names_in(rest: str) -> list[str]:
+    return [one.strip() for one in rest.split(",") if one.strip()]
+
+
+def _only_exercise(line: str, catalogue: Catalogue) -> str:
+    """The exercise that a part of a line names, and nothing else."""
+    tokens = Tokens(line)
+    exercise = take_exercise(tokens, catalogue)
+    if tokens.now is not None:
+        raise tokens.unknown()
+    return exercise.id
 
 
 def _with_places(way: str, shift: int) -> list[tuple[int, str]]:
@@ -281,6 +339,7 @@ _FIGURES = {
     r"(\d+)\s+rounds?": ("rounds", {"circuit"}, "rounds", 1, 20),
     r"round\s+rest\s+(\d+)(?:\s*s)?": ("round_rest_s", {"circuit"}, "the rest between rounds (s)", 0, 1800),
     r"turn\s+(\d+)(?:\s*s)?": ("turn_s", {"circuit"}, "a turn (s)", 5, 300),
+    r"within\s+(\d+)(?:\s*s)?": ("within_s", {"sets"}, "the time of the block (s)", 60, 14_400),
     r"tag\s+(\d+)(?:\s*s)?": ("change_s", {"relay"}, "a tag (s)", 0, 60),
     r"then\s+(\d+)(?:\s*s)?": ("move_on_s", {"circuit", "sets", "together", "relay"}, "moving on (s)", 0, 1800),
 }
@@ -300,6 +359,20 @@ def _block_clause(block: dict[str, Any], column: int, clause: str) -> None:
         block["rounds_run"] = "whole_circuit"
     elif block["kind"] == "sets" and said == "in order":
         block["start"] = "in_order"
+    elif block["kind"] == "sets" and said == "hold machines":
+        block["sharing"] = "hold"
+    elif block["kind"] == "sets" and (waves := re.fullmatch(r"(\d+)\s+waves?\s+every\s+(\d+)(?:\s*s)?", said)):
+        _in_range(column, waves[1], int(waves[1]), "the number of waves", 1, 12)
+        _in_range(column, waves[2], int(waves[2]), "the time between waves (s)", 0, 1800)
+        block |= {"waves": int(waves[1]), "wave_gap_s": int(waves[2])}
+    elif block["kind"] == "sets" and re.fullmatch(r"[a-t](\s+[a-t])*(\s+before(\s+[a-t])+)+", said):
+        stages = {}
+        for stage, letters in enumerate(said.split("before"), 1):
+            for mark in letters.split():
+                if mark in stages:
+                    raise Fault(column, clause, f"names the group {mark.upper()} twice")
+                stages[mark] = stage
+        block["stages"] = stages
     elif said.startswith("for "):
         purpose = said.removeprefix("for ").strip().replace(" ", "-")
         if purpose not in PURPOSES:

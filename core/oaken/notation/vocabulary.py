@@ -16,9 +16,13 @@ LINE_WORDS = [
     "then", "if able", "max", "hold", "held", "partial", "each side", "in all", "drop", "add", "pause", "rest", "doing",
     "ramp", "turns", "incline", "step", "steps", "level", "min", "s", "m", "kg", "km/h", "W", "steps/min", "x",
 ]  # fmt: skip
-HEADER_WORDS = ["class", "slot", "starts", "room", "people", "aim", "level", "choose", "note", "block"]
+WISH_WORDS = ["together", "apart", "instead", "taken"]
+HEADER_WORDS = ["class", "slot", "starts", "room", "people", *WISH_WORDS, "aim", "level", "choose", "note", "block"]
 BLOCK_WORDS = ["stations", "sets", "together", "relay of"]
-BLOCK_CLAUSES = ["rounds", "round rest", "turn", "whole circuit", "in order", "tag", "for", "then"]
+BLOCK_CLAUSES = [
+    "rounds", "round rest", "turn", "whole circuit", "in order", "hold machines", "waves every", "within", "before",
+    "tag", "for", "then",
+]  # fmt: skip
 
 # words that notebooks use and this notation says in another way
 SAID_ELSEWHERE = {

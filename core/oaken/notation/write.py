@@ -40,6 +40,7 @@ def text_of(plan: ClassPlan, catalogue: Catalogue) -> str:
     if plan.starts:
         lines.append(f"starts {plan.starts}")
     lines += [f"room {plan.room}", f"people {', '.join(plan.people)}"]
+    lines += wish_lines(plan, catalogue)
     if plan.aim != "mixed":
         lines.append(f"aim {plan.aim}")
     if plan.level != "standard":
@@ -64,6 +65,17 @@ def text_of(plan: ClassPlan, catalogue: Catalogue) -> str:
     return "\n".join(lines) + "\n"
 
 
+def wish_lines(plan: ClassPlan, catalogue: Catalogue) -> list[str]:
+    """Who goes with whom, who does something else, and what is taken, one line each."""
+    lines = [f"together {', '.join(company)}" for company in plan.together]
+    lines += [f"apart {', '.join(company)}" for company in plan.apart]
+    for one in plan.instead:
+        whom = [*one.people, *([f"level {one.level}"] if one.level else [])]
+        names = (catalogue.exercises[name].name.lower() for name in (one.exercise, one.other))
+        lines.append(f"instead {': '.join(names)} for {', '.join(whom)}")
+    return [*lines, *([f"taken {', '.join(plan.taken)}"] if plan.taken else [])]
+
+
 def head_of(block: Block) -> str:
     """The line that opens a block."""
     match block:
@@ -79,6 +91,14 @@ def head_of(block: Block) -> str:
                 way.append("whole circuit")
             if block.start == "in_order":
                 way.append("in order")
+            if block.sharing == "hold":
+                way.append("hold machines")
+            if block.waves > 1:
+                way.append(f"{block.waves} waves every {block.wave_gap_s}")
+            if block.within_s is not None:
+                way.append(f"within {block.within_s}")
+            if stages := _stages(block):
+                way.append(stages)
         case TogetherBlock():
             way = ["together"]
         case RelayBlock():
@@ -86,6 +106,20 @@ def head_of(block: Block) -> str:
     if block.purpose:
         way.append(f"for {block.purpose.replace('_', '-')}")
     return f"block {block.name}: {', '.join([*way, f'then {block.move_on_s}'])}"
+
+
+def _stages(block: SetsBlock) -> str:
+    """`A B before C`: the groups of each stage by their letters."""
+    by_stage: dict[int, list[str]] = {}
+    for index, group in enumerate(block.groups):
+        if group.stage is not None:
+            by_stage.setdefault(group.stage, []).append(group_letter(index))
+    return " before ".join(" ".join(letters) for _, letters in sorted(by_stage.items()))
+
+
+def group_letter(index: int) -> str:
+    """The letter by which a group is called: A for the first."""
+    return chr(ord("A") + index)
 
 
 # ---- one slot -------------------------------------------------------------------------------------------------

@@ -81,7 +81,10 @@ def timeline_in(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook 
         end = now + layout.length_s
         spans.append(BlockSpan(now, end, layout.bound_s, layout.turns, layout.breathers))
         first_slot.append(len(slots))
-        slots += [replace(slot, block=index) for slot in layout.slots]
+        slots += [
+            replace(slot, block=index, stands_for=slot.stands_for + len(slots) if slot.stands_for >= 0 else -1)
+            for slot in layout.slots
+        ]
         moves.append(block.move_on_s * outlook.pace if index < len(plan.blocks) - 1 else 0.0)
         now = end + moves[-1]
     return Timeline(ats, layouts, spans, moves, slots, first_slot, now)

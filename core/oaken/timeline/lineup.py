@@ -271,8 +271,8 @@ def _task(lineup: Lineup, tag: int, who: Person, own: dict[tuple[int, int], Task
         rest_s=at.done.rest_s,
         set_up_s=kind.set_up_s * lineup.outlook.pace,
         load_change_s=kind.load_change_s * lineup.outlook.pace if changes else 0.0,
-        load=None if first is None else round(first, 1),
-        leaves=None if last is None else round(last, 1),
+        load=None if first is None else lineup.around.room.settable(kind.id, first),
+        leaves=None if last is None else lineup.around.room.settable(kind.id, last),
         keeps=False,
         tag=tag,
     )

@@ -37,6 +37,10 @@ class Circumstances:
             parts.append(entry.model_dump_json())
         return cls(sha256("\n".join(parts).encode()).hexdigest(), room, people, catalogue, wishes)
 
+    def wishing(self, wishes: Wishes) -> Circumstances:
+        """The same with other wishes."""
+        return Circumstances.of(self.room, self.people, self.catalogue, wishes)
+
 
 @dataclass(frozen=True, slots=True)
 class Use:

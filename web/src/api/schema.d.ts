@@ -795,7 +795,7 @@ export interface components {
          *     `aim` steers which change to fit the slot does least harm; `choices` answers questions on which practitioners
          *     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
          *     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
-         *     somebody does not do, and what they do in their place.
+         *     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
          */
         ClassPlan: {
             /**
@@ -847,6 +847,11 @@ export interface components {
              * @default
              */
             starts: string;
+            /**
+             * Taken
+             * @default []
+             */
+            taken: string[];
             /**
              * Together
              * @default []
