@@ -14,6 +14,7 @@ from people.api import router as people
 from planning.api import router as planning
 from planning.design_api import TextFaults
 from planning.design_api import router as design
+from planning.floor_api import router as floor
 from studio.api import router as studio
 
 
@@ -31,6 +32,7 @@ api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)
 api.add_router("", design)
+api.add_router("", floor)
 
 
 @api.exception_handler(FaultyInput)

@@ -11,7 +11,9 @@ from oaken.plan import ClassPlan
 from oaken.problems import Faults
 from oaken.report import Forecast
 from pydantic import BaseModel
+from studio.models import Room
 from studio.own import take_out
+from studio.rooms import take_out_room
 
 from planning import keeping
 from planning.models import PlannedClass, Revision
@@ -188,3 +190,11 @@ def _out(revision: Revision) -> ClassOut:
         saved_at=revision.saved_at,
         plan=keeping.plan_of(revision),
     )
+
+
+@router.delete("/rooms/{key}", response={204: None, 422: Faults})
+def delete_room(request: HttpRequest, key: str) -> Status[None]:
+    """Take out a room in which no class is planned."""
+    get_object_or_404(Room, key=key)
+    take_out_room(key, keeping.classes_in(key))
+    return Status(204, None)

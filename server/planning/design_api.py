@@ -4,7 +4,8 @@ from typing import Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from oaken.changes import Change, apply
+from oaken.arrange.apply import apply_to
+from oaken.changes import Change
 from oaken.compare import differences
 from oaken.fit import Fitting, fit_to_slot
 from oaken.keep_ids import with_ids_of
@@ -139,8 +140,8 @@ def derive_level(request: HttpRequest, given: LevelIn) -> Levelled:
 @router.post("/changes", response={200: PlanOut, 422: Faults})
 def change_plan(request: HttpRequest, given: ChangeIn) -> PlanOut:
     """The plan with one change: the safer choice of a caution."""
-    known = keeping.class_file_of(given.plan).catalogue()
-    return PlanOut(plan=ClassPlan.model_validate(apply(given.plan, given.change, known).model_dump()))
+    changed = apply_to(keeping.scene_of(given.plan), given.change)
+    return PlanOut(plan=ClassPlan.model_validate(changed.model_dump()))
 
 
 @router.post("/compare", response={200: Differences, 422: Faults})

@@ -1,11 +1,13 @@
 """Keeping plans: what reading, saving and forecasting a class mean, without HTTP."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
+from oaken.arrange.what_if import Scene
 from oaken.class_file import FORMAT, ClassFile, check_class, read_class
 from oaken.compare import differences
 from oaken.forecast import forecast
@@ -41,7 +43,7 @@ class Step:
 
 def class_file_of(plan: ClassPlan) -> ClassFile:
     """The plan with the room and the people it names. Raises FaultyInput where it names what does not exist."""
-    room = Room.objects.filter(key=plan.room).prefetch_related("units").first()
+    room = Room.objects.filter(key=plan.room).prefetch_related("units", "zones").first()
     if room is None:
         rooms = ", ".join(Room.objects.values_list("key", flat=True)) or "none yet"
         raise FaultyInput(
@@ -66,6 +68,26 @@ def class_file_of(plan: ClassPlan) -> ClassFile:
     )
 
 
+def scene_of(plan: ClassPlan, *, coming: Sequence[str] = ()) -> Scene:
+    """The class at hand for what-if: with the people it names and those who may come."""
+    file = class_file_of(plan)
+    everybody = {person.id: person for person in [*file.people, *core_people(coming)]}
+    missing = [name for name in coming if name not in everybody]
+    if missing:
+        raise FaultyInput(
+            [
+                Problem(
+                    path="comes",
+                    place="the class",
+                    field="comes",
+                    message=f"nobody has the id {missing[0]!r}",
+                    right="an id from the list of people",
+                )
+            ]
+        )
+    return Scene(plan, file.room, everybody, file.catalogue())
+
+
 def forecast_of(plan: ClassPlan) -> Forecast:
     """Forecast a draft, saved or not."""
     return forecast(class_file_of(plan))
@@ -88,6 +110,11 @@ def classes_using(exercise: str) -> list[str]:
     return [
         str(revision.document["name"]) for revision in latest_revisions() if f"'{exercise}'" in str(revision.document)
     ]
+
+
+def classes_in(room: str) -> list[str]:
+    """Names of the classes whose newest plan is held in this room."""
+    return [str(revision.document["name"]) for revision in latest_revisions() if revision.document["room"] == room]
 
 
 def history(planned: PlannedClass) -> list[Step]:

@@ -1,6 +1,7 @@
 """Endpoints of the rooms and of the catalogue."""
 
 from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.catalogue import (
     Activity,
@@ -19,6 +20,7 @@ from oaken.problems import Faults
 from oaken.room import Room as CoreRoom
 from pydantic import BaseModel
 
+from studio import rooms
 from studio.models import Room
 from studio.own import house_catalogue, keep_equipment, keep_exercise, take_out
 
@@ -59,7 +61,61 @@ class TemplateOut(BaseModel):
 @router.get("/rooms", response=list[CoreRoom])
 def list_rooms(request: HttpRequest) -> list[CoreRoom]:
     """Every room with its units."""
-    return [room.to_core() for room in Room.objects.prefetch_related("units").order_by("name")]
+    return [room.to_core() for room in Room.objects.prefetch_related("units", "zones").order_by("name")]
+
+
+class RoomOut(BaseModel):
+    """A room with the number of its state."""
+
+    room: CoreRoom
+    revision: int
+
+
+class RoomSave(BaseModel):
+    """A room to keep, and the state it was made from."""
+
+    based_on: int
+    room: CoreRoom
+
+
+class RoomIn(BaseModel):
+    """A new room."""
+
+    room: CoreRoom
+
+
+class StaleRoomOut(BaseModel):
+    """Nothing was saved: the room was changed elsewhere, and this is how it is now."""
+
+    message: str
+    latest_room: RoomOut
+
+
+@router.post("/rooms", response={201: RoomOut, 422: Faults})
+def post_room(request: HttpRequest, given: RoomIn) -> Status[RoomOut]:
+    """Keep a new room."""
+    return Status(201, _room_out(rooms.create_room(given.room)))
+
+
+@router.get("/rooms/{key}", response=RoomOut)
+def read_room(request: HttpRequest, key: str) -> RoomOut:
+    """A room to work on."""
+    return _room_out(get_object_or_404(Room.objects.prefetch_related("units", "zones"), key=key))
+
+
+@router.put("/rooms/{key}", response={200: RoomOut, 409: StaleRoomOut, 422: Faults})
+def put_room(request: HttpRequest, key: str, given: RoomSave) -> Status[RoomOut] | Status[StaleRoomOut]:
+    """Keep a changed room; 409 with the newest state when it was made from an older."""
+    get_object_or_404(Room, key=key)
+    try:
+        return Status(200, _room_out(rooms.save_room(key, given.based_on, given.room)))
+    except rooms.StaleRoom as stale:
+        message = f"This room was changed elsewhere in the meantime (state {stale.latest.revision})."
+        return Status(409, StaleRoomOut(message=message, latest_room=_room_out(stale.latest)))
+
+
+def _room_out(room: Room) -> RoomOut:
+    return RoomOut(room=room.to_core(), revision=room.revision)
 
 
 @router.get("/catalogue", response=CatalogueOut)
@@ -107,8 +163,8 @@ def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
 @router.delete("/own/equipment/{key}", response={204: None, 422: Faults})
 def delete_equipment(request: HttpRequest, key: str) -> Status[None]:
     """Take out an equipment kind that was added here and that nothing uses."""
-    rooms = Room.objects.filter(units__kind=key).distinct().values_list("name", flat=True)
-    take_out("equipment", key, list(rooms))
+    used_in = Room.objects.filter(units__kind=key).distinct().values_list("name", flat=True)
+    take_out("equipment", key, list(used_in))
     return Status(204, None)
 
 

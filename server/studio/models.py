@@ -3,6 +3,7 @@
 from django.db import models
 from oaken.room import Room as CoreRoom
 from oaken.room import Unit as CoreUnit
+from oaken.room import Zone as CoreZone
 
 
 class Room(models.Model):
@@ -10,17 +11,53 @@ class Room(models.Model):
 
     key = models.SlugField(max_length=60, unique=True)
     name = models.CharField(max_length=120)
+    width_m = models.FloatField(null=True, blank=True)
+    depth_m = models.FloatField(null=True, blank=True)
+    revision = models.PositiveIntegerField(default=1)
 
     def __str__(self) -> str:
         return self.name
 
     def to_core(self) -> CoreRoom:
         """The room as the core computes with it."""
-        return CoreRoom(id=self.key, name=self.name, units=[unit.to_core() for unit in self.units.all()])
+        return CoreRoom(
+            id=self.key,
+            name=self.name,
+            width_m=self.width_m,
+            depth_m=self.depth_m,
+            zones=[zone.to_core() for zone in self.zones.all()],
+            units=[unit.to_core() for unit in self.units.all()],
+        )
+
+
+class RoomZone(models.Model):
+    """A named part of a room."""
+
+    room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="zones")
+    key = models.SlugField(max_length=60)
+    name = models.CharField(max_length=80)
+    x_m = models.FloatField()
+    y_m = models.FloatField()
+    width_m = models.FloatField()
+    depth_m = models.FloatField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["room", "key"], name="zone_key_once_a_room")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def to_core(self) -> CoreZone:
+        """The zone as the core computes with it."""
+        return CoreZone(id=self.key, **{name: getattr(self, name) for name in CoreZone.model_fields if name != "id"})
 
 
 class MachineUnit(models.Model):
-    """A machine, or several identical things kept at one place."""
+    """A machine, or several identical things kept at one place.
+
+    `settings` and `hardware` are kept in the published format; the core checks them each time before they are kept.
+    """
 
     room = models.ForeignKey(Room, on_delete=models.CASCADE, related_name="units")
     key = models.SlugField(max_length=60)
@@ -30,6 +67,13 @@ class MachineUnit(models.Model):
     people_at_once = models.PositiveSmallIntegerField(default=1)
     x_m = models.FloatField(default=0)
     y_m = models.FloatField(default=0)
+    width_m = models.FloatField(null=True, blank=True)
+    depth_m = models.FloatField(null=True, blank=True)
+    turned = models.PositiveSmallIntegerField(default=0)
+    set_up_s = models.FloatField(null=True, blank=True)
+    load_change_s = models.FloatField(null=True, blank=True)
+    settings = models.JSONField(default=list, blank=True)
+    hardware = models.JSONField(null=True, blank=True)
     out_of_order = models.BooleanField(default=False)
 
     class Meta:

@@ -124,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/circle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange Circle
+         * @description Who begins where in a block on the clock, so that loads seldom change. `part` is the block.
+         */
+        post: operations["planning_floor_api_arrange_circle"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes": {
         parameters: {
             query?: never;
@@ -412,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Replay
+         * @description Replay a class many times with people as they are; the same plan always gives the same answer.
+         */
+        post: operations["planning_floor_api_replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rooms": {
         parameters: {
             query?: never;
@@ -424,6 +464,102 @@ export interface paths {
          * @description Every room with its units.
          */
         get: operations["studio_api_list_rooms"];
+        put?: never;
+        /**
+         * Post Room
+         * @description Keep a new room.
+         */
+        post: operations["studio_api_post_room"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rooms/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Room
+         * @description A room to work on.
+         */
+        get: operations["studio_api_read_room"];
+        /**
+         * Put Room
+         * @description Keep a changed room; 409 with the newest state when it was made from an older.
+         */
+        put: operations["studio_api_put_room"];
+        post?: never;
+        /**
+         * Delete Room
+         * @description Take out a room in which no class is planned.
+         */
+        delete: operations["planning_api_delete_room"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Rotation
+         * @description Begin to look for the best rotation of a block. The answer has what can be had at once.
+         */
+        post: operations["planning_floor_api_begin_rotation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotations/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rotation
+         * @description How far a search is.
+         */
+        get: operations["planning_floor_api_read_rotation"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancel Rotation
+         * @description Stop a search; what it has found stays usable.
+         */
+        delete: operations["planning_floor_api_cancel_rotation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rotations/{job_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Use Rotation
+         * @description The plan with the best rotation that the search has found so far.
+         */
+        get: operations["planning_floor_api_use_rotation"];
         put?: never;
         post?: never;
         delete?: never;
@@ -532,6 +668,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/what-if/one-more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If One More
+         * @description What one machine more of each kind would save.
+         */
+        post: operations["planning_floor_api_what_if_one_more"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-if/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If People
+         * @description Somebody leaves or comes: ways to go on.
+         */
+        post: operations["planning_floor_api_what_if_people"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-if/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If Repair
+         * @description Ways to carry out a plan that was changed, with as few people as possible sent elsewhere than they were told.
+         */
+        post: operations["planning_floor_api_what_if_repair"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-if/substitutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If Swapped
+         * @description What could stand in the place of an exercise, best first, with what each would do to its block.
+         */
+        post: operations["planning_floor_api_what_if_swapped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/what-if/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If Taken
+         * @description A machine is broken or taken: what is affected, what could stand there, and how to go on.
+         */
+        post: operations["planning_floor_api_what_if_taken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -572,6 +808,28 @@ export interface components {
             template: "warm_up" | "cool_down";
         };
         /**
+         * Affected
+         * @description A slot or station that cannot be done as planned, how many may be on it at once, and what could stand there.
+         *
+         *     `effects` has, for each substitute, what it does to the block when nobody is sent elsewhere.
+         */
+        Affected: {
+            /** At Once */
+            at_once: number;
+            /** Block */
+            block: string;
+            /** Effects */
+            effects: components["schemas"]["BlockEffect"][];
+            /** Exercise */
+            exercise: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Substitutes */
+            substitutes: components["schemas"]["Substitute"][];
+        };
+        /**
          * AnyPlan
          * @description A plan as an older version may have kept it.
          */
@@ -592,6 +850,24 @@ export interface components {
             low: number[];
             /** Median */
             median: number[];
+        };
+        /**
+         * BlockEffect
+         * @description What a change does to a block: its length and everybody's waiting (s), before and after.
+         */
+        BlockEffect: {
+            /** After S */
+            after_s: number;
+            /** Before S */
+            before_s: number;
+            /** Block */
+            block: string;
+            /** Name */
+            name: string;
+            /** Waiting After S */
+            waiting_after_s: number;
+            /** Waiting Before S */
+            waiting_before_s: number;
         };
         /**
          * BlockForecast
@@ -624,6 +900,26 @@ export interface components {
             waiting_s: number;
             /** Work Share */
             work_share: number;
+        };
+        /**
+         * BlockReplayOut
+         * @description A block of sets in the replays; `bottleneck` is the unit that holds it up most.
+         */
+        BlockReplayOut: {
+            /** Block */
+            block: string;
+            /** Bottleneck */
+            bottleneck: string;
+            /** Length High S */
+            length_high_s: number;
+            /** Length Low S */
+            length_low_s: number;
+            /** Length S */
+            length_s: number;
+            /** People */
+            people: components["schemas"]["PersonReplay"][];
+            /** Units */
+            units: components["schemas"]["UnitReplay"][];
         };
         /**
          * CatalogueOut
@@ -688,7 +984,7 @@ export interface components {
          */
         ChangeIn: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["MakeRotation"];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -704,6 +1000,21 @@ export interface components {
             heads: components["schemas"]["Scheme"][];
             /** Slots */
             slots: components["schemas"]["Scheme"][];
+        };
+        /**
+         * CircleOut
+         * @description Who begins where round a circuit, so that loads seldom change (changes in one round, before and now).
+         */
+        CircleOut: {
+            /** Before */
+            before: number;
+            /** Changes */
+            changes: number;
+            plan: components["schemas"]["ClassPlan"];
+            /** Proven */
+            proven: boolean;
+            /** Turns */
+            turns: number;
         };
         /**
          * CircuitBlock
@@ -1247,7 +1558,7 @@ export interface components {
          */
         Fix: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["MakeRotation"];
             /** Label */
             label: string;
         };
@@ -1487,6 +1798,19 @@ export interface components {
             steps_per_min?: number | null;
         };
         /**
+         * MakeRotation
+         * @description A better order of everybody's visits in a block of sets.
+         */
+        MakeRotation: {
+            /** Block */
+            block: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "make_rotation";
+        };
+        /**
          * Method
          * @description How a figure is reached: what an instructor reads under 'how this was reached'.
          */
@@ -1579,6 +1903,37 @@ export interface components {
             name: string;
         };
         /**
+         * OneMore
+         * @description What one unit more of a kind would bring to a block: seconds of waiting (in sum) and of length saved.
+         */
+        OneMore: {
+            /** Block */
+            block: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Shorter S */
+            shorter_s: number;
+            /** Waiting Saved S */
+            waiting_saved_s: number;
+        };
+        /**
+         * Option
+         * @description A way to go on: the plan with it, who is sent elsewhere than planned (ids), and what it does.
+         */
+        Option: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockEffect"][];
+            /** Longer S */
+            longer_s: number;
+            /** Moved */
+            moved: string[];
+            plan: components["schemas"]["ClassPlan"];
+            /** Waiting More S */
+            waiting_more_s: number;
+        };
+        /**
          * OutlineBlock
          * @description A block as the list of classes draws it.
          */
@@ -1617,6 +1972,15 @@ export interface components {
              * @default []
              */
             exercises: components["schemas"]["Exercise"][];
+        };
+        /**
+         * PartIn
+         * @description A slot or station of a plan.
+         */
+        PartIn: {
+            /** Part */
+            part: string;
+            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * PathColumns
@@ -1658,6 +2022,23 @@ export interface components {
              * @default []
              */
             questions: string[];
+        };
+        /**
+         * PeopleIn
+         * @description Who leaves a class and who comes to it, by id.
+         */
+        PeopleIn: {
+            /**
+             * Comes
+             * @default []
+             */
+            comes: string[];
+            /**
+             * Leaves
+             * @default []
+             */
+            leaves: string[];
+            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * Person
@@ -1732,10 +2113,36 @@ export interface components {
             vo2max: components["schemas"]["Estimate"];
         };
         /**
+         * PersonReplay
+         * @description One person's waiting in the replays of a block: the mean, and what nine of ten replays stay below.
+         */
+        PersonReplay: {
+            /** Number */
+            number: number;
+            /** Waiting High S */
+            waiting_high_s: number;
+            /** Waiting S */
+            waiting_s: number;
+        };
+        /**
+         * PlanIn
+         * @description A plan, saved or not.
+         */
+        PlanIn: {
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
          * PlanOut
          * @description A plan that was made from another; nothing is kept yet.
          */
         PlanOut: {
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * PlanWith
+         * @description A plan that was made from another; nothing is kept yet.
+         */
+        PlanWith: {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -1875,6 +2282,32 @@ export interface components {
             team_size: number;
         };
         /**
+         * RepairIn
+         * @description A plan as everybody was told it, and as it was changed since.
+         */
+        RepairIn: {
+            after: components["schemas"]["ClassPlan"];
+            before: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * ReplayOut
+         * @description The class replayed with chance: its length (middle and the range of eight in ten), the chance to overrun (%).
+         */
+        ReplayOut: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockReplayOut"][];
+            /** Chance Over */
+            chance_over: number;
+            /** Length High S */
+            length_high_s: number;
+            /** Length Low S */
+            length_low_s: number;
+            /** Length S */
+            length_s: number;
+            /** Runs */
+            runs: number;
+        };
+        /**
          * Room
          * @description A room, the units in it, and its zones. Without `width_m` and `depth_m` it is as large as its units need.
          */
@@ -1896,6 +2329,31 @@ export interface components {
             zones: components["schemas"]["Zone"][];
         };
         /**
+         * RoomIn
+         * @description A new room.
+         */
+        RoomIn: {
+            room: components["schemas"]["Room"];
+        };
+        /**
+         * RoomOut
+         * @description A room with the number of its state.
+         */
+        RoomOut: {
+            /** Revision */
+            revision: number;
+            room: components["schemas"]["Room"];
+        };
+        /**
+         * RoomSave
+         * @description A room to keep, and the state it was made from.
+         */
+        RoomSave: {
+            /** Based On */
+            based_on: number;
+            room: components["schemas"]["Room"];
+        };
+        /**
          * Rotation
          * @description Who goes where in which order: the visits of every person.
          *
@@ -1908,6 +2366,56 @@ export interface components {
             visits: {
                 [key: string]: components["schemas"]["PlannedVisit"][];
             };
+        };
+        /**
+         * RotationIn
+         * @description A block of a plan to find a rotation for; `effort` 1 is some seconds, more looks longer.
+         */
+        RotationIn: {
+            /** Block */
+            block: string;
+            /**
+             * Effort
+             * @default 0.5
+             */
+            effort: number;
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * RotationJob
+         * @description A search for a rotation: how far it is, the block as it stood and as it is best, and what is proven of it.
+         */
+        RotationJob: {
+            before: components["schemas"]["Tried"];
+            best: components["schemas"]["Tried"];
+            /** Block */
+            block: string;
+            /** Bound S */
+            bound_s: number;
+            /** Gap */
+            gap: number;
+            /** Id */
+            id: string;
+            /** Improved */
+            improved: number;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "quick" | "climbing" | "solving" | "settling" | "done";
+            /** Proven */
+            proven: boolean;
+            /** Seconds */
+            seconds: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "cancelled" | "failed";
+            /** Why Not */
+            why_not: components["schemas"]["Why"][];
+            /** Within S */
+            within_s: number | null;
         };
         /**
          * SaveIn
@@ -2176,7 +2684,8 @@ export interface components {
          * SlotReport
          * @description One exercise at its place in the plan. `places` is how many can do it at once (0: the room has none).
          *
-         *     `line` is the slot in the written notation.
+         *     `line` is the slot in the written notation. `stands_for` is -1, or the index of the slot in whose place somebody
+         *     does this exercise.
          */
         SlotReport: {
             /** Block */
@@ -2198,6 +2707,8 @@ export interface components {
             /** Places */
             places: number;
             seconds: components["schemas"]["SlotSeconds"];
+            /** Stands For */
+            stands_for: number;
         };
         /**
          * SlotSeconds
@@ -2249,6 +2760,15 @@ export interface components {
             message: string;
         };
         /**
+         * StaleRoomOut
+         * @description Nothing was saved: the room was changed elsewhere, and this is how it is now.
+         */
+        StaleRoomOut: {
+            latest_room: components["schemas"]["RoomOut"];
+            /** Message */
+            message: string;
+        };
+        /**
          * Station
          * @description A clocked station: one exercise, done for the block's work interval in its own manner.
          *
@@ -2279,6 +2799,28 @@ export interface components {
             tempo?: components["schemas"]["Tempo"] | null;
         };
         /**
+         * Substitute
+         * @description An exercise that could stand in the place of another: its score, and what speaks for and against it.
+         *
+         *     `free_places` is how many places nobody else has at that time; None on the floor, where there is room enough.
+         */
+        Substitute: {
+            /** Against It */
+            against_it: string[];
+            /** Equipment */
+            equipment: string;
+            /** Exercise */
+            exercise: string;
+            /** For It */
+            for_it: string[];
+            /** Free Places */
+            free_places: number | null;
+            /** Name */
+            name: string;
+            /** Score */
+            score: number;
+        };
+        /**
          * SwapExercise
          * @description Another exercise in a slot; what it cannot take (a load, metres) is dropped.
          */
@@ -2292,6 +2834,17 @@ export interface components {
             exercise: string;
             /** Slot */
             slot: string;
+        };
+        /**
+         * TakenOut
+         * @description The plan without the unit. Either it can go on (`options`), or some parts need another exercise (`affected`).
+         */
+        TakenOut: {
+            /** Affected */
+            affected: components["schemas"]["Affected"][];
+            /** Options */
+            options: components["schemas"]["Option"][];
+            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * TemplateOut
@@ -2391,6 +2944,20 @@ export interface components {
             slots: components["schemas"]["Slot"][];
         };
         /**
+         * Tried
+         * @description What an order of the visits comes to: seconds of the block, everybody's waiting and walking in sum, changes.
+         */
+        Tried: {
+            /** Length S */
+            length_s: number;
+            /** Load Changes */
+            load_changes: number;
+            /** Waiting S */
+            waiting_s: number;
+            /** Walking S */
+            walking_s: number;
+        };
+        /**
          * TwoPlans
          * @description Two plans to compare.
          */
@@ -2460,6 +3027,41 @@ export interface components {
              * @default 0
              */
             y_m: number;
+        };
+        /**
+         * UnitIn
+         * @description A plan and a unit of its room that this class cannot have.
+         */
+        UnitIn: {
+            plan: components["schemas"]["ClassPlan"];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * UnitReplay
+         * @description One unit in the replays of a block: share of the time in use, and mean seconds that people stand before it.
+         */
+        UnitReplay: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Used Share */
+            used_share: number;
+            /** Waited For S */
+            waited_for_s: number;
+        };
+        /**
+         * Why
+         * @description Why a wish cannot be kept, and what would help. `people` are numbers in the class.
+         */
+        Why: {
+            /** Message */
+            message: string;
+            /** People */
+            people: number[];
+            /** Safer */
+            safer: string;
         };
         /**
          * Zone
@@ -2654,6 +3256,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheatSheet"];
+                };
+            };
+        };
+    };
+    planning_floor_api_arrange_circle: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircleOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
                 };
             };
         };
@@ -3107,6 +3742,39 @@ export interface operations {
             };
         };
     };
+    planning_floor_api_replay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
     studio_api_list_rooms: {
         parameters: {
             query?: never;
@@ -3123,6 +3791,260 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Room"][];
+                };
+            };
+        };
+    };
+    studio_api_post_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_api_read_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+        };
+    };
+    studio_api_put_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoomSave"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoomOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StaleRoomOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_api_delete_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_begin_rotation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RotationIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_read_rotation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_cancel_rotation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RotationJob"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_use_rotation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanWith"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
                 };
             };
         };
@@ -3266,6 +4188,171 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_what_if_one_more: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OneMore"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_what_if_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeopleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Option"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_what_if_repair: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Option"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_what_if_swapped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Affected"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_floor_api_what_if_taken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -9,7 +9,8 @@ from django.db import transaction
 from oaken.class_file import ClassFile
 from oaken.reading import load_class
 from people.models import Best, Person
-from studio.models import MachineUnit, Room
+from studio.models import Room
+from studio.rooms import create_room
 
 from planning import keeping
 from planning.models import PlannedClass
@@ -33,11 +34,8 @@ class Command(BaseCommand):
         self.stdout.write(f"Demo data: {Person.objects.count()} people, {PlannedClass.objects.count()} classes.")
 
     def _keep_room(self, file: ClassFile) -> None:
-        room, made = Room.objects.get_or_create(key=file.room.id, defaults={"name": file.room.name})
-        if made:
-            MachineUnit.objects.bulk_create(
-                MachineUnit(room=room, key=unit.id, **unit.model_dump(exclude={"id"})) for unit in file.room.units
-            )
+        if not Room.objects.filter(key=file.room.id).exists():
+            create_room(file.room)
 
     def _keep_people(self, file: ClassFile) -> None:
         for who in file.people:

@@ -1,0 +1,90 @@
+"""Searches for a rotation that run beside the requests: watched, cancelled, and usable at any moment."""
+
+from __future__ import annotations
+
+import logging
+import secrets
+import threading
+import time
+from collections import OrderedDict
+from dataclasses import dataclass, field
+from typing import Literal
+
+from oaken.arrange.collisions import Collision, collisions
+from oaken.arrange.search import BlockSearch
+from oaken.plan import ClassPlan
+
+State = Literal["waiting", "running", "done", "cancelled", "failed"]
+MOST_KEPT = 40
+AT_ONCE = threading.Semaphore(2)
+"""One search a core: more would only slow each other down."""
+
+log = logging.getLogger(__name__)
+
+
+@dataclass
+class Job:
+    """A search with its clock. `improved` counts how often something better was found."""
+
+    id: str
+    plan: ClassPlan
+    block: str
+    search: BlockSearch
+    state: State = "waiting"
+    begun: float = field(default_factory=time.monotonic)
+    ended: float | None = None
+    improved: int = 0
+    why_not: list[Collision] = field(default_factory=list)
+
+    @property
+    def seconds(self) -> float:
+        """How long it has been running."""
+        return (self.ended or time.monotonic()) - self.begun
+
+    def cancel(self) -> None:
+        """Stop soon and keep the best so far."""
+        self.search.cancel()
+
+    def _better(self, _: BlockSearch) -> None:
+        self.improved += 1
+
+    def run(self) -> None:
+        """Search; whatever happens, the job says how it ended."""
+        try:
+            with AT_ONCE:
+                self.state = "running"
+                self.search.on_better = self._better
+                self.search.run()
+                limit = self.search.lineup.block.within_s
+                if limit is not None and self.search.best.length_s > limit and not self.search.cancelled:
+                    self.why_not = collisions(self.search.lineup, thorough=True)
+            self.state = "cancelled" if self.search.cancelled else "done"
+        except Exception:
+            log.exception("the search for a rotation failed")
+            self.state = "failed"
+            raise
+        finally:
+            self.ended = time.monotonic()
+
+
+_jobs: OrderedDict[str, Job] = OrderedDict()
+_lock = threading.Lock()
+
+
+def begin(plan: ClassPlan, block: str, search: BlockSearch) -> Job:
+    """Start a search; what can be had at once is there when this returns. The oldest searches are forgotten."""
+    search.at_once()
+    job = Job(secrets.token_urlsafe(9), plan, block, search)
+    with _lock:
+        _jobs[job.id] = job
+        while len(_jobs) > MOST_KEPT:
+            _, oldest = _jobs.popitem(last=False)
+            oldest.cancel()
+    threading.Thread(target=job.run, name=f"rotation {job.id}", daemon=True).start()
+    return job
+
+
+def find(job_id: str) -> Job | None:
+    """A search that is still remembered."""
+    with _lock:
+        return _jobs.get(job_id)

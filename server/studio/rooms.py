@@ -1,0 +1,88 @@
+"""Keeping rooms: what reading, saving and taking out a room mean, without HTTP."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from oaken.problems import FaultyInput, Problem
+from oaken.room import Room as CoreRoom
+
+from studio.models import MachineUnit, Room, RoomZone
+from studio.own import house_catalogue
+
+
+class StaleRoom(Exception):
+    """Somebody changed the room in the meantime. `latest` is how it is now."""
+
+    def __init__(self, latest: Room) -> None:
+        super().__init__(f"revision {latest.revision} is newer")
+        self.latest = latest
+
+
+def create_room(room: CoreRoom) -> Room:
+    """Keep a new room. Raises FaultyInput where its id is taken or a unit is of no known kind."""
+    found = problems_with(room)
+    if Room.objects.filter(key=room.id).exists():
+        found.append(_problem("id", f"there is a room {room.id!r} already", "an id of its own"))
+    if found:
+        raise FaultyInput(found)
+    with transaction.atomic():
+        kept = Room.objects.create(key=room.id, name=room.name, width_m=room.width_m, depth_m=room.depth_m)
+        _fill(kept, room)
+    return kept
+
+
+def save_room(key: str, based_on: int, room: CoreRoom) -> Room:
+    """Keep a changed room. Raises StaleRoom, and keeps nothing, when a newer state of it exists."""
+    found = problems_with(room)
+    if room.id != key:
+        found.append(_problem("id", "a room keeps its id", f"given: {room.id!r}, kept: {key!r}"))
+    if found:
+        raise FaultyInput(found)
+    with transaction.atomic():
+        kept = Room.objects.select_for_update().get(key=key)
+        if kept.revision != based_on:
+            raise StaleRoom(kept)
+        kept.name, kept.width_m, kept.depth_m = room.name, room.width_m, room.depth_m
+        kept.revision += 1
+        kept.save()
+        kept.units.all().delete()
+        kept.zones.all().delete()
+        _fill(kept, room)
+    return Room.objects.prefetch_related("units", "zones").get(key=key)
+
+
+def take_out_room(key: str, used_by: list[str]) -> None:
+    """Remove a room that no class is planned in. Raises FaultyInput otherwise."""
+    if used_by:
+        names = ", ".join(used_by[:5])
+        raise FaultyInput([_problem("id", f"{key!r} is used by {names}", "plan these classes elsewhere first")])
+    Room.objects.get(key=key).delete()
+
+
+def problems_with(room: CoreRoom) -> list[Problem]:
+    """What the room alone cannot know: whether its units are of kinds that exist."""
+    known = house_catalogue().equipment
+    return [
+        Problem(
+            path=f"room.units.{index}.kind",
+            place=unit.name,
+            field="kind",
+            message=f"{unit.kind!r} is no equipment kind",
+            right="a kind of the catalogue, or one of your own",
+        )
+        for index, unit in enumerate(room.units)
+        if unit.kind not in known
+    ]
+
+
+def _fill(kept: Room, room: CoreRoom) -> None:
+    RoomZone.objects.bulk_create(
+        RoomZone(room=kept, key=zone.id, **zone.model_dump(exclude={"id"})) for zone in room.zones
+    )
+    MachineUnit.objects.bulk_create(
+        MachineUnit(room=kept, key=unit.id, **unit.model_dump(exclude={"id"}, mode="json")) for unit in room.units
+    )
+
+
+def _problem(field: str, message: str, right: str) -> Problem:
+    return Problem(path=field, place="the room", field=field, message=message, right=right)
