@@ -8,6 +8,7 @@ from django.http import HttpRequest
 from ninja import Router, Status
 from oaken.arrange.apply import sets_block, with_rotation
 from oaken.arrange.circle import best_circle
+from oaken.arrange.queues import Queue, queues_of
 from oaken.arrange.replay import replay_class
 from oaken.arrange.search import BlockSearch, Phase
 from oaken.arrange.trial import Trial
@@ -23,7 +24,7 @@ from oaken.arrange.what_if import (
 )
 from oaken.plan import CircuitBlock, ClassPlan, parts_of
 from oaken.problems import Faults, FaultyInput, Problem
-from oaken.timeline import Outlook
+from oaken.timeline import Outlook, timeline_in
 from oaken.timeline.lineup import line_up
 from pydantic import BaseModel, Field
 
@@ -305,6 +306,14 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
             for index, one in found.blocks.items()
         ],
     )
+
+
+@router.post("/queues", response={200: list[Queue], 422: Faults})
+def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
+    """Who comes to every machine when, and with which load."""
+    scene = keeping.scene_of(given.plan)
+    around = scene.around
+    return queues_of(timeline_in(given.plan, around), around.people, around.room)
 
 
 @router.post("/what-if/taken", response={200: TakenOut, 422: Faults})

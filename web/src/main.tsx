@@ -28,6 +28,8 @@ const router = createBrowserRouter([
         path: "/catalogue",
         lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),
       },
+      { path: "/rooms", lazy: async () => ({ Component: (await import("./room/RoomListPage")).RoomListPage }) },
+      { path: "/rooms/:key", lazy: async () => ({ Component: (await import("./room/RoomPage")).RoomPage }) },
       { path: "/compare", lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }) },
       { path: "*", element: <NotFound /> },
     ],

@@ -50,6 +50,10 @@ function plan(): Plan {
     note: "",
     room: "room",
     people: ["p1"],
+    together: [],
+    apart: [],
+    instead: [],
+    taken: [],
     blocks: [
       {
         id: "b1",
@@ -67,6 +71,9 @@ function plan(): Plan {
         name: "Sets",
         rounds_run: "back_and_forth",
         start: "spread",
+        sharing: "work_in",
+        waves: 1,
+        wave_gap_s: 0,
         move_on_s: 30,
         groups: [
           { id: "g1", slots: [dose("d", 3, 60, { reps: 10, tempo: [4, 0, 2, 0] })] },

@@ -39,6 +39,10 @@ export function planOf(name: string, blocks: Plan["blocks"] = []): Plan {
     choices: {},
     room: "room",
     people: ["p1"],
+    together: [],
+    apart: [],
+    instead: [],
+    taken: [],
     blocks,
   };
 }

@@ -7,6 +7,7 @@ import { exercise } from "./making";
 const named = (id: string, name: string, fields: Parameters<typeof exercise>[1]) =>
   exercise(id, { name, prime: ["quadriceps"], ...fields });
 
+const size = { width_m: 1, depth_m: 1.6 };
 const catalogue: Catalogue = {
   exercises: [
     named("leg-press", "Leg press", { equipment: "leg-press" }),
@@ -21,10 +22,10 @@ const catalogue: Catalogue = {
     named("bridge", "Glute bridge", { pattern: "hip_extension", prime: ["gluteals"] }),
   ],
   equipment: [
-    { id: "leg-press", name: "Leg press", set_up_s: 10, load_change_s: 20, holds: "plates", step_kg: 5 },
-    { id: "curl", name: "Lying leg curl", set_up_s: 8, load_change_s: 5, holds: "stack", step_kg: 5 },
-    { id: "seated", name: "Seated leg curl", set_up_s: 8, load_change_s: 5, holds: "stack", step_kg: 5 },
-    { id: "none", name: "Floor", set_up_s: 3, load_change_s: 0, holds: "nothing", step_kg: 0 },
+    { id: "leg-press", name: "Leg press", set_up_s: 10, load_change_s: 20, holds: "plates", step_kg: 5, ...size },
+    { id: "curl", name: "Lying leg curl", set_up_s: 8, load_change_s: 5, holds: "stack", step_kg: 5, ...size },
+    { id: "seated", name: "Seated leg curl", set_up_s: 8, load_change_s: 5, holds: "stack", step_kg: 5, ...size },
+    { id: "none", name: "Floor", set_up_s: 3, load_change_s: 0, holds: "nothing", step_kg: 0, ...size },
   ],
   muscles: [
     { id: "quadriceps", name: "Quadriceps" },
@@ -43,12 +44,25 @@ const catalogue: Catalogue = {
 };
 
 function unit(id: string, kind: string, fields: Partial<Room["units"][number]> = {}): Room["units"][number] {
-  return { id, kind, name: id, count: 1, people_at_once: 1, x_m: 0, y_m: 0, out_of_order: false, ...fields };
+  return {
+    id,
+    kind,
+    name: id,
+    count: 1,
+    people_at_once: 1,
+    x_m: 0,
+    y_m: 0,
+    turned: 0,
+    settings: [],
+    out_of_order: false,
+    ...fields,
+  };
 }
 
 const room: Room = {
   id: "room",
   name: "Room",
+  zones: [],
   units: [unit("a", "leg-press"), unit("b", "leg-press", { count: 2 }), unit("c", "seated", { out_of_order: true })],
 };
 

@@ -39,6 +39,18 @@ export type Method = Schemas["Method"];
 export type Problem = Schemas["Problem"];
 export type Person = Schemas["Person"];
 export type Room = Schemas["Room"];
+export type Unit = Schemas["Unit"];
+export type Zone = Schemas["Zone"];
+export type Hardware = NonNullable<Unit["hardware"]>;
+export type RoomOut = Schemas["RoomOut"];
+export type RotationJob = Schemas["RotationJob"];
+export type Replay = Schemas["ReplayOut"];
+export type Queue = Schemas["Queue"];
+export type Taken = Schemas["TakenOut"];
+export type Affected = Schemas["Affected"];
+export type Option = Schemas["Option"];
+export type OneMore = Schemas["OneMore"];
+export type Circle = Schemas["CircleOut"];
 export type ClassOut = Schemas["ClassOut"];
 export type ClassSummary = Schemas["ClassSummary"];
 
@@ -68,6 +80,16 @@ export class StalePlan extends Error {
   }
 }
 
+/** Somebody changed the room in the meantime: this is how it is now. */
+export class StaleRoom extends Error {
+  constructor(
+    message: string,
+    readonly latest: RoomOut,
+  ) {
+    super(message);
+  }
+}
+
 /** The data of an answer, or the error that says what to do. */
 export function dataOf<Data>(answer: { data?: unknown; error?: unknown; response: Response }): Data {
   if (answer.data === undefined) throw failure(answer);
@@ -87,6 +109,10 @@ function failure({ error, response }: Failure): Error {
     const stale = error as { message: string; latest: ClassOut };
     return new StalePlan(stale.message, stale.latest);
   }
-  if (response.status === 404) return new Error("This class does not exist.");
+  if (response.status === 409 && error && typeof error === "object" && "latest_room" in error) {
+    const stale = error as { message: string; latest_room: RoomOut };
+    return new StaleRoom(stale.message, stale.latest_room);
+  }
+  if (response.status === 404) return new Error("This does not exist (any more).");
   return new Error(`The server answered with an error (${response.status}).`);
 }

@@ -50,7 +50,7 @@ export type Drawn = { plan: Plan; forecast: Forecast };
 const numbers = new WeakMap<Plan, number>();
 let given = 0;
 /** A number for a plan, the same for the same object: plans are never changed, and writing one out as a key is slow. */
-function numberOf(plan: Plan): number {
+export function numberOf(plan: Plan): number {
   const known = numbers.get(plan);
   if (known !== undefined) return known;
   given += 1;

@@ -432,6 +432,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/queues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Queues
+         * @description Who comes to every machine when, and with which load.
+         */
+        post: operations["planning_floor_api_queues"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/replay": {
         parameters: {
             query?: never;
@@ -2243,6 +2263,18 @@ export interface components {
             why_default: string;
         };
         /**
+         * Queue
+         * @description Everybody's turns on one unit in the order of time, and how often its load is changed.
+         */
+        Queue: {
+            /** Load Changes */
+            load_changes: number;
+            /** Turns */
+            turns: components["schemas"]["Turn"][];
+            /** Unit */
+            unit: string;
+        };
+        /**
          * RelayBlock
          * @description Teams in which one works while the others rest, turn about: you go I go with two, tag relay with more.
          *
@@ -2956,6 +2988,30 @@ export interface components {
             waiting_s: number;
             /** Walking S */
             walking_s: number;
+        };
+        /**
+         * Turn
+         * @description One set on a unit: who (number in the class), from setting up to the last repetition, and with which load (kg).
+         *
+         *     `changes_load` says whether somebody with another load was on that place before; the first load is put on, too.
+         */
+        Turn: {
+            /** Changes Load */
+            changes_load: boolean;
+            /** End S */
+            end_s: number;
+            /** Exercise */
+            exercise: string;
+            /** From S */
+            from_s: number;
+            /** Load Kg */
+            load_kg: number | null;
+            /** Number */
+            number: number;
+            /** Slot */
+            slot: string;
+            /** Work From S */
+            work_from_s: number;
         };
         /**
          * TwoPlans
@@ -3738,6 +3794,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"][];
+                };
+            };
+        };
+    };
+    planning_floor_api_queues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Queue"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
                 };
             };
         };

@@ -19,6 +19,9 @@ export function Shell() {
         <Link to="/" className="text-sm underline-offset-4 hover:underline">
           Classes
         </Link>
+        <Link to="/rooms" className="text-sm underline-offset-4 hover:underline">
+          Rooms
+        </Link>
         <Link to="/catalogue" className="text-sm underline-offset-4 hover:underline">
           Catalogue
         </Link>

@@ -182,6 +182,8 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
         load_change_s: loadChange,
         holds,
         step_kg: holds === "nothing" ? 0 : step,
+        width_m: 1,
+        depth_m: 1.6,
       };
       return dataOf<EquipmentKind>(await api.PUT("/api/catalogue/equipment", { body }));
     },

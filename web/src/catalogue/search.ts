@@ -1,11 +1,17 @@
-import type { Catalogue, Exercise, Room } from "../api/client";
+import type { Catalogue, Exercise, Room, Unit } from "../api/client";
 
 /** Working places of a kind of equipment in the room; null for the floor, where there is always room. */
 export function placesOf(room: Room | undefined, kind: string): number | null {
   if (kind === "none" || !room) return null;
   return room.units
     .filter((unit) => unit.kind === kind && !unit.out_of_order)
-    .reduce((sum, unit) => sum + unit.count * unit.people_at_once, 0);
+    .reduce((sum, unit) => sum + placesOn(unit), 0);
+}
+
+/** How many people can be on a unit at once while it works; of hand weights, as many as there are. */
+export function placesOn(unit: Unit): number {
+  if (unit.hardware?.holds === "implements") return unit.hardware.by_mass.reduce((sum, one) => sum + one.count, 0);
+  return unit.count * unit.people_at_once;
 }
 
 export type Found = { exercise: Exercise; kind: string; pattern: string; muscles: string[]; places: number | null };

@@ -14,6 +14,10 @@ export function firstPlan(room: string, people: string[]): Plan {
     choices: {},
     room,
     people,
+    together: [],
+    apart: [],
+    instead: [],
+    taken: [],
     blocks: [
       {
         id: "warm-up",

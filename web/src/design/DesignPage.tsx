@@ -1,10 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 
 import type { ClassOut, Plan } from "../api/client";
 import { FaultyPlan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
+import { FloorView } from "../floor/FloorView";
 import { Ledger } from "../ledger/Ledger";
 import { clock } from "../shared/format";
 import { Readout } from "../score/Readout";
@@ -65,6 +66,8 @@ function Designer({ loaded }: { loaded: ClassOut }) {
     0,
     plan.blocks.findIndex((block) => block.id === selectedId),
   );
+  const [address, setFace] = useSearchParams();
+  const face = address.get("face") === "floor" ? "floor" : "score";
   const [scrubbed, scrub] = useState<number | null>(null);
   const [number, choosePerson] = useState<number | null>(null);
   const [slot, chooseSlot] = useState<string | null>(null);
@@ -110,7 +113,14 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   return (
     <LivePlan value={plan}>
       <div className="flex flex-col">
-        <PlanHead classId={loaded.id} draft={draft} roomName={room?.name ?? plan.room} catalogue={catalogue.data} />
+        <PlanHead
+          classId={loaded.id}
+          draft={draft}
+          room={room}
+          catalogue={catalogue.data}
+          face={face}
+          onFace={(next) => setFace(next === "floor" ? { face: "floor" } : {})}
+        />
         {forecast.isError && (
           <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
             <strong>The score shows the last state that could be computed.</strong>{" "}
@@ -134,38 +144,60 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               </span>
               <strong className="text-2xl">{clock(result.length.value)}</strong>
             </p>
-            <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
-              <Score
+            {face === "floor" ? (
+              <FloorView
                 draft={draft}
                 plan={drawn}
                 forecast={result}
                 catalogue={catalogue.data}
                 room={room}
-                selected={selected}
+                known={people}
+                selected={Math.max(
+                  0,
+                  drawn.blocks.findIndex((block) => block.id === plan.blocks[selected]?.id),
+                )}
                 onSelect={selectBlock}
                 second={at}
                 onScrub={scrub}
                 person={person}
-                slot={slotHere}
-                onSlot={chooseSlot}
-              />
-              <Ledger
-                forecast={result}
-                plan={drawn}
-                edit={draft.edit}
-                person={person}
                 onPerson={choosePerson}
-                onSelectBlock={selectBlock}
               />
-            </div>
-            <Readout
-              forecast={result}
-              plan={drawn}
-              second={at}
-              chosen={number}
-              onChoose={choosePerson}
-              known={people}
-            />
+            ) : (
+              <>
+                <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
+                  <Score
+                    draft={draft}
+                    plan={drawn}
+                    forecast={result}
+                    catalogue={catalogue.data}
+                    room={room}
+                    selected={selected}
+                    onSelect={selectBlock}
+                    second={at}
+                    onScrub={scrub}
+                    person={person}
+                    slot={slotHere}
+                    onSlot={chooseSlot}
+                  />
+                  <Ledger
+                    forecast={result}
+                    plan={drawn}
+                    edit={draft.edit}
+                    person={person}
+                    onPerson={choosePerson}
+                    onSelectBlock={selectBlock}
+                  />
+                </div>
+                <Readout
+                  forecast={result}
+                  plan={drawn}
+                  second={at}
+                  chosen={number}
+                  onChoose={choosePerson}
+                  known={people}
+                />
+              </>
+            )}
           </>
         ) : forecast.isError ? null : (
           <Opening />

@@ -1,9 +1,9 @@
 import { Redo2, Save, Undo2 } from "lucide-react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 
-import { api, dataOf, StalePlan, type Catalogue, type ClassOut, type Plan } from "../api/client";
+import { api, dataOf, StalePlan, type Catalogue, type ClassOut, type Plan, type Room } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
@@ -19,13 +19,17 @@ function levelWords(plan: Plan): string {
 export function PlanHead({
   classId,
   draft,
-  roomName,
+  room,
   catalogue,
+  face,
+  onFace,
 }: {
   classId: number;
   draft: Draft;
-  roomName: string;
+  room: Room | undefined;
   catalogue: Catalogue | undefined;
+  face: "score" | "floor";
+  onFace: (face: "score" | "floor") => void;
 }) {
   const { plan, edit } = draft;
   const queries = useQueryClient();
@@ -86,11 +90,29 @@ export function PlanHead({
             onBlur={() => edit(setPlan({ name: plan.name.trim() }), "name")}
           />
           <p className="faint text-sm leading-4">
-            {[plan.starts, roomName, counted(plan.people.length, "person", "people"), levelWords(plan)]
+            {plan.starts && `${plan.starts} · `}
+            <Link to={`/rooms/${plan.room}`} className="underline underline-offset-2">
+              {room?.name ?? plan.room}
+            </Link>
+            {[" ", counted(plan.people.length, "person", "people"), levelWords(plan)]
               .filter(Boolean)
-              .join(" · ")}
+              .join(" · ")
+              .slice(1)}
           </p>
         </div>
+        <span className="join" role="group" aria-label="What is shown of the class">
+          {(["score", "floor"] as const).map((one) => (
+            <button
+              key={one}
+              type="button"
+              aria-pressed={face === one}
+              className={`btn join-item btn-sm ${face === one ? "btn-neutral" : ""}`}
+              onClick={() => onFace(one)}
+            >
+              {one === "score" ? "Score" : "Floor"}
+            </button>
+          ))}
+        </span>
         <NumberField
           label="Slot"
           unit="min"

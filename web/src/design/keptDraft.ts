@@ -2,7 +2,7 @@ import { upgradePlan } from "../api/calls";
 import type { Plan } from "../api/client";
 
 /** The form of the plans this version keeps; drafts without it come from the first version. */
-export const FORM = 2;
+export const FORM = 3;
 
 export type Kept = { form: number; revision: number; plan: Plan; at: string };
 

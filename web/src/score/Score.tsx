@@ -5,11 +5,12 @@ import { moveBlock, placeOf } from "../design/edits";
 import { SlotBar } from "../design/SlotBar";
 import type { Draft } from "../design/useDraft";
 import { clock } from "../shared/format";
-import { secondAt, ticks, x, type Axis, type Drag } from "./axis";
+import { secondAt, x, type Axis, type Drag } from "./axis";
 import { AddBlock, BlockBar } from "./BlockBar";
 import { EnergyCurve, HeartBand } from "./Curves";
 import { Planks } from "./Planks";
 import { Staves, type Adding } from "./Staves";
+import { TimeRule } from "./TimeRule";
 
 type Props = {
   draft: Draft;
@@ -149,46 +150,14 @@ export function Score(props: Props) {
         <div className="relative">
           <div className="grid score-columns">
             <div className="faint self-end pr-3 text-right text-xs">minutes</div>
-            <div
-              {...drag}
-              role="slider"
-              tabIndex={0}
-              aria-label="Moment of the class"
-              aria-valuemin={0}
-              aria-valuemax={Math.round(forecast.length.value)}
-              aria-valuenow={second}
-              aria-valuetext={clock(second)}
-              data-testid="scrub"
-              className="relative z-10 h-6 cursor-ew-resize touch-none border-b border-base-300 text-xs select-none"
-              onKeyDown={(event) => {
-                const by = { ArrowRight: 1, ArrowLeft: -1, ArrowUp: 1, ArrowDown: -1, PageUp: 60, PageDown: -60 }[
-                  event.key
-                ];
-                const to =
-                  event.key === "Home"
-                    ? 0
-                    : event.key === "End"
-                      ? forecast.length.value
-                      : by
-                        ? second + by * (event.shiftKey ? 10 : 1)
-                        : null;
-                if (to === null) return;
-                event.preventDefault();
-                onScrub(Math.max(0, Math.min(Math.round(forecast.length.value), to)));
-              }}
-            >
-              {ticks(axis)
-                .filter((tick) => x(axis, tick.at) < words[0] - 8 || x(axis, tick.at) > words[1] + 8)
-                .map((tick) => (
-                  <span
-                    key={tick.at}
-                    className="faint absolute bottom-0.5 -translate-x-1/2"
-                    style={{ left: x(axis, tick.at) }}
-                  >
-                    {tick.label}
-                  </span>
-                ))}
-            </div>
+            <TimeRule
+              axis={axis}
+              length={forecast.length.value}
+              second={second}
+              onScrub={onScrub}
+              drag={drag}
+              hidden={words}
+            />
           </div>
           <Staves
             plan={plan}

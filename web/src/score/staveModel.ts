@@ -156,7 +156,7 @@ export function stepAt(person: PersonForecast, second: number): number {
   return low;
 }
 
-function giveLanes(tokens: Token[]): number {
+export function giveLanes(tokens: Token[]): number {
   tokens.sort((one, other) => one.setUpFrom - other.setUpFrom || one.person - other.person);
   const free: number[] = [];
   for (const token of tokens) {
@@ -167,7 +167,7 @@ function giveLanes(tokens: Token[]): number {
   return Math.max(1, free.length);
 }
 
-function queuesOf(changes: { at: number; person: number; by: 1 | -1 }[]): Queue[] {
+export function queuesOf(changes: { at: number; person: number; by: 1 | -1 }[]): Queue[] {
   changes.sort((one, other) => one.at - other.at || one.by - other.by);
   const queues: Queue[] = [];
   let people: number[] = [];

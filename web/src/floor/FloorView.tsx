@@ -1,0 +1,337 @@
+import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+
+import type { Catalogue, Forecast, Person, PersonForecast, Plan, Room } from "../api/client";
+import { useReplay } from "../api/floor";
+import type { Draft } from "../design/useDraft";
+import { secondAt, x, type Axis, type Drag } from "../score/axis";
+import { Planks } from "../score/Planks";
+import { TimeRule } from "../score/TimeRule";
+import { clock } from "../shared/format";
+import { standingOf, type Standing } from "./floorModel";
+import { Matrix } from "./Matrix";
+import { PathPanel } from "./PathPanel";
+import { PeopleMarks } from "./PeopleMarks";
+import { QueuePanel } from "./QueuePanel";
+import { ReplayPanel } from "./ReplayPanel";
+import { RotationStrip } from "./RotationStrip";
+import { RoomPlan, type Use } from "./RoomPlan";
+
+type Props = {
+  draft: Draft;
+  /** the plan whose forecast is drawn */
+  plan: Plan;
+  forecast: Forecast;
+  catalogue: Catalogue | undefined;
+  room: Room | undefined;
+  known: Person[] | undefined;
+  selected: number;
+  onSelect: (blockId: string) => void;
+  second: number;
+  onScrub: (second: number) => void;
+  person: PersonForecast | null;
+  onPerson: (number: number | null) => void;
+};
+
+/** The letter of a group, as in a notebook; stations on the clock have numbers. */
+function lettersOf(forecast: Forecast): Map<string, string> {
+  const found = new Map<string, string>();
+  const counts = new Map<number, number>();
+  for (const slot of forecast.slots) {
+    if (slot.stands_for >= 0) continue;
+    if (slot.group >= 0) found.set(`${slot.block}-${slot.group}`, String.fromCharCode(65 + slot.group));
+    else if (forecast.blocks[slot.block]!.kind === "circuit") {
+      const number = (counts.get(slot.block) ?? 0) + 1;
+      counts.set(slot.block, number);
+      found.set(`${slot.block}-${slot.id}`, String(number));
+    }
+  }
+  return found;
+}
+
+/** The floor: who is where at every second, on the plan of the room and as a matrix, and what can be made better. */
+export function FloorView(props: Props) {
+  const { draft, plan, forecast, catalogue, room, selected, second, onScrub, person } = props;
+  const chart = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [view, setView] = useState<"people" | "machines">("people");
+  const [closeUp, setCloseUp] = useState(true);
+  const [machine, chooseMachine] = useState<string | null>(null);
+  const [heat, setHeat] = useState(false);
+  const [drawsUse, setDrawsUse] = useState(true);
+  const replay = useReplay(draft.plan, heat);
+
+  useLayoutEffect(() => {
+    const element = chart.current;
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const block = forecast.blocks[selected];
+  const axis = useMemo<Axis>(() => {
+    if (closeUp && block) return { from: Math.max(0, block.start_s - 10), to: block.end_s + 10, width };
+    return { from: 0, to: forecast.length.value * 1.01, width };
+  }, [closeUp, block, forecast, width]);
+  const length = forecast.length.value;
+  const drag = useMemo<Drag>(() => {
+    const scrubTo = (event: PointerEvent<HTMLElement>) => {
+      const box = chart.current!.getBoundingClientRect();
+      const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), axis.width));
+      onScrub(Math.max(0, Math.min(length, Math.round(at))));
+    };
+    return {
+      onPointerDown: (event) => {
+        if (event.button !== 0) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        scrubTo(event);
+      },
+      onPointerMove: (event) => {
+        if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
+      },
+    };
+  }, [axis, length, onScrub]);
+
+  const kinds = useMemo(() => new Map(catalogue?.equipment.map((one) => [one.id, one])), [catalogue]);
+  const letters = useMemo(() => lettersOf(forecast), [forecast]);
+  const standings = useMemo(() => forecast.people.map((one) => standingOf(one, forecast, second)), [forecast, second]);
+  const uses = useMemo(() => {
+    if (!heat || !drawsUse || !replay.data) return undefined;
+    const found = new Map<string, Use>();
+    const here = replay.data.blocks.find((one) => one.block === block?.id) ?? replay.data.blocks[0];
+    for (const one of here?.units ?? []) found.set(one.unit, { share: one.used_share, waited: one.waited_for_s });
+    return found;
+  }, [heat, drawsUse, replay.data, block]);
+
+  if (!room) return <div className="skeleton mx-6 h-96" role="status" aria-label="Opening the room" />;
+  const line = x(axis, second);
+  return (
+    <section aria-label="Floor" data-testid="floor" className="px-4 pb-6 lg:px-6">
+      <RotationStrip
+        draft={draft}
+        plan={plan}
+        forecast={forecast}
+        room={room}
+        known={props.known}
+        catalogue={catalogue}
+        selected={selected}
+        machine={machine}
+        slot={slotAt(standings, person)}
+      />
+      <div className="mt-2 grid items-start gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,1fr)_minmax(22rem,42%)]">
+        <div className="order-2 min-w-0 lg:order-1">
+          <div className="mb-1 flex flex-wrap items-center gap-2">
+            <Choice
+              options={[
+                ["people", "People"],
+                ["machines", "Machines"],
+              ]}
+              value={view}
+              onChange={setView}
+            />
+            <Choice
+              options={[
+                ["block", "This block"],
+                ["class", "Whole class"],
+              ]}
+              value={closeUp ? "block" : "class"}
+              onChange={(one) => setCloseUp(one === "block")}
+            />
+            <span className="faint ml-auto text-xs">
+              {view === "people"
+                ? "letter = group or station · w = waits"
+                : "number = person · hatched = somebody waits"}
+            </span>
+          </div>
+          <div className="grid grid-cols-[var(--matrix-gutter)_minmax(0,1fr)]">
+            <span className="faint self-end pr-3 text-right text-xs">minutes</span>
+            <div ref={chart}>
+              {width > 0 && (
+                <>
+                  <Planks
+                    axis={axis}
+                    forecast={forecast}
+                    selected={selected}
+                    onSelect={props.onSelect}
+                    onMove={() => {}}
+                  />
+                  <TimeRule axis={axis} length={length} second={second} onScrub={onScrub} drag={drag} />
+                </>
+              )}
+            </div>
+          </div>
+          {width > 0 && (
+            <div className="relative">
+              <Matrix
+                view={view}
+                forecast={forecast}
+                room={room}
+                axis={axis}
+                drag={drag}
+                chosen={person?.number ?? null}
+                onChoose={props.onPerson}
+                machine={machine}
+                onMachine={chooseMachine}
+                letters={letters}
+              />
+              <div
+                className="pointer-events-none absolute inset-y-0 right-0 left-(--matrix-gutter) overflow-hidden"
+                aria-hidden
+              >
+                {line >= 0 && line <= width && (
+                  <div className="absolute inset-y-0 border-l-2 border-base-content" style={{ left: line - 1 }} />
+                )}
+              </div>
+            </div>
+          )}
+          {person && <PathPanel person={person} forecast={forecast} room={room} letters={letters} onScrub={onScrub} />}
+          {machine && <QueuePanel plan={draft.plan} unit={machine} room={room} forecast={forecast} onScrub={onScrub} />}
+          {!person && !machine && (
+            <p className="faint mt-2 text-sm">
+              Press a person for their own way through the class, a machine for its queue and loads.
+            </p>
+          )}
+        </div>
+        <div className="order-1 lg:order-2">
+          <NowLine second={second} standings={standings} forecast={forecast} room={room} />
+          <RoomPlan
+            room={room}
+            kinds={kinds}
+            taken={plan.taken}
+            selected={machine}
+            onSelect={(unit) => chooseMachine(machine === unit ? null : unit)}
+            uses={uses}
+            label={`${room.name} at ${clock(second)}`}
+          >
+            {!uses && (
+              <PeopleMarks
+                room={room}
+                kinds={kinds}
+                standings={standings}
+                chosen={person?.number ?? null}
+                onChoose={props.onPerson}
+              />
+            )}
+          </RoomPlan>
+          <div className="mt-1 flex flex-wrap items-start gap-x-4 gap-y-1">
+            {heat && (
+              <Choice
+                options={[
+                  ["use", "Use and waits"],
+                  ["people", "People now"],
+                ]}
+                value={drawsUse ? "use" : "people"}
+                onChange={(one) => setDrawsUse(one === "use")}
+              />
+            )}
+            {uses ? (
+              <p className="faint text-xs">
+                % of the block in use, darker is more · “waits” is what people wait in all
+              </p>
+            ) : (
+              <Legend />
+            )}
+          </div>
+          <ReplayPanel
+            open={heat}
+            onOpen={setHeat}
+            replay={replay.data}
+            error={replay.error}
+            again={() => void replay.refetch()}
+            blockId={block?.id}
+            slotMin={plan.slot_min}
+            forecast={forecast}
+          />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** The slot that a chosen person is at. */
+function slotAt(standings: Standing[], person: PersonForecast | null): number {
+  return standings.find((one) => one.number === person?.number)?.slot ?? -1;
+}
+
+function NowLine({
+  second,
+  standings,
+  forecast,
+  room,
+}: {
+  second: number;
+  standings: Standing[];
+  forecast: Forecast;
+  room: Room;
+}) {
+  const count = (state: Standing["state"]) => standings.filter((one) => one.state === state).length;
+  const waits = standings.filter((one) => one.state === "waits");
+  const words = [
+    [count("works"), "works", "work"],
+    [count("sets up"), "sets up", "set up"],
+    [count("walks"), "walks", "walk"],
+    [count("rests") + count("breather") + count("is done"), "rests", "rest"],
+  ] as const;
+  return (
+    <p className="mb-1 text-sm" data-testid="now" role="status">
+      <strong className="mr-2 text-lg">{clock(second)}</strong>
+      {words
+        .filter(([number]) => number > 0)
+        .map(([number, one, many]) => `${number} ${number === 1 ? one : many}`)
+        .join(", ")}
+      {waits.length > 0 && (
+        <span className="font-semibold text-error">
+          {" "}
+          · {waits.length === 1 ? "1 waits: " : `${waits.length} wait: `}
+          {waits
+            .slice(0, 3)
+            .map(
+              (one) =>
+                `${one.number} for the ${(room.units[one.unit]?.name ?? forecast.slots[one.slot]?.name ?? "floor").toLowerCase()}`,
+            )
+            .join(", ")}
+          {waits.length > 3 ? " …" : ""}
+        </span>
+      )}
+      {waits.length === 0 && <span className="faint"> · nobody waits</span>}
+    </p>
+  );
+}
+
+function Legend() {
+  return (
+    <ul className="faint flex flex-wrap items-center gap-x-4 gap-y-0.5 text-xs" aria-label="What the marks mean">
+      <li>● works</li>
+      <li>○ rests or sets up</li>
+      <li className="text-error">◌ w waits</li>
+      <li>▷ walks</li>
+      <li>hatched: cannot be used</li>
+    </ul>
+  );
+}
+
+function Choice<Value extends string>({
+  options,
+  value,
+  onChange,
+}: {
+  options: [Value, string][];
+  value: Value;
+  onChange: (value: Value) => void;
+}) {
+  return (
+    <span className="join">
+      {options.map(([id, name]) => (
+        <button
+          key={id}
+          type="button"
+          aria-pressed={id === value}
+          className={`btn join-item btn-xs ${id === value ? "btn-neutral" : ""}`}
+          onClick={() => onChange(id)}
+        >
+          {name}
+        </button>
+      ))}
+    </span>
+  );
+}

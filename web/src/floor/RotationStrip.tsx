@@ -1,0 +1,162 @@
+import { ChevronDown, Footprints, Shuffle, SlidersHorizontal } from "lucide-react";
+import { useState } from "react";
+
+import type { Catalogue, Forecast, Person, Plan, Room } from "../api/client";
+import type { Draft } from "../design/useDraft";
+import { clock, counted } from "../shared/format";
+import { CircleDialog } from "./CircleDialog";
+import { RotationDialog } from "./RotationDialog";
+import { WhatIfDialog, type Question } from "./WhatIfDialog";
+import { WishesDialog } from "./WishesDialog";
+
+type Props = {
+  draft: Draft;
+  plan: Plan;
+  forecast: Forecast;
+  room: Room;
+  known: Person[] | undefined;
+  catalogue: Catalogue | undefined;
+  selected: number;
+  /** the machine and the slot that the instructor has chosen, if any */
+  machine: string | null;
+  slot: number;
+};
+
+type Open = "rotation" | "wishes" | Question | null;
+
+/** What the chosen block's rotation comes to, and what can be done about it. */
+export function RotationStrip(props: Props) {
+  const { draft, plan, forecast, room, catalogue, selected } = props;
+  const [open, setOpen] = useState<Open>(null);
+  const block = plan.blocks[selected];
+  const drawn = forecast.blocks[selected];
+  if (!block || !drawn) return null;
+  const close = () => setOpen(null);
+  const length = drawn.end_s - drawn.start_s;
+  const own = block.kind === "sets" ? block.rotation : block.kind === "circuit" ? block.circle : null;
+  const order =
+    block.kind === "sets"
+      ? own
+        ? "in the rotation that was chosen"
+        : "first come, first served"
+      : block.kind === "circuit"
+        ? own
+          ? "round the circle that was chosen"
+          : "everybody moves on the bell"
+        : block.kind === "relay"
+          ? "teams take turns"
+          : "everybody does the same";
+  const taken = room.units.filter((unit) => plan.taken.includes(unit.id));
+  return (
+    <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 rounded border border-base-300 bg-base-200 px-3 py-1.5">
+      <p className="min-w-0 grow text-sm" data-testid="rotation-strip">
+        <strong>{block.name}</strong> {clock(length)}
+        {block.kind === "sets" && (
+          <>
+            {" · "}
+            <span className={drawn.waiting_s > 60 ? "font-semibold text-error" : ""}>
+              {drawn.waiting_s < 1 ? "nobody waits" : `everybody waits ${clock(drawn.waiting_s)} on average`}
+            </span>
+          </>
+        )}
+        {drawn.breathers > 0 && ` · ${counted(drawn.breathers, "breather")} a round`}
+        <span className="faint"> · {order}</span>
+        {block.kind === "sets" && block.within_s != null && (
+          <span className={length > block.within_s ? "font-semibold text-error" : "faint"}>
+            {" "}
+            · may take {clock(block.within_s)}
+          </span>
+        )}
+      </p>
+      {(block.kind === "sets" || block.kind === "circuit") && (
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => setOpen("rotation")}>
+          <Shuffle size={15} aria-hidden /> {block.kind === "sets" ? "Find the best rotation" : "Order the circle"}
+        </button>
+      )}
+      <button type="button" className="btn btn-sm" onClick={() => setOpen("wishes")}>
+        <SlidersHorizontal size={15} aria-hidden /> Wishes
+      </button>
+      <div className="dropdown dropdown-end">
+        <button type="button" tabIndex={0} className="btn btn-sm">
+          <Footprints size={15} aria-hidden /> What if <ChevronDown size={14} aria-hidden />
+        </button>
+        <ul
+          tabIndex={-1}
+          className="dropdown-content z-40 mt-1 w-60 rounded border border-base-300 bg-base-100 p-1 text-sm shadow"
+        >
+          {(
+            [
+              ["taken", "A machine is taken"],
+              ["leaves", "Somebody leaves"],
+              ["comes", "Somebody comes"],
+              ["swap", "Another exercise"],
+              ["more", "One machine more"],
+            ] as const
+          ).map(([question, words]) => (
+            <li key={question}>
+              <button
+                type="button"
+                className="w-full rounded px-2 py-1.5 text-left hover:bg-base-200"
+                onClick={(event) => {
+                  event.currentTarget.blur();
+                  setOpen(question);
+                }}
+              >
+                {words}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </div>
+      {taken.length > 0 && (
+        <p className="w-full text-sm" data-testid="taken">
+          Taken:{" "}
+          {taken.map((unit) => (
+            <button
+              key={unit.id}
+              type="button"
+              className="btn btn-xs mr-1"
+              onClick={() => draft.edit((now) => ({ ...now, taken: now.taken.filter((id) => id !== unit.id) }))}
+            >
+              {unit.name}: free again
+            </button>
+          ))}
+        </p>
+      )}
+      {open === "rotation" &&
+        (block.kind === "sets" ? (
+          <RotationDialog
+            draft={draft}
+            block={block.id}
+            crowd={plan.people.length}
+            forecast={forecast}
+            onClose={close}
+          />
+        ) : (
+          <CircleDialog draft={draft} block={block.id} onClose={close} />
+        ))}
+      {open === "wishes" && (
+        <WishesDialog
+          draft={draft}
+          selected={selected}
+          known={props.known}
+          catalogue={catalogue}
+          room={room}
+          onClose={close}
+        />
+      )}
+      {open !== null && open !== "rotation" && open !== "wishes" && (
+        <WhatIfDialog
+          draft={draft}
+          question={open}
+          forecast={forecast}
+          room={room}
+          known={props.known}
+          machine={props.machine}
+          selected={selected}
+          onClose={close}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,423 @@
+import { Plus, Redo2, RotateCw, Save, Trash2, Undo2 } from "lucide-react";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { Link, useParams } from "react-router";
+
+import {
+  FaultyPlan,
+  StaleRoom,
+  type Catalogue,
+  type EquipmentKind,
+  type Room,
+  type RoomOut,
+  type Unit,
+} from "../api/client";
+import { saveRoom, useRoom } from "../api/floor";
+import { useCatalogue } from "../api/queries";
+import { RoomPlan } from "../floor/RoomPlan";
+import { DecimalField } from "../shared/DecimalField";
+import { IconButton } from "../shared/IconButton";
+import { counted } from "../shared/format";
+import {
+  addUnit,
+  addZone,
+  moveUnit,
+  removeUnit,
+  removeZone,
+  setZone,
+  standingProblems,
+  turnUnit,
+  type RoomEdit,
+} from "./roomEdits";
+import { UnitPanel } from "./UnitPanel";
+
+/** One room on its own screen: drawn to scale, edited with pointer, keyboard and numbers. */
+export function RoomPage() {
+  const key = useParams().key ?? "";
+  const loaded = useRoom(key);
+  const catalogue = useCatalogue();
+  if (loaded.isPending || !catalogue.data) {
+    return (
+      <div className="p-6" role="status" aria-label="Opening the room">
+        <div className="skeleton h-9 w-80" />
+        <div className="skeleton mt-4 h-96 w-full" />
+      </div>
+    );
+  }
+  if (loaded.isError) {
+    return (
+      <div className="mx-auto max-w-lg p-10">
+        <h1 className="text-2xl font-semibold">This room cannot be opened</h1>
+        <p className="mt-2">{loaded.error.message}</p>
+        <div className="mt-4 flex gap-2">
+          <button type="button" className="btn btn-primary" onClick={() => loaded.refetch()}>
+            Try again
+          </button>
+          <Link to="/rooms" className="btn">
+            All rooms
+          </Link>
+        </div>
+      </div>
+    );
+  }
+  return <Editor key={key} loaded={loaded.data} catalogue={catalogue.data} />;
+}
+
+type State = { past: Room[]; room: Room; future: Room[]; field: string };
+type Action =
+  { type: "edit"; edit: RoomEdit; field: string } | { type: "undo" } | { type: "redo" } | { type: "show"; room: Room };
+
+function reduce(state: State, action: Action): State {
+  const { past, room, future } = state;
+  switch (action.type) {
+    case "edit": {
+      const next = action.edit(room);
+      if (next === room) return state;
+      // one drag or one field is one step back
+      const same = action.field !== "" && action.field === state.field;
+      return { past: same ? past : [...past, room].slice(-200), room: next, future: [], field: action.field };
+    }
+    case "undo":
+      return past.length
+        ? { past: past.slice(0, -1), room: past.at(-1)!, future: [room, ...future], field: "" }
+        : state;
+    case "redo":
+      return future.length ? { past: [...past, room], room: future[0]!, future: future.slice(1), field: "" } : state;
+    case "show":
+      return { past: [...past, room], room: action.room, future: [], field: "" };
+  }
+}
+
+function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }) {
+  const queries = useQueryClient();
+  const [state, dispatch] = useReducer(reduce, { past: [], room: loaded.room, future: [], field: "" });
+  const [saved, setSaved] = useState(loaded);
+  const [chosen, choose] = useState<string | null>(null);
+  const { room } = state;
+  const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
+  const problems = useMemo(() => standingProblems(room, kinds), [room, kinds]);
+  const dirty = JSON.stringify(room) !== JSON.stringify(saved.room);
+  const unit = room.units.find((one) => one.id === chosen) ?? null;
+  const svg = useRef<SVGSVGElement>(null);
+  const drag = useRef<{ id: string; dx: number; dy: number } | null>(null);
+  const edit = (change: RoomEdit, field = "") => dispatch({ type: "edit", edit: change, field });
+
+  const keep = useMutation({
+    mutationFn: ({ sent, basedOn }: { sent: Room; basedOn: number }) => saveRoom(sent, basedOn),
+    onSuccess: (out) => {
+      setSaved(out);
+      void queries.invalidateQueries({ queryKey: ["rooms"] });
+      void queries.invalidateQueries({ queryKey: ["forecast"] });
+    },
+  });
+  const { mutate, isPending } = keep;
+  const save = () => mutate({ sent: room, basedOn: saved.revision });
+  useEffect(() => {
+    function onKey(event: globalThis.KeyboardEvent) {
+      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const pressed = event.key.toLowerCase();
+      if (pressed === "s") mutate({ sent: room, basedOn: saved.revision });
+      else if (event.target instanceof HTMLInputElement) return;
+      else if (pressed === "z" && !event.shiftKey) dispatch({ type: "undo" });
+      else if (pressed === "y" || (pressed === "z" && event.shiftKey)) dispatch({ type: "redo" });
+      else return;
+      event.preventDefault();
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [mutate, room, saved.revision]);
+  useEffect(() => {
+    document.title = `${room.name} – Oaken Circuit`;
+  }, [room.name]);
+  // whoever leaves with changes that are not saved is asked
+  useEffect(() => {
+    if (!dirty) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", ask);
+    return () => window.removeEventListener("beforeunload", ask);
+  }, [dirty]);
+
+  function metres(event: PointerEvent): { x: number; y: number } {
+    const matrix = svg.current!.getScreenCTM()!.inverse();
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
+    return { x: point.x, y: point.y };
+  }
+  function grab(one: Unit, event: PointerEvent<SVGGElement>) {
+    if (event.button !== 0) return;
+    choose(one.id);
+    const at = metres(event);
+    drag.current = { id: one.id, dx: one.x_m - at.x, dy: one.y_m - at.y };
+    event.currentTarget.setPointerCapture(event.pointerId);
+  }
+  function onMove(event: PointerEvent<HTMLDivElement>) {
+    const held = drag.current;
+    if (!held) return;
+    const at = metres(event);
+    edit(moveUnit(held.id, at.x + held.dx, at.y + held.dy), `drag-${held.id}`);
+  }
+  function onKey(one: Unit, event: KeyboardEvent<SVGGElement>) {
+    const far = event.shiftKey ? 0.5 : 0.1;
+    const by = { ArrowLeft: [-far, 0], ArrowRight: [far, 0], ArrowUp: [0, -far], ArrowDown: [0, far] }[event.key];
+    if (by) edit(moveUnit(one.id, one.x_m + by[0]!, one.y_m + by[1]!), `keys-${one.id}`);
+    else if (event.key.toLowerCase() === "r") edit(turnUnit(one.id));
+    else if (event.key === "Delete") {
+      edit(removeUnit(one.id));
+      choose(null);
+    } else return;
+    event.preventDefault();
+  }
+  function add(kind: EquipmentKind) {
+    const [next, id] = addUnit(kind, kinds)(room);
+    edit(() => next);
+    choose(id);
+  }
+
+  const stale = keep.error instanceof StaleRoom ? keep.error : null;
+  const faulty = keep.error instanceof FaultyPlan ? keep.error : null;
+  return (
+    <div className="px-4 pb-6 lg:px-6" data-testid="room">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-1.5">
+        <div className="min-w-0 grow">
+          <input
+            aria-label="Name of the room"
+            className="w-full max-w-md truncate rounded border border-transparent bg-transparent text-xl font-semibold hover:border-base-300"
+            value={room.name}
+            maxLength={120}
+            onChange={(event) => {
+              const name = event.target.value.trimStart();
+              if (name) edit((now) => ({ ...now, name }), "name");
+            }}
+          />
+          <p className="faint text-sm leading-4">
+            {counted(room.units.length, "unit")}, {counted(room.zones.length, "zone")} · drag a unit, or choose it and
+            use the arrow keys (R turns)
+          </p>
+        </div>
+        <DecimalField
+          label="Width"
+          unit="m"
+          value={room.width_m ?? null}
+          min={2}
+          max={200}
+          otherwise={12}
+          onChange={(width_m) => edit((now) => ({ ...now, width_m }), "width")}
+        />
+        <DecimalField
+          label="Depth"
+          unit="m"
+          value={room.depth_m ?? null}
+          min={2}
+          max={200}
+          otherwise={9}
+          onChange={(depth_m) => edit((now) => ({ ...now, depth_m }), "depth")}
+        />
+        <div className="join">
+          <button
+            type="button"
+            className="btn btn-sm join-item"
+            disabled={!state.past.length}
+            onClick={() => dispatch({ type: "undo" })}
+            title="Undo (Ctrl+Z)"
+          >
+            <Undo2 size={16} aria-hidden /> Undo
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm join-item"
+            disabled={!state.future.length}
+            onClick={() => dispatch({ type: "redo" })}
+            title="Redo (Ctrl+Y)"
+          >
+            <Redo2 size={16} aria-hidden /> Redo
+          </button>
+        </div>
+        <span className="faint text-sm" role="status" data-testid="room-state">
+          {isPending ? "Saving …" : dirty ? "Not saved yet" : "Saved"}
+        </span>
+        <button type="button" className="btn btn-primary btn-sm" disabled={!dirty || isPending} onClick={save}>
+          <Save size={16} aria-hidden /> Save
+        </button>
+      </div>
+      {keep.isError && !stale && (
+        <p role="alert" className="mb-2 rounded border border-error px-3 py-1.5 text-sm">
+          Not saved:{" "}
+          {faulty
+            ? faulty.problems.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
+            : keep.error.message}{" "}
+          Nothing of yours is lost.
+        </p>
+      )}
+      {stale && (
+        <p
+          role="alert"
+          className="mb-2 flex flex-wrap items-center gap-3 rounded border border-error px-3 py-1.5 text-sm"
+        >
+          {stale.message} Nothing of yours is lost.
+          <button
+            type="button"
+            className="btn btn-xs"
+            onClick={() => {
+              dispatch({ type: "show", room: stale.latest.room });
+              setSaved(stale.latest);
+              keep.reset();
+            }}
+          >
+            Show the other (undo brings mine back)
+          </button>
+          <button
+            type="button"
+            className="btn btn-xs"
+            onClick={() => mutate({ sent: room, basedOn: stale.latest.revision })}
+          >
+            Save mine over it
+          </button>
+        </p>
+      )}
+      <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_21rem]">
+        <div>
+          <div
+            onPointerMove={onMove}
+            onPointerUp={() => (drag.current = null)}
+            onPointerCancel={() => (drag.current = null)}
+          >
+            <RoomPlan
+              room={room}
+              kinds={kinds}
+              selected={chosen}
+              onSelect={choose}
+              onUnitPointer={grab}
+              onUnitKey={onKey}
+              svgRef={svg}
+              label={`Plan of ${room.name}`}
+            />
+          </div>
+          {problems.length > 0 && (
+            <ul className="mt-2 text-sm text-error" data-testid="standing-problems">
+              {problems.map((one) => (
+                <li key={one.words}>
+                  ▲{" "}
+                  <button type="button" className="underline underline-offset-2" onClick={() => choose(one.unit)}>
+                    {one.words}
+                  </button>
+                </li>
+              ))}
+            </ul>
+          )}
+        </div>
+        <aside className="flex flex-col gap-3">
+          <AddUnit kinds={catalogue.equipment} onAdd={add} />
+          {unit ? (
+            <>
+              <div className="flex items-center gap-1">
+                <h2 className="grow font-semibold">{kinds.get(unit.kind)?.name ?? unit.kind}</h2>
+                <IconButton label="Turn by a quarter" onClick={() => edit(turnUnit(unit.id))}>
+                  <RotateCw size={15} aria-hidden />
+                </IconButton>
+                <IconButton
+                  label="Take it out of the room"
+                  onClick={() => {
+                    edit(removeUnit(unit.id));
+                    choose(null);
+                  }}
+                >
+                  <Trash2 size={15} aria-hidden />
+                </IconButton>
+              </div>
+              <UnitPanel key={unit.id} unit={unit} kind={kinds.get(unit.kind)} room={room} edit={edit} />
+            </>
+          ) : (
+            <p className="faint text-sm">
+              {room.units.length
+                ? "Choose a unit on the plan to see and change what it is."
+                : "An empty room: add the first machine above, then draw it to its place."}
+            </p>
+          )}
+          <Zones room={room} edit={edit} />
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+function AddUnit({ kinds, onAdd }: { kinds: EquipmentKind[]; onAdd: (kind: EquipmentKind) => void }) {
+  const [id, setId] = useState("leg-press");
+  const sorted = kinds.toSorted((one, other) => one.name.localeCompare(other.name));
+  return (
+    <div className="flex items-center gap-2">
+      <select
+        aria-label="Kind of equipment to add"
+        className="h-8 min-w-0 grow rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm"
+        value={id}
+        onChange={(event) => setId(event.target.value)}
+      >
+        {sorted.map((kind) => (
+          <option key={kind.id} value={kind.id}>
+            {kind.id === "none" ? "Free floor" : kind.name}
+          </option>
+        ))}
+      </select>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => {
+          const kind = kinds.find((one) => one.id === id);
+          if (kind) onAdd(kind);
+        }}
+      >
+        <Plus size={15} aria-hidden /> Add it
+      </button>
+    </div>
+  );
+}
+
+function Zones({ room, edit }: { room: Room; edit: (change: RoomEdit, field?: string) => void }) {
+  return (
+    <details className="border-t border-base-300 pt-2" open={room.zones.length < 3}>
+      <summary className="cursor-pointer font-semibold">Zones ({room.zones.length})</summary>
+      <ul className="mt-2 flex flex-col gap-3 text-sm">
+        {room.zones.map((zone) => (
+          <li key={zone.id} className="grid grid-cols-2 gap-x-4 gap-y-1">
+            <span className="col-span-2 flex items-center gap-1">
+              <input
+                aria-label="Name of the zone"
+                className="h-7 min-w-0 grow rounded border border-base-300 bg-base-100 px-1"
+                value={zone.name}
+                maxLength={80}
+                onChange={(event) => {
+                  const name = event.target.value;
+                  if (name.trim()) edit(setZone(zone.id, { name }), `zone-${zone.id}-name`);
+                }}
+              />
+              <IconButton label={`Take out ${zone.name}`} onClick={() => edit(removeZone(zone.id))}>
+                <Trash2 size={14} aria-hidden />
+              </IconButton>
+            </span>
+            {(
+              [
+                ["from left", "x_m", 0],
+                ["from top", "y_m", 0],
+                ["width", "width_m", 0.5],
+                ["depth", "depth_m", 0.5],
+              ] as const
+            ).map(([label, field, min]) => (
+              <DecimalField
+                key={field}
+                label={label}
+                unit="m"
+                value={zone[field]}
+                min={min}
+                max={200}
+                onChange={(value) =>
+                  value !== null && edit(setZone(zone.id, { [field]: value }), `zone-${zone.id}-${field}`)
+                }
+              />
+            ))}
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="btn btn-xs mt-2" onClick={() => edit((now) => addZone()(now)[0])}>
+        <Plus size={13} aria-hidden /> Zone
+      </button>
+    </details>
+  );
+}

@@ -1,0 +1,70 @@
+import type { EquipmentKind, Hardware } from "../api/client";
+
+/** What a unit of a kind can hold, as one begins to write it down; null where it holds no load. */
+export function firstHardware(holds: EquipmentKind["holds"], step: number): Hardware | null {
+  switch (holds) {
+    case "stack":
+      return { holds: "stack", steps_kg: steps(step || 5, 16 * (step || 5), step || 5), add_ons_kg: [] };
+    case "plates":
+    case "bar":
+      return {
+        holds: "plates",
+        bar_kg: holds === "bar" ? 20 : 0,
+        plates: [
+          { kg: 20, pairs: 2 },
+          { kg: 10, pairs: 2 },
+          { kg: 5, pairs: 2 },
+        ],
+      };
+    case "dumbbells":
+    case "kettlebells":
+      return {
+        holds: "implements",
+        in_hand: holds === "dumbbells" ? 2 : 1,
+        by_mass: [
+          { kg: 8, count: 1 },
+          { kg: 12, count: 1 },
+          { kg: 16, count: 1 },
+        ],
+      };
+    default:
+      return null;
+  }
+}
+
+/** Loads from the lightest to the heaviest in equal steps. */
+export function steps(from: number, to: number, by: number): number[] {
+  const found = [];
+  for (let kg = from; kg <= to + 1e-9 && found.length < 60; kg += by) found.push(Math.round(kg * 100) / 100);
+  return found;
+}
+
+/** `20 x 5, 10 x 2`: how many of each mass. */
+export function massesAsText(masses: { kg: number; count: number }[]): string {
+  return masses.map((one) => `${one.kg} x ${one.count}`).join(", ");
+}
+
+/** The same back; a word about what is wrong where it cannot be read. */
+export function massesFromText(text: string): { kg: number; count: number }[] | string {
+  const found: { kg: number; count: number }[] = [];
+  for (const part of text.split(",")) {
+    if (!part.trim()) continue;
+    const match = /^\s*(\d+(?:\.\d+)?)\s*(?:kg)?\s*[x×]\s*(\d+)\s*$/i.exec(part);
+    if (!match) return `“${part.trim()}” reads like 20 x 3: three of 20 kg`;
+    const [kg, count] = [Number(match[1]), Number(match[2])];
+    if (kg <= 0 || kg > 400) return `${kg} kg: more than 0, at most 400`;
+    if (count < 1 || count > 40) return `${count} of ${kg} kg: 1 to 40`;
+    if (found.some((one) => one.kg === kg)) return `${kg} kg stands twice`;
+    found.push({ kg, count });
+  }
+  return found.length ? found : "at least one mass, such as 20 x 3";
+}
+
+/** `2.5, 1.25`: masses that are there once each. */
+export function numbersFromText(text: string, most: number): number[] | string {
+  const parts = text.split(",").filter((part) => part.trim());
+  if (parts.length > most) return `at most ${most} of them`;
+  const numbers = parts.map(Number);
+  const wrong = numbers.findIndex((one) => !Number.isFinite(one) || one <= 0 || one > 400);
+  return wrong >= 0 ? `“${parts[wrong]!.trim()}” is no mass in kg` : numbers;
+}
