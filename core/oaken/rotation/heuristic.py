@@ -202,6 +202,9 @@ def in_ways(problem: Problem, ways: Sequence[Sequence[int]]) -> list[int]:
             # what the visit holds is one place for all of its members
             places = shared[number, step.resource] if step.resource in visit.holds else free[step.resource]
             slot = min(range(len(places)), key=places.__getitem__)
+            if places[slot] >= NEVER:
+                parked.append((ready, actor, member))
+                continue
             start = max(start, places[slot])
             places[slot] = start + step.length_ds
         starts[problem.of_visit[number][member][step_at]] = start

@@ -21,7 +21,8 @@ TENTHS = 10
 class Step(NamedTuple):
     """A stretch on one place of a resource (None: on the floor), and the least pause before the member's next one.
 
-    `least_ds` is how much of it is left if nobody else comes between: without set-up or load change.
+    `least_ds` and `least_gap_ds` are what is left of both in the luckiest order: without a set-up or load change that
+    may be saved, and with the shortest walk (-1: the same).
     """
 
     resource: str | None
@@ -29,11 +30,17 @@ class Step(NamedTuple):
     gap_ds: int = 0
     least_ds: int = -1
     load: float | None = None
+    least_gap_ds: int = -1
 
     @property
     def surely_ds(self) -> int:
         """What it takes at the very least."""
         return self.length_ds if self.least_ds < 0 else self.least_ds
+
+    @property
+    def surely_gap_ds(self) -> int:
+        """The pause after it at the very least."""
+        return self.gap_ds if self.least_gap_ds < 0 else self.least_gap_ds
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +142,12 @@ class Problem:
     @property
     def exact(self) -> bool:
         """Whether no step is charged anything that a lucky order could save."""
-        return all(step.surely_ds == step.length_ds for visit in self.visits for own in visit.strands for step in own)
+        return all(
+            (step.surely_ds, step.surely_gap_ds) == (step.length_ds, step.gap_ds)
+            for visit in self.visits
+            for own in visit.strands
+            for step in own
+        )
 
     def step(self, index: int) -> Step:
         """The step at an index of `steps`."""
@@ -216,14 +228,17 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
     def length(step: Step) -> int:
         return step.surely_ds if surely else step.length_ds
 
+    def gap(step: Step) -> int:
+        return step.surely_gap_ds if surely else step.gap_ds
+
     def alone(visit: Visit) -> int:
-        return max(sum(length(step) + step.gap_ds for step in own) - own[-1].gap_ds for own in visit.strands)
+        return max(sum(length(step) + gap(step) for step in own) - gap(own[-1]) for own in visit.strands)
 
     best = Bound(0)
     for actor, mine in enumerate(problem.of_actor):
         if mine:
             visits = [problem.visits[index] for index in mine]
-            rests = [visit.rest_ds for visit in visits]
+            rests = [max(gap(own[-1]) for own in visit.strands) for visit in visits]
             own = problem.release_ds[actor] + sum(alone(visit) for visit in visits) + sum(rests) - max(rests)
             if own > best.ds:
                 best = Bound(own, actor=actor)
@@ -239,13 +254,13 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
     for visit in problem.visits:
         release = problem.release_ds[visit.actor]
         for own_steps in visit.strands:
-            before, left = 0, sum(length(step) + step.gap_ds for step in own_steps)
+            before, left = 0, sum(length(step) + gap(step) for step in own_steps)
             for step in own_steps:
-                left -= length(step) + step.gap_ds
+                left -= length(step) + gap(step)
                 if step.resource is not None and step.resource not in visit.holds:
-                    after = left + step.gap_ds - own_steps[-1].gap_ds if left else 0
+                    after = left + gap(step) - gap(own_steps[-1]) if left else 0
                     use(step.resource, length(step), release + before, max(after, 0))
-                before += length(step) + step.gap_ds
+                before += length(step) + gap(step)
         for name in visit.holds:
             use(name, alone(visit), release, 0)
     for name, total in demand.items():

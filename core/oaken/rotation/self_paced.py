@@ -166,6 +166,7 @@ class _Gates:
         self.slots = {name: [0.0] * width for name, width in order.width.items()}
         self.held: dict[int, list[tuple[str, int]]] = {}
         self.left: dict[int, int] = defaultdict(int)
+        self.begin: dict[int, float] = {}
         self.end: dict[int, float] = defaultdict(float)
         for person in range(len(tasks)):
             for visit in self.visits[person]:
@@ -173,10 +174,12 @@ class _Gates:
         self.waiting: list[tuple[float, int]] = []
 
     def opened(self, person: int, index: int, turn: float) -> float | None:
-        """From when on the visit of this task may begin (0 once it has begun); None where it has to stand by."""
+        """From when on the visit of this task may begin; None where it has to stand by."""
         visit = self.visits[person][index]
-        if visit in self.held or visit not in self.gates:
+        if visit not in self.gates:
             return 0.0
+        if visit in self.held:
+            return self.begin[visit]
         taken = []
         ready = 0.0
         for name in self.gates[visit]:
@@ -190,6 +193,7 @@ class _Gates:
         for name, slot in taken:
             self.slots[name][slot] = UNTIL_DONE
         self.held[visit] = taken
+        self.begin[visit] = ready
         return ready
 
     def closed(self, person: int, index: int, end: float) -> list[tuple[float, int]]:

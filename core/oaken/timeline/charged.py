@@ -80,6 +80,8 @@ class _Charging:
             last = index == len(tasks) - 1
             walk = onward if last else self._walk_s(task.kind, tasks[index + 1].kind)
             length, gap = charge + task.work_s, max(task.rest_s, walk)
+            least_walk = 0.0 if last else self._least_walk_s(task.kind, tasks[index + 1].kind)
+            least_gap = int(max(task.rest_s, least_walk) * TENTHS)
             if index and tasks[index - 1].keeps:
                 before = steps.pop()
                 stand_for[-1].append(index)
@@ -88,6 +90,7 @@ class _Charging:
                     before._replace(
                         length_ds=before.length_ds + _tenths(between + length),
                         gap_ds=_tenths(gap),
+                        least_gap_ds=least_gap,
                         least_ds=before.least_ds + _tenths(between + task.work_s + least),
                     )
                 )
@@ -101,6 +104,7 @@ class _Charging:
                     _tenths(gap),
                     int((task.work_s + least) * TENTHS),
                     load,
+                    least_gap,
                 )
             )
             stand_for.append([index])
@@ -152,6 +156,12 @@ class _Charging:
             ways = [room.walk_s(a, b) for a in set(stock.get(here, [])) for b in set(stock.get(there, []))]
             self._walks[here, there] = max(ways, default=0.0) * self.lineup.outlook.pace
         return self._walks[here, there]
+
+    def _least_walk_s(self, here: str, there: str) -> float:
+        """The shortest walk between the units of two kinds."""
+        room, stock = self.lineup.around.room, self.lineup.stock
+        ways = [room.walk_s(a, b) for a in set(stock.get(here, [])) for b in set(stock.get(there, []))]
+        return min(ways, default=0.0) * self.lineup.outlook.pace
 
     def _station_walks(self) -> dict[tuple[int, int], int]:
         """From the last kind of each station to the first of each other, in tenths of a second."""

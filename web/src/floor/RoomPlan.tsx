@@ -28,6 +28,8 @@ const INTENSITY = ["var(--intensity-0)", "var(--intensity-1)", "var(--intensity-
 export const RoomPlan = memo(function RoomPlan({ svgRef, ...props }: Props) {
   const { room, kinds, uses, children } = props;
   const { width, depth } = sizeOf(room);
+  // free floor lies under what stands on it
+  const inOrder = room.units.toSorted((one, other) => Number(other.kind === "none") - Number(one.kind === "none"));
   return (
     <svg
       ref={svgRef}
@@ -78,7 +80,7 @@ export const RoomPlan = memo(function RoomPlan({ svgRef, ...props }: Props) {
           </text>
         </g>
       ))}
-      {room.units.map((unit) => (
+      {inOrder.map((unit) => (
         <UnitShape
           key={unit.id}
           unit={unit}

@@ -1,0 +1,95 @@
+"""Checks rotations on its own terms: it shares no code with what makes them."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from typing import Any
+
+import simpy
+from oaken.rotation.problem import Problem
+
+
+def faults_of(problem: Problem, starts: Sequence[int]) -> list[str]:
+    """Every constraint that a solution breaks, in words; second by second (tenths), not by intervals."""
+    found: list[str] = []
+    steps = []
+    index = 0
+    for number, visit in enumerate(problem.visits):
+        for member, strand in enumerate(visit.strands):
+            earliest = None
+            for step in strand:
+                start = starts[index]
+                steps.append((number, member, step, start, start + step.length_ds))
+                if earliest is not None and start < earliest:
+                    found.append(f"visit {number}: a step begins before the pause after the one before has passed")
+                earliest = start + step.length_ds + step.gap_ds
+                index += 1
+    if index != len(starts):
+        found.append("as many starts as steps")
+    spans: dict[int, tuple[int, int]] = {}
+    for number, visit in enumerate(problem.visits):
+        mine = [(start, end) for at, _, _, start, end in steps if at == number]
+        spans[number] = (min(start for start, _ in mine), max(end for _, end in mine))
+        if spans[number][0] < problem.release_ds[visit.actor]:
+            found.append(f"visit {number} begins before its actor may")
+    for one in range(len(problem.visits)):
+        for other in range(one + 1, len(problem.visits)):
+            if problem.visits[one].actor != problem.visits[other].actor:
+                continue
+            first, second = sorted((one, other), key=lambda number: spans[number])
+            pause = max(strand[-1].gap_ds for strand in problem.visits[first].strands)
+            if spans[second][0] < spans[first][1] + pause:
+                found.append(f"actor {problem.visits[one].actor} is at two stations, or did not rest between them")
+            stations = (problem.visits[first].station, problem.visits[second].station)
+            if stations[::-1] in problem.before:
+                found.append(f"station {stations[0]} before {stations[1]}")
+    taken: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
+    for number, visit in enumerate(problem.visits):
+        for name in visit.holds:
+            for tenth in range(*spans[number]):
+                taken[name][tenth] += 1
+        private: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
+        for at, _, step, start, end in steps:
+            if at == number and step.resource is not None:
+                uses = private if step.resource in visit.holds else taken
+                for tenth in range(start, end):
+                    uses[step.resource][tenth] += 1
+        if any(count > 1 for uses in private.values() for count in uses.values()):
+            found.append(f"visit {number}: two members are on the one place it holds")
+    for name, uses in taken.items():
+        if max(uses.values(), default=0) > problem.capacity[name]:
+            found.append(f"{name} is over its capacity")
+    return found
+
+
+def replayed_length(problem: Problem, starts: Sequence[int]) -> int:
+    """The length of a solution lived through in SimPy, where everybody asks for their place at the planned moment.
+
+    Raises AssertionError where somebody has to wait for one.
+    """
+    world = simpy.Environment()
+    places = {name: simpy.Resource(world, capacity=count) for name, count in problem.capacity.items()}
+    ends: list[float] = []
+
+    def live(step: Any, start: int, held: bool) -> Any:
+        yield world.timeout(start)
+        if step.resource is None or held:
+            yield world.timeout(step.length_ds)
+        else:
+            with places[step.resource].request() as place:
+                # whoever leaves in this same moment has left first
+                yield world.timeout(0)
+                yield place
+                assert world.now == start, f"{step.resource} is not free at {start}"
+                yield world.timeout(step.length_ds)
+        ends.append(world.now)
+
+    index = 0
+    for visit in problem.visits:
+        for strand in visit.strands:
+            for step in strand:
+                world.process(live(step, starts[index], step.resource in visit.holds))
+                index += 1
+    world.run()
+    return int(max(ends, default=0))
