@@ -100,14 +100,14 @@ def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[P
             if not (step in _BLOCK_KINDS and index > 1 and detail["loc"][index - 2] == "blocks")
         ]
         if str(detail["type"]).startswith("union_tag"):
-            location.append("kind")
+            location.append(str((detail.get("ctx") or {}).get("discriminator", "kind")).strip("'"))
         field = next((str(step) for step in reversed(location) if isinstance(step, str)), "document")
         found.append(
             Problem(
                 path=".".join(str(step) for step in location),
                 place=place_in_words(document, location),
                 field=field,
-                message=_in_words(detail["type"], detail["msg"].removeprefix("Value error, ")),
+                message=_in_words(detail["type"], detail["msg"].removeprefix("Value error, "), field),
                 right="; ".join(filter(None, [_what_would_be_right(detail), _given(document, location)])),
             )
         )
@@ -124,7 +124,9 @@ def _given(document: Any, path: Sequence[int | str]) -> str:
     return f"given: {document!r}" if isinstance(document, str | int | float | bool) else ""
 
 
-def _in_words(kind: str, message: str) -> str:
+def _in_words(kind: str, message: str, field: str) -> str:
+    if kind == "union_tag_invalid" and field != "kind":
+        return f"is nothing that {field!r} can be"
     known = {
         "greater_than_equal": "is too small",
         "greater_than": "is too small",

@@ -192,7 +192,7 @@ def _out(revision: Revision) -> ClassOut:
     )
 
 
-@router.delete("/rooms/{key}", response={204: None, 422: Faults})
+@router.delete("/own/rooms/{key}", response={204: None, 422: Faults})
 def delete_room(request: HttpRequest, key: str) -> Status[None]:
     """Take out a room in which no class is planned."""
     get_object_or_404(Room, key=key)

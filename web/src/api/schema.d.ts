@@ -412,6 +412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own/rooms/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Room
+         * @description Take out a room in which no class is planned.
+         */
+        delete: operations["planning_api_delete_room"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -514,11 +534,7 @@ export interface paths {
          */
         put: operations["studio_api_put_room"];
         post?: never;
-        /**
-         * Delete Room
-         * @description Take out a room in which no class is planned.
-         */
-        delete: operations["planning_api_delete_room"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3778,6 +3794,35 @@ export interface operations {
             };
         };
     };
+    planning_api_delete_room: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
     people_api_list_people: {
         parameters: {
             query?: never;
@@ -3971,35 +4016,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StaleRoomOut"];
                 };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-        };
-    };
-    planning_api_delete_room: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

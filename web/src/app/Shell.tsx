@@ -14,7 +14,7 @@ export function Shell() {
       <header className="flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
         <Link to="/" className="flex items-center gap-2 font-semibold whitespace-nowrap">
           <img src="/mark.svg" alt="" className="h-6 w-6" />
-          Oaken Circuit
+          <span className="sr-only sm:not-sr-only">Oaken Circuit</span>
         </Link>
         <Link to="/" className="text-sm underline-offset-4 hover:underline">
           Classes

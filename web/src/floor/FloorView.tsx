@@ -103,6 +103,13 @@ export function FloorView(props: Props) {
     return found;
   }, [heat, drawsUse, replay.data, block]);
 
+  // the moment goes along to another block
+  function select(blockId: string) {
+    props.onSelect(blockId);
+    const to = forecast.blocks.find((one) => one.id === blockId);
+    if (to && (second < to.start_s || second >= to.end_s)) onScrub(Math.round(Math.min(to.start_s + 20, to.end_s - 1)));
+  }
+
   if (!room) return <div className="skeleton mx-6 h-96" role="status" aria-label="Opening the room" />;
   const line = x(axis, second);
   return (
@@ -115,6 +122,7 @@ export function FloorView(props: Props) {
         known={props.known}
         catalogue={catalogue}
         selected={selected}
+        onSelect={select}
         machine={machine}
         slot={slotAt(standings, person)}
       />
@@ -148,13 +156,7 @@ export function FloorView(props: Props) {
             <div ref={chart}>
               {width > 0 && (
                 <>
-                  <Planks
-                    axis={axis}
-                    forecast={forecast}
-                    selected={selected}
-                    onSelect={props.onSelect}
-                    onMove={() => {}}
-                  />
+                  <Planks axis={axis} forecast={forecast} selected={selected} onSelect={select} onMove={() => {}} />
                   <TimeRule axis={axis} length={length} second={second} onScrub={onScrub} drag={drag} />
                 </>
               )}

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Catalogue, Forecast, Person, Plan, Room } from "../api/client";
 import type { Draft } from "../design/useDraft";
 import { clock, counted } from "../shared/format";
+import { Pick } from "../shared/Pick";
 import { CircleDialog } from "./CircleDialog";
 import { RotationDialog } from "./RotationDialog";
 import { WhatIfDialog, type Question } from "./WhatIfDialog";
@@ -17,6 +18,7 @@ type Props = {
   known: Person[] | undefined;
   catalogue: Catalogue | undefined;
   selected: number;
+  onSelect: (blockId: string) => void;
   /** the machine and the slot that the instructor has chosen, if any */
   machine: string | null;
   slot: number;
@@ -50,7 +52,15 @@ export function RotationStrip(props: Props) {
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 rounded border border-base-300 bg-base-200 px-3 py-1.5">
       <p className="min-w-0 grow text-sm" data-testid="rotation-strip">
-        <strong>{block.name}</strong> {clock(length)}
+        <span className="mr-2 inline-block font-semibold">
+          <Pick
+            label="Block"
+            value={block.id}
+            options={forecast.blocks.map((one) => [one.id, one.name])}
+            onChange={props.onSelect}
+          />
+        </span>
+        {clock(length)}
         {block.kind === "sets" && (
           <>
             {" · "}

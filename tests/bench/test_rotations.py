@@ -1,0 +1,106 @@
+"""`make bench`: the figures of the rotation. Printed, not asserted, as in test_speed_and_size.py."""
+
+from __future__ import annotations
+
+import time
+from random import Random
+from typing import Any
+
+import numpy as np
+from making import class_file, group, person, room, sets
+from oaken.arrange.replay import replay_block
+from oaken.arrange.search import BlockSearch
+from oaken.arrange.what_if import Scene, repaired
+from oaken.catalogue import catalogue
+from oaken.changes import swap
+from oaken.class_file import ClassFile
+from oaken.plan import SetsBlock
+from oaken.rotation.heuristic import quick_rotation
+from oaken.rotation.problem import Problem, least_length
+from oaken.rotation.solver import Search
+from oaken.timeline import Outlook
+from oaken.timeline.lineup import line_up
+from shops import unequal_stations
+from test_speed_and_size import milliseconds, show
+
+STATIONS = [
+    "leg-press", "lying-leg-curl", "leg-extension", "hip-thrust", "hack-squat", "standing-calf-raise", "belt-squat",
+    "seated-leg-curl", "hip-abduction", "cable-pull-through", "split-squat", "step-up",
+]  # fmt: skip
+
+
+def twenty_four_on_twelve() -> ClassFile:
+    """24 people, 12 unequal stations of one machine each, one long set everywhere."""
+    chance = Random(3)
+    known = catalogue()
+    groups = [group(1, 0, {"exercise": name, "seconds": chance.randint(40, 100)}) for name in STATIONS]
+    where = room({known.exercises[name].equipment: 1 for name in STATIONS} | {"band": 24, "mat": 24})
+    block = sets(*(one | {"id": f"g{at}"} for at, one in enumerate(groups)), id="block")
+    return class_file(block, people=[person(n) for n in range(1, 25)], room=where)
+
+
+def timed(work: Any) -> tuple[Any, float]:
+    begin = time.perf_counter()
+    return work(), time.perf_counter() - begin
+
+
+def nothing_but_the_model(problem: Problem) -> Search:
+    """A search that is not given the good rotation that is known already: everybody comes one behind the other."""
+    start, starts = 0, []
+    for index in range(len(problem.steps)):
+        starts.append(start)
+        start += problem.step(index).length_ds
+    return Search(problem, 4.0, starts, goals=("length",))
+
+
+def test_a_first_answer_at_once(benchmark: Any) -> None:
+    small, large = unequal_stations(24, 12), unequal_stations(40, 20)
+    _, median = milliseconds(benchmark, lambda: quick_rotation(small), rounds=5)
+    show("heuristic rotation, 24 people x 12 stations", median, "ms", 100)
+    starts, seconds = timed(lambda: quick_rotation(large))
+    show("heuristic rotation, 40 people x 20 stations", seconds * 1000, "ms", 100)
+    worst = max(
+        problem.length_ds(quick_rotation(problem)) / least_length(problem).ds
+        for seed in range(1, 6)
+        for problem in (unequal_stations(24, 12, seed), unequal_stations(40, 20, seed))
+    )
+    assert len(starts) == 800
+    show("heuristic rotation, length ÷ bound, worst of 10 instances", worst, "", 1.25)
+
+
+def test_proven_optimal() -> None:
+    for seed in (1, 2):
+        problem = unequal_stations(24, 12, seed)
+        answer, seconds = timed(Search(problem, goals=("length",)).run)
+        assert "length" in answer.proven
+        show(f"24 x 12 proven optimal, instance {seed}", seconds, "s", 2)
+        answer, alone = timed(nothing_but_the_model(problem).run)
+        show(f"24 x 12 by CP-SAT alone, instance {seed}, gap {100 * answer.gap:.1f} %", alone, "s", 2)
+    answer, seconds = timed(nothing_but_the_model(unequal_stations(40, 20)).run)
+    show("40 x 20 by CP-SAT alone", seconds, "s", 10)
+    show("40 x 20 by CP-SAT alone, gap", 100 * answer.gap, "%", 3)
+
+
+def test_a_whole_class() -> None:
+    file = twenty_four_on_twelve()
+    (block,) = file.plan.blocks
+    assert isinstance(block, SetsBlock)
+    scene = Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    lineup = line_up(block, scene.around, Outlook.EXPECTED)
+    search, at_once = timed(lambda: BlockSearch(lineup))
+    _, quick = timed(search.at_once)
+    show("a class of 24 on 12 stations: order shown at once", (at_once + quick) * 1000, "ms", 100)
+    best, seconds = timed(search.run)
+    assert best.rank <= search.before.rank
+    show(f"the same, searched to the end (gap {100 * search.gap:.1f} %)", seconds, "s", 30)
+    chosen = line_up(block.model_copy(update={"rotation": best.rotation}), scene.around, Outlook.EXPECTED)
+    replays, seconds = timed(lambda: replay_block(chosen, 500, np.random.default_rng(1)))
+    assert replays.length_s.size == 500
+    show("500 replays of the same", seconds, "s", 2)
+    plan = file.plan.model_copy(update={"blocks": [chosen.block]})
+    part = block.groups[0].slots[0].id
+    swapped = swap(
+        plan.model_copy(update={"taken": [file.room.units[0].id]}), part, catalogue().exercises["belt-squat"]
+    )
+    options, seconds = timed(lambda: repaired(scene.with_plan(plan), swapped))
+    show(f"a repair, {len(options)} options", seconds, "s", 1)
