@@ -109,7 +109,7 @@ class Screen:
 
     def text(self, css: str) -> str:
         """The words of an element, once it is there; read in one go, so that a redraw cannot come between."""
-        script = "return document.querySelector(arguments[0])?.innerText ?? null"
+        script = "const one = document.querySelector(arguments[0]); return one?.innerText ?? one?.textContent ?? null"
         words: str = self.wait(lambda: self.driver.execute_script(script, css), css)
         return words
 
@@ -161,6 +161,19 @@ class Screen:
         rows = [row for row in self.all("[data-testid=classes] a") if row.text.startswith(name)]
         rows[0].click()
         self.one("[data-testid=readout]")
+
+    def open_floor(self, name: str) -> None:
+        """From the list of classes to the floor of one."""
+        self.open_class(name)
+        self.press("Floor")
+        self.one("[data-testid=matrix] canvas")
+
+    def scrub_to(self, minute: int) -> None:
+        """Move the scrub line to a full minute, by keyboard."""
+        self.script("document.querySelector('[data-testid=scrub]').focus()")
+        self.keys(Keys.HOME, *([Keys.PAGE_UP] * minute))
+        slider = "[data-testid=scrub]"
+        self.wait(lambda: self.one(slider).get_attribute("aria-valuenow") == str(60 * minute), f"minute {minute}")
 
     def until_saved(self, revision: int) -> None:
         """Wait until the head says which revision was saved."""

@@ -4,7 +4,16 @@ import type { EquipmentKind, Forecast, PersonForecast, Room, Unit } from "../src
 import { isWalk, standingOf, stretchesOf } from "../src/floor/floorModel";
 import { machineStaves } from "../src/floor/machineRows";
 import { massesAsText, massesFromText, numbersFromText, steps } from "../src/room/hardware";
-import { addUnit, moveUnit, overlap, removeUnit, standingProblems, turnUnit, walkSeconds } from "../src/room/roomEdits";
+import {
+  addUnit,
+  canonical,
+  moveUnit,
+  overlap,
+  removeUnit,
+  standingProblems,
+  turnUnit,
+  walkSeconds,
+} from "../src/room/roomEdits";
 
 const [WORK, CHANGE, REST, WAIT] = [0, 1, 2, 3];
 
@@ -104,6 +113,12 @@ describe("a room is edited", () => {
     const [again, second] = addUnit(kind, kinds)(more);
     expect(second).not.toBe(id);
     expect(again.units).toHaveLength(4);
+  });
+
+  it("is the same room however it is written", () => {
+    const written = { ...room, units: room.units.map((one) => ({ width_m: null, ...one, hardware: null })) };
+    expect(canonical(written)).toBe(canonical(room));
+    expect(canonical(turnUnit("press")(room))).not.toBe(canonical(room));
   });
 
   it("says what stands in something else or in a wall", () => {

@@ -40,7 +40,7 @@ function PersonMark({
     <g
       transform={`translate(${mark.x} ${mark.y})`}
       role="button"
-      aria-label={`${mark.number} ${mark.name} ${mark.state}`}
+      aria-label={`${mark.number}${waits ? "w" : ""} ${mark.name} ${mark.state}`}
       data-person={mark.number}
       data-state={mark.state}
       className="cursor-pointer"
@@ -76,7 +76,7 @@ function PersonMark({
         {mark.number}
       </text>
       {waits && (
-        <text x={0.3} y={-0.16} fontSize={0.28} fontWeight={700} fill="var(--color-error)">
+        <text aria-hidden x={0.3} y={-0.16} fontSize={0.28} fontWeight={700} fill="var(--color-error)">
           w
         </text>
       )}

@@ -123,11 +123,11 @@ function UnitShape({ unit, name, size, gone, selected, use, onSelect, onPointer,
   const fill = gone ? "url(#out-of-order)" : use ? INTENSITY[level]! : "var(--color-base-100)";
   const heat = use && !gone ? `used ${Math.round(use.share * 100)} %` : "";
   const label = [
-    unit.name,
+    unit.name === words ? words : `${words}, ${unit.name}`,
     unit.count > 1 ? `${unit.count} of them` : "",
-    gone ? "cannot be used" : "",
+    gone ? (unit.out_of_order ? "out of order" : "taken") : "",
     heat,
-    use && use.waited >= 30 ? `people wait ${Math.round(use.waited / 60)} min for it` : "",
+    use && !gone && use.waited >= 30 ? `waits ${Math.round(use.waited / 60)} min in all` : "",
   ];
   return (
     <g
@@ -166,7 +166,7 @@ function UnitShape({ unit, name, size, gone, selected, use, onSelect, onPointer,
         ) : (
           lines.map((line, index) => (
             <tspan key={index} x={0} y={-depth / 2 + 0.32 + index * 0.29}>
-              {line}
+              {`${line} `}
             </tspan>
           ))
         )}

@@ -21,6 +21,7 @@ import { counted } from "../shared/format";
 import {
   addUnit,
   addZone,
+  canonical,
   moveUnit,
   removeUnit,
   removeZone,
@@ -96,7 +97,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
   const { room } = state;
   const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
   const problems = useMemo(() => standingProblems(room, kinds), [room, kinds]);
-  const dirty = JSON.stringify(room) !== JSON.stringify(saved.room);
+  const dirty = useMemo(() => canonical(room) !== canonical(saved.room), [room, saved]);
   const unit = room.units.find((one) => one.id === chosen) ?? null;
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ id: string; dx: number; dy: number } | null>(null);

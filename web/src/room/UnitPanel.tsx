@@ -129,12 +129,12 @@ export function UnitPanel({ unit, kind, room, edit }: Props) {
       {unit.kind !== "none" && (
         <fieldset className="text-sm">
           <legend className="faint">What each person sets on it</legend>
-          <div className="flex flex-wrap gap-x-3">
+          <div className="flex flex-wrap gap-x-4 gap-y-1.5">
             {SETTINGS.map(([id, name]) => (
               <label key={id} className="flex items-center gap-1">
                 <input
                   type="checkbox"
-                  className="checkbox checkbox-xs"
+                  className="checkbox checkbox-sm"
                   checked={unit.settings.includes(id)}
                   onChange={(event) =>
                     set(

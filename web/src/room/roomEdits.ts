@@ -8,6 +8,15 @@ const SPEED_M_PER_S = 1.2;
 
 export type RoomEdit = (room: Room) => Room;
 
+/** A room in one way of writing: the same room is the same text, whoever wrote it. */
+export function canonical(room: Room): string {
+  return JSON.stringify(room, (_, value: unknown) => {
+    if (value === null || typeof value !== "object" || Array.isArray(value)) return value;
+    const entries = Object.entries(value).filter(([, one]) => one !== null && one !== undefined);
+    return Object.fromEntries(entries.sort(([one], [other]) => one.localeCompare(other)));
+  });
+}
+
 export function snapped(metres: number): number {
   return Math.round(Math.round(metres / GRID) * GRID * 100) / 100;
 }

@@ -1,0 +1,123 @@
+"""A room is laid out: machines put in, moved by pointer, keys and numbers, kept, and seen by the classes in it."""
+
+from __future__ import annotations
+
+from screen import Screen
+from selenium.webdriver import ActionChains, Keys
+from test_reading_the_score import serious_faults
+
+
+def place_of(screen: Screen, unit: str) -> tuple[float, float]:
+    """Where a unit is drawn, in metres."""
+    words: str = screen.script(
+        "return document.querySelector(`[data-unit='${arguments[0]}']`).getAttribute('transform')", unit
+    )
+    x, y = words.removeprefix("translate(").removesuffix(")").split(" ")
+    return float(x), float(y)
+
+
+def test_a_new_room_is_laid_out_by_keyboard_pointer_and_numbers(screen: Screen) -> None:
+    screen.open("/rooms")
+    screen.one("[data-testid=rooms] svg")
+    screen.press("New room")
+    screen.until_text("[data-testid=room]", "An empty room")
+    screen.type("Name of the room", "Loft")
+    screen.select("Kind of equipment to add", "Leg press")
+    screen.press("Add it")
+    screen.one("[data-testid=unit-panel]")
+    x, y = place_of(screen, "leg-press-1")
+    # by keyboard: a tenth of a metre a step, half a metre with shift
+    screen.script("document.querySelector('[data-unit=leg-press-1]').focus()")
+    screen.keys(Keys.ARROW_RIGHT, Keys.ARROW_DOWN)
+    screen.wait(lambda: place_of(screen, "leg-press-1") == (round(x + 0.1, 1), round(y + 0.1, 1)), "a step")
+    # by numbers
+    screen.type("from left", "6.5")
+    screen.wait(lambda: place_of(screen, "leg-press-1")[0] == 6.5, "the number")
+    # by pointer
+    unit = screen.one("[data-unit=leg-press-1]")
+    ActionChains(screen.driver).click_and_hold(unit).move_by_offset(-120, 60).release().perform()
+    screen.wait(lambda: place_of(screen, "leg-press-1")[0] < 6.0, "the drag")
+    dragged = place_of(screen, "leg-press-1")
+    # a second one, put on top of the first, is told
+    screen.press("Add it")
+    screen.wait(lambda: screen.all("[data-unit=leg-press-2]"), "the second press")
+    screen.type("from left", str(dragged[0]))
+    screen.type("from top", str(dragged[1]))
+    screen.until_text("[data-testid=standing-problems]", "stands in")
+    # one field is one step back
+    screen.press("Undo")
+    screen.press("Undo")
+    screen.wait(lambda: not screen.all("[data-testid=standing-problems]"), "the second press to stand free")
+    # loads that it can hold, and what is wrong with them
+    screen.type("pairs of plates", "20 by 3")
+    screen.until_text("[data-testid=unit-panel]", "reads like 20 x 3")
+    screen.type("pairs of plates", "20 x 3, 10 x 1")
+    screen.press("Save")
+    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.driver.refresh()
+    screen.one("[data-unit=leg-press-2]")
+    assert place_of(screen, "leg-press-1") == dragged
+    assert screen.field("Name of the room").get_attribute("value") == "Loft"
+
+
+def test_a_machine_out_of_order_changes_the_classes_of_the_room(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    before = screen.length
+    screen.press("Floor")
+    screen.wait(lambda: screen.all("main a[href='/rooms/saw-floor']"), "the link to the room")
+    screen.one("main a[href='/rooms/saw-floor']").click()
+    screen.one("[data-testid=room] [data-unit=press-1]")
+    screen.script("document.querySelector('[data-unit=press-1]').focus()")
+    screen.keys(Keys.ENTER)
+    toggle = "[...document.querySelectorAll('[data-testid=unit-panel] label')].find((one) => one.textContent.trim() === 'out of order').click()"
+    screen.script(toggle)
+    assert "out of order" in screen.text("[data-unit=press-1]")
+    screen.press("Save")
+    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.open_class("Machine pairs")
+    screen.wait(lambda: screen.length != before, "the class with one press")
+    # put it right again for the other tests
+    screen.open("/rooms/saw-floor")
+    screen.one("[data-unit=press-1]")
+    screen.script("document.querySelector('[data-unit=press-1]').focus()")
+    screen.keys(Keys.ENTER)
+    screen.script(toggle)
+    screen.press("Save")
+    screen.until_text("[data-testid=room-state]", "Saved")
+
+
+def test_a_room_that_was_changed_elsewhere_loses_nothing(screen: Screen) -> None:
+    screen.open("/rooms/saw-floor")
+    screen.one("[data-unit=bench]")
+    # somebody else saves in the meantime
+    screen.driver.execute_async_script(
+        """const done = arguments[arguments.length - 1];
+        fetch('/api/rooms/saw-floor').then((one) => one.json()).then(({room, revision}) =>
+          fetch('/api/rooms/saw-floor', {method: 'PUT', headers: {'Content-Type': 'application/json'},
+            body: JSON.stringify({based_on: revision, room})})).then(done)"""
+    )
+    screen.type("Name of the room", "Saw floor, Alder Mill")
+    screen.script("document.querySelector('[data-unit=bench]').focus()")
+    screen.keys(Keys.ARROW_LEFT)
+    at = place_of(screen, "bench")
+    screen.press("Save")
+    screen.until_text("[role=alert]", "changed elsewhere")
+    assert place_of(screen, "bench") == at
+    screen.press("Save mine over it")
+    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.script("document.querySelector('[data-unit=bench]').focus()")
+    screen.keys(Keys.ARROW_RIGHT)
+    screen.press("Save")
+    screen.wait(lambda: screen.text("[data-testid=room-state]") == "Saved", "the bench back in its place")
+
+
+def test_the_room_can_be_read_and_used_by_everybody(screen: Screen) -> None:
+    screen.open("/rooms/saw-floor")
+    screen.one("[data-unit=press-1]")
+    screen.script("document.querySelector('[data-unit=dumbbells]').focus()")
+    screen.keys(Keys.ENTER)
+    screen.one("[data-testid=unit-panel]")
+    assert serious_faults(screen) == []
+    screen.open("/rooms")
+    screen.one("[data-testid=rooms] svg")
+    assert serious_faults(screen) == []
