@@ -103,6 +103,11 @@ export function FloorView(props: Props) {
     return found;
   }, [heat, drawsUse, replay.data, block]);
 
+  const replayed = useMemo(() => {
+    const here = heat ? replay.data?.blocks.find((one) => one.block === block?.id) : undefined;
+    return here ? new Map(here.people.map((one) => [one.number, one.waiting_s])) : undefined;
+  }, [heat, replay.data, block]);
+
   // the moment goes along to another block
   function select(blockId: string) {
     props.onSelect(blockId);
@@ -175,6 +180,7 @@ export function FloorView(props: Props) {
                 machine={machine}
                 onMachine={chooseMachine}
                 letters={letters}
+                replayed={replayed}
               />
               <div
                 className="pointer-events-none absolute inset-y-0 right-0 left-(--matrix-gutter) overflow-hidden"

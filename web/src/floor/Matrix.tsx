@@ -21,8 +21,9 @@ type Props = {
   onChoose: (number: number | null) => void;
   machine: string | null;
   onMachine: (unit: string | null) => void;
-  /** who was sent elsewhere, to be marked */
   letters: Map<string, string>;
+  /** mean waiting of everybody in the replays of the block that is shown, by number */
+  replayed: Map<number, number> | undefined;
 };
 
 /** Who is where when: one row a person, or one row a machine, on the axis of the class. */
@@ -56,8 +57,8 @@ export const Matrix = memo(function Matrix(props: Props) {
         <Row
           key={person.id}
           label={`${person.number} ${person.name.split(" ")[0]}`}
-          value={waitingOf(person) >= 1 ? `w ${clock(waitingOf(person))}` : ""}
-          alarm={waitingOf(person) > 120}
+          value={waitWords(waitingOf(person), props.replayed?.get(person.number))}
+          alarm={(props.replayed?.get(person.number) ?? waitingOf(person)) > 120}
           pressed={chosen === person.number}
           onPress={() => props.onChoose(chosen === person.number ? null : person.number)}
         >
@@ -74,6 +75,12 @@ export const Matrix = memo(function Matrix(props: Props) {
     </div>
   );
 });
+
+/** What somebody waits as planned, or (~) on average over the replays. */
+function waitWords(planned: number, replayed: number | undefined): string {
+  if (replayed !== undefined) return replayed >= 1 ? `w ~${clock(replayed)}` : "";
+  return planned >= 1 ? `w ${clock(planned)}` : "";
+}
 
 function Row({
   label,

@@ -74,7 +74,12 @@ export const Staves = memo(function Staves({
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const names = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one.name])), [catalogue]);
   const doses = useMemo(
-    () => new Map(forecast.slots.map((one) => [one.id, one.line.slice(one.name.length).replace(/^,? ?/, "")])),
+    () =>
+      new Map(
+        forecast.slots
+          .filter((one) => one.stands_for < 0)
+          .map((one) => [one.id, one.line.slice(one.name.length).replace(/^,? ?/, "")]),
+      ),
     [forecast],
   );
   const staves = useMemo(

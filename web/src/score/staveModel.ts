@@ -63,7 +63,8 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
   forecast.slots.forEach((slot, index) => {
     if (slot.block !== selected) return;
     where.set(index, { stave: slot.id, label: slot.name });
-    if (slot.equipment !== "none" && !byKind.has(slot.equipment)) byKind.set(slot.equipment, slot.id);
+    if (slot.stands_for < 0 && slot.equipment !== "none" && !byKind.has(slot.equipment))
+      byKind.set(slot.equipment, slot.id);
   });
   forecast.slots.forEach((slot, index) => {
     if (where.has(index)) return;
