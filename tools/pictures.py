@@ -126,6 +126,40 @@ def _scrub_to(screen: Screen, minute: int) -> None:
     screen.script("document.activeElement.blur()")
 
 
+def _room(screen: Screen) -> None:
+    screen.open("/rooms/saw-floor")
+    screen.one("[data-unit=kettlebells]")
+    screen.script("document.querySelector('[data-unit=thrust]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+    screen.one("[data-testid=unit-panel]")
+
+
+def _floor(screen: Screen) -> None:
+    screen.open_floor("Machine pairs")
+    screen.scrub_to(16)
+    screen.script("document.querySelectorAll('[data-testid=matrix] button')[8].click()")
+    screen.until_text("[data-testid=path]", "own way")
+    screen.script("document.activeElement.blur()")
+
+
+def _use(screen: Screen) -> None:
+    screen.open_floor("Machine pairs")
+    screen.press("Find the best rotation")
+    screen.until_text("[data-testid=rotation-state]", "Done")
+    screen.press("Use this rotation")
+    screen.until_text("[data-testid=rotation-strip]", "in the rotation that was chosen")
+    screen.press("Machines")
+    screen.script("document.querySelector('[data-testid=replay] input').click()")
+    screen.until_text("[data-testid=replay]", "Held up by")
+
+
+def _repair(screen: Screen) -> None:
+    screen.open_floor("Machine pairs")
+    screen.press("What if")
+    screen.press("A machine is taken")
+    screen.press("Lying leg curl")
+    screen.until_text("[data-testid=substitutes]", "same movement")
+
+
 # name, size, theme, what to show
 VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("class-list", (1280, 800), "mill-day", _list),
@@ -142,6 +176,10 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("muscle-balance", (1280, 800), "mill-day", _muscles),
     ("history", (1280, 800), "mill-day", _history),
     ("comparison", (1280, 800), "mill-day", _comparison),
+    ("room", (1280, 800), "mill-day", _room),
+    ("floor", (1280, 800), "mill-day", _floor),
+    ("floor-use-and-waits", (1280, 800), "mill-day", _use),
+    ("machine-taken", (1280, 800), "mill-day", _repair),
     ("score-phone", (390, 844), "mill-day", _score),
 ]
 

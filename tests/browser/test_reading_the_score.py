@@ -111,7 +111,7 @@ def test_a_new_class_opens_on_its_score(screen: Screen) -> None:
 
 def test_an_address_that_leads_nowhere_says_so(screen: Screen) -> None:
     screen.open("/classes/4711")
-    screen.until_text("main", "This class does not exist")
+    screen.until_text("main", "This does not exist")
     screen.open("/nowhere")
     screen.until_text("main", "There is nothing at this address")
 

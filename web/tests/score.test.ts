@@ -45,7 +45,17 @@ function person(number: number, steps: Step[]): PersonForecast {
   return { id: `p${number}`, number, name: `P${number}`, path } as unknown as PersonForecast;
 }
 function slot(block: number, id: string, equipment: string) {
-  return { block, group: -1, id, exercise: id, name: id, equipment, equipment_name: equipment, places: 1 };
+  return {
+    block,
+    group: -1,
+    id,
+    exercise: id,
+    name: id,
+    equipment,
+    equipment_name: equipment,
+    stands_for: -1,
+    places: 1,
+  };
 }
 const forecast = {
   blocks: [

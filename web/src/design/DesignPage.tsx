@@ -1,12 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 
 import type { ClassOut, Plan } from "../api/client";
 import { FaultyPlan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
 import { FloorView } from "../floor/FloorView";
 import { Ledger } from "../ledger/Ledger";
+import { CannotOpen } from "../shared/CannotOpen";
 import { clock } from "../shared/format";
 import { Readout } from "../score/Readout";
 import { Score } from "../score/Score";
@@ -23,18 +24,13 @@ export function DesignPage() {
   if (loaded.isPending) return <Opening />;
   if (loaded.isError) {
     return (
-      <div className="mx-auto max-w-lg p-10">
-        <h1 className="text-2xl font-semibold">This class cannot be opened</h1>
-        <p className="mt-2">{loaded.error.message}</p>
-        <div className="mt-4 flex gap-2">
-          <button type="button" className="btn btn-primary" onClick={() => loaded.refetch()}>
-            Try again
-          </button>
-          <Link to="/" className="btn">
-            All classes
-          </Link>
-        </div>
-      </div>
+      <CannotOpen
+        what="This class"
+        error={loaded.error}
+        again={() => void loaded.refetch()}
+        home="/"
+        homeName="All classes"
+      />
     );
   }
   return <Designer key={id} loaded={loaded.data} />;

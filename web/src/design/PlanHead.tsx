@@ -1,4 +1,4 @@
-import { Redo2, Save, Undo2 } from "lucide-react";
+import { Save } from "lucide-react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
@@ -7,6 +7,8 @@ import { api, dataOf, StalePlan, type Catalogue, type ClassOut, type Plan, type 
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
+import { Switch } from "../shared/Switch";
+import { UndoRedo } from "../shared/UndoRedo";
 import { setPlan } from "./edits";
 import { HeadTools } from "./HeadTools";
 import type { Draft } from "./useDraft";
@@ -100,19 +102,16 @@ export function PlanHead({
               .slice(1)}
           </p>
         </div>
-        <span className="join" role="group" aria-label="What is shown of the class">
-          {(["score", "floor"] as const).map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-pressed={face === one}
-              className={`btn join-item btn-sm ${face === one ? "btn-neutral" : ""}`}
-              onClick={() => onFace(one)}
-            >
-              {one === "score" ? "Score" : "Floor"}
-            </button>
-          ))}
-        </span>
+        <Switch
+          large
+          label="What is shown of the class"
+          options={[
+            ["score", "Score"],
+            ["floor", "Floor"],
+          ]}
+          value={face}
+          onChange={onFace}
+        />
         <NumberField
           label="Slot"
           unit="min"
@@ -123,26 +122,7 @@ export function PlanHead({
           onChange={(slot_min) => edit(setPlan({ slot_min }), "slot")}
         />
         <HeadTools classId={classId} draft={draft} catalogue={catalogue} />
-        <div className="join">
-          <button
-            type="button"
-            className="btn btn-sm join-item"
-            disabled={!draft.canUndo}
-            onClick={draft.undo}
-            title="Undo (Ctrl+Z)"
-          >
-            <Undo2 size={16} aria-hidden /> Undo
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm join-item"
-            disabled={!draft.canRedo}
-            onClick={draft.redo}
-            title="Redo (Ctrl+Y)"
-          >
-            <Redo2 size={16} aria-hidden /> Redo
-          </button>
-        </div>
+        <UndoRedo canUndo={draft.canUndo} canRedo={draft.canRedo} onUndo={draft.undo} onRedo={draft.redo} />
         <div className="flex items-center gap-3">
           <span className="faint text-sm" role="status" data-testid="save-state">
             {isPending ? "Saving …" : draft.dirty ? "Not saved yet" : `Saved as revision ${draft.revision}`}

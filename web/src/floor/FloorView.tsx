@@ -1,12 +1,14 @@
-import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { useMemo, useState } from "react";
 
 import type { Catalogue, Forecast, Person, PersonForecast, Plan, Room } from "../api/client";
 import { useReplay } from "../api/floor";
 import type { Draft } from "../design/useDraft";
-import { secondAt, x, type Axis, type Drag } from "../score/axis";
+import { x } from "../score/axis";
 import { Planks } from "../score/Planks";
 import { TimeRule } from "../score/TimeRule";
+import { useChart } from "../score/useChart";
 import { clock } from "../shared/format";
+import { Switch } from "../shared/Switch";
 import { standingOf, type Standing } from "./floorModel";
 import { Matrix } from "./Matrix";
 import { PathPanel } from "./PathPanel";
@@ -51,8 +53,6 @@ function lettersOf(forecast: Forecast): Map<string, string> {
 /** The floor: who is where at every second, on the plan of the room and as a matrix, and what can be made better. */
 export function FloorView(props: Props) {
   const { draft, plan, forecast, catalogue, room, selected, second, onScrub, person } = props;
-  const chart = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
   const [view, setView] = useState<"people" | "machines">("people");
   const [closeUp, setCloseUp] = useState(true);
   const [machine, chooseMachine] = useState<string | null>(null);
@@ -60,37 +60,14 @@ export function FloorView(props: Props) {
   const [drawsUse, setDrawsUse] = useState(true);
   const replay = useReplay(draft.plan, heat);
 
-  useLayoutEffect(() => {
-    const element = chart.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-
   const block = forecast.blocks[selected];
-  const axis = useMemo<Axis>(() => {
-    if (closeUp && block) return { from: Math.max(0, block.start_s - 10), to: block.end_s + 10, width };
-    return { from: 0, to: forecast.length.value * 1.01, width };
-  }, [closeUp, block, forecast, width]);
   const length = forecast.length.value;
-  const drag = useMemo<Drag>(() => {
-    const scrubTo = (event: PointerEvent<HTMLElement>) => {
-      const box = chart.current!.getBoundingClientRect();
-      const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), axis.width));
-      onScrub(Math.max(0, Math.min(length, Math.round(at))));
-    };
-    return {
-      onPointerDown: (event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        scrubTo(event);
-      },
-      onPointerMove: (event) => {
-        if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
-      },
-    };
-  }, [axis, length, onScrub]);
+  const { chart, width, axis, drag } = useChart({
+    forecast,
+    closeUp: closeUp ? selected : null,
+    whole: length * 1.01,
+    onScrub,
+  });
 
   const kinds = useMemo(() => new Map(catalogue?.equipment.map((one) => [one.id, one])), [catalogue]);
   const letters = useMemo(() => lettersOf(forecast), [forecast]);
@@ -134,7 +111,7 @@ export function FloorView(props: Props) {
       <div className="mt-2 grid items-start gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,1fr)_minmax(22rem,42%)]">
         <div className="order-2 min-w-0 lg:order-1">
           <div className="mb-1 flex flex-wrap items-center gap-2">
-            <Choice
+            <Switch
               options={[
                 ["people", "People"],
                 ["machines", "Machines"],
@@ -142,7 +119,7 @@ export function FloorView(props: Props) {
               value={view}
               onChange={setView}
             />
-            <Choice
+            <Switch
               options={[
                 ["block", "This block"],
                 ["class", "Whole class"],
@@ -223,7 +200,7 @@ export function FloorView(props: Props) {
           </RoomPlan>
           <div className="mt-1 flex flex-wrap items-start gap-x-4 gap-y-1">
             {heat && (
-              <Choice
+              <Switch
                 options={[
                   ["use", "Use and waits"],
                   ["people", "People now"],
@@ -315,31 +292,5 @@ function Legend() {
       <li>▷ walks</li>
       <li>hatched: cannot be used</li>
     </ul>
-  );
-}
-
-function Choice<Value extends string>({
-  options,
-  value,
-  onChange,
-}: {
-  options: [Value, string][];
-  value: Value;
-  onChange: (value: Value) => void;
-}) {
-  return (
-    <span className="join">
-      {options.map(([id, name]) => (
-        <button
-          key={id}
-          type="button"
-          aria-pressed={id === value}
-          className={`btn join-item btn-xs ${id === value ? "btn-neutral" : ""}`}
-          onClick={() => onChange(id)}
-        >
-          {name}
-        </button>
-      ))}
-    </span>
   );
 }

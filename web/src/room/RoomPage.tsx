@@ -1,7 +1,7 @@
-import { Plus, Redo2, RotateCw, Save, Trash2, Undo2 } from "lucide-react";
+import { Plus, RotateCw, Save, Trash2 } from "lucide-react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { Link, useParams } from "react-router";
+import { useParams } from "react-router";
 
 import {
   FaultyPlan,
@@ -15,9 +15,11 @@ import {
 import { saveRoom, useRoom } from "../api/floor";
 import { useCatalogue } from "../api/queries";
 import { RoomPlan } from "../floor/RoomPlan";
+import { CannotOpen } from "../shared/CannotOpen";
 import { DecimalField } from "../shared/DecimalField";
 import { IconButton } from "../shared/IconButton";
 import { counted } from "../shared/format";
+import { UndoRedo } from "../shared/UndoRedo";
 import {
   addUnit,
   addZone,
@@ -47,18 +49,13 @@ export function RoomPage() {
   }
   if (loaded.isError) {
     return (
-      <div className="mx-auto max-w-lg p-10">
-        <h1 className="text-2xl font-semibold">This room cannot be opened</h1>
-        <p className="mt-2">{loaded.error.message}</p>
-        <div className="mt-4 flex gap-2">
-          <button type="button" className="btn btn-primary" onClick={() => loaded.refetch()}>
-            Try again
-          </button>
-          <Link to="/rooms" className="btn">
-            All rooms
-          </Link>
-        </div>
-      </div>
+      <CannotOpen
+        what="This room"
+        error={loaded.error}
+        again={() => void loaded.refetch()}
+        home="/rooms"
+        homeName="All rooms"
+      />
     );
   }
   return <Editor key={key} loaded={loaded.data} catalogue={catalogue.data} />;
@@ -212,26 +209,12 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
           otherwise={9}
           onChange={(depth_m) => edit((now) => ({ ...now, depth_m }), "depth")}
         />
-        <div className="join">
-          <button
-            type="button"
-            className="btn btn-sm join-item"
-            disabled={!state.past.length}
-            onClick={() => dispatch({ type: "undo" })}
-            title="Undo (Ctrl+Z)"
-          >
-            <Undo2 size={16} aria-hidden /> Undo
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm join-item"
-            disabled={!state.future.length}
-            onClick={() => dispatch({ type: "redo" })}
-            title="Redo (Ctrl+Y)"
-          >
-            <Redo2 size={16} aria-hidden /> Redo
-          </button>
-        </div>
+        <UndoRedo
+          canUndo={state.past.length > 0}
+          canRedo={state.future.length > 0}
+          onUndo={() => dispatch({ type: "undo" })}
+          onRedo={() => dispatch({ type: "redo" })}
+        />
         <span className="faint text-sm" role="status" data-testid="room-state">
           {isPending ? "Saving …" : dirty ? "Not saved yet" : "Saved"}
         </span>

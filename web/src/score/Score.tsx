@@ -1,16 +1,18 @@
-import { useCallback, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { useCallback, useLayoutEffect, useState } from "react";
 
 import type { Catalogue, Forecast, PersonForecast, Plan, Room } from "../api/client";
 import { moveBlock, placeOf } from "../design/edits";
 import { SlotBar } from "../design/SlotBar";
 import type { Draft } from "../design/useDraft";
 import { clock } from "../shared/format";
-import { secondAt, x, type Axis, type Drag } from "./axis";
+import { Switch } from "../shared/Switch";
+import { x } from "./axis";
 import { AddBlock, BlockBar } from "./BlockBar";
 import { EnergyCurve, HeartBand } from "./Curves";
 import { Planks } from "./Planks";
 import { Staves, type Adding } from "./Staves";
 import { TimeRule } from "./TimeRule";
+import { useChart } from "./useChart";
 
 type Props = {
   draft: Draft;
@@ -36,24 +38,15 @@ export function Score(props: Props) {
     0,
     plan.blocks.findIndex((block) => block.id === draft.plan.blocks[selected]?.id),
   );
-  const chart = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
   const [closeUp, setCloseUp] = useState(false);
   const [adding, setAdding] = useState<Adding>(null);
 
-  useLayoutEffect(() => {
-    const element = chart.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-
-  const axis = useMemo<Axis>(() => {
-    const block = forecast.blocks[drawn];
-    if (closeUp && block) return { from: Math.max(0, block.start_s - 10), to: block.end_s + 10, width };
-    return { from: 0, to: Math.max(forecast.length.value, forecast.slot_s) * 1.015, width };
-  }, [closeUp, forecast, drawn, width]);
+  const { chart, width, axis, drag } = useChart({
+    forecast,
+    closeUp: closeUp ? drawn : null,
+    whole: Math.max(forecast.length.value, forecast.slot_s) * 1.015,
+    onScrub,
+  });
 
   // from the edit to the moment the frame with the score made of it has been painted: a message sent at the frame's
   // beginning arrives behind its painting
@@ -67,26 +60,6 @@ export function Score(props: Props) {
     const frame = requestAnimationFrame(() => painted.port2.postMessage(null));
     return () => cancelAnimationFrame(frame);
   }, [forecast, width]);
-
-  // the same functions from draw to draw, so that drawings which did not change are not drawn again
-  const length = forecast.length.value;
-  const drag = useMemo<Drag>(() => {
-    const scrubTo = (event: PointerEvent<HTMLElement>) => {
-      const box = chart.current!.getBoundingClientRect();
-      const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), axis.width));
-      onScrub(Math.max(0, Math.min(length, Math.round(at))));
-    };
-    return {
-      onPointerDown: (event) => {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        scrubTo(event);
-      },
-      onPointerMove: (event) => {
-        if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
-      },
-    };
-  }, [axis, length, onScrub]);
 
   const place = props.slot ? placeOf(draft.plan, props.slot) : null;
   const { edit } = draft;
@@ -106,19 +79,14 @@ export function Score(props: Props) {
     <section aria-label="Class score" className="relative min-w-0" data-testid="score">
       <div className="grid score-columns">
         <div className="flex flex-wrap items-center gap-1 pr-2">
-          <span className="join">
-            {[false, true].map((close) => (
-              <button
-                key={String(close)}
-                type="button"
-                aria-pressed={closeUp === close}
-                className={`btn join-item btn-xs ${closeUp === close ? "btn-neutral" : ""}`}
-                onClick={() => setCloseUp(close)}
-              >
-                {close ? "This block" : "Whole class"}
-              </button>
-            ))}
-          </span>
+          <Switch
+            options={[
+              ["class", "Whole class"],
+              ["block", "This block"],
+            ]}
+            value={closeUp ? "block" : "class"}
+            onChange={(one) => setCloseUp(one === "block")}
+          />
           <AddBlock draft={draft} selected={selected} onSelect={onSelect} />
         </div>
         <div ref={chart}>
