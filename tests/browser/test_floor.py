@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from browser import chromium
 from screen import Screen
 from selenium.webdriver import Keys
 from test_reading_the_score import serious_faults
@@ -193,3 +194,49 @@ def test_the_floor_can_be_read_and_used_by_everybody(screen: Screen) -> None:
     screen.press("Wall theme")
     assert serious_faults(screen) == []
     screen.press("Day theme")
+
+
+def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
+    screen.open_floor("Machine pairs")
+    screen.press("Wishes")
+    screen.select("How machines are shared", "nobody works in: one at a machine")
+    screen.press("Waves: more")
+    screen.press("Compound before single joint")
+    screen.wait(lambda: screen.field("Group A comes").get_attribute("value") == "1", "the stages")
+    screen.select("For whom", "Oskar")
+    screen.select("Which exercise", "hack squat")
+    screen.press("but …")
+    screen.type("Search exercises", "wall sit")
+    screen.choose("[data-testid=exercises] button", "Wall sit")
+    screen.until_text("[data-testid=insteads]", "Oskar: wall sit instead of hack squat")
+    screen.keys(Keys.ESCAPE)
+    # Oskar's way has the wall sit, the others' the hack squat
+    rows = "return [...document.querySelectorAll('[data-testid=matrix] [role=img]')].map((one) => one.ariaLabel)"
+    screen.wait(lambda: "wall sit" in screen.script(rows)[3], "Oskar's wall sit")
+    assert "hack squat" in screen.script(rows)[0]
+    assert "hack squat" not in screen.script(rows)[3]
+    # and the class says it in words
+    screen.press("Write")
+    text = "The class as text"
+    screen.wait(
+        lambda: "instead hack squat: wall sit for oskar" in (screen.field(text).get_attribute("value") or ""),
+        "the wish",
+    )
+    written = screen.field(text).get_attribute("value") or ""
+    assert "hold machines" in written
+    assert "2 waves every 240" in written
+    screen.keys(Keys.ESCAPE)
+    screen.press("Wishes")
+    screen.press("Drop: Oskar: wall sit instead of hack squat")
+    screen.until_text("[data-testid=insteads]", "everybody does what is planned")
+
+
+def test_the_floor_fits_a_phone(address: str) -> None:
+    with chromium(390, 844, phone=True) as driver:
+        screen = Screen(driver, address)
+        screen.open_floor("Machine pairs")
+        assert screen.script("return document.documentElement.scrollWidth") <= 390
+        screen.button("Find the best rotation")
+        screen.open("/rooms/saw-floor")
+        screen.one("[data-unit=press-1]")
+        assert screen.script("return document.documentElement.scrollWidth") <= 390

@@ -121,3 +121,42 @@ def test_the_room_can_be_read_and_used_by_everybody(screen: Screen) -> None:
     screen.open("/rooms")
     screen.one("[data-testid=rooms] svg")
     assert serious_faults(screen) == []
+
+
+def test_zones_sizes_and_hand_weights_are_changed_by_numbers(screen: Screen) -> None:
+    screen.open("/rooms/saw-floor")
+    screen.one("[data-unit=kettlebells]")
+    screen.script("document.querySelector('[data-unit=kettlebells]').focus()")
+    screen.keys(Keys.ENTER)
+    panel = screen.until_text("[data-testid=unit-panel]", "By mass")
+    assert "6 in all" in panel
+    screen.type("pieces", "8 x 2, 16 x 3")
+    screen.until_text("[data-testid=unit-panel]", "5 in all")
+    # a number out of range says so and changes nothing
+    x, _ = place_of(screen, "kettlebells")
+    screen.type("from left", "-5")
+    screen.until_text("[data-testid=unit-panel]", "0 to 13 m")
+    assert place_of(screen, "kettlebells")[0] == x
+    screen.keys(Keys.TAB)
+    # a quarter turn swaps width and depth
+    box = "const one = document.querySelector('[data-unit=kettlebells] rect'); return [one.getAttribute('width'), one.getAttribute('height')]"
+    wide, deep = screen.script(box)
+    screen.press("Turn by a quarter")
+    screen.wait(lambda: screen.script(box) == [deep, wide], "the turn")
+    screen.script("document.querySelector('details summary').click()")
+    zones = "[...document.querySelectorAll('summary')].find((one) => one.textContent.startsWith('Zones'))"
+    screen.script(f"{zones}.parentElement.open = true")
+    screen.press("Zone")
+    screen.wait(lambda: "Zones (6)" in screen.text("[data-testid=room]"), "a sixth zone")
+    screen.press("Take out Zone 6")
+    screen.wait(lambda: "Zones (5)" in screen.text("[data-testid=room]"), "five zones again")
+    while screen.button("Undo").is_enabled() and "Not saved" in screen.text("[data-testid=room-state]"):
+        screen.press("Undo")
+    screen.until_text("[data-testid=room-state]", "Saved")
+
+
+def test_a_room_that_does_not_exist_says_so_and_leads_back(screen: Screen) -> None:
+    screen.open("/rooms/nowhere")
+    screen.until_text("main", "This room cannot be opened")
+    screen.one("main a[href='/rooms']").click()
+    screen.one("[data-testid=rooms]")

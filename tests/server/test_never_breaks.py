@@ -101,3 +101,49 @@ def test_a_text_that_is_too_long_is_told_so(send: Send) -> None:
     status, answer = send("POST", "/api/text/read", {"text": "leg press 3 x 10\n" * 5000, "plan": a_plan(send)})
     assert status == 422
     assert "at most 60000 characters" in answer["text_problems"][0]["message"]
+
+
+FLOOR = [
+    ("/api/rotations", {"block": "x"}),
+    ("/api/circle", {"part": "x"}),
+    ("/api/replay", {}),
+    ("/api/queues", {}),
+    ("/api/what-if/taken", {"unit": "x"}),
+    ("/api/what-if/substitutes", {"part": "x"}),
+    ("/api/what-if/people", {"leaves": [], "comes": []}),
+    ("/api/what-if/one-more", {}),
+]
+
+
+@same_database
+@given(st.sampled_from(FLOOR), anything)
+def test_nothing_strange_is_too_strange_for_the_floor(
+    send: Send, asked: tuple[str, dict[str, Any]], strange: Any
+) -> None:
+    path, fields = asked
+    for sent in ([strange], {"plan": strange, **fields}, {"before": strange, "after": strange}):
+        status, answer = send("POST", path, sent)
+        assert status == 422, (path, sent)
+        assert answer["problems"]
+    plan = a_plan(send)
+    for field in fields:
+        status, _ = send("POST", path, {"plan": plan, **fields, field: strange})
+        assert status in (200, 422), (path, field, strange)
+
+
+@same_database
+@given(st.data())
+def test_a_room_broken_at_any_place_is_answered_and_kept_as_it_was(send: Send, data: st.DataObject) -> None:
+    _, out = send("GET", "/api/rooms/saw-floor")
+    room = copy.deepcopy(out["room"])
+    place = data.draw(st.sampled_from(ways_into(room)))
+    here = room
+    for step in place[:-1]:
+        here = here[step]
+    here[place[-1]] = data.draw(anything)
+    status, answer = send("PUT", "/api/rooms/saw-floor", {"based_on": 0, "room": room})
+    # a room that is sound all the same is told to be stale: nothing is kept either way
+    assert status in (409, 422)
+    if status == 422:
+        assert all(one["message"] for one in answer["problems"])
+    assert send("GET", "/api/rooms/saw-floor")[1] == out

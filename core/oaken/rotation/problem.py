@@ -21,8 +21,9 @@ TENTHS = 10
 class Step(NamedTuple):
     """A stretch on one place of a resource (None: on the floor), and the least pause before the member's next one.
 
-    `least_ds` and `least_gap_ds` are what is left of both in the luckiest order: without a set-up or load change that
-    may be saved, and with the shortest walk (-1: the same).
+    In the luckiest order, without a set-up or load change that may be saved and with the shortest walk, `least_ds` is
+    what it takes the resource, idle time before it included, `own_least_ds` what it takes the member, and
+    `least_gap_ds` the pause (-1: the same).
     """
 
     resource: str | None
@@ -31,11 +32,17 @@ class Step(NamedTuple):
     least_ds: int = -1
     load: float | None = None
     least_gap_ds: int = -1
+    own_least_ds: int = -1
 
     @property
     def surely_ds(self) -> int:
         """What it takes at the very least."""
         return self.length_ds if self.least_ds < 0 else self.least_ds
+
+    @property
+    def own_surely_ds(self) -> int:
+        """What it takes its member at the very least."""
+        return self.surely_ds if self.own_least_ds < 0 else self.own_least_ds
 
     @property
     def surely_gap_ds(self) -> int:
@@ -143,7 +150,7 @@ class Problem:
     def exact(self) -> bool:
         """Whether no step is charged anything that a lucky order could save."""
         return all(
-            (step.surely_ds, step.surely_gap_ds) == (step.length_ds, step.gap_ds)
+            (step.surely_ds, step.own_surely_ds, step.surely_gap_ds) == (step.length_ds, step.length_ds, step.gap_ds)
             for visit in self.visits
             for own in visit.strands
             for step in own
@@ -226,7 +233,7 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
     """
 
     def length(step: Step) -> int:
-        return step.surely_ds if surely else step.length_ds
+        return step.own_surely_ds if surely else step.length_ds
 
     def gap(step: Step) -> int:
         return step.surely_gap_ds if surely else step.gap_ds
@@ -259,7 +266,7 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
                 left -= length(step) + gap(step)
                 if step.resource is not None and step.resource not in visit.holds:
                     after = left + gap(step) - gap(own_steps[-1]) if left else 0
-                    use(step.resource, length(step), release + before, max(after, 0))
+                    use(step.resource, step.surely_ds if surely else step.length_ds, release + before, max(after, 0))
                 before += length(step) + gap(step)
         for name in visit.holds:
             use(name, alone(visit), release, 0)

@@ -76,7 +76,7 @@ class _Charging:
         stand_for: list[list[int]] = []
         onward = max((self._walk_s(tasks[-1].kind, kind) for kind in self.lineup.stock), default=0.0)
         for index, task in enumerate(tasks):
-            charge, least = self._charge(person, tasks, index)
+            charge, least, own = self._charge(person, tasks, index)
             last = index == len(tasks) - 1
             walk = onward if last else self._walk_s(task.kind, tasks[index + 1].kind)
             length, gap = charge + task.work_s, max(task.rest_s, walk)
@@ -91,7 +91,8 @@ class _Charging:
                         length_ds=before.length_ds + _tenths(between + length),
                         gap_ds=_tenths(gap),
                         least_gap_ds=least_gap,
-                        least_ds=before.least_ds + _tenths(between + task.work_s + least),
+                        least_ds=before.least_ds + int((between + task.work_s + least) * TENTHS),
+                        own_least_ds=before.own_least_ds + int((between + task.work_s + own) * TENTHS),
                     )
                 )
                 continue
@@ -105,13 +106,15 @@ class _Charging:
                     int((task.work_s + least) * TENTHS),
                     load,
                     least_gap,
+                    int((task.work_s + own) * TENTHS),
                 )
             )
             stand_for.append([index])
         return tuple(steps), stand_for
 
-    def _charge(self, person: int, tasks: Sequence[Task], index: int) -> tuple[float, float]:
-        """Seconds of set-up and load change to charge to a task, and how much of them no order of people can save.
+    def _charge(self, person: int, tasks: Sequence[Task], index: int) -> tuple[float, float, float]:
+        """Seconds of set-up and load change to charge to a task; how much of the unit's time before it no order of
+        people can save; and how much of the person's own.
 
         What comes before a set on its unit is either somebody else, who costs a set-up and, where nobody else leaves
         the same load, a load change; or the same person, and then the unit stands idle for as long as they are away.
@@ -120,26 +123,36 @@ class _Charging:
         set_up_s, change_s = self._preparing(task)
         before = next((place for place in range(index - 1, -1, -1) if tasks[place].kind == task.kind), None)
         if not self.lineup.stock.get(task.kind):
-            settled = index > 0 and tasks[index - 1].kind == task.kind
-            return (0.0, 0.0) if settled else (task.set_up_s, task.set_up_s)
+            if index:
+                settled = 0.0 if tasks[index - 1].kind == task.kind else task.set_up_s
+                return settled, settled, settled
+            # whoever comes from the floor to the floor is settled already
+            least = task.set_up_s if self._stations_with(person, task.kind) == 1 else 0.0
+            return task.set_up_s, least, least
         own_change = change_s if before is not None and tasks[before].leaves != task.load else 0.0
         if index and tasks[index - 1].keeps:
-            return own_change, own_change
+            return own_change, own_change, own_change
         others = self._left[task.kind].get(task.load, set()) - {person}
-        # every load has to be put on once, whoever shares it
-        new_load = bool(change_s) and (task.kind, task.load) not in self._put_on
-        self._put_on.add((task.kind, task.load))
-        dear = set_up_s + (0.0 if others and not new_load else change_s)
         if before is None:
-            elsewhere = sum(any(one.kind == task.kind for one in visit) for visit in self.lineup.tasks[person])
-            return set_up_s + change_s, dear if elsewhere == 1 else 0.0
+            # every load has to be put on once, whoever shares it
+            new_load = bool(change_s) and (task.kind, task.load) not in self._put_on
+            self._put_on.add((task.kind, task.load))
+            least = set_up_s + (0.0 if others and not new_load else change_s)
+            own = set_up_s + (0.0 if others else change_s)
+            alone = self._stations_with(person, task.kind) == 1
+            return set_up_s + change_s, least if alone else 0.0, own if alone else 0.0
         if len(self._people[task.kind]) == 1 or self.lineup.block.sharing == "hold":
-            return own_change, own_change
+            return own_change, own_change, own_change
         away = tasks[before].rest_s + sum(
             tasks[place].work_s + tasks[place].rest_s for place in range(before + 1, index)
         )
         alike = len(self._loads[task.kind]) == 1
-        return set_up_s + (0.0 if alike else change_s), min(dear, away + own_change)
+        dear = set_up_s + (0.0 if others else change_s)
+        return set_up_s + (0.0 if alike else change_s), min(dear, away + own_change), 0.0 if others else own_change
+
+    def _stations_with(self, person: int, kind: str) -> int:
+        """At how many stations a person uses a kind."""
+        return sum(any(one.kind == kind for one in visit) for visit in self.lineup.tasks[person])
 
     def _preparing(self, task: Task) -> tuple[float, float]:
         """Set-up and load change on the slowest unit that may be taken."""

@@ -17,6 +17,7 @@ import { QueuePanel } from "./QueuePanel";
 import { ReplayPanel } from "./ReplayPanel";
 import { RotationStrip } from "./RotationStrip";
 import { RoomPlan, type Use } from "./RoomPlan";
+import { lettersOf } from "./ways";
 
 type Props = {
   draft: Draft;
@@ -33,22 +34,6 @@ type Props = {
   person: PersonForecast | null;
   onPerson: (number: number | null) => void;
 };
-
-/** The letter of a group, as in a notebook; stations on the clock have numbers. */
-function lettersOf(forecast: Forecast): Map<string, string> {
-  const found = new Map<string, string>();
-  const counts = new Map<number, number>();
-  for (const slot of forecast.slots) {
-    if (slot.stands_for >= 0) continue;
-    if (slot.group >= 0) found.set(`${slot.block}-${slot.group}`, String.fromCharCode(65 + slot.group));
-    else if (forecast.blocks[slot.block]!.kind === "circuit") {
-      const number = (counts.get(slot.block) ?? 0) + 1;
-      counts.set(slot.block, number);
-      found.set(`${slot.block}-${slot.id}`, String(number));
-    }
-  }
-  return found;
-}
 
 /** The floor: who is where at every second, on the plan of the room and as a matrix, and what can be made better. */
 export function FloorView(props: Props) {

@@ -8,6 +8,8 @@ import { StaveDrawing } from "../score/StaveDrawing";
 import { clock } from "../shared/format";
 import { stretchesOf, waitingOf, type Stretch } from "./floorModel";
 import { machineStaves } from "./machineRows";
+import { describeWay, runsOf } from "./ways";
+import { waitWords } from "./words";
 
 const ROW = 24;
 
@@ -76,12 +78,6 @@ export const Matrix = memo(function Matrix(props: Props) {
   );
 });
 
-/** What somebody waits as planned, or (~) on average over the replays. */
-function waitWords(planned: number, replayed: number | undefined): string {
-  if (replayed !== undefined) return replayed >= 1 ? `w ~${clock(replayed)}` : "";
-  return planned >= 1 ? `w ${clock(planned)}` : "";
-}
-
 function Row({
   label,
   value,
@@ -149,7 +145,7 @@ const PersonDrawing = memo(function PersonDrawing({ person, forecast, axis, drag
       style={{ width: axis.width, height: ROW }}
       className="block cursor-crosshair touch-none select-none"
       role="img"
-      aria-label={`${person.name}: ${describe(stretches, forecast)}${
+      aria-label={`${person.name}: ${describeWay(stretches, forecast)}${
         waits.length ? `; waits ${clock(waitingOf(person))} in all` : ""
       }`}
     />
@@ -237,27 +233,4 @@ function draw(
     on.fillStyle = inks.ink;
     on.fillText("w", middle, ROW / 2 + 3);
   }
-}
-
-type Run = { key: string; start: number; end: number };
-
-/** Where somebody stays with one group of exercises, from its first set to its last. */
-function runsOf(stretches: Stretch[], forecast: Forecast): Run[] {
-  const runs: Run[] = [];
-  for (const one of stretches) {
-    if (one.kind !== "visit" || one.slot < 0) continue;
-    const slot = forecast.slots[one.slot]!;
-    const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
-    const last = runs.at(-1);
-    if (last?.key === key) last.end = one.end;
-    else runs.push({ key, start: one.start, end: one.end });
-  }
-  return runs;
-}
-
-function describe(stretches: Stretch[], forecast: Forecast): string {
-  const names = stretches
-    .filter((one) => one.kind === "visit" && one.slot >= 0)
-    .map((one) => forecast.slots[one.slot]!.name.toLowerCase());
-  return names.filter((name, index) => name !== names[index - 1]).join(", ");
 }

@@ -1,6 +1,7 @@
 import type { Forecast, PersonForecast, Room } from "../api/client";
 import { clock } from "../shared/format";
-import { stretchesOf, waitingOf, type Stretch } from "./floorModel";
+import { stretchesOf, waitingOf } from "./floorModel";
+import { stopsOf } from "./ways";
 
 type Props = {
   person: PersonForecast;
@@ -9,8 +10,6 @@ type Props = {
   letters: Map<string, string>;
   onScrub: (second: number) => void;
 };
-
-type Stop = { start: number; end: number; letter: string; what: string; where: string; waits: number; sets: number };
 
 /** One person's own way: where they go in which order, from when to when, and where they wait. */
 export function PathPanel({ person, forecast, room, letters, onScrub }: Props) {
@@ -41,47 +40,4 @@ export function PathPanel({ person, forecast, room, letters, onScrub }: Props) {
       </ol>
     </div>
   );
-}
-
-function stopsOf(stretches: Stretch[], forecast: Forecast, room: Room, letters: Map<string, string>): Stop[] {
-  const stops: (Stop & { key: string })[] = [];
-  let waited = 0;
-  for (const one of stretches) {
-    if (one.kind === "wait") waited += one.end - one.start;
-    if (one.kind === "breather") {
-      stops.push({
-        key: "breather",
-        start: one.start,
-        end: one.end,
-        letter: "",
-        what: "breather",
-        where: "",
-        waits: 0,
-        sets: 0,
-      });
-    }
-    if (one.kind !== "visit" || one.slot < 0) continue;
-    const slot = forecast.slots[one.slot]!;
-    const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
-    const last = stops.at(-1);
-    if (last?.key === key) {
-      last.end = one.end;
-      last.waits += waited;
-      if (!last.what.includes(slot.name)) last.what += ` + ${slot.name}`;
-    } else {
-      const where = one.unit >= 0 ? (room.units[one.unit]?.name ?? "") : "";
-      stops.push({
-        key,
-        start: one.start,
-        end: one.end,
-        letter: letters.get(key) ?? "",
-        what: slot.name,
-        where: where === slot.name ? "" : where,
-        waits: waited,
-        sets: 0,
-      });
-    }
-    waited = 0;
-  }
-  return stops;
 }

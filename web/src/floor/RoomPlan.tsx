@@ -2,6 +2,7 @@ import { memo, type KeyboardEvent, type PointerEvent, type ReactNode, type Ref }
 
 import type { Room, Unit } from "../api/client";
 import { footprintOf, sizeOf } from "./floorModel";
+import { wrapped } from "./words";
 
 /** How hard a unit is used over the class: the share of time (0 to 1) and seconds that people stand before it. */
 export type Use = { share: number; waited: number };
@@ -191,15 +192,3 @@ function UnitShape({ unit, name, size, gone, selected, use, onSelect, onPointer,
 }
 
 const NARROW_M = 0.95;
-
-/** Words broken into lines that fit so many metres. */
-function wrapped(words: string, width: number): string[] {
-  const most = Math.max(5, Math.floor(width / 0.135));
-  const lines: string[] = [];
-  for (const word of words.split(" ")) {
-    const last = lines.at(-1);
-    if (last !== undefined && last.length + word.length + 1 <= most) lines[lines.length - 1] = `${last} ${word}`;
-    else lines.push(word);
-  }
-  return lines;
-}

@@ -5,7 +5,8 @@ import { beginRotation, cancelRotation, isOver, planOfRotation, useRotationJob }
 import { replacePlan } from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { Dialog } from "../shared/Dialog";
-import { clock, counted } from "../shared/format";
+import { clock } from "../shared/format";
+import { proof } from "./words";
 
 type Props = { draft: Draft; block: string; crowd: number; forecast: Forecast; onClose: () => void };
 
@@ -162,12 +163,6 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
       )}
     </Dialog>
   );
-}
-
-function proof(job: RotationJob): string {
-  if (job.proven) return "No order can be shorter: proven.";
-  const gap = `${(100 * job.gap).toFixed(1)} % above ${clock(job.bound_s)}, below which no order can be`;
-  return `${gap}; ${counted(job.improved, "improvement")} so far.`;
 }
 
 function Line({ name, before, after, strong }: { name: string; before: string; after: string; strong?: boolean }) {

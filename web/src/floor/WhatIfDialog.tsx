@@ -8,6 +8,7 @@ import { replacePlan } from "../design/edits";
 import type { Draft } from "../design/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock, counted } from "../shared/format";
+import { movedWords, saved, signed } from "./words";
 
 export type Question = "taken" | "leaves" | "comes" | "swap" | "more";
 
@@ -120,17 +121,6 @@ export function WhatIfDialog(props: Props) {
       </div>
     </Dialog>
   );
-}
-
-function signed(seconds: number): string {
-  if (Math.abs(seconds) < 1) return "as long as planned";
-  return `${clock(Math.abs(seconds))} ${seconds > 0 ? "longer" : "shorter"}`;
-}
-
-function movedWords(option: Option, known: Person[] | undefined): string {
-  if (!option.moved.length) return "Nobody is sent elsewhere than planned";
-  const names = option.moved.map((id) => known?.find((one) => one.id === id)?.name.split(" ")[0] ?? id);
-  return `${counted(option.moved.length, "person", "people")} sent elsewhere: ${names.join(", ")}`;
 }
 
 function Effect({ option }: { option: Option }) {
@@ -405,9 +395,4 @@ function OneMoreList({ plan, forecast }: { plan: Plan; forecast: Forecast }) {
       </tbody>
     </table>
   );
-}
-
-function saved(seconds: number): string {
-  if (Math.abs(seconds) < 1) return "nothing";
-  return seconds > 0 ? `${clock(seconds)} min` : `−${clock(-seconds)} min`;
 }

@@ -1,0 +1,46 @@
+import type { Option, Person, RotationJob } from "../api/client";
+import { clock, counted } from "../shared/format";
+
+/** What somebody waits as planned, or (~) on average over the replays. */
+export function waitWords(planned: number, replayed: number | undefined): string {
+  if (replayed !== undefined) return replayed >= 1 ? `w ~${clock(replayed)}` : "";
+  return planned >= 1 ? `w ${clock(planned)}` : "";
+}
+
+/** What is proven of a rotation, or how far it is from what no order can be below. */
+export function proof(job: RotationJob): string {
+  if (job.proven) return "No order can be shorter: proven.";
+  const gap = `${(100 * job.gap).toFixed(1)} % above ${clock(job.bound_s)}, below which no order can be`;
+  return `${gap}; ${counted(job.improved, "improvement")} so far.`;
+}
+
+/** How much longer or shorter something gets. */
+export function signed(seconds: number): string {
+  if (Math.abs(seconds) < 1) return "as long as planned";
+  return `${clock(Math.abs(seconds))} ${seconds > 0 ? "longer" : "shorter"}`;
+}
+
+/** Who is sent elsewhere than planned. */
+export function movedWords(option: Option, known: Person[] | undefined): string {
+  if (!option.moved.length) return "Nobody is sent elsewhere than planned";
+  const names = option.moved.map((id) => known?.find((one) => one.id === id)?.name.split(" ")[0] ?? id);
+  return `${counted(option.moved.length, "person", "people")} sent elsewhere: ${names.join(", ")}`;
+}
+
+/** Seconds that something saves, or costs. */
+export function saved(seconds: number): string {
+  if (Math.abs(seconds) < 1) return "nothing";
+  return seconds > 0 ? `${clock(seconds)} min` : `−${clock(-seconds)} min`;
+}
+
+/** Words broken into lines that fit so many metres. */
+export function wrapped(words: string, width: number): string[] {
+  const most = Math.max(5, Math.floor(width / 0.135));
+  const lines: string[] = [];
+  for (const word of words.split(" ")) {
+    const last = lines.at(-1);
+    if (last !== undefined && last.length + word.length + 1 <= most) lines[lines.length - 1] = `${last} ${word}`;
+    else lines.push(word);
+  }
+  return lines;
+}
