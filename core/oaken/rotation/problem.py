@@ -269,7 +269,12 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
                     use(step.resource, step.surely_ds if surely else step.length_ds, release + before, max(after, 0))
                 before += length(step) + gap(step)
         for name in visit.holds:
-            use(name, alone(visit), release, 0)
+            spans = (
+                sum((step.surely_ds if surely and step.resource == name else length(step)) + gap(step) for step in own)
+                - gap(own[-1])
+                for own in visit.strands
+            )
+            use(name, max(spans), release, 0)
     for name, total in demand.items():
         needed = head[name] + -(-total // problem.capacity[name]) + tail[name]
         if needed > best.ds:
