@@ -128,8 +128,7 @@ def _scrub_to(screen: Screen, minute: int) -> None:
 
 def _room(screen: Screen) -> None:
     screen.open("/rooms/saw-floor")
-    screen.one("[data-unit=kettlebells]")
-    screen.script("document.querySelector('[data-unit=thrust]').dispatchEvent(new MouseEvent('click', {bubbles: true}))")
+    screen.choose_unit("thrust")
     screen.one("[data-testid=unit-panel]")
 
 
@@ -175,11 +174,11 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("choices", (1280, 800), "mill-day", _choices),
     ("muscle-balance", (1280, 800), "mill-day", _muscles),
     ("history", (1280, 800), "mill-day", _history),
-    ("comparison", (1280, 800), "mill-day", _comparison),
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
     ("floor-use-and-waits", (1280, 800), "mill-day", _use),
     ("machine-taken", (1280, 800), "mill-day", _repair),
+    ("comparison", (1280, 800), "mill-day", _comparison),
     ("score-phone", (390, 844), "mill-day", _score),
 ]
 

@@ -168,6 +168,12 @@ class Screen:
         self.press("Floor")
         self.one("[data-testid=matrix] canvas")
 
+    def choose_unit(self, unit: str) -> None:
+        """Choose a unit on the plan of a room, by keyboard."""
+        self.one(f"[data-unit={unit}]")
+        self.script("document.querySelector(`[data-unit='${arguments[0]}']`).focus()", unit)
+        self.keys(Keys.ENTER)
+
     def scrub_to(self, minute: int) -> None:
         """Move the scrub line to a full minute, by keyboard."""
         self.script("document.querySelector('[data-testid=scrub]').focus()")

@@ -166,4 +166,4 @@ def test_what_does_not_exist_is_said_on_every_new_screen(screen: Screen) -> None
     screen.type("Search exercises", "zzz")
     screen.until_text("[data-testid=catalogue-list]", "Nothing matches")
     screen.open("/compare?one=4711&other=4712")
-    screen.until_text("[role=alert]", "This class does not exist")
+    screen.until_text("[role=alert]", "does not exist")

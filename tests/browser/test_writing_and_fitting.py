@@ -116,9 +116,9 @@ def test_a_slot_is_written_as_a_line_and_by_its_figures(screen: Screen) -> None:
 
 def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    assert screen.length == "57:17"
+    assert screen.length == "57:33"
     screen.type("Slot", "50")
-    screen.until_text("[data-testid=ledger]", "5:53 over the slot")
+    screen.until_text("[data-testid=ledger]", "7:33 over the slot")
     screen.press("Fit to slot")
     screen.until_text("[data-testid=proposals]", "fits")
     kinds = {one.get_attribute("data-kind") for one in screen.all("[data-testid=proposals] li")}
@@ -130,7 +130,7 @@ def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen)
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.until_text("[data-testid=ledger]", "to spare")
     screen.press("Undo")
-    screen.wait(lambda: screen.length == "57:17", "the length of before")
+    screen.wait(lambda: screen.length == "57:33", "the length of before")
     # the longest outlook is asked for with a tick
     screen.press("Fit to slot")
     screen.script("document.querySelector('dialog input[type=checkbox]').click()")

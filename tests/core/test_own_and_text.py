@@ -79,7 +79,7 @@ def test_a_file_of_the_first_version_runs_at_the_command_line(
         (tmp_path / f"{name}.json").write_text((ROOT / "examples" / f"{name}.json").read_text(encoding="utf-8"))
     (tmp_path / "old.json").write_text(json.dumps(old), encoding="utf-8")
     assert main(["forecast", str(tmp_path / "old.json"), "--table"]) == 0
-    assert "57:17" in capsys.readouterr().out
+    assert "57:33" in capsys.readouterr().out
 
 
 # ---- what a text may leave out ------------------------------------------------------------------------------------
