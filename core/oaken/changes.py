@@ -11,7 +11,19 @@ from typing import Annotated, Literal, TypeVar
 from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.catalogue import Catalogue, Exercise
-from oaken.plan import Block, CircuitBlock, ClassPlan, Group, Leg, RelayBlock, SetsBlock, Slot, Station, TogetherBlock
+from oaken.plan import (
+    Block,
+    CircuitBlock,
+    ClassPlan,
+    Group,
+    Instead,
+    Leg,
+    RelayBlock,
+    SetsBlock,
+    Slot,
+    Station,
+    TogetherBlock,
+)
 from oaken.prescription import Load, Segment, SetRun, merged
 from oaken.problems import FaultyInput, Problem
 
@@ -94,6 +106,21 @@ class MakeRotation(_Change):
     block: str
 
 
+class DoInstead(_Change):
+    """Another exercise for some people wherever this one stands."""
+
+    do: Literal["do_instead"] = "do_instead"
+    exercise: str
+    other: str
+    people: Annotated[tuple[str, ...], Field(min_length=1, max_length=60)]
+
+
+class MilderForHeat(_Change):
+    """A milder class for a warm room: half as much rest again, drop sets on the last one only, water after blocks."""
+
+    do: Literal["milder_for_heat"] = "milder_for_heat"
+
+
 Change = Annotated[
     SwapExercise
     | MoveSlot
@@ -103,6 +130,8 @@ Change = Annotated[
     | DropsOnLastOnly
     | AddStretch
     | SetChange
+    | DoInstead
+    | MilderForHeat
     | MakeRotation,
     Field(discriminator="do"),
 ]
@@ -138,6 +167,10 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
             return drops_on_last_only(plan)
         case AddStretch():
             return plan.model_copy(update={"blocks": _with_template(plan, change.template)})
+        case DoInstead():
+            return do_instead(plan, change, catalogue)
+        case MilderForHeat():
+            return milder(plan)
         case MakeRotation():
             # it takes the room and the people: oaken.arrange.apply does it
             raise FaultyInput([_missing("block", "a rotation cannot be made from the plan alone")])
@@ -150,6 +183,68 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
                     else block
                 ),
             )
+
+
+def do_instead(plan: ClassPlan, change: DoInstead, catalogue: Catalogue) -> ClassPlan:
+    """The plan in which these people do the other exercise; what they did in this one's place before is forgotten."""
+    if missing := [one for one in (change.exercise, change.other) if one not in catalogue.exercises]:
+        raise FaultyInput([_missing("exercise", f"{missing[0]!r} is not in the catalogue")])
+    if strangers := [one for one in change.people if one not in plan.people]:
+        raise FaultyInput([_missing("people", f"{strangers[0]!r} is not in this class (any more)")])
+    kept = []
+    for one in plan.instead:
+        if one.exercise == change.exercise:
+            left = [name for name in one.people if name not in change.people]
+            if not left and one.level is None:
+                continue
+            one = one.model_copy(update={"people": left})
+        kept.append(one)
+    # the first that holds counts, so what is said of single people comes before what is said of a level
+    new = Instead(exercise=change.exercise, other=change.other, people=list(change.people))
+    return plan.model_copy(update={"instead": [new, *kept]})
+
+
+MORE_REST = 1.5
+WATER_S = 60
+
+
+def milder(plan: ClassPlan) -> ClassPlan:
+    """The class for a warm room: half as much rest again after sets and rounds, drop sets on the last set of the last
+    slot only, and a water break after every block of work that another follows (common practice, no source)."""
+
+    def eased(block: Block) -> Block:
+        match block:
+            case CircuitBlock():
+                between = block.change_s if block.round_rest_s is None else block.round_rest_s
+                return block.model_copy(update={"round_rest_s": min(1800, max(60, round(between * MORE_REST)))})
+            case RelayBlock():
+                legs = [
+                    leg.model_copy(update={"rest_s": min(1800, round(leg.rest_s * MORE_REST))}) for leg in block.legs
+                ]
+                return block.model_copy(update={"legs": legs})
+            case _:
+                return block
+
+    rested = on_sets(
+        drops_on_last_only(plan), lambda _, slot: with_rest(slot, lambda rest: round(rest * MORE_REST / 5) * 5)
+    )
+    rested = on_blocks(rested, eased)
+    taken = {part.id for part in plan.parts()}
+    blocks: list[Block] = []
+    for place, block in enumerate(rested.blocks):
+        blocks.append(block)
+        behind = rested.blocks[place + 1] if place + 1 < len(rested.blocks) else None
+        if behind is None or isinstance(block, TogetherBlock) or behind.purpose == "water":
+            continue
+        number = next(n for n in range(1, 100) if f"water-{n}" not in taken)
+        taken |= {f"water-{number}", f"water-{number}-drink"}
+        drink = Slot(id=f"water-{number}-drink", exercise="water", sets=[SetRun(segments=[Segment(seconds=WATER_S)])])
+        blocks.append(
+            TogetherBlock(
+                id=f"water-{number}", kind="together", name="Water", purpose="water", move_on_s=0, slots=[drink]
+            )
+        )
+    return rested.model_copy(update={"blocks": blocks})
 
 
 def _missing(name: str, message: str) -> Problem:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from oaken.catalogue import Catalogue, OwnEntries, catalogue
+from oaken.house import HouseRule
 from oaken.people import Person
 from oaken.plan import ClassPlan, check
 from oaken.problems import FaultyInput, Problem, problems_of
@@ -18,7 +19,7 @@ FORMAT: Literal["oaken-class/2"] = "oaken-class/2"
 
 class ClassFile(BaseModel):
     """A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
-    instructor has added to the catalogue."""
+    instructor has added to the catalogue, `house_rules` what the house wants to be seen before a class."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -27,6 +28,7 @@ class ClassFile(BaseModel):
     room: Room
     people: list[Person]
     own: OwnEntries = OwnEntries()
+    house_rules: Annotated[list[HouseRule], Field(max_length=60)] = []
 
     @property
     def room_today(self) -> Room:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from math import isnan
 from typing import Any, cast
 
 import numpy as np
@@ -13,12 +14,22 @@ from oaken.hearts import Hearts
 from oaken.people import Person
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
+from oaken.physiology.heat import Heat
 from oaken.report import Figures
 from oaken.strain import Strain
 from oaken.work_done import WorkDone
 
 REPS_RANGE = 0.15
 RATING_RANGE = 1.5
+
+WARM_UP_BPM = (100.0, 105.0, 110.0)
+"""Heart rate at which people are warm (common practice, no source)."""
+
+FLUID_L_PER_HOUR = (0.4, 0.6, 0.8)
+"""What to drink in an hour of class in small sips: 150 to 250 mL every 15 to 20 minutes (common practice, no
+source). More in a warm room, never more than thirst and body mass ask for."""
+
+WARM_FLUID = 1.4
 
 
 def everybodys_figures(
@@ -27,6 +38,7 @@ def everybodys_figures(
     length: Estimate,
     waiting_s: Sequence[tuple[float, float]],
     hearts: tuple[Hearts, Hearts, Hearts],
+    heat: Heat | None,
 ) -> list[Figures]:
     """Every figure of each person. `hearts` are the likely ones, the slowest and the fastest that are still likely;
     they are left out for people to whom heart figures do not apply."""
@@ -43,6 +55,7 @@ def everybodys_figures(
             float(gross[index]),
             float(by_equation[index]),
             {} if person.heart_medication else {name: of[index] for name, of in heart.items()},
+            heat,
         )
         for index, person in enumerate(people)
     ]
@@ -55,7 +68,8 @@ def _person_figures(
     waiting_s: tuple[float, float],
     gross: float,
     by_equation: float,
-    heart: dict[str, Estimate],
+    heart: dict[str, Estimate | None],
+    heat: Heat | None,
 ) -> Figures:
     minutes = length.value / 60
     work = f"work {done.work_s:.0f} s"
@@ -103,13 +117,23 @@ def _person_figures(
             [f"lifting {done.lifting_j / 1000:.1f} kJ"],
         ),
         after_class=Estimate.between(after[1], after[0], after[2], "kcal", "energy.after", [f"net {net:.0f} kcal"]),
+        fluid=_fluid(minutes, heat),
         **cast(Any, {name: heart.get(name) for name in HEART_FIGURES}),
     )
+
+
+def _fluid(minutes: float, heat: Heat | None) -> Estimate:
+    warm = heat is not None and heat.advice != "usual"
+    low, usual, high = (share * minutes / 60 * (WARM_FLUID if warm else 1.0) for share in FLUID_L_PER_HOUR)
+    inputs = [f"{minutes:.0f} min", "warm room" if warm else "no warm room"]
+    return Estimate.between(usual, low, high, "L", "fluid", inputs, "a reminder, no prescription: thirst leads")
 
 
 HEART_FIGURES = (
     "heart_mean",
     "heart_peak",
+    "warm_up_reached",
+    "moderate_or_more",
     "vigorous_or_more",
     "impulse",
     "zone_sum",
@@ -120,7 +144,7 @@ HEART_FIGURES = (
 
 def _heart_figures(
     people: Sequence[Person], minutes: float, likely: Hearts, slow: Hearts, fast: Hearts
-) -> dict[str, list[Estimate]]:
+) -> Mapping[str, Sequence[Estimate | None]]:
     """Each heart figure of everybody."""
     profiles = likely.profiles
     inputs = [
@@ -128,6 +152,8 @@ def _heart_figures(
             f"resting {profile.rest_bpm:.0f} bpm",
             f"maximum {profile.max_bpm:.0f} bpm",
             f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
+            f"up within {profile.rise_s:.0f} s, down within {profile.fall_s:.0f} s",
+            *([f"own answer × {profile.gain:.2f}, from recordings"] if profile.gain != 1.0 else []),
         ]
         for profile in profiles
     ]
@@ -143,6 +169,8 @@ def _heart_figures(
     return {
         "heart_mean": ranged("heart.response", lambda hearts: hearts.mean_bpm, "bpm"),
         "heart_peak": ranged("heart.response", lambda hearts: hearts.peak_bpm, "bpm"),
+        "warm_up_reached": _warm_up(minutes, likely, slow, fast, inputs),
+        "moderate_or_more": ranged("intensity.moderate", lambda hearts: hearts.moderate_min, "min"),
         "vigorous_or_more": ranged("intensity.reserve", lambda hearts: hearts.vigorous_min, "min"),
         "impulse": ranged("load.impulse", lambda hearts: hearts.impulse, "units"),
         "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "units"),
@@ -157,6 +185,23 @@ def _heart_figures(
             )
         ],
     }
+
+
+def _warm_up(
+    minutes: float, likely: Hearts, slow: Hearts, fast: Hearts, inputs: list[list[str]]
+) -> list[Estimate | None]:
+    """When everybody is warm; None for whom that is not likely at all."""
+    low, middle, high = WARM_UP_BPM
+    columns = (fast.reached_min(low), likely.reached_min(middle), slow.reached_min(high))
+    found: list[Estimate | None] = []
+    for earliest, expected, latest, given in zip(*(column.tolist() for column in columns), inputs, strict=True):
+        if isnan(expected):
+            found.append(None)
+            continue
+        note = "a slow heart may not get there in this class" if isnan(latest) else ""
+        latest = minutes if isnan(latest) else latest
+        found.append(Estimate.between(expected, earliest, latest, "min", "heart.warm_up", given, note))
+    return found
 
 
 def _session_effort(working_reserve: float, minutes: float) -> Estimate:

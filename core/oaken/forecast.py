@@ -14,7 +14,8 @@ from oaken.cautions import STOP_SIGNS, cautions_of
 from oaken.class_file import ClassFile
 from oaken.estimate import Estimate
 from oaken.figures import class_figures, everybodys_figures
-from oaken.hearts import EDGES_EVERY_S, hearts_under
+from oaken.hearts import EDGES_EVERY_S, Hearts, hearts_under
+from oaken.lived import lived
 from oaken.notation import line_of
 from oaken.people import Person
 from oaken.physiology.body import Body, body_of
@@ -34,11 +35,11 @@ from oaken.report import (
     PersonForecast,
     SlotReport,
     SlotSeconds,
+    Target,
 )
-from oaken.strain import Strain, strain_of
+from oaken.strain import Strain
 from oaken.timeline import (
     BlockAt,
-    Circumstances,
     Doing,
     Lengths,
     Outlook,
@@ -46,7 +47,6 @@ from oaken.timeline import (
     Timeline,
     lengths,
     slot_time,
-    timeline_in,
 )
 from oaken.timeline.layout import KEPT_BLOCKS
 from oaken.timeline.stage import uses_of
@@ -58,25 +58,20 @@ SAMPLE_S = 5
 KCAL_SAMPLE_S = 30
 """Spacing of a person's energy, which only climbs."""
 
-PARALLEL_DEPTH, FULL_DEPTH = 1.0, 1.15
-"""Way of a squat to parallel as in the catalogue, and of a full one (common practice, no source)."""
-
 
 def forecast(file: ClassFile) -> Forecast:
     """Forecast one class. The file must have been checked (`read_class`): every id it names exists."""
     known = file.catalogue()
     plan, room = file.plan, file.room_today
     people = file.participants
-    circumstances = Circumstances.of(room, people, known, plan.wishes())
-    likely = timeline_in(plan, circumstances)
+    alive = lived(file)
+    likely, strain = alive.timeline, alive.strain
     quick = lengths(plan, likely, Outlook.SHORTEST)
     slow = lengths(plan, likely, Outlook.LONGEST)
     length = Estimate.between(
         likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
     )
-    depth = FULL_DEPTH if plan.school("squat-depth", known) == "full" else PARALLEL_DEPTH
-    strain = strain_of(likely, circumstances, depth)
-    bodies = [body_of(person) for person in people]
+    bodies = [body_of(person, alive.drift_per_hour) for person in people]
     hearts = hearts_under(
         strain,
         people,
@@ -88,7 +83,12 @@ def forecast(file: ClassFile) -> Forecast:
         likely.length_s,
     )
     figures = everybodys_figures(
-        strain, people, length, list(zip(quick.waits_s, slow.waits_s, strict=True)), (hearts[0], hearts[1], hearts[2])
+        strain,
+        people,
+        length,
+        list(zip(quick.waits_s, slow.waits_s, strict=True)),
+        (hearts[0], hearts[1], hearts[2]),
+        alive.heat,
     )
     samples = np.minimum(np.arange(0.0, likely.length_s + SAMPLE_S, SAMPLE_S), likely.length_s)
     reserve = hearts[0].curve.at(strain.stretches.moments(samples)).reshape(len(people), -1)
@@ -97,7 +97,10 @@ def forecast(file: ClassFile) -> Forecast:
     climbed = _climbing(strain, kcal_per_step, samples)
     apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
     per_class = minutes_by_class(hearts[0].reserve)
-    forecasts = _people(people, bodies, strain, reserve, climbed[:, apart], per_class, figures)
+    targets = _targets(people, bodies, strain, reserve, samples, len(plan.blocks))
+    forecasts = _people(
+        people, bodies, strain, hearts, reserve, samples[apart], climbed[:, apart], per_class, figures, targets
+    )
     beating = [index for index, person in enumerate(people) if not person.heart_medication]
     kcal = climbed.mean(axis=0)
     return Forecast.model_construct(
@@ -127,8 +130,19 @@ def forecast(file: ClassFile) -> Forecast:
         class_names=list(CLASS_NAMES),
         class_limits=list(RESERVE_LIMITS),
         muscles=_muscles(strain, known),
-        cautions=cautions_of(plan, room, known, likely, forecasts, [set(one.unknown_loads) for one in strain.done]),
+        cautions=cautions_of(
+            plan,
+            room,
+            known,
+            likely,
+            people,
+            forecasts,
+            [set(one.unknown_loads) for one in strain.done],
+            alive.heat,
+            file.house_rules,
+        ),
         stop_signs=STOP_SIGNS,
+        heat=alive.heat,
     )
 
 
@@ -146,10 +160,13 @@ def _people(
     people: list[Person],
     bodies: list[Body],
     strain: Strain,
+    hearts: list[Hearts],
     reserve: Floats,
+    apart: Floats,
     climbed: Floats,
     per_class: Floats,
     figures: list[Figures],
+    targets: list[list[Target]],
 ) -> list[PersonForecast]:
     starts = np.round(strain.start_s, 1).tolist()
     doing, slot, lane, unit, round_ = (
@@ -157,6 +174,17 @@ def _people(
     )
     rest, top = (np.array([[getattr(body.likely, name)] for body in bodies]) for name in ("rest_bpm", "max_bpm"))
     bpm = np.round(target_bpm(reserve, rest, top), 1).tolist()
+    moments = strain.stretches.moments(apart)
+    slow, fast = (
+        np.round(
+            target_bpm(
+                one.curve.at(moments).reshape(len(people), -1),
+                *(np.array([[getattr(profile, name)] for profile in one.profiles]) for name in ("rest_bpm", "max_bpm")),
+            )
+        ).tolist()
+        for one in hearts[1:]
+    )
+    means = reserve.mean(axis=1).tolist()
     kcal = np.round(climbed, 1).tolist()
     minutes = np.round(per_class, 1).tolist()
     found = []
@@ -168,10 +196,14 @@ def _people(
                 id=person.id,
                 number=index + 1,
                 name=person.name,
-                rest_bpm=body.likely.rest_bpm,
+                level=person.level,
+                rest_bpm=body.rest_bpm,
                 max_bpm=body.max_bpm,
                 vo2max=body.vo2max,
+                fitted=person.heart_fit if body.fitted else None,
                 heart_applies=applies,
+                strain=round(means[index], 3),
+                targets=targets[index],
                 path=PathColumns(
                     start_s=starts[own],
                     doing=doing[own],
@@ -181,11 +213,55 @@ def _people(
                     round=round_[own],
                 ),
                 bpm=bpm[index] if applies else [],
+                bpm_low=slow[index] if applies else [],
+                bpm_high=fast[index] if applies else [],
                 kcal=kcal[index],
                 minutes_by_class=minutes[index] if applies else [0.0] * len(CLASS_NAMES),
                 figures=figures[index],
             )
         )
+    return found
+
+
+EFFORT_LIMITS = (6.0, 9.0, 12.0, 14.0, 18.0, 20.0)
+"""Perceived effort on the 6–20 scale at the limits of the intensity classes (ACSM position stand, Garber et al. 2011,
+from memory)."""
+
+
+def _targets(
+    people: list[Person], bodies: list[Body], strain: Strain, reserve: Floats, samples: Floats, blocks: int
+) -> list[list[Target]]:
+    """What everybody goes by in each block: the intensity class in which its middle rate lies, as a range of heart
+    rate or of perceived effort."""
+    limits = (0.0, *RESERVE_LIMITS, 1.0)
+    found = []
+    for index, (person, body) in enumerate(zip(people, bodies, strict=True)):
+        own = strain.of(index)
+        block = strain.block[own][
+            np.searchsorted(strain.end_s[own], samples, "left").clip(max=own.stop - own.start - 1)
+        ]
+        targets = []
+        for number in range(blocks):
+            here = reserve[index][block == number]
+            if not here.size:
+                continue
+            name = int(np.searchsorted(RESERVE_LIMITS, float(np.median(here)), "right"))
+            rest, top = body.likely.rest_bpm, body.likely.max_bpm
+            low, high = (
+                (EFFORT_LIMITS[name], EFFORT_LIMITS[name + 1])
+                if person.heart_medication
+                else (round(target_bpm(limits[name], rest, top)), round(target_bpm(limits[name + 1], rest, top)))
+            )
+            targets.append(
+                Target.model_construct(
+                    block=number,
+                    class_name=CLASS_NAMES[name],
+                    low=low,
+                    high=high,
+                    by="effort" if person.heart_medication else "bpm",
+                )
+            )
+        found.append(targets)
     return found
 
 

@@ -11,8 +11,16 @@ Kg = Annotated[float, Field(gt=0, le=400)]
 HEAVIEST_KG = 600.0
 
 
+LB_KG = 0.45359237
+"""One pound in kilograms, exactly (international yard and pound agreement 1959)."""
+
+
 class _Held(BaseModel):
+    """`marked` is the unit that stands on the hardware; masses here are kilograms all the same."""
+
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+    marked: Literal["kg", "lb"] = "kg"
 
 
 class Stack(_Held):

@@ -58,6 +58,17 @@ class Hearts:
         return np.asarray(np.count_nonzero(self.reserve >= RESERVE_LIMITS[2], axis=1) * self.every_s / 60)
 
     @property
+    def moderate_min(self) -> Floats:
+        """Minutes at 40 % of reserve or above."""
+        return np.asarray(np.count_nonzero(self.reserve >= RESERVE_LIMITS[1], axis=1) * self.every_s / 60)
+
+    def reached_min(self, bpm: float) -> Floats:
+        """Minutes until a rate is first reached; NaN where it never is."""
+        there = self.bpm >= bpm
+        first = (there.argmax(axis=1) + 0.5) * self.every_s / 60
+        return np.where(there.any(axis=1), first, np.nan)
+
+    @property
     def zone_sum(self) -> Floats:
         """Zone sum of the class."""
         return training_load.zone_sum(self.bpm / self.top_bpm, self.every_s)

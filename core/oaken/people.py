@@ -2,22 +2,75 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Sex = Literal["female", "male"]
 Level = Literal["beginner", "standard", "advanced"]
+MaximumFormula = Literal["tanaka", "gellish", "fox", "nes", "gulati"]
+Condition = Literal[
+    "knee",
+    "low_back",
+    "disc",
+    "shoulder",
+    "balance",
+    "pregnancy",
+    "blood_pressure",
+    "heart",
+    "return_after_illness",
+]
+
+LEAST_RESERVE_BPM = 40
 
 
-class Person(BaseModel):
-    """One participant. Measured values win over estimated ones; what is None is estimated.
-
-    `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. With `heart_medication`
-    (beta-blockers and similar) heart-rate targets do not apply and no heart figure of this person is used.
-    """
+class Closed(BaseModel):
+    """Never changed once made, and closed to fields nobody knows."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class HeartFit(Closed):
+    """What recordings of a person's own heart say of it, fitted against the demand of the paths taken.
+
+    `gain` is the answer to a demand compared with the usual one, `rise_s` and `fall_s` are time constants.
+    `max_bpm` and `vo2max` (mL/kg/min) are the body data it was fitted with: with others it does not hold. `minutes`
+    of readings in `classes` classes went in. The errors are of the last class, forecast without having been seen:
+    mean error and bias in bpm, and the mean error of the forecast without calibration.
+    """
+
+    rest_bpm: Annotated[float, Field(ge=30, le=120)]
+    gain: Annotated[float, Field(ge=0.4, le=2.0)]
+    rise_s: Annotated[float, Field(ge=5, le=300)]
+    fall_s: Annotated[float, Field(ge=5, le=600)]
+    max_bpm: Annotated[float, Field(ge=100, le=240)]
+    vo2max: Annotated[float, Field(ge=5, le=95)]
+    minutes: Annotated[float, Field(ge=0)]
+    classes: Annotated[int, Field(ge=1)]
+    error_bpm: Annotated[float, Field(ge=0)]
+    bias_bpm: float
+    uncalibrated_error_bpm: Annotated[float, Field(ge=0)]
+
+
+class Screening(Closed):
+    """Answers to the usual questions before training, with their date: a record, never a clearance.
+
+    `some_yes` means that at least one answer was yes; `advised` that licensed advice was sought since.
+    """
+
+    on: date
+    some_yes: bool
+    advised: bool = False
+
+
+class Person(Closed):
+    """One participant. Measured values win over estimated ones; what is None is estimated.
+
+    `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. `max_formula` is the age formula
+    where no maximum was measured. With `heart_medication` (beta-blockers and similar) heart-rate targets do not apply
+    and no heart figure of this person is used. `careful` names what to be careful about.
+    """
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
     name: Annotated[str, Field(min_length=1, max_length=120)]
@@ -28,12 +81,20 @@ class Person(BaseModel):
     level: Level = "standard"
     resting_bpm: Annotated[int, Field(ge=30, le=110)] | None = None
     max_bpm: Annotated[int, Field(ge=110, le=230)] | None = None
+    max_formula: MaximumFormula = "tanaka"
     vo2max: Annotated[float, Field(ge=12, le=90, description="mL per kg and minute")] | None = None
     heart_medication: bool = False
+    heart_fit: HeartFit | None = None
+    careful: Annotated[tuple[Condition, ...], Field(max_length=9)] = ()
+    screening: Screening | None = None
     bests_kg: dict[str, Annotated[float, Field(gt=0, le=900)]] = {}
 
     @model_validator(mode="after")
     def rest_below_maximum(self) -> Person:
-        if self.resting_bpm is not None and self.max_bpm is not None and self.resting_bpm + 40 > self.max_bpm:
-            raise ValueError("max_bpm has to be at least 40 bpm above resting_bpm")
+        if (
+            self.resting_bpm is not None
+            and self.max_bpm is not None
+            and self.resting_bpm + LEAST_RESERVE_BPM > self.max_bpm
+        ):
+            raise ValueError(f"max_bpm has to be at least {LEAST_RESERVE_BPM} bpm above resting_bpm")
         return self

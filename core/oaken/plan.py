@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator, model_valida
 
 from oaken.catalogue import Catalogue
 from oaken.people import Level, Person
+from oaken.physiology.heat import Air
 from oaken.prescription import Manner, Segment, SetRun, merged
 from oaken.problems import Problem, place_in_words
 from oaken.room import Room
@@ -266,6 +267,7 @@ class ClassPlan(BaseModel):
     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
+    `air` is what thermometer and hygrometer say; None where nobody has looked.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -283,6 +285,7 @@ class ClassPlan(BaseModel):
     apart: Annotated[list[Company], Field(max_length=30)] = []
     instead: Annotated[list[Instead], Field(max_length=60)] = []
     taken: Annotated[list[Reference], Field(max_length=60)] = []
+    air: Air | None = None
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
 
     @field_validator("note")

@@ -8,8 +8,11 @@ from pydantic import BaseModel
 
 from oaken.changes import Change
 from oaken.estimate import Estimate
+from oaken.people import Condition, HeartFit, Level
+from oaken.physiology.heat import Heat
 
 Severity = Literal["clash", "caution", "note"]
+Subject = Literal["plan", "warmth", "house", "heart", "careful", "medication"]
 
 
 class Figures(BaseModel):
@@ -26,6 +29,8 @@ class Figures(BaseModel):
     waiting: Estimate
     heart_mean: Estimate | None
     heart_peak: Estimate | None
+    warm_up_reached: Estimate | None
+    moderate_or_more: Estimate | None
     vigorous_or_more: Estimate | None
     impulse: Estimate | None
     zone_sum: Estimate | None
@@ -36,6 +41,7 @@ class Figures(BaseModel):
     energy_by_heart_rate: Estimate | None
     energy_by_lifting: Estimate
     after_class: Estimate
+    fluid: Estimate
 
 
 class PathColumns(BaseModel):
@@ -53,19 +59,38 @@ class PathColumns(BaseModel):
     round: list[int]
 
 
+class Target(BaseModel):
+    """What to go by in a block: a range of heart rate in bpm or, where heart rates do not apply, of perceived effort
+    on the 6–20 scale; with the name of the intensity class it stands for."""
+
+    block: int
+    class_name: str
+    low: float
+    high: float
+    by: Literal["bpm", "effort"]
+
+
 class PersonForecast(BaseModel):
-    """The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` every
-    `Forecast.kcal_sample_s`, with the end of the class as its last value."""
+    """The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` and the
+    ends of the likely range, `bpm_low` and `bpm_high`, every `Forecast.kcal_sample_s`, with the end of the class as
+    their last value. `fitted` tells whether the person's own recordings went in; `strain` is the mean share of the
+    reserve that the class asks for, also where heart rates do not apply."""
 
     id: str
     number: int
     name: str
-    rest_bpm: float
+    level: Level
+    rest_bpm: Estimate
     max_bpm: Estimate
     vo2max: Estimate
+    fitted: HeartFit | None
     heart_applies: bool
+    strain: float
+    targets: list[Target]
     path: PathColumns
     bpm: list[float]
+    bpm_low: list[float]
+    bpm_high: list[float]
     kcal: list[float]
     minutes_by_class: list[float]
     figures: Figures
@@ -139,7 +164,11 @@ class Fix(BaseModel):
 
 
 class Caution(BaseModel):
-    """Something the instructor should see before the class: what, where, why, and a safer choice."""
+    """Something the instructor should see before the class: what, where, why, and a safer choice.
+
+    `about` says which kind of thing it is; `health` marks what tells of somebody's health: not everybody who helps
+    may read it.
+    """
 
     severity: Severity
     block: int
@@ -148,6 +177,9 @@ class Caution(BaseModel):
     message: str
     safer: str
     fix: Fix | None = None
+    about: Subject = "plan"
+    condition: Condition | None = None
+    health: bool = False
 
 
 class MuscleShare(BaseModel):
@@ -192,3 +224,4 @@ class Forecast(BaseModel):
     muscles: list[MuscleShare]
     cautions: list[Caution]
     stop_signs: str
+    heat: Heat | None

@@ -58,6 +58,7 @@ def test_every_method_names_its_source_and_its_range() -> None:
             in (
                 "arithmetic",
                 "computed from the plan",
+                "computed from the person's recordings",
                 "the person's own test",
             )
         ), method.id

@@ -31,7 +31,7 @@ def test_energy_is_additive_over_blocks_and_people(file: ClassFile) -> None:
 @given(classes)
 def test_the_heart_stays_between_rest_and_maximum(file: ClassFile) -> None:
     for one in forecast(file).people:
-        assert min(one.bpm) >= one.rest_bpm - 0.1
+        assert min(one.bpm) >= one.rest_bpm.value - 0.1
         assert max(one.bpm) <= one.max_bpm.value + 0.1
 
 

@@ -84,7 +84,7 @@ def test_the_heart_runs_above_the_oxygen_cost_in_lifting_and_not_on_the_bike() -
     def gap(block: dict[str, object]) -> float:
         (one,) = forecast(class_file(block, people=[FIT_MAN])).people
         last = one.bpm[-2]
-        heart = (last - one.rest_bpm) / (one.max_bpm.value - one.rest_bpm)
+        heart = (last - one.rest_bpm.value) / (one.max_bpm.value - one.rest_bpm.value)
         uptake = one.figures.energy.value / (600 / 60) * 200 / 77
         return heart - (uptake - 3.5) / (one.vo2max.value - 3.5)
 

@@ -11,6 +11,7 @@ from importlib import resources
 from pydantic import BaseModel
 
 from oaken.catalogue import Catalogue, Exercise
+from oaken.conditions import concerns
 from oaken.people import Person
 from oaken.room import Room
 
@@ -118,6 +119,10 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
     if "supported" in other.tags:
         score += weight["supported"]
         good.append("the back is supported")
+    worries = sum(1 for person in need.people if concerns(person, other))
+    if worries:
+        score += weight["asks_for_care"]
+        bad.append(f"asks for care with {worries} of them")
     for tag, words in CAUTIOUS.items():
         if tag in other.tags and tag not in wanted.tags:
             score += weight[tag]

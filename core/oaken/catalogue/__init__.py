@@ -4,7 +4,6 @@ from oaken.catalogue.choices import Question, School
 from oaken.catalogue.entries import (
     Activity,
     CautionNote,
-    Condition,
     EquationSetting,
     EquipmentKind,
     Exercise,
@@ -18,7 +17,6 @@ __all__ = [
     "Activity",
     "Catalogue",
     "CautionNote",
-    "Condition",
     "EquationSetting",
     "EquipmentKind",
     "Exercise",

@@ -6,11 +6,11 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
+from oaken.people import Condition
 from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
 
 Nature = Literal["resistance", "body_weight", "rhythmic", "mobility", "pause"]
-Condition = Literal["knee", "low_back", "shoulder", "balance", "pregnancy", "blood_pressure"]
 Tag = Literal["supported", "spinal_load", "free_bar", "back", "balance", "overhead", "impact", "treadmill"]
 Holds = Literal["stack", "plates", "bar", "dumbbells", "kettlebells", "nothing"]
 

@@ -5,12 +5,19 @@ Cautions inform; they never clear anybody to train. Stop signs, local rules and 
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from oaken.catalogue import Catalogue
 from oaken.cautions.dose import dose_cautions
+from oaken.cautions.house import house_cautions
 from oaken.cautions.order import order_cautions
 from oaken.cautions.people import people_cautions
 from oaken.cautions.room import room_cautions
 from oaken.cautions.walk import Work, works_of
+from oaken.cautions.warmth import heat_cautions
+from oaken.house import HouseRule
+from oaken.people import Person
+from oaken.physiology.heat import Heat
 from oaken.plan import ClassPlan
 from oaken.report import Caution, PersonForecast
 from oaken.room import Room
@@ -29,15 +36,20 @@ def cautions_of(
     room: Room,
     catalogue: Catalogue,
     timeline: Timeline,
+    people: Sequence[Person],
     forecasts: list[PersonForecast],
     unknown_loads: list[set[str]],
+    heat: Heat | None,
+    rules: Sequence[HouseRule],
 ) -> list[Caution]:
     """Every caution of the class, clashes first."""
     found = [
         *room_cautions(plan, room, catalogue, timeline),
         *order_cautions(plan, room, catalogue),
         *dose_cautions(plan, catalogue),
-        *people_cautions(forecasts, unknown_loads, catalogue),
+        *heat_cautions(heat),
+        *house_cautions(rules, plan, people, heat, catalogue),
+        *people_cautions(plan, room, people, forecasts, unknown_loads, catalogue),
     ]
     order = {"clash": 0, "caution": 1, "note": 2}
     return sorted(found, key=lambda caution: order[caution.severity])

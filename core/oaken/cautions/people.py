@@ -1,62 +1,206 @@
-"""What can go wrong for the people: hearts long near their maximum, medication, loads that cannot be told."""
+"""What can go wrong for the people: hearts too long too high, what to be careful about, loads that cannot be told."""
 
 from __future__ import annotations
 
-from oaken.catalogue import Catalogue
-from oaken.report import Caution, PersonForecast
+from collections.abc import Iterator, Sequence
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.cautions.walk import works_of
+from oaken.changes import DoInstead
+from oaken.conditions import concerns, conditions
+from oaken.people import Condition, Level, Person
+from oaken.plan import ClassPlan
+from oaken.report import Caution, Fix, PersonForecast, Severity, Subject
+from oaken.room import Room
 
 LONG_NEAR_MAXIMAL_MIN = 5.0
+LONG_VIGOROUS_MIN: dict[Level, float] = {"beginner": 20.0, "standard": 40.0, "advanced": 60.0}
+"""Minutes of vigorous heart rate that are plenty in one class, by level (common practice, no source)."""
+
+LEAST_MODERATE_MIN, SHORT_CLASS_MIN = 10.0, 20.0
+"""Below so many minutes of moderate heart rate or more, a class of some length hardly trains the heart (common
+practice, no source)."""
 
 
 def people_cautions(
-    forecasts: list[PersonForecast], unknown_loads: list[set[str]], catalogue: Catalogue
+    plan: ClassPlan,
+    room: Room,
+    people: Sequence[Person],
+    forecasts: list[PersonForecast],
+    unknown_loads: list[set[str]],
+    catalogue: Catalogue,
 ) -> list[Caution]:
     """Every caution that comes from who is in the class."""
-    return [*_long_near_maximal(forecasts), *_medication(forecasts), *_unknown_loads(unknown_loads, catalogue)]
+    return [
+        *_careful(plan, room, people, catalogue),
+        *_long_near_maximal(forecasts),
+        *_long_vigorous(people, forecasts),
+        *_hardly_moderate(forecasts),
+        *_medication(forecasts),
+        *_unknown_loads(unknown_loads, catalogue),
+    ]
 
 
-def _long_near_maximal(forecasts: list[PersonForecast]) -> list[Caution]:
+def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: Catalogue) -> Iterator[Caution]:
+    """Exercises that ask for care with somebody who does them, condition by condition."""
+    wishes = plan.wishes()
+    met: dict[tuple[str, str, Condition], tuple[str, list[str], list[int]]] = {}
+    for work in works_of(plan, catalogue):
+        for number, person in enumerate(people, 1):
+            done = catalogue.exercises[wishes.does(work.exercise.id, person)]
+            for concern in concerns(person, done):
+                key = (work.exercise.id, done.id, concern.condition)
+                _, slots, numbers = met.setdefault(key, (concern.safer, [], []))
+                if work.id not in slots:
+                    slots.append(work.id)
+                if number not in numbers:
+                    numbers.append(number)
+    for (planned, doing, condition), (safer, slots, numbers) in met.items():
+        own = [people[number - 1] for number in numbers]
+        other = _safer(catalogue.exercises[doing], own, room, catalogue)
+        fix = None
+        if other is not None:
+            change = DoInstead(exercise=planned, other=other.id, people=tuple(person.id for person in own))
+            fix = Fix(label=f"{other.name} for {'them' if len(own) > 1 else own[0].name.split()[0]}", change=change)
+        yield Caution(
+            severity="caution",
+            block=-1,
+            slots=slots,
+            people=numbers,
+            message=f"{catalogue.exercises[doing].name.lower()} asks for care ({conditions()[condition].name})",
+            safer=safer,
+            fix=fix,
+            about="careful",
+            condition=condition,
+            health=True,
+        )
+
+
+def _safer(exercise: Exercise, people: list[Person], room: Room, catalogue: Catalogue) -> Exercise | None:
+    """An easier variant or substitute on equipment that works here, about which nobody of them has to be careful."""
+    easier = [catalogue.exercises[name] for name in exercise.easier]
+    for other in [*easier, *catalogue.substitutes(exercise)]:
+        works = other.equipment == "none" or room.working(other.equipment)
+        if works and not any(concerns(person, other) for person in people):
+            return other
+    return None
+
+
+def _long_near_maximal(forecasts: list[PersonForecast]) -> Iterator[Caution]:
     long = [
         person for person in forecasts if person.heart_applies and person.minutes_by_class[4] > LONG_NEAR_MAXIMAL_MIN
     ]
-    if not long:
-        return []
-    longest = max(person.minutes_by_class[4] for person in long)
-    return [
-        Caution(
-            severity="caution",
-            block=-1,
-            slots=[],
-            people=[person.number for person in long],
-            message=f"near-maximal heart rate for up to {longest:.0f} min",
-            safer="longer rests or a lighter load for them",
+    if long:
+        longest = max(person.minutes_by_class[4] for person in long)
+        yield _about(
+            "caution",
+            long,
+            f"near-maximal heart rate for up to {longest:.0f} min",
+            "longer rests or a lighter load for them",
         )
+
+
+def enough_vigorous_min(person: Person) -> float:
+    """Minutes of vigorous heart rate that are plenty for this person in one class."""
+    limits = [conditions()[one].vigorous_min for one in person.careful]
+    return min([LONG_VIGOROUS_MIN[person.level], *(limit for limit in limits if limit is not None)])
+
+
+def _long_vigorous(people: Sequence[Person], forecasts: list[PersonForecast]) -> Iterator[Caution]:
+    """Who is likely to be vigorous or above for too long, and who may be."""
+    likely, possible, with_care = [], [], []
+    for person, told in zip(people, forecasts, strict=True):
+        minutes = told.figures.vigorous_or_more
+        enough = enough_vigorous_min(person)
+        if minutes is None or minutes.high <= enough + 1:
+            continue
+        if enough < LONG_VIGOROUS_MIN[person.level]:
+            with_care.append(told)
+        elif minutes.value > enough:
+            likely.append(told)
+        elif minutes.value > 0.7 * enough:
+            possible.append(told)
+    chances: list[tuple[Severity, list[PersonForecast], str]] = [
+        ("caution", likely, "likely"),
+        ("note", possible, "possible"),
     ]
-
-
-def _medication(forecasts: list[PersonForecast]) -> list[Caution]:
-    numbers = [person.number for person in forecasts if not person.heart_applies]
-    if not numbers:
-        return []
-    return [
-        Caution(
-            severity="caution",
-            block=-1,
-            slots=[],
-            people=numbers,
-            message="heart medication: heart-rate figures do not apply",
-            safer="guide by perceived effort, and by what their doctor said",
+    for severity, found, chance in chances:
+        if found:
+            most = max(one.figures.vigorous_or_more.value for one in found if one.figures.vigorous_or_more)
+            yield _about(
+                severity,
+                found,
+                f"vigorous heart rate for longer than is plenty at their level: {chance}, up to {most:.0f} min",
+                "a lighter load, longer rests or a round less for them",
+            )
+    if with_care:
+        yield _about(
+            "caution",
+            with_care,
+            "more vigorous minutes than what they have to be careful about allows",
+            "stay able to talk: lighter loads, longer rests, a round less",
+            health=True,
         )
-    ]
 
 
-def _unknown_loads(unknown: list[set[str]], catalogue: Catalogue) -> list[Caution]:
+def _hardly_moderate(forecasts: list[PersonForecast]) -> Iterator[Caution]:
+    low = []
+    for person in forecasts:
+        minutes = person.figures.moderate_or_more
+        if (
+            minutes is not None
+            and minutes.value < LEAST_MODERATE_MIN
+            and sum(person.minutes_by_class) > SHORT_CLASS_MIN
+        ):
+            low.append(person)
+    if low:
+        yield _about(
+            "note",
+            low,
+            f"hardly reach moderate: less than {LEAST_MODERATE_MIN:.0f} min",
+            "more load, shorter rests or a harder variant for them, if the heart is to be trained",
+        )
+
+
+def _about(
+    severity: Severity,
+    people: list[PersonForecast],
+    message: str,
+    safer: str,
+    *,
+    about: Subject = "heart",
+    health: bool = False,
+) -> Caution:
+    return Caution(
+        severity=severity,
+        block=-1,
+        slots=[],
+        people=[person.number for person in people],
+        message=message,
+        safer=safer,
+        about=about,
+        health=health,
+    )
+
+
+def _medication(forecasts: list[PersonForecast]) -> Iterator[Caution]:
+    without = [person for person in forecasts if not person.heart_applies]
+    if without:
+        yield _about(
+            "caution",
+            without,
+            "heart medication: heart-rate figures do not apply",
+            "guide by perceived effort, and by what their doctor said",
+            about="medication",
+            health=True,
+        )
+
+
+def _unknown_loads(unknown: list[set[str]], catalogue: Catalogue) -> Iterator[Caution]:
     exercises = sorted(set().union(*unknown))
-    if not exercises:
-        return []
-    names = ", ".join(catalogue.exercises[exercise].name.lower() for exercise in exercises)
-    return [
-        Caution(
+    if exercises:
+        names = ", ".join(catalogue.exercises[exercise].name.lower() for exercise in exercises)
+        yield Caution(
             severity="note",
             block=-1,
             slots=[],
@@ -64,4 +208,3 @@ def _unknown_loads(unknown: list[set[str]], catalogue: Catalogue) -> list[Cautio
             message=f"no best known for {names}: their load is not in the volume load",
             safer="enter a best, or a load in kilograms",
         )
-    ]

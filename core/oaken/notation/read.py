@@ -22,9 +22,11 @@ from oaken.notation.vocabulary import (
     PURPOSES,
     WISH_WORDS,
 )
+from oaken.physiology.heat import Air
 from oaken.plan import ClassPlan, Instead, Leg, Slot, Station
 
 LONGEST_TEXT = 60_000
+_AIR = re.compile(r"(?P<warm>-?\d+(?:\.\d+)?)\s*°?\s*c?\s*,?\s+(?P<damp>\d+(?:\.\d+)?)\s*%?", re.IGNORECASE)
 _BLOCK = re.compile(r"block\s+(?P<name>.+):\s*(?P<way>[^:]*)$", re.IGNORECASE)
 
 
@@ -159,6 +161,8 @@ class _ClassReader:
                 self.head.setdefault("instead", []).append(self._instead(line, start, rest))
             case "taken":
                 self.head["taken"] = [*self.head.get("taken", []), *_names_in(rest)]
+            case "air":
+                self.head["air"] = _air(rest, column)
             case "slot":
                 tokens = Tokens(line, start)
                 self.head["slot_min"] = int(tokens.need_number("the slot (min)", 5, 240))
@@ -283,6 +287,18 @@ class _ClassReader:
             word = str(self.blocks[int(location[1])]["name"])
             return Fault(0, word, f"{location[-1]}: {message}").at(number)
         return Fault(0, str(location[0]) if location else "class", message).at(1)
+
+
+def _air(said: str, column: int) -> Air:
+    """`31 °C, 60 %`."""
+    found = _AIR.fullmatch(said)
+    if found is None:
+        right = "air 31 °C, 60 %"
+        raise Fault(column, said, f"says the temperature and the humidity: {right}", [right])
+    try:
+        return Air(temperature_c=float(found["warm"]), humidity_percent=float(found["damp"]))
+    except ValidationError as error:
+        raise Fault(column, said, "is no air of a room: −5 to 50 °C, 1 to 100 %") from error
 
 
 def _names_in(rest: str) -> list[str]:

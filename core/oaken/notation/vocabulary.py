@@ -17,7 +17,20 @@ LINE_WORDS = [
     "ramp", "turns", "incline", "step", "steps", "level", "min", "s", "m", "kg", "km/h", "W", "steps/min", "x",
 ]  # fmt: skip
 WISH_WORDS = ["together", "apart", "instead", "taken"]
-HEADER_WORDS = ["class", "slot", "starts", "room", "people", *WISH_WORDS, "aim", "level", "choose", "note", "block"]
+HEADER_WORDS = [
+    "class",
+    "slot",
+    "starts",
+    "room",
+    "people",
+    *WISH_WORDS,
+    "air",
+    "aim",
+    "level",
+    "choose",
+    "note",
+    "block",
+]
 BLOCK_WORDS = ["stations", "sets", "together", "relay of"]
 BLOCK_CLAUSES = [
     "rounds", "round rest", "turn", "whole circuit", "in order", "hold machines", "waves every", "within", "before",

@@ -66,14 +66,18 @@ def text_of(plan: ClassPlan, catalogue: Catalogue) -> str:
 
 
 def wish_lines(plan: ClassPlan, catalogue: Catalogue) -> list[str]:
-    """Who goes with whom, who does something else, and what is taken, one line each."""
+    """Who goes with whom, who does something else, what is taken, and the air of the room, one line each."""
     lines = [f"together {', '.join(company)}" for company in plan.together]
     lines += [f"apart {', '.join(company)}" for company in plan.apart]
     for one in plan.instead:
         whom = [*one.people, *([f"level {one.level}"] if one.level else [])]
         names = (catalogue.exercises[name].name.lower() for name in (one.exercise, one.other))
         lines.append(f"instead {': '.join(names)} for {', '.join(whom)}")
-    return [*lines, *([f"taken {', '.join(plan.taken)}"] if plan.taken else [])]
+    if plan.taken:
+        lines.append(f"taken {', '.join(plan.taken)}")
+    if plan.air is not None:
+        lines.append(f"air {plan.air.temperature_c:g} °C, {plan.air.humidity_percent:g} %")
+    return lines
 
 
 def head_of(block: Block) -> str:

@@ -68,13 +68,19 @@ def uptake_reserve_share(met: Value, vo2max: Value | float) -> Value:
 
 @dataclass(frozen=True, slots=True)
 class HeartProfile:
-    """One heart: resting and maximum rate in bpm, maximal uptake in mL/kg/min, time constants in s."""
+    """One heart: resting and maximum rate in bpm, maximal uptake in mL/kg/min, time constants in s.
+
+    `gain` is its answer to a demand compared with the usual one, `drift_per_hour` the slow rise at the same demand as
+    a share of it.
+    """
 
     rest_bpm: float
     max_bpm: float
     vo2max: float
     rise_s: float
     fall_s: float
+    gain: float = 1.0
+    drift_per_hour: float = DRIFT_PER_HOUR
 
     @classmethod
     def of(cls, rest_bpm: float, max_bpm: float, vo2max: float) -> HeartProfile:
@@ -88,14 +94,12 @@ class HeartProfile:
 class Stretches:
     """Stretches of constant demand of one or more paths, none longer than LONGEST_STRETCH_S.
 
-    `step` is the step each was cut from, `drift` the factor that the slow rise has reached at its start, `first` the
-    index of every path's first stretch.
+    `step` is the step each was cut from, `first` the index of every path's first stretch.
     """
 
     start_s: Floats
     duration_s: Floats
     step: npt.NDArray[np.int64]
-    drift: Floats
     first: npt.NDArray[np.int64]
 
     @classmethod
@@ -108,7 +112,7 @@ class Stretches:
         length = ((end_s - start_s) / pieces)[step]
         start = start_s[step] + piece * length
         firsts = before[first] if first is not None else np.zeros(1, dtype=np.int64)
-        return cls(start, length, step, 1 + DRIFT_PER_HOUR * start / 3600, firsts)
+        return cls(start, length, step, firsts)
 
     @property
     def path(self) -> npt.NDArray[np.int64]:
@@ -172,10 +176,10 @@ def reserve_curves(
     aims, rises, falls = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     targets, taus = [], []
     for variant, (demand, own) in enumerate(zip(demands, profiles, strict=True)):
-        target = np.minimum(np.maximum(demand[stretches.step] * stretches.drift, 0.0), 1.0)
-        rise_s, fall_s = (
-            np.array(column)[path] for column in zip(*((one.rise_s, one.fall_s) for one in own), strict=True)
-        )
+        columns = [(one.rise_s, one.fall_s, one.gain, one.drift_per_hour) for one in own]
+        rise_s, fall_s, gain, drift = np.array(columns)[path].T
+        risen = gain * (1 + drift * stretches.start_s / 3600)
+        target = np.minimum(np.maximum(demand[stretches.step] * risen, 0.0), 1.0)
         aims[place, variant, path] = target
         rises[place, variant, path] = np.exp(-stretches.duration_s / rise_s)
         falls[place, variant, path] = np.exp(-stretches.duration_s / fall_s)

@@ -866,6 +866,16 @@ export interface components {
             substitutes: components["schemas"]["Substitute"][];
         };
         /**
+         * Air
+         * @description The air of the room: temperature in °C, relative humidity in %.
+         */
+        Air: {
+            /** Humidity Percent */
+            humidity_percent: number;
+            /** Temperature C */
+            temperature_c: number;
+        };
+        /**
          * AnyPlan
          * @description A plan as an older version may have kept it.
          */
@@ -982,11 +992,27 @@ export interface components {
         /**
          * Caution
          * @description Something the instructor should see before the class: what, where, why, and a safer choice.
+         *
+         *     `about` says which kind of thing it is; `health` marks what tells of somebody's health: not everybody who helps
+         *     may read it.
          */
         Caution: {
+            /**
+             * About
+             * @default plan
+             * @enum {string}
+             */
+            about: "plan" | "warmth" | "house" | "heart" | "careful" | "medication";
             /** Block */
             block: number;
+            /** Condition */
+            condition?: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness") | null;
             fix?: components["schemas"]["Fix"] | null;
+            /**
+             * Health
+             * @default false
+             */
+            health: boolean;
             /** Message */
             message: string;
             /** People */
@@ -1012,7 +1038,7 @@ export interface components {
              * Who
              * @enum {string}
              */
-            who: "knee" | "low_back" | "shoulder" | "balance" | "pregnancy" | "blood_pressure";
+            who: "knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness";
         };
         /**
          * ChangeIn
@@ -1020,7 +1046,7 @@ export interface components {
          */
         ChangeIn: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -1099,7 +1125,7 @@ export interface components {
         /**
          * ClassFile
          * @description A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
-         *     instructor has added to the catalogue.
+         *     instructor has added to the catalogue, `house_rules` what the house wants to be seen before a class.
          */
         ClassFile: {
             /**
@@ -1107,6 +1133,11 @@ export interface components {
              * @constant
              */
             format: "oaken-class/2";
+            /**
+             * House Rules
+             * @default []
+             */
+            house_rules: components["schemas"]["HouseRule"][];
             /**
              * @default {
              *       "equipment": [],
@@ -1143,6 +1174,7 @@ export interface components {
          *     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
          *     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
          *     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
+         *     `air` is what thermometer and hygrometer say; None where nobody has looked.
          */
         ClassPlan: {
             /**
@@ -1151,6 +1183,7 @@ export interface components {
              * @enum {string}
              */
             aim: "strength" | "conditioning" | "mixed" | "technique";
+            air?: components["schemas"]["Air"] | null;
             /**
              * Apart
              * @default []
@@ -1274,6 +1307,23 @@ export interface components {
         Differences: {
             /** Changes */
             changes: string[];
+        };
+        /**
+         * DoInstead
+         * @description Another exercise for some people wherever this one stands.
+         */
+        DoInstead: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "do_instead";
+            /** Exercise */
+            exercise: string;
+            /** Other */
+            other: string;
+            /** People */
+            people: string[];
         };
         /**
          * Draft
@@ -1536,16 +1586,19 @@ export interface components {
             energy_by_heart_rate: components["schemas"]["Estimate"] | null;
             energy_by_lifting: components["schemas"]["Estimate"];
             energy_net: components["schemas"]["Estimate"];
+            fluid: components["schemas"]["Estimate"];
             heart_mean: components["schemas"]["Estimate"] | null;
             heart_peak: components["schemas"]["Estimate"] | null;
             impulse: components["schemas"]["Estimate"] | null;
             load_per_minute: components["schemas"]["Estimate"];
+            moderate_or_more: components["schemas"]["Estimate"] | null;
             session_effort: components["schemas"]["Estimate"] | null;
             sets_per_minute: components["schemas"]["Estimate"];
             time_under_tension: components["schemas"]["Estimate"];
             vigorous_or_more: components["schemas"]["Estimate"] | null;
             volume_load: components["schemas"]["Estimate"];
             waiting: components["schemas"]["Estimate"];
+            warm_up_reached: components["schemas"]["Estimate"] | null;
             work_share: components["schemas"]["Estimate"];
             zone_sum: components["schemas"]["Estimate"] | null;
         };
@@ -1594,7 +1647,7 @@ export interface components {
          */
         Fix: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
             /** Label */
             label: string;
         };
@@ -1615,6 +1668,7 @@ export interface components {
             /** Class Names */
             class_names: string[];
             figures: components["schemas"]["Figures"];
+            heat: components["schemas"]["Heat"] | null;
             /** Kcal */
             kcal: number[];
             /** Kcal High */
@@ -1659,6 +1713,55 @@ export interface components {
             stage?: number | null;
         };
         /**
+         * HeartFit
+         * @description What recordings of a person's own heart say of it, fitted against the demand of the paths taken.
+         *
+         *     `gain` is the answer to a demand compared with the usual one, `rise_s` and `fall_s` are time constants.
+         *     `max_bpm` and `vo2max` (mL/kg/min) are the body data it was fitted with: with others it does not hold. `minutes`
+         *     of readings in `classes` classes went in. The errors are of the last class, forecast without having been seen:
+         *     mean error and bias in bpm, and the mean error of the forecast without calibration.
+         */
+        HeartFit: {
+            /** Bias Bpm */
+            bias_bpm: number;
+            /** Classes */
+            classes: number;
+            /** Error Bpm */
+            error_bpm: number;
+            /** Fall S */
+            fall_s: number;
+            /** Gain */
+            gain: number;
+            /** Max Bpm */
+            max_bpm: number;
+            /** Minutes */
+            minutes: number;
+            /** Rest Bpm */
+            rest_bpm: number;
+            /** Rise S */
+            rise_s: number;
+            /** Uncalibrated Error Bpm */
+            uncalibrated_error_bpm: number;
+            /** Vo2Max */
+            vo2max: number;
+        };
+        /**
+         * Heat
+         * @description What the air of the room means for a class. `band` is the name of the heat index's band, empty below all.
+         */
+        Heat: {
+            /**
+             * Advice
+             * @enum {string}
+             */
+            advice: "usual" | "caution" | "reconsider";
+            /** Band */
+            band: string;
+            drift: components["schemas"]["Estimate"];
+            heat_index: components["schemas"]["Estimate"];
+            wbgt: components["schemas"]["Estimate"];
+        };
+        /**
          * HistoryStep
          * @description A saved revision with what changed from the one before it.
          */
@@ -1678,6 +1781,37 @@ export interface components {
             saved_at: string;
         };
         /**
+         * HouseRule
+         * @description A rule of the house. It holds for a class in which everything it names comes together; one that names nothing
+         *     holds for every class.
+         *
+         *     `exercise`, `pattern` and `tag` speak of what is done, `careful` and `level` of who does it, `wbgt_from_c` of the
+         *     air (simplified wet-bulb globe temperature in °C).
+         */
+        HouseRule: {
+            /** Careful */
+            careful?: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness") | null;
+            /** Exercise */
+            exercise?: string | null;
+            /** Id */
+            id: string;
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /** Pattern */
+            pattern?: string | null;
+            /**
+             * Safer
+             * @default
+             */
+            safer: string;
+            /** Say */
+            say: string;
+            /** Tag */
+            tag?: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill") | null;
+            /** Wbgt From C */
+            wbgt_from_c?: number | null;
+        };
+        /**
          * Implement
          * @description Dumbbells or kettlebells of one mass: how many people can take them at once (of dumbbells, pairs).
          */
@@ -1686,6 +1820,12 @@ export interface components {
             count: number;
             /** Kg */
             kg: number;
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
         };
         /**
          * Implements
@@ -1706,6 +1846,12 @@ export interface components {
              * @default 1
              */
             in_hand: number;
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
         };
         /**
          * Imported
@@ -1866,6 +2012,17 @@ export interface components {
              * @default
              */
             when: string;
+        };
+        /**
+         * MilderForHeat
+         * @description A milder class for a warm room: half as much rest again, drop sets on the last one only, water after blocks.
+         */
+        MilderForHeat: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "milder_for_heat";
         };
         /**
          * MoveSlot
@@ -2080,8 +2237,9 @@ export interface components {
          * Person
          * @description One participant. Measured values win over estimated ones; what is None is estimated.
          *
-         *     `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. With `heart_medication`
-         *     (beta-blockers and similar) heart-rate targets do not apply and no heart figure of this person is used.
+         *     `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. `max_formula` is the age formula
+         *     where no maximum was measured. With `heart_medication` (beta-blockers and similar) heart-rate targets do not apply
+         *     and no heart figure of this person is used. `careful` names what to be careful about.
          */
         Person: {
             /** Age */
@@ -2095,6 +2253,12 @@ export interface components {
             };
             /** Body Mass Kg */
             body_mass_kg: number;
+            /**
+             * Careful
+             * @default []
+             */
+            careful: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness")[];
+            heart_fit?: components["schemas"]["HeartFit"] | null;
             /**
              * Heart Medication
              * @default false
@@ -2112,10 +2276,17 @@ export interface components {
             level: "beginner" | "standard" | "advanced";
             /** Max Bpm */
             max_bpm?: number | null;
+            /**
+             * Max Formula
+             * @default tanaka
+             * @enum {string}
+             */
+            max_formula: "tanaka" | "gellish" | "fox" | "nes" | "gulati";
             /** Name */
             name: string;
             /** Resting Bpm */
             resting_bpm?: number | null;
+            screening?: components["schemas"]["Screening"] | null;
             /** Sex */
             sex?: ("female" | "male") | null;
             /** Vo2Max */
@@ -2123,19 +2294,31 @@ export interface components {
         };
         /**
          * PersonForecast
-         * @description The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` every
-         *     `Forecast.kcal_sample_s`, with the end of the class as its last value.
+         * @description The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` and the
+         *     ends of the likely range, `bpm_low` and `bpm_high`, every `Forecast.kcal_sample_s`, with the end of the class as
+         *     their last value. `fitted` tells whether the person's own recordings went in; `strain` is the mean share of the
+         *     reserve that the class asks for, also where heart rates do not apply.
          */
         PersonForecast: {
             /** Bpm */
             bpm: number[];
+            /** Bpm High */
+            bpm_high: number[];
+            /** Bpm Low */
+            bpm_low: number[];
             figures: components["schemas"]["Figures"];
+            fitted: components["schemas"]["HeartFit"] | null;
             /** Heart Applies */
             heart_applies: boolean;
             /** Id */
             id: string;
             /** Kcal */
             kcal: number[];
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
             max_bpm: components["schemas"]["Estimate"];
             /** Minutes By Class */
             minutes_by_class: number[];
@@ -2144,8 +2327,11 @@ export interface components {
             /** Number */
             number: number;
             path: components["schemas"]["PathColumns"];
-            /** Rest Bpm */
-            rest_bpm: number;
+            rest_bpm: components["schemas"]["Estimate"];
+            /** Strain */
+            strain: number;
+            /** Targets */
+            targets: components["schemas"]["Target"][];
             vo2max: components["schemas"]["Estimate"];
         };
         /**
@@ -2200,6 +2386,12 @@ export interface components {
         PlatePair: {
             /** Kg */
             kg: number;
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
             /** Pairs */
             pairs: number;
         };
@@ -2215,6 +2407,12 @@ export interface components {
              * @enum {string}
              */
             holds: "plates";
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
             /** Plates */
             plates: components["schemas"]["PlatePair"][];
         };
@@ -2510,6 +2708,26 @@ export interface components {
             reason: string;
         };
         /**
+         * Screening
+         * @description Answers to the usual questions before training, with their date: a record, never a clearance.
+         *
+         *     `some_yes` means that at least one answer was yes; `advised` that licensed advice was sought since.
+         */
+        Screening: {
+            /**
+             * Advised
+             * @default false
+             */
+            advised: boolean;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Some Yes */
+            some_yes: boolean;
+        };
+        /**
          * Segment
          * @description One uninterrupted stretch of work within a set, and the pause after it.
          *
@@ -2795,6 +3013,12 @@ export interface components {
              * @enum {string}
              */
             holds: "stack";
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
             /** Steps Kg */
             steps_kg: number[];
         };
@@ -2893,6 +3117,26 @@ export interface components {
             /** Options */
             options: components["schemas"]["Option"][];
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * Target
+         * @description What to go by in a block: a range of heart rate in bpm or, where heart rates do not apply, of perceived effort
+         *     on the 6–20 scale; with the name of the intensity class it stands for.
+         */
+        Target: {
+            /** Block */
+            block: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "bpm" | "effort";
+            /** Class Name */
+            class_name: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * TemplateOut

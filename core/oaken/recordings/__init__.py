@@ -1,0 +1,6 @@
+"""Recorded heart rates: what belts and files say, decoded, cleaned and written."""
+
+from oaken.recordings.files import LARGEST_BYTES, read_recording
+from oaken.recordings.series import Cleaned, HeartSeries, cleaned
+
+__all__ = ["LARGEST_BYTES", "Cleaned", "HeartSeries", "cleaned", "read_recording"]

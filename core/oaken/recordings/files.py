@@ -1,0 +1,218 @@
+"""Recordings as files of open formats: CSV, TCX and FIT, told apart by what is in them."""
+
+from __future__ import annotations
+
+import csv
+import io
+import struct
+from datetime import UTC, datetime
+from xml.etree.ElementTree import ParseError
+
+import defusedxml.ElementTree
+import fitdecode
+from defusedxml.common import DefusedXmlException
+
+from oaken.problems import FaultyInput, Problem
+from oaken.recordings.series import MOST_READINGS, HeartSeries, faulty
+from oaken.text_files import Unreadable, decoded, table_reader
+
+LARGEST_BYTES = 8_000_000
+"""Largest file: 2.5 h at one reading a second are 0.2 MB of CSV or FIT and some 3 MB of TCX."""
+
+SHOWN_FAULTS = 10
+_BROKEN = (
+    fitdecode.FitError,
+    struct.error,
+    ValueError,
+    ArithmeticError,
+    LookupError,
+    TypeError,
+    AttributeError,
+    AssertionError,
+)
+"""What the FIT reader raises where bytes make no sense."""
+
+SECONDS_NAMES = ("seconds", "second", "secs", "sec", "s", "elapsed", "elapsed_s", "time_s")
+TIME_NAMES = ("time", "timestamp", "date", "datetime")
+RATE_NAMES = ("bpm", "heart_rate", "heartrate", "heart rate", "hr", "heart_rate_bpm", "rate")
+
+
+def read_recording(content: bytes, name: str = "the file") -> HeartSeries:
+    """Read a recording. Raises FaultyInput for anything that is no such file, is broken, or is too large."""
+    if len(content) > LARGEST_BYTES:
+        raise faulty(
+            f"is {len(content) / 1e6:.1f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB: one class a file", name
+        )
+    if not content.strip():
+        raise faulty("is empty", "a CSV, TCX or FIT file", name)
+    if content[8:12] == b".FIT":
+        return _read_fit(content, name)
+    try:
+        text = decoded(content)
+    except Unreadable as error:
+        raise faulty(str(error), f"{error.right}, or a FIT file", name) from error
+    return _read_tcx(text, name) if text.lstrip().startswith("<") else _read_csv(text, name)
+
+
+def write_csv(series: HeartSeries) -> str:
+    """The series as CSV: seconds since its start, and bpm (0 where there was no contact)."""
+    rows = (f"{second:g},{bpm:g}" for second, bpm in zip(series.seconds.tolist(), series.bpm.tolist(), strict=True))
+    return "\n".join(["seconds,bpm", *rows, ""])
+
+
+def _read_csv(text: str, name: str) -> HeartSeries:
+    rows = table_reader(text)
+    try:
+        head = [cell.strip().lower() for cell in next(rows)]
+        column = {kind: _column(head, names) for kind, names in _COLUMNS.items()}
+        when = column["seconds"] if column["seconds"] is not None else column["time"]
+        rate = column["rate"]
+        if when is None or rate is None:
+            raise faulty(
+                f"has the columns {', '.join(head)[:80]}" if head else "has no columns",
+                "a column “seconds” or “time” and a column “bpm”",
+                name,
+            )
+        times: list[float] = []
+        rates: list[float] = []
+        start: datetime | None = None
+        problems: list[Problem] = []
+        for line, row in enumerate(rows, 2):
+            if not any(cell.strip() for cell in row):
+                continue
+            try:
+                moment = _moment(row[when].strip())
+                rates.append(_rate(row[rate].strip()) if len(row) > rate else 0.0)
+            except (ValueError, IndexError) as error:
+                del rates[len(times) :]
+                problems.append(_fault_in_line(line, str(error) if isinstance(error, ValueError) else "is too short"))
+                if len(problems) >= SHOWN_FAULTS:
+                    break
+                continue
+            if isinstance(moment, datetime):
+                start = start or moment
+                if (moment.tzinfo is None) != (start.tzinfo is None):
+                    problems.append(_fault_in_line(line, "has a time zone where others have none, or the other way"))
+                    break
+                moment = (moment - start).total_seconds()
+            times.append(moment)
+            if len(times) > MOST_READINGS:
+                break
+    except StopIteration:
+        raise faulty("is empty", "a line of names, then a line for each reading", name) from None
+    except csv.Error as error:
+        raise faulty(f"is no CSV: {error}", "a line of names, then a line for each reading", name) from error
+    if problems:
+        raise FaultyInput(problems)
+    if start is not None and times and min(times) < 0:
+        raise faulty("goes back in time", "readings in the order of time", name)
+    return HeartSeries.of(times, rates, start if start is None or start.tzinfo else start.replace(tzinfo=UTC), "CSV")
+
+
+_COLUMNS = {"seconds": SECONDS_NAMES, "time": TIME_NAMES, "rate": RATE_NAMES}
+
+
+def _column(head: list[str], names: tuple[str, ...]) -> int | None:
+    return next((head.index(name) for name in names if name in head), None)
+
+
+def _fault_in_line(line: int, message: str) -> Problem:
+    return Problem(
+        path=f"recording.{line}",
+        place=f"line {line}",
+        field="recording",
+        message=message,
+        right="seconds, h:mm:ss or a date with time, and a heart rate in bpm",
+    )
+
+
+def _moment(cell: str) -> float | datetime:
+    """Seconds since the start (a number, or [h:]mm:ss), or a date with time."""
+    if "-" not in cell[1:] and cell.count(":") in (1, 2):
+        seconds = 0.0
+        for part in cell.split(":"):
+            seconds = seconds * 60 + float(part)
+    elif ":" in cell or "T" in cell:
+        return datetime.fromisoformat(cell.replace("Z", "+00:00"))
+    else:
+        seconds = float(cell.replace(",", "."))
+    if not 0 <= seconds < 1e6:
+        raise ValueError(f"{cell!r} is no time since the start")
+    return seconds
+
+
+def _rate(cell: str) -> float:
+    """A heart rate; an empty cell is a reading without contact."""
+    if not cell:
+        return 0.0
+    rate = float(cell.replace(",", "."))
+    if not 0 <= rate < 1000:
+        raise ValueError(f"{cell!r} is no heart rate")
+    return rate
+
+
+def _read_tcx(text: str, name: str) -> HeartSeries:
+    times: list[datetime] = []
+    rates: list[float] = []
+    try:
+        for _, element in defusedxml.ElementTree.iterparse(io.StringIO(text), forbid_dtd=True):
+            if _local(element.tag) != "Trackpoint":
+                continue
+            parts = {_local(child.tag): child for child in element}
+            if "Time" in parts:
+                rate = parts.get("HeartRateBpm")
+                value = None if rate is None else next((one.text for one in rate if _local(one.tag) == "Value"), None)
+                times.append(datetime.fromisoformat((parts["Time"].text or "").strip().replace("Z", "+00:00")))
+                rates.append(_rate((value or "").strip()))
+            element.clear()
+            if len(times) > MOST_READINGS:
+                break
+    except ParseError as error:
+        line, column = error.position
+        raise faulty(f"is broken XML in line {line}, column {column}", "a whole TCX file", name) from error
+    except DefusedXmlException as error:
+        raise faulty("declares entities or a document type, which no recording does", "a TCX file", name) from error
+    except ValueError as error:
+        raise faulty(
+            f"has a track point that cannot be read ({error})", "times and heart rates as TCX has them", name
+        ) from error
+    if not times:
+        raise faulty("has no track points", "a TCX file with a heart rate in its track points", name)
+    if len({time.tzinfo is None for time in times}) > 1:
+        raise faulty("has times with and without a time zone", "times of one kind", name)
+    start = min(times)
+    seconds = [(time - start).total_seconds() for time in times]
+    return HeartSeries.of(seconds, rates, start if start.tzinfo else start.replace(tzinfo=UTC), "TCX")
+
+
+def _local(tag: str) -> str:
+    return tag.rsplit("}", 1)[-1]
+
+
+def _read_fit(content: bytes, name: str) -> HeartSeries:
+    times: list[datetime] = []
+    rates: list[float] = []
+    try:
+        with fitdecode.FitReader(
+            io.BytesIO(content),
+            check_crc=fitdecode.CrcCheck.RAISE,
+            error_handling=fitdecode.ErrorHandling.RAISE,
+        ) as frames:
+            for frame in frames:
+                if frame.frame_type != fitdecode.FIT_FRAME_DATA or frame.name != "record":
+                    continue
+                when = frame.get_value("timestamp", fallback=None)
+                if not isinstance(when, datetime):
+                    continue
+                rate = frame.get_value("heart_rate", fallback=None)
+                times.append(when)
+                rates.append(float(rate) if isinstance(rate, int | float) else 0.0)
+                if len(times) > MOST_READINGS:
+                    break
+    except _BROKEN as error:
+        raise faulty(f"is a broken or cut off FIT file ({error})", "a whole FIT file", name) from error
+    if not times:
+        raise faulty("has no records with a time", "a FIT file of a recorded activity", name)
+    start = min(times)
+    seconds = [(time - start).total_seconds() for time in times]
+    return HeartSeries.of(seconds, rates, start, "FIT")

@@ -1,0 +1,49 @@
+"""Text and tables as they come from elsewhere: encodings, signs that part columns, cells that are formulas."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+
+BYTE_ORDER_MARKS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
+
+GUARDED = "=+-@\t'"
+"""A cell that begins with one of these would be taken for a formula by a spreadsheet, or for a guarded cell here."""
+
+
+class Unreadable(ValueError):
+    """Bytes that are no text; `right` is what would be."""
+
+    def __init__(self, message: str) -> None:
+        super().__init__(message)
+        self.right = "text in UTF-8"
+
+
+def decoded(content: bytes) -> str:
+    """Text in UTF-8, or in UTF-16 where its first bytes say so. Raises Unreadable for anything else."""
+    encoding = next((encoding for mark, encoding in BYTE_ORDER_MARKS if content.startswith(mark)), "utf-8")
+    try:
+        text = content.decode(encoding)
+    except UnicodeDecodeError as error:
+        raise Unreadable(f"is no {encoding.upper()} text (byte {error.start})") from error
+    if "\x00" in text:
+        raise Unreadable("has zero bytes in it: it is no text")
+    return text
+
+
+def table_reader(text: str) -> Any:
+    """A reader of the rows of a table whose columns are parted by the sign that its first line has most of."""
+    first = text.split("\n", 1)[0]
+    sign = max(",;\t", key=first.count)
+    return csv.reader(io.StringIO(text, newline=""), delimiter=sign)
+
+
+def guarded(cell: str) -> str:
+    """A cell that no spreadsheet takes for a formula."""
+    return f"'{cell}" if cell[:1] and cell[0] in GUARDED else cell
+
+
+def unguarded(cell: str) -> str:
+    """What was guarded."""
+    return cell[1:] if cell[:1] == "'" and cell[1:2] and cell[1] in GUARDED else cell

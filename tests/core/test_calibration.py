@@ -1,0 +1,188 @@
+"""Calibration: known constants come back, unseen classes are forecast, other hearts than ours too, nothing is forced."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+import pytest
+from oaken.belts import Belt, BeltHeart, series_of
+from oaken.calibration import Taken, calibrate, compared, taken_in
+from oaken.class_file import ClassFile
+from oaken.forecast import forecast
+from oaken.people import HeartFit, Person
+from oaken.physiology.body import body_of
+from oaken.physiology.heart_rate import Floats, HeartProfile
+from oaken.problems import FaultyInput
+from oaken.reading import load_class
+from oaken.recordings import HeartSeries
+
+EXAMPLES = Path(__file__).parents[2] / "examples"
+CARRY, PAIRS = (load_class(EXAMPLES / f"{name}.json") for name in ("long-carry", "machine-pairs"))
+PEOPLE = {person.id: person for person in PAIRS.people}
+
+
+def path_of(file: ClassFile, who: str) -> tuple[Taken, Floats]:
+    """The path of a person with nothing recorded, and every second of it."""
+    taken = taken_in(file, who, HeartSeries.of([0.0, 1.0], [80.0, 80.0], None, "CSV"), 0.0)
+    return taken, np.arange(0.0, float((taken.stretches.start_s + taken.stretches.duration_s).max()))
+
+
+def recorded(file: ClassFile, who: str, heart: HeartProfile, seed: int) -> HeartSeries:
+    """A heart of our own kind, with the noise of a body (2 bpm, slow) and of a belt (1 bpm, quick)."""
+    taken, seconds = path_of(file, who)
+    chance = np.random.default_rng(seed)
+    slow = np.zeros(seconds.size)
+    stay = np.exp(-1 / 15)
+    for at in range(1, seconds.size):
+        slow[at] = stay * slow[at - 1] + np.sqrt(1 - stay**2) * chance.normal()
+    bpm = taken.rates([heart], seconds)[0] + 2 * slow + chance.normal(0, 1, seconds.size)
+    return HeartSeries.of(seconds.tolist(), np.round(bpm).tolist(), None, "CSV")
+
+
+def belted(file: ClassFile, who: str, heart: BeltHeart, belt: Belt, seed: int) -> HeartSeries:
+    """A heart of another kind, through the packets of a simulated belt."""
+    taken, seconds = path_of(file, who)
+    chance = np.random.default_rng(seed)
+    step = taken.stretches.step[np.searchsorted(taken.stretches.start_s, seconds, "right") - 1]
+    demand = taken.demand(body_of(PEOPLE[who]).likely.vo2max)[step]
+    return series_of(belt.packets(heart.rates(demand, chance), chance), None)
+
+
+def with_fit(person: Person, fit: HeartFit) -> HeartProfile:
+    return body_of(person.model_copy(update={"heart_fit": fit})).likely
+
+
+HEARTS = [
+    {"rest_bpm": 6.0, "gain": 0.85, "rise_s": 1.4, "fall_s": 0.8},
+    {"rest_bpm": -4.0, "gain": 1.2, "rise_s": 0.8, "fall_s": 1.5},
+    {"rest_bpm": 8.0, "gain": 1.05, "rise_s": 1.25, "fall_s": 1.2},
+]
+
+
+@pytest.mark.parametrize("known", HEARTS)
+@pytest.mark.parametrize("who", ["marit", "tobin", "ines"])
+def test_known_constants_come_back_and_an_unseen_class_is_forecast(who: str, known: dict[str, float]) -> None:
+    usual = body_of(PEOPLE[who]).likely
+    true = replace(
+        usual,
+        rest_bpm=usual.rest_bpm + known["rest_bpm"],
+        gain=known["gain"],
+        rise_s=usual.rise_s * known["rise_s"],
+        fall_s=usual.fall_s * known["fall_s"],
+    )
+    found = calibrate(PEOPLE[who], [taken_in(CARRY, who, recorded(CARRY, who, true, 1), 0.0)])
+    assert found.better
+    for name in ("rest_bpm", "gain", "rise_s", "fall_s"):
+        assert getattr(found.fit, name) == pytest.approx(getattr(true, name), rel=0.10), name
+    unseen = taken_in(PAIRS, who, recorded(PAIRS, who, true, 2), 0.0)
+    told = compared(unseen, with_fit(PEOPLE[who], found.fit))
+    assert told.error_bpm < 5
+    assert told.error_bpm < compared(unseen, usual).error_bpm
+
+
+@pytest.mark.parametrize(("answer", "slow_up_s"), [(0.85, 80.0), (1.0, 55.0), (1.2, 40.0)])
+@pytest.mark.parametrize("who", ["marit", "davin", "noor"])
+def test_a_heart_of_another_make_is_forecast_better_than_without(who: str, answer: float, slow_up_s: float) -> None:
+    """A late belt with dropouts and spikes, in one class; the other class is not seen."""
+    usual = body_of(PEOPLE[who]).likely
+    heart = BeltHeart(usual.rest_bpm + 5, usual.max_bpm - 6, answer, slow_up_s)
+    late = belted(CARRY, who, heart, Belt(on_from_s=240, losses_per_hour=8, spikes_per_hour=8), 1)
+    taken = taken_in(CARRY, who, late, 240.0)
+    assert any("put on after 4.0 min" in note for note in taken.notes)
+    found = calibrate(PEOPLE[who], [taken])
+    unseen = taken_in(PAIRS, who, belted(PAIRS, who, heart, Belt(), 2), 0.0)
+    assert found.better
+    assert compared(unseen, with_fit(PEOPLE[who], found.fit)).error_bpm < compared(unseen, usual).error_bpm
+
+
+def test_a_recording_without_a_clock_is_laid_where_it_fits() -> None:
+    heart = body_of(PEOPLE["tobin"]).likely
+    series = recorded(CARRY, "tobin", heart, 4)
+    later = HeartSeries.of(series.seconds[300:].tolist(), series.bpm[300:].tolist(), None, "CSV")
+    taken = taken_in(CARRY, "tobin", later, None)
+    assert taken.seconds[0] == pytest.approx(300, abs=15)
+    assert "where it fits best" in taken.notes[0]
+
+
+def test_two_classes_leave_the_last_one_unseen() -> None:
+    usual = body_of(PEOPLE["tobin"]).likely
+    true = replace(usual, gain=1.15, rest_bpm=usual.rest_bpm + 5)
+    taken = [
+        taken_in(file, "tobin", recorded(file, "tobin", true, seed), 0.0) for seed, file in enumerate((CARRY, PAIRS))
+    ]
+    found = calibrate(PEOPLE["tobin"], taken)
+    assert found.fit.classes == 2
+    assert "an unseen class" in found.why
+    assert found.fit.error_bpm < found.fit.uncalibrated_error_bpm
+    # the first alone forecasts the second just as well as the fit says
+    alone = calibrate(PEOPLE["tobin"], taken[:1]).fit
+    miss = taken[1].rates([with_fit(PEOPLE["tobin"], alone)])[0] - taken[1].bpm
+    assert np.abs(miss).mean() == pytest.approx(found.fit.error_bpm, abs=0.1)
+    assert miss.mean() == pytest.approx(found.fit.bias_bpm, abs=0.1)
+
+
+def test_noise_is_not_taken_for_a_heart_of_its_own() -> None:
+    """Eleven noisy minutes of the usual heart: what is fitted stays near the usual, and the last class says how near."""
+    usual = body_of(PEOPLE["tobin"]).likely
+    clean = recorded(CARRY, "tobin", usual, 1)
+    for seed in range(5):
+        noise = np.random.default_rng(seed).normal(0, 9, 660)
+        noisy = HeartSeries.of(clean.seconds[:660].tolist(), (clean.bpm[:660] + noise).tolist(), None, "CSV")
+        fit = calibrate(PEOPLE["tobin"], [taken_in(CARRY, "tobin", noisy, 0.0)]).fit
+        assert fit.gain == pytest.approx(1, abs=0.15)
+        assert fit.rise_s == pytest.approx(usual.rise_s, rel=0.4)
+        assert fit.fall_s == pytest.approx(usual.fall_s, rel=0.4)
+
+
+def test_what_has_nothing_to_do_with_the_class_is_not_used() -> None:
+    """A heart that goes its own way: the fit forecasts the unseen part no better, and says so."""
+    _, seconds = path_of(CARRY, "tobin")
+    chance = np.random.default_rng(0)
+    own_way = (
+        110 + 25 * np.sign(np.sin(seconds / 300)) * (seconds < 0.65 * seconds[-1]) + chance.normal(0, 3, seconds.size)
+    )
+    swapped = np.where(seconds < 0.65 * seconds[-1], own_way + 40, 95 + chance.normal(0, 3, seconds.size))
+    taken = taken_in(CARRY, "tobin", HeartSeries.of(seconds.tolist(), swapped.tolist(), None, "CSV"), 0.0)
+    found = calibrate(PEOPLE["tobin"], [taken])
+    assert not found.better
+    assert found.fit.error_bpm > found.fit.uncalibrated_error_bpm
+
+
+@pytest.mark.parametrize(
+    ("who", "seconds", "bpm", "offset", "says"),
+    [
+        ("tobin", range(300), lambda s: 100 + 20 * np.sin(s / 30), 0.0, "too few"),
+        ("tobin", range(2000), lambda s: 120.0, 0.0, "hardly changes"),
+        ("petra", range(2000), lambda s: 100 + 20 * np.sin(s / 30), 0.0, "heart medication"),
+        ("tobin", range(2000), lambda s: 100.0, 90_000.0, "does not overlap"),
+        ("nobody", range(2000), lambda s: 100.0, 0.0, "not among the people"),
+    ],
+)
+def test_what_cannot_be_fitted_says_why(who: str, seconds: range, bpm: object, offset: float, says: str) -> None:
+    series = HeartSeries.of([float(s) for s in seconds], [bpm(s) for s in seconds], None, "CSV")  # type: ignore[operator]
+    with pytest.raises(FaultyInput, match=says):
+        calibrate(PEOPLE.get(who, PEOPLE["tobin"]), [taken_in(PAIRS, who, series, offset)])
+
+
+def test_the_next_forecast_uses_the_fit_and_its_range_is_narrower() -> None:
+    usual = body_of(PEOPLE["tobin"]).likely
+    true = replace(usual, gain=0.85)
+    fit = calibrate(PEOPLE["tobin"], [taken_in(CARRY, "tobin", recorded(CARRY, "tobin", true, 1), 0.0)]).fit
+    before = forecast(PAIRS)
+    people = [one.model_copy(update={"heart_fit": fit}) if one.id == "tobin" else one for one in PAIRS.people]
+    after = forecast(PAIRS.model_copy(update={"people": people}))
+    was, now = (next(one for one in told.people if one.id == "tobin") for told in (before, after))
+    assert was.fitted is None
+    assert now.fitted == fit
+    assert now.figures.heart_mean is not None
+    assert was.figures.heart_mean is not None
+    assert now.figures.heart_mean.value < was.figures.heart_mean.value - 3
+    spreads = [one.figures.heart_mean.high - one.figures.heart_mean.low for one in (was, now) if one.figures.heart_mean]
+    assert spreads[1] < spreads[0]
+    assert any("from recordings" in given for given in now.figures.heart_mean.inputs)
+    # with other body data it no longer holds
+    older = next(one for one in people if one.id == "tobin").model_copy(update={"age": 60})
+    assert not body_of(older).fitted
+    assert body_of(older).likely.gain == 1.0
