@@ -15,7 +15,7 @@ from oaken.people import Person
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
 from oaken.physiology.heat import Heat
-from oaken.report import Figures
+from oaken.report import HEART_FIGURES, Figures
 from oaken.strain import Strain
 from oaken.work_done import WorkDone
 
@@ -127,19 +127,6 @@ def _fluid(minutes: float, heat: Heat | None) -> Estimate:
     low, usual, high = (share * minutes / 60 * (WARM_FLUID if warm else 1.0) for share in FLUID_L_PER_HOUR)
     inputs = [f"{minutes:.0f} min", "warm room" if warm else "no warm room"]
     return Estimate.between(usual, low, high, "L", "fluid", inputs, "a reminder, no prescription: thirst leads")
-
-
-HEART_FIGURES = (
-    "heart_mean",
-    "heart_peak",
-    "warm_up_reached",
-    "moderate_or_more",
-    "vigorous_or_more",
-    "impulse",
-    "zone_sum",
-    "session_effort",
-    "energy_by_heart_rate",
-)
 
 
 def _heart_figures(

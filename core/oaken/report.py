@@ -80,9 +80,9 @@ class PersonForecast(BaseModel):
     number: int
     name: str
     level: Level
-    rest_bpm: Estimate
-    max_bpm: Estimate
-    vo2max: Estimate
+    rest_bpm: Estimate | None
+    max_bpm: Estimate | None
+    vo2max: Estimate | None
     fitted: HeartFit | None
     heart_applies: bool
     strain: float
@@ -200,6 +200,20 @@ class Band(BaseModel):
     high: list[float]
 
 
+HEART_FIGURES = (
+    "heart_mean",
+    "heart_peak",
+    "warm_up_reached",
+    "moderate_or_more",
+    "vigorous_or_more",
+    "impulse",
+    "zone_sum",
+    "session_effort",
+    "energy_by_heart_rate",
+)
+"""Figures that rest on a person's heart: None where heart rates do not apply."""
+
+
 class Forecast(BaseModel):
     """Everything computed of one class, on one time axis that starts at 0 s."""
 
@@ -225,3 +239,31 @@ class Forecast(BaseModel):
     cautions: list[Caution]
     stop_signs: str
     heat: Heat | None
+
+
+def without_health(told: Forecast) -> Forecast:
+    """The forecast as somebody may read it who reads nothing of anybody's health: no hearts, no bodies, no cautions
+    about either. What happens when and where stays whole."""
+    no_hearts = dict.fromkeys(HEART_FIGURES)
+    people = [
+        person.model_copy(
+            update={
+                "level": "standard",
+                "rest_bpm": None,
+                "max_bpm": None,
+                "vo2max": None,
+                "fitted": None,
+                "heart_applies": False,
+                "strain": 0.0,
+                "targets": [],
+                "bpm": [],
+                "bpm_low": [],
+                "bpm_high": [],
+                "minutes_by_class": [0.0] * len(told.class_names),
+                "figures": person.figures.model_copy(update=no_hearts),
+            }
+        )
+        for person in told.people
+    ]
+    cautions = [one for one in told.cautions if not one.health and one.about != "heart"]
+    return told.model_copy(update={"people": people, "cautions": cautions, "band": None})

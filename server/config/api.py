@@ -5,6 +5,7 @@ from typing import Any
 
 import orjson
 from django.http import HttpRequest, HttpResponse
+from logbook.api import router as logbook
 from ninja import NinjaAPI
 from ninja.errors import ValidationError
 from ninja.renderers import BaseRenderer
@@ -12,9 +13,12 @@ from oaken.notation import FaultyText
 from oaken.problems import Faults, FaultyInput, problems_from
 from people.api import router as people
 from planning.api import router as planning
+from planning.before_api import router as before
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
+from studio.access import instructors_only
+from studio.account_api import router as account
 from studio.api import router as studio
 
 
@@ -27,12 +31,15 @@ class OrjsonRenderer(BaseRenderer):
         return orjson.dumps(data)
 
 
-api = NinjaAPI(title="Oaken Circuit", version="1", renderer=OrjsonRenderer(), docs_url=None)
+api = NinjaAPI(title="Oaken Circuit", version="1", renderer=OrjsonRenderer(), docs_url=None, auth=instructors_only)
+api.add_router("", account)
 api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)
 api.add_router("", design)
 api.add_router("", floor)
+api.add_router("", before)
+api.add_router("", logbook)
 
 
 @api.exception_handler(FaultyInput)

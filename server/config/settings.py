@@ -25,12 +25,25 @@ def _secret_key() -> str:
 
 SECRET_KEY = _secret_key()
 
-INSTALLED_APPS = ["config", "studio", "people", "planning"]
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "config",
+    "studio",
+    "people",
+    "planning",
+    "logbook",
+]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "config.middleware.JsonWritesOnly",
+    "config.middleware.NotTooLarge",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
@@ -47,12 +60,27 @@ DATABASES = {
         },
     }
 }
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{rule}"}
+    for rule in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_HTTPONLY = True
+CSRF_COOKIE_SAMESITE = "Lax"
+
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
-DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+# a recording of 8 MB is 10.7 MB as base64; nothing else is nearly as large
+DATA_UPLOAD_MAX_MEMORY_SIZE = 11_500_000
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB

@@ -1,15 +1,244 @@
-"""Endpoints of the people."""
+"""Endpoints of the people: the roster, one person, and the roster as a file."""
 
+from __future__ import annotations
+
+from base64 import b64decode
+from binascii import Error as NotBase64
+from typing import Annotated
+
+from django.db.models import QuerySet
 from django.http import HttpRequest
-from ninja import Router
+from django.shortcuts import get_object_or_404
+from ninja import Router, Status
+from oaken.conditions import CarefulAbout, conditions
+from oaken.estimate import Estimate
 from oaken.people import Person as CorePerson
+from oaken.physiology.body import body_of
+from oaken.problems import Faults, FaultyInput, Problem
+from oaken.roster import RosterRow, fresh_id, read_roster, write_roster
+from oaken.strength.one_rep_max import BestFormula, best_from_set
+from pydantic import BaseModel, Field
+from studio.access import assistants_too, studio_of
 
+from people import keeping
+from people.keeping import Record
 from people.models import Person
 
 router = Router(tags=["people"])
 
 
+class RosterLine(BaseModel):
+    """One line of the roster: the person as the computation knows them, and their group."""
+
+    person: CorePerson
+    group: str
+
+
+class NameLine(BaseModel):
+    """What everybody who works here may know of a person."""
+
+    id: str
+    name: str
+
+
+class PersonOut(BaseModel):
+    """What is written down about a person, the number of its state, and the heart that follows from it."""
+
+    record: Record
+    revision: int
+    rest_bpm: Estimate
+    max_bpm: Estimate
+    vo2max: Estimate
+
+
+class PersonSave(BaseModel):
+    """A person to keep, and the state it was made from."""
+
+    based_on: int
+    record: Record
+
+
+class StalePersonOut(BaseModel):
+    """Nothing was saved: the person was changed elsewhere, and this is how they are now."""
+
+    message: str
+    latest_person: PersonOut
+
+
+class RosterFile(BaseModel):
+    """A CSV file, as base64. With `only_right` the rows that are right are kept though others are faulty."""
+
+    content: Annotated[str, Field(max_length=1_500_000)]
+    only_right: bool = False
+
+
+class RosterPreview(BaseModel):
+    """What a file would do: rows that are right (`new` or changing somebody who is here), and faulty ones."""
+
+    rows: list[RosterRow]
+    new: list[int]
+    changing: list[int]
+    faulty: list[int]
+
+
+class RosterKept(BaseModel):
+    """What a file did: how many were added and changed, and which lines were left out."""
+
+    added: int
+    changed: int
+    left_out: list[int]
+
+
+class SetDone(BaseModel):
+    """A set to failure or near it."""
+
+    load_kg: float
+    reps: int
+    in_reserve: int = 0
+    formula: BestFormula = "epley"
+
+
+class FileText(BaseModel):
+    """A file as text."""
+
+    name: str
+    text: str
+
+
 @router.get("/people", response=list[CorePerson])
 def list_people(request: HttpRequest) -> list[CorePerson]:
     """Everybody, with what the computation knows of them."""
-    return [person.to_core() for person in Person.objects.prefetch_related("bests")]
+    return [line.person for line in _roster(request)]
+
+
+@router.get("/people/roster", response=list[RosterLine])
+def read_roster_lines(request: HttpRequest) -> list[RosterLine]:
+    """Everybody with their group."""
+    return _roster(request)
+
+
+@router.get("/people/names", response=list[NameLine], auth=assistants_too)
+def list_names(request: HttpRequest) -> list[NameLine]:
+    """Everybody's name."""
+    return [NameLine(id=key, name=name) for key, name in _here(request).values_list("key", "name")]
+
+
+@router.get("/conditions", response=list[CarefulAbout])
+def list_conditions(request: HttpRequest) -> list[CarefulAbout]:
+    """What people may have to be careful about."""
+    return list(conditions().values())
+
+
+@router.post("/people", response={201: PersonOut, 422: Faults})
+def add_person(request: HttpRequest, record: Record) -> Status[PersonOut]:
+    """Keep somebody new; with the id “new” one is made of the name."""
+    if record.person.id == "new":
+        taken = studio_of(request).people.values_list("key", flat=True)
+        own = record.person.model_copy(update={"id": fresh_id(record.person.name, taken)})
+        record = record.model_copy(update={"person": own})
+    return Status(201, _out(keeping.add(studio_of(request), record)))
+
+
+@router.post("/people/roster/preview", response={200: RosterPreview, 422: Faults})
+def preview_roster(request: HttpRequest, file: RosterFile) -> RosterPreview:
+    """What a roster file would do; nothing is kept."""
+    return _preview(request, file)
+
+
+@router.post("/people/roster", response={200: RosterKept, 422: Faults})
+def import_roster(request: HttpRequest, file: RosterFile) -> RosterKept:
+    """Keep the people of a roster file: all of them, or nobody unless told to leave faulty rows out."""
+    preview = _preview(request, file)
+    if preview.faulty and not file.only_right:
+        raise FaultyInput([problem for row in preview.rows for problem in row.problems])
+    people = [(row.person, row.group) for row in preview.rows if row.person is not None]
+    keeping.keep_many(studio_of(request), people)
+    return RosterKept(added=len(preview.new), changed=len(preview.changing), left_out=preview.faulty)
+
+
+@router.get("/people/roster/file", response=FileText)
+def export_roster(request: HttpRequest, pounds: bool = False) -> FileText:
+    """The roster as CSV, in kilograms and centimetres or in pounds and inches."""
+    people = [(line.person, line.group) for line in _roster(request)]
+    return FileText(name="roster.csv", text=write_roster(people, pounds=pounds))
+
+
+@router.get("/people/{key}", response=PersonOut)
+def read_person(request: HttpRequest, key: str) -> PersonOut:
+    """A person to work on."""
+    return _out(_person(request, key))
+
+
+@router.put("/people/{key}", response={200: PersonOut, 409: StalePersonOut, 422: Faults})
+def put_person(request: HttpRequest, key: str, given: PersonSave) -> Status[PersonOut] | Status[StalePersonOut]:
+    """Keep a changed person; 409 with the newest state when it was made from an older."""
+    _person(request, key)
+    try:
+        return Status(200, _out(keeping.change(studio_of(request), key, given.based_on, given.record)))
+    except keeping.StalePerson as stale:
+        message = f"This person was changed elsewhere in the meantime (state {stale.latest.revision})."
+        return Status(409, StalePersonOut(message=message, latest_person=_out(stale.latest)))
+
+
+@router.post("/bodies", response=PersonOut)
+def read_body(request: HttpRequest, record: Record) -> PersonOut:
+    """The heart that follows from what is written down, before it is kept."""
+    return _body(record, 0)
+
+
+@router.post("/best", response={200: Estimate, 422: Faults})
+def estimate_best(request: HttpRequest, done: SetDone) -> Estimate:
+    """The one-repetition maximum that a set points to."""
+    try:
+        return best_from_set(done.load_kg, done.reps, done.formula, done.in_reserve)
+    except ValueError as error:
+        raise FaultyInput(
+            [Problem(path="set", place="the set", field="set", message=str(error), right="a set to failure or near it")]
+        ) from error
+
+
+def _here(request: HttpRequest) -> QuerySet[Person]:
+    return studio_of(request).people.filter(erased=False)
+
+
+def _person(request: HttpRequest, key: str) -> Person:
+    return get_object_or_404(_here(request).prefetch_related("lifts", "settings"), key=key)
+
+
+def _roster(request: HttpRequest) -> list[RosterLine]:
+    people = _here(request).prefetch_related("lifts")
+    return [RosterLine(person=person.to_core(), group=person.group) for person in people]
+
+
+def _out(person: Person) -> PersonOut:
+    return _body(keeping.record_of(person), person.revision)
+
+
+def _body(record: Record, revision: int) -> PersonOut:
+    body = body_of(record.person)
+    return PersonOut(record=record, revision=revision, rest_bpm=body.rest_bpm, max_bpm=body.max_bpm, vo2max=body.vo2max)
+
+
+def _preview(request: HttpRequest, file: RosterFile) -> RosterPreview:
+    here = set(_here(request).values_list("key", flat=True))
+    rows = read_roster(file_content(file.content), studio_of(request).people.values_list("key", flat=True)).rows
+    return RosterPreview(
+        rows=rows,
+        new=[row.line for row in rows if row.person is not None and row.person.id not in here],
+        changing=[row.line for row in rows if row.person is not None and row.person.id in here],
+        faulty=[row.line for row in rows if row.person is None],
+    )
+
+
+def file_content(content: str) -> bytes:
+    """A file that was sent as base64. Raises FaultyInput where it is none."""
+    try:
+        return b64decode(content, validate=True)
+    except (NotBase64, ValueError) as error:
+        raise FaultyInput(
+            [
+                Problem(
+                    path="content", place="the file", field="content", message="is no base64", right="a file as base64"
+                )
+            ]
+        ) from error

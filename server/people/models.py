@@ -1,16 +1,24 @@
 """People, as relational tables that turn into the core's own type."""
 
 from collections.abc import Iterable
+from typing import Any
 
 from django.db import models
 from oaken.people import Person as CorePerson
+from studio.models import Studio
 
 
 class Person(models.Model):
-    """A participant. Empty measurements are estimated by the core."""
+    """A participant. Empty measurements are estimated by the core.
 
-    key = models.SlugField(max_length=60, unique=True)
+    `careful`, `screening` and `heart_fit` are kept in the published format. `health_note` is for instructors only.
+    `erased` marks the nameless stand-in of somebody who was erased: it only keeps the totals of past classes whole.
+    """
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="people")
+    key = models.SlugField(max_length=60)
     name = models.CharField(max_length=120)
+    group = models.CharField(max_length=60, blank=True)
     age = models.PositiveSmallIntegerField()
     body_mass_kg = models.FloatField()
     height_cm = models.FloatField(null=True, blank=True)
@@ -18,11 +26,19 @@ class Person(models.Model):
     level = models.CharField(max_length=10, default="standard")
     resting_bpm = models.PositiveSmallIntegerField(null=True, blank=True)
     max_bpm = models.PositiveSmallIntegerField(null=True, blank=True)
+    max_formula = models.CharField(max_length=10, default="tanaka")
     vo2max = models.FloatField(null=True, blank=True)
     heart_medication = models.BooleanField(default=False)
+    heart_fit = models.JSONField(null=True, blank=True)
+    careful = models.JSONField(default=list, blank=True)
+    screening = models.JSONField(null=True, blank=True)
+    health_note = models.TextField(max_length=2000, blank=True)
+    revision = models.PositiveIntegerField(default=1)
+    erased = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["studio", "key"], name="person_key_once_a_studio")]
 
     def __str__(self) -> str:
         return self.name
@@ -30,41 +46,66 @@ class Person(models.Model):
     def to_core(self) -> CorePerson:
         """The person as the core computes with them."""
         plain = {name: getattr(self, name) for name in PLAIN_FIELDS}
-        bests = {best.exercise: best.best_kg for best in self.bests.all()}
-        return CorePerson(id=self.key, sex=self.sex or None, bests_kg=bests, **plain)
+        bests = {lift.exercise: lift.best_kg for lift in self.lifts.all() if lift.best_kg is not None}
+        return CorePerson.model_validate({"id": self.key, "sex": self.sex or None, "bests_kg": bests, **plain})
 
 
 PLAIN_FIELDS = [name for name in CorePerson.model_fields if name not in ("id", "sex", "bests_kg")]
 
 
-def core_people(keys: Iterable[str]) -> list[CorePerson]:
+def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
     """People as the core computes with them, in two plain queries: an edit of a plan asks for them each time."""
+    keys = list(keys)
     bests: dict[str, dict[str, float]] = {}
-    rows = Best.objects.filter(person__key__in=keys).values_list("person__key", "exercise", "best_kg")
-    for key, exercise, best_kg in rows:
-        bests.setdefault(key, {})[exercise] = best_kg
-    people = Person.objects.filter(key__in=keys).values("key", "sex", *PLAIN_FIELDS)
+    rows = Lift.objects.filter(person__studio=studio, person__key__in=keys, best_kg__isnull=False)
+    for key, exercise, best_kg in rows.values_list("person__key", "exercise", "best_kg"):
+        if best_kg is not None:
+            bests.setdefault(key, {})[exercise] = best_kg
+    people: Iterable[dict[str, Any]] = studio.people.filter(key__in=keys).values("key", "sex", *PLAIN_FIELDS)
     return [
-        CorePerson(
-            id=row["key"],
-            sex=row["sex"] or None,
-            bests_kg=bests.get(row["key"], {}),
-            **{name: row[name] for name in PLAIN_FIELDS},
+        CorePerson.model_validate(
+            {
+                "id": row["key"],
+                "sex": row["sex"] or None,
+                "bests_kg": bests.get(row["key"], {}),
+                **{name: row[name] for name in PLAIN_FIELDS},
+            }
         )
         for row in people
     ]
 
 
-class Best(models.Model):
-    """A person's one-repetition maximum on one exercise, tested or estimated."""
+class Lift(models.Model):
+    """What a person lifts in one exercise: the one-repetition maximum, where it comes from, and the working load."""
 
-    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="bests")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="lifts")
     exercise = models.CharField(max_length=60)
-    best_kg = models.FloatField()
+    best_kg = models.FloatField(null=True, blank=True)
+    best_from = models.CharField(max_length=120, blank=True)
+    working_kg = models.FloatField(null=True, blank=True)
 
     class Meta:
         ordering = ["exercise"]
-        constraints = [models.UniqueConstraint(fields=["person", "exercise"], name="best_once_a_person")]
+        constraints = [models.UniqueConstraint(fields=["person", "exercise"], name="lift_once_a_person")]
 
     def __str__(self) -> str:
-        return f"{self.person}: {self.exercise} {self.best_kg:g} kg"
+        return f"{self.person}: {self.exercise}"
+
+
+class UnitSetting(models.Model):
+    """How a person sets a unit of a room: seat notch, pad notch, range limiter, rack hole."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="settings")
+    room = models.SlugField(max_length=60)
+    unit = models.SlugField(max_length=60)
+    name = models.CharField(max_length=20)
+    value = models.CharField(max_length=20)
+
+    class Meta:
+        ordering = ["room", "unit", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["person", "room", "unit", "name"], name="setting_once_a_person_and_unit")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.person}, {self.unit}: {self.name} {self.value}"

@@ -9,14 +9,14 @@ from ninja import Router, Status
 from oaken.class_file import ClassFile
 from oaken.plan import ClassPlan
 from oaken.problems import Faults
-from oaken.report import Forecast
+from oaken.report import Forecast, without_health
 from pydantic import BaseModel
-from studio.models import Room
+from studio.access import assistants_too, member, studio_of
 from studio.own import take_out
 from studio.rooms import take_out_room
 
 from planning import keeping
-from planning.models import PlannedClass, Revision
+from planning.models import Revision
 
 router = Router(tags=["planning"])
 
@@ -97,7 +97,7 @@ class HistoryStep(BaseModel):
     changes: list[str]
 
 
-@router.get("/classes", response=list[ClassSummary])
+@router.get("/classes", response=list[ClassSummary], auth=assistants_too)
 def list_classes(request: HttpRequest) -> list[ClassSummary]:
     """Every class, the one saved last first."""
     return [
@@ -113,34 +113,34 @@ def list_classes(request: HttpRequest) -> list[ClassSummary]:
             kcal_each=revision.kcal_each,
             outline=revision.outline,
         )
-        for revision in keeping.latest_revisions()
+        for revision in keeping.latest_revisions(studio_of(request))
     ]
 
 
 @router.post("/classes", response={201: ClassOut, 422: Faults})
 def create_class(request: HttpRequest, draft: Draft) -> Status[ClassOut]:
     """Keep a new class."""
-    return Status(201, _out(keeping.create(draft.plan)))
+    return Status(201, _out(keeping.create(studio_of(request), draft.plan)))
 
 
 @router.post("/classes/import", response={201: Imported, 422: Faults})
 def import_class(request: HttpRequest, file: FileIn) -> Status[Imported]:
     """Keep the class of a class file, also of an older version."""
-    revision, notes = keeping.bring_in(file.document)
+    revision, notes = keeping.bring_in(studio_of(request), file.document)
     return Status(201, Imported(made=_out(revision), notes=notes))
 
 
-@router.get("/classes/{class_id}", response=ClassOut)
+@router.get("/classes/{class_id}", response=ClassOut, auth=assistants_too)
 def read_class(request: HttpRequest, class_id: int) -> ClassOut:
     """A class with its newest plan."""
-    planned = get_object_or_404(PlannedClass, pk=class_id)
+    planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     return _out(planned.revisions.latest("number"))
 
 
 @router.put("/classes/{class_id}", response={200: ClassOut, 409: Stale, 422: Faults})
 def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[ClassOut] | Status[Stale]:
     """Keep a new revision; 409 with the newest one when the plan was made from an older."""
-    planned = get_object_or_404(PlannedClass, pk=class_id)
+    planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     try:
         return Status(200, _out(keeping.save(planned, save.based_on, save.plan)))
     except keeping.StaleRevision as stale:
@@ -148,38 +148,43 @@ def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[Clas
         return Status(409, Stale(message=message, latest=_out(stale.latest)))
 
 
-@router.get("/classes/{class_id}/history", response=list[HistoryStep])
+@router.get("/classes/{class_id}/history", response=list[HistoryStep], auth=assistants_too)
 def read_history(request: HttpRequest, class_id: int) -> list[HistoryStep]:
     """Every revision, the newest first, with what changed."""
-    planned = get_object_or_404(PlannedClass, pk=class_id)
+    planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     return [HistoryStep(**vars(step)) for step in keeping.history(planned)]
 
 
-@router.get("/classes/{class_id}/revisions/{number}", response=ClassOut)
+@router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=assistants_too)
 def read_revision(request: HttpRequest, class_id: int, number: int) -> ClassOut:
     """A class as it was saved once."""
-    return _out(get_object_or_404(Revision, planned_class=class_id, number=number))
+    return _out(
+        get_object_or_404(Revision, planned_class__studio=studio_of(request), planned_class=class_id, number=number)
+    )
 
 
 @router.get("/classes/{class_id}/file", response=ClassFile)
 def read_file(request: HttpRequest, response: HttpResponse, class_id: int) -> ClassFile:
     """The newest plan as a complete class file: with its room, its people and the house's own exercises."""
-    planned = get_object_or_404(PlannedClass, pk=class_id)
+    planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     response["Content-Disposition"] = f'attachment; filename="class-{class_id}.json"'
-    return keeping.class_file_of(keeping.plan_of(planned.revisions.latest("number")))
+    return keeping.class_file_of(studio_of(request), keeping.plan_of(planned.revisions.latest("number")))
 
 
-@router.post("/forecast", response={200: Forecast, 422: Faults})
+@router.post("/forecast", response={200: Forecast, 422: Faults}, auth=assistants_too)
 def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
-    """Forecast a plan without keeping it."""
+    """Forecast a plan without keeping it. Assistants get it without what tells of anybody's health."""
+    told = keeping.forecast_of(studio_of(request), draft.plan)
+    if not member(request).is_instructor:
+        told = without_health(told)
     # the core made it and it is long: written out at once, without being checked again
-    return HttpResponse(keeping.forecast_of(draft.plan).model_dump_json(), content_type="application/json")
+    return HttpResponse(told.model_dump_json(), content_type="application/json")
 
 
 @router.delete("/own/exercises/{key}", response={204: None, 422: Faults})
 def delete_exercise(request: HttpRequest, key: str) -> Status[None]:
     """Take out an exercise that was added here and that no class uses."""
-    take_out("exercise", key, keeping.classes_using(key))
+    take_out(studio_of(request), "exercise", key, keeping.classes_using(studio_of(request), key))
     return Status(204, None)
 
 
@@ -195,6 +200,6 @@ def _out(revision: Revision) -> ClassOut:
 @router.delete("/own/rooms/{key}", response={204: None, 422: Faults})
 def delete_room(request: HttpRequest, key: str) -> Status[None]:
     """Take out a room in which no class is planned."""
-    get_object_or_404(Room, key=key)
-    take_out_room(key, keeping.classes_in(key))
+    get_object_or_404(studio_of(request).rooms, key=key)
+    take_out_room(studio_of(request), key, keeping.classes_in(studio_of(request), key))
     return Status(204, None)

@@ -17,6 +17,7 @@ from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.problems import Faults, FaultyInput, problems_of
 from oaken.upgrade import upgraded
 from pydantic import BaseModel, ValidationError
+from studio.access import studio_of
 from studio.own import house_catalogue
 
 from planning import keeping
@@ -100,21 +101,21 @@ class AnyPlan(BaseModel):
 @router.post("/text/read", response={200: PlanOut, 422: TextFaults})
 def read_plan_text(request: HttpRequest, given: TextIn) -> PlanOut:
     """The class that a text describes."""
-    plan = read_text(given.text, house_catalogue(), given.plan)
+    plan = read_text(given.text, house_catalogue(studio_of(request)), given.plan)
     return PlanOut(plan=with_ids_of(plan, given.plan))
 
 
 @router.post("/text/write", response={200: TextOut, 422: Faults})
 def write_plan_text(request: HttpRequest, draft: Draft) -> TextOut:
     """The class as text."""
-    file = keeping.class_file_of(draft.plan)
+    file = keeping.class_file_of(studio_of(request), draft.plan)
     return TextOut(text=text_of(file.plan, file.catalogue()))
 
 
 @router.post("/text/line", response={200: Slot | Station | Leg, 422: TextFaults})
 def read_line(request: HttpRequest, given: LineIn) -> Slot | Station | Leg:
     """The slot, station or leg that a line describes, without an id."""
-    known = house_catalogue()
+    known = house_catalogue(studio_of(request))
     match given.kind:
         case "slot":
             return read_slot(given.line, known)
@@ -127,29 +128,29 @@ def read_line(request: HttpRequest, given: LineIn) -> Slot | Station | Leg:
 @router.post("/fit", response={200: Fitting, 422: Faults})
 def fit(request: HttpRequest, given: FitIn) -> Fitting:
     """Changes that bring a class into its slot, or fill it, least harm first."""
-    return fit_to_slot(keeping.class_file_of(given.plan), surely=given.surely)
+    return fit_to_slot(keeping.class_file_of(studio_of(request), given.plan), surely=given.surely)
 
 
 @router.post("/levels", response={200: Levelled, 422: Faults})
 def derive_level(request: HttpRequest, given: LevelIn) -> Levelled:
     """The class for another level, by stated rules."""
-    file = keeping.class_file_of(given.plan)
+    file = keeping.class_file_of(studio_of(request), given.plan)
     return at_level(file.plan, given.level, file.catalogue(), file.room_today)
 
 
 @router.post("/changes", response={200: PlanOut, 422: Faults})
 def change_plan(request: HttpRequest, given: ChangeIn) -> PlanOut:
     """The plan with one change: the safer choice of a caution."""
-    changed = apply_to(keeping.scene_of(given.plan), given.change)
+    changed = apply_to(keeping.scene_of(studio_of(request), given.plan), given.change)
     return PlanOut(plan=ClassPlan.model_validate(changed.model_dump()))
 
 
 @router.post("/compare", response={200: Differences, 422: Faults})
 def compare(request: HttpRequest, two: TwoPlans) -> Differences:
     """What changed from one plan to another."""
-    known = house_catalogue()
+    known = house_catalogue(studio_of(request))
     for plan in (two.before, two.after):
-        keeping.class_file_of(plan)
+        keeping.class_file_of(studio_of(request), plan)
     return Differences(changes=differences(two.before, two.after, known))
 
 

@@ -27,6 +27,7 @@ from oaken.problems import Faults, FaultyInput, Problem
 from oaken.timeline import Outlook, timeline_in
 from oaken.timeline.lineup import line_up
 from pydantic import BaseModel, Field
+from studio.access import assistants_too, studio_of
 
 from planning import jobs, keeping
 
@@ -179,23 +180,23 @@ class PeopleIn(BaseModel):
 @router.post("/rotations", response={201: RotationJob, 422: Faults})
 def begin_rotation(request: HttpRequest, given: RotationIn) -> Status[RotationJob]:
     """Begin to look for the best rotation of a block. The answer has what can be had at once."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     block = sets_block(given.plan, given.block)
     search = BlockSearch(line_up(block, scene.around, Outlook.EXPECTED), given.effort)
-    return Status(201, _job_out(jobs.begin(given.plan, given.block, search)))
+    return Status(201, _job_out(jobs.begin(studio_of(request).pk, given.plan, given.block, search)))
 
 
 @router.get("/rotations/{job_id}", response={200: RotationJob, 404: Faults})
 def read_rotation(request: HttpRequest, job_id: str) -> RotationJob | Status[Faults]:
     """How far a search is."""
-    job = jobs.find(job_id)
+    job = jobs.find(studio_of(request).pk, job_id)
     return _job_out(job) if job is not None else Status(404, _forgotten(job_id))
 
 
 @router.get("/rotations/{job_id}/plan", response={200: PlanWith, 404: Faults})
 def use_rotation(request: HttpRequest, job_id: str) -> PlanWith | Status[Faults]:
     """The plan with the best rotation that the search has found so far."""
-    job = jobs.find(job_id)
+    job = jobs.find(studio_of(request).pk, job_id)
     if job is None:
         return Status(404, _forgotten(job_id))
     return PlanWith(plan=with_rotation(job.plan, job.block, job.search.best.rotation))
@@ -204,7 +205,7 @@ def use_rotation(request: HttpRequest, job_id: str) -> PlanWith | Status[Faults]
 @router.delete("/rotations/{job_id}", response={200: RotationJob, 404: Faults})
 def cancel_rotation(request: HttpRequest, job_id: str) -> RotationJob | Status[Faults]:
     """Stop a search; what it has found stays usable."""
-    job = jobs.find(job_id)
+    job = jobs.find(studio_of(request).pk, job_id)
     if job is None:
         return Status(404, _forgotten(job_id))
     job.cancel()
@@ -252,7 +253,7 @@ def _tried(trial: Trial) -> Tried:
 @router.post("/circle", response={200: CircleOut, 422: Faults})
 def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
     """Who begins where in a block on the clock, so that loads seldom change. `part` is the block."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     block = next((one for one in given.plan.blocks if one.id == given.part), None)
     if not isinstance(block, CircuitBlock):
         raise FaultyInput([_missing("block", given.part)])
@@ -269,10 +270,10 @@ def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
     )
 
 
-@router.post("/replay", response={200: ReplayOut, 422: Faults})
+@router.post("/replay", response={200: ReplayOut, 422: Faults}, auth=assistants_too)
 def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     """Replay a class many times with people as they are; the same plan always gives the same answer."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     around = scene.around
     found = replay_class(given.plan, around, REPLAYS)
     units = around.room.units
@@ -308,10 +309,10 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     )
 
 
-@router.post("/queues", response={200: list[Queue], 422: Faults})
+@router.post("/queues", response={200: list[Queue], 422: Faults}, auth=assistants_too)
 def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
     """Who comes to every machine when, and with which load."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     around = scene.around
     return queues_of(timeline_in(given.plan, around), around.people, around.room)
 
@@ -319,7 +320,7 @@ def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
 @router.post("/what-if/taken", response={200: TakenOut, 422: Faults})
 def what_if_taken(request: HttpRequest, given: UnitIn) -> TakenOut:
     """A machine is broken or taken: what is affected, what could stand there, and how to go on."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     if given.unit not in {unit.id for unit in scene.room.units}:
         raise FaultyInput([_missing("unit", given.unit)])
     plan, parts = taken(scene, given.unit)
@@ -329,7 +330,7 @@ def what_if_taken(request: HttpRequest, given: UnitIn) -> TakenOut:
 @router.post("/what-if/substitutes", response={200: Affected, 422: Faults})
 def what_if_swapped(request: HttpRequest, given: PartIn) -> Affected:
     """What could stand in the place of an exercise, best first, with what each would do to its block."""
-    scene = keeping.scene_of(given.plan)
+    scene = keeping.scene_of(studio_of(request), given.plan)
     for block in given.plan.blocks:
         if any(part.id == given.part for part in parts_of(block)):
             return affected(scene, scene, block, given.part)
@@ -339,15 +340,15 @@ def what_if_swapped(request: HttpRequest, given: PartIn) -> Affected:
 @router.post("/what-if/repair", response={200: list[Option], 422: Faults})
 def what_if_repair(request: HttpRequest, given: RepairIn) -> list[Option]:
     """Ways to carry out a plan that was changed, with as few people as possible sent elsewhere than they were told."""
-    before = keeping.scene_of(given.before, coming=given.after.people)
-    keeping.class_file_of(given.after)
+    before = keeping.scene_of(studio_of(request), given.before, coming=given.after.people)
+    keeping.class_file_of(studio_of(request), given.after)
     return _worth_showing(repaired(before, given.after))
 
 
 @router.post("/what-if/people", response={200: list[Option], 422: Faults})
 def what_if_people(request: HttpRequest, given: PeopleIn) -> list[Option]:
     """Somebody leaves or comes: ways to go on."""
-    scene = keeping.scene_of(given.plan, coming=given.comes)
+    scene = keeping.scene_of(studio_of(request), given.plan, coming=given.comes)
     plan = given.plan
     for name in given.leaves:
         plan = without_person(plan, name)
@@ -365,7 +366,7 @@ def what_if_people(request: HttpRequest, given: PeopleIn) -> list[Option]:
 @router.post("/what-if/one-more", response={200: list[OneMore], 422: Faults})
 def what_if_one_more(request: HttpRequest, given: PlanIn) -> list[OneMore]:
     """What one machine more of each kind would save."""
-    return one_more(keeping.scene_of(given.plan))
+    return one_more(keeping.scene_of(studio_of(request), given.plan))
 
 
 def _worth_showing(options: list[Option]) -> list[Option]:

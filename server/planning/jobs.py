@@ -24,9 +24,11 @@ log = logging.getLogger(__name__)
 
 @dataclass
 class Job:
-    """A search with its clock. `improved` counts how often something better was found."""
+    """A search with its clock. `improved` counts how often something better was found; only the studio that began it
+    may ask for it."""
 
     id: str
+    studio: int
     plan: ClassPlan
     block: str
     search: BlockSearch
@@ -71,10 +73,10 @@ _jobs: OrderedDict[str, Job] = OrderedDict()
 _lock = threading.Lock()
 
 
-def begin(plan: ClassPlan, block: str, search: BlockSearch) -> Job:
+def begin(studio: int, plan: ClassPlan, block: str, search: BlockSearch) -> Job:
     """Start a search; what can be had at once is there when this returns. The oldest searches are forgotten."""
     search.at_once()
-    job = Job(secrets.token_urlsafe(9), plan, block, search)
+    job = Job(secrets.token_urlsafe(9), studio, plan, block, search)
     with _lock:
         _jobs[job.id] = job
         while len(_jobs) > MOST_KEPT:
@@ -84,7 +86,8 @@ def begin(plan: ClassPlan, block: str, search: BlockSearch) -> Job:
     return job
 
 
-def find(job_id: str) -> Job | None:
-    """A search that is still remembered."""
+def find(studio: int, job_id: str) -> Job | None:
+    """A search of this studio that is still remembered."""
     with _lock:
-        return _jobs.get(job_id)
+        job = _jobs.get(job_id)
+    return job if job is not None and job.studio == studio else None

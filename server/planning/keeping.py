@@ -16,7 +16,7 @@ from oaken.problems import FaultyInput, Problem
 from oaken.report import Forecast
 from oaken.upgrade import OLDEST, upgraded
 from people.models import core_people
-from studio.models import Room
+from studio.models import Studio
 from studio.own import house_catalogue, own_entries
 
 from planning.models import PlannedClass, Revision
@@ -41,11 +41,11 @@ class Step:
     changes: list[str]
 
 
-def class_file_of(plan: ClassPlan) -> ClassFile:
+def class_file_of(studio: Studio, plan: ClassPlan) -> ClassFile:
     """The plan with the room and the people it names. Raises FaultyInput where it names what does not exist."""
-    room = Room.objects.filter(key=plan.room).prefetch_related("units", "zones").first()
+    room = studio.rooms.filter(key=plan.room).prefetch_related("units", "zones").first()
     if room is None:
-        rooms = ", ".join(Room.objects.values_list("key", flat=True)) or "none yet"
+        rooms = ", ".join(studio.rooms.values_list("key", flat=True)) or "none yet"
         raise FaultyInput(
             [
                 Problem(
@@ -62,16 +62,17 @@ def class_file_of(plan: ClassPlan) -> ClassFile:
             format=FORMAT,
             plan=plan,
             room=room.to_core(),
-            people=core_people(plan.people),
-            own=own_entries(),
+            people=core_people(studio, plan.people),
+            own=own_entries(studio),
+            house_rules=studio.rules,
         )
     )
 
 
-def scene_of(plan: ClassPlan, *, coming: Sequence[str] = ()) -> Scene:
+def scene_of(studio: Studio, plan: ClassPlan, *, coming: Sequence[str] = ()) -> Scene:
     """The class at hand for what-if: with the people it names and those who may come."""
-    file = class_file_of(plan)
-    everybody = {person.id: person for person in [*file.people, *core_people(coming)]}
+    file = class_file_of(studio, plan)
+    everybody = {person.id: person for person in [*file.people, *core_people(studio, coming)]}
     missing = [name for name in coming if name not in everybody]
     if missing:
         raise FaultyInput(
@@ -88,9 +89,9 @@ def scene_of(plan: ClassPlan, *, coming: Sequence[str] = ()) -> Scene:
     return Scene(plan, file.room, everybody, file.catalogue())
 
 
-def forecast_of(plan: ClassPlan) -> Forecast:
+def forecast_of(studio: Studio, plan: ClassPlan) -> Forecast:
     """Forecast a draft, saved or not."""
-    return forecast(class_file_of(plan))
+    return forecast(class_file_of(studio, plan))
 
 
 def plan_of(revision: Revision) -> ClassPlan:
@@ -99,27 +100,32 @@ def plan_of(revision: Revision) -> ClassPlan:
     return ClassPlan.model_validate(document)
 
 
-def latest_revisions() -> QuerySet[Revision]:
+def latest_revisions(studio: Studio) -> QuerySet[Revision]:
     """The newest revision of every class, the class saved last first."""
     newest = Revision.objects.filter(planned_class=OuterRef("planned_class")).order_by("-number")
-    return Revision.objects.filter(pk=Subquery(newest.values("pk")[:1])).order_by(F("saved_at").desc(), "-pk")
+    own = Revision.objects.filter(planned_class__studio=studio)
+    return own.filter(pk=Subquery(newest.values("pk")[:1])).order_by(F("saved_at").desc(), "-pk")
 
 
-def classes_using(exercise: str) -> list[str]:
+def classes_using(studio: Studio, exercise: str) -> list[str]:
     """Names of the classes whose newest plan has this exercise, in a slot or as an active rest."""
     return [
-        str(revision.document["name"]) for revision in latest_revisions() if f"'{exercise}'" in str(revision.document)
+        str(revision.document["name"])
+        for revision in latest_revisions(studio)
+        if f"'{exercise}'" in str(revision.document)
     ]
 
 
-def classes_in(room: str) -> list[str]:
+def classes_in(studio: Studio, room: str) -> list[str]:
     """Names of the classes whose newest plan is held in this room."""
-    return [str(revision.document["name"]) for revision in latest_revisions() if revision.document["room"] == room]
+    return [
+        str(revision.document["name"]) for revision in latest_revisions(studio) if revision.document["room"] == room
+    ]
 
 
 def history(planned: PlannedClass) -> list[Step]:
     """Every revision of a class, the newest first, each with what changed from the one before it."""
-    known = house_catalogue()
+    known = house_catalogue(planned.studio)
     steps: list[Step] = []
     before: ClassPlan | None = None
     for revision in planned.revisions.order_by("number"):
@@ -130,11 +136,11 @@ def history(planned: PlannedClass) -> list[Step]:
     return steps[::-1]
 
 
-def create(plan: ClassPlan, key: str | None = None) -> Revision:
+def create(studio: Studio, plan: ClassPlan, key: str = "") -> Revision:
     """Keep a new class with its first revision."""
-    kept = _to_keep(plan)
+    kept = _to_keep(studio, plan)
     with transaction.atomic():
-        planned = PlannedClass.objects.create(key=key)
+        planned = PlannedClass.objects.create(studio=studio, key=key)
         return Revision.objects.create(planned_class=planned, number=1, **kept)
 
 
@@ -144,7 +150,7 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
     Raises StaleRevision, and keeps nothing, when a newer one exists; two writers at the same moment are told apart by
     the database.
     """
-    kept = _to_keep(plan)
+    kept = _to_keep(planned.studio, plan)
     try:
         with transaction.atomic():
             latest = planned.revisions.latest("number")
@@ -155,7 +161,7 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
         raise StaleRevision(planned.revisions.latest("number")) from error
 
 
-def bring_in(document: Any) -> tuple[Revision, list[str]]:
+def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:
     """Keep the class of a class file, with what a reader should know about it. Its room and people must exist here.
 
     Raises FaultyInput, and keeps nothing, when the file is faulty in itself or names what is not here.
@@ -165,15 +171,15 @@ def bring_in(document: Any) -> tuple[Revision, list[str]]:
     if isinstance(document, dict) and document.get("format") == OLDEST:
         notes.append(f"written by an older version ({OLDEST}): turned into today's form, nothing was lost")
     if file.own.exercises or file.own.equipment:
-        known = house_catalogue()
+        known = house_catalogue(studio)
         missing = [one.name for one in file.own.exercises if one.id not in known.exercises]
         if missing:
             notes.append(f"exercises of its own that are not in this catalogue: {', '.join(missing)}")
-    return create(file.plan), notes
+    return create(studio, file.plan), notes
 
 
-def _to_keep(plan: ClassPlan) -> dict[str, object]:
-    file = class_file_of(plan)
+def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, object]:
+    file = class_file_of(studio, plan)
     result = forecast(file)
     whole = settled(plan, file.catalogue())
     return {

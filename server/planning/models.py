@@ -3,13 +3,22 @@
 from typing import Any
 
 from django.db import models
+from studio.models import Studio
 
 
 class PlannedClass(models.Model):
     """A class that is being planned. Everything that can change stands in its revisions."""
 
-    key = models.SlugField(max_length=60, unique=True, null=True, blank=True)
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="classes")
+    key = models.SlugField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["studio", "key"], condition=~models.Q(key=""), name="class_key_once_a_studio"
+            )
+        ]
 
     def __str__(self) -> str:
         return f"class {self.pk}"

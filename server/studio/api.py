@@ -21,6 +21,7 @@ from oaken.room import Room as CoreRoom
 from pydantic import BaseModel
 
 from studio import rooms
+from studio.access import assistants_too, studio_of
 from studio.models import Room
 from studio.own import house_catalogue, keep_equipment, keep_exercise, take_out
 
@@ -58,10 +59,10 @@ class TemplateOut(BaseModel):
     block: Block
 
 
-@router.get("/rooms", response=list[CoreRoom])
+@router.get("/rooms", response=list[CoreRoom], auth=assistants_too)
 def list_rooms(request: HttpRequest) -> list[CoreRoom]:
     """Every room with its units."""
-    return [room.to_core() for room in Room.objects.prefetch_related("units", "zones").order_by("name")]
+    return [room.to_core() for room in studio_of(request).rooms.prefetch_related("units", "zones").order_by("name")]
 
 
 class RoomOut(BaseModel):
@@ -94,21 +95,21 @@ class StaleRoomOut(BaseModel):
 @router.post("/rooms", response={201: RoomOut, 422: Faults})
 def post_room(request: HttpRequest, given: RoomIn) -> Status[RoomOut]:
     """Keep a new room."""
-    return Status(201, _room_out(rooms.create_room(given.room)))
+    return Status(201, _room_out(rooms.create_room(studio_of(request), given.room)))
 
 
-@router.get("/rooms/{key}", response=RoomOut)
+@router.get("/rooms/{key}", response=RoomOut, auth=assistants_too)
 def read_room(request: HttpRequest, key: str) -> RoomOut:
     """A room to work on."""
-    return _room_out(get_object_or_404(Room.objects.prefetch_related("units", "zones"), key=key))
+    return _room_out(get_object_or_404(studio_of(request).rooms.prefetch_related("units", "zones"), key=key))
 
 
 @router.put("/rooms/{key}", response={200: RoomOut, 409: StaleRoomOut, 422: Faults})
 def put_room(request: HttpRequest, key: str, given: RoomSave) -> Status[RoomOut] | Status[StaleRoomOut]:
     """Keep a changed room; 409 with the newest state when it was made from an older."""
-    get_object_or_404(Room, key=key)
+    get_object_or_404(studio_of(request).rooms, key=key)
     try:
-        return Status(200, _room_out(rooms.save_room(key, given.based_on, given.room)))
+        return Status(200, _room_out(rooms.save_room(studio_of(request), key, given.based_on, given.room)))
     except rooms.StaleRoom as stale:
         message = f"This room was changed elsewhere in the meantime (state {stale.latest.revision})."
         return Status(409, StaleRoomOut(message=message, latest_room=_room_out(stale.latest)))
@@ -118,10 +119,10 @@ def _room_out(room: Room) -> RoomOut:
     return RoomOut(room=room.to_core(), revision=room.revision)
 
 
-@router.get("/catalogue", response=CatalogueOut)
+@router.get("/catalogue", response=CatalogueOut, auth=assistants_too)
 def read_catalogue(request: HttpRequest) -> CatalogueOut:
     """Exercises, equipment kinds, muscles, patterns and questions."""
-    known = house_catalogue()
+    known = house_catalogue(studio_of(request))
     return CatalogueOut(
         exercises=sorted(known.exercises.values(), key=lambda exercise: exercise.name),
         equipment=list(known.equipment.values()),
@@ -134,10 +135,10 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
     )
 
 
-@router.get("/catalogue/exercises/{key}", response={200: ExerciseDetail, 404: Faults})
+@router.get("/catalogue/exercises/{key}", response={200: ExerciseDetail, 404: Faults}, auth=assistants_too)
 def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Faults]:
     """One exercise with its derivation and substitutes."""
-    known = house_catalogue()
+    known = house_catalogue(studio_of(request))
     exercise = known.exercises.get(key)
     if exercise is None:
         return Status(404, Faults(problems=[]))
@@ -151,37 +152,37 @@ def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Fau
 @router.put("/catalogue/exercises", response={200: Exercise, 422: Faults})
 def put_exercise(request: HttpRequest, exercise: Exercise) -> Exercise:
     """Add or replace an exercise of one's own."""
-    return keep_exercise(exercise)
+    return keep_exercise(studio_of(request), exercise)
 
 
 @router.put("/catalogue/equipment", response={200: EquipmentKind, 422: Faults})
 def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind of one's own."""
-    return keep_equipment(kind)
+    return keep_equipment(studio_of(request), kind)
 
 
 @router.delete("/own/equipment/{key}", response={204: None, 422: Faults})
 def delete_equipment(request: HttpRequest, key: str) -> Status[None]:
     """Take out an equipment kind that was added here and that nothing uses."""
-    used_in = Room.objects.filter(units__kind=key).distinct().values_list("name", flat=True)
-    take_out("equipment", key, list(used_in))
+    used_in = studio_of(request).rooms.filter(units__kind=key).distinct().values_list("name", flat=True)
+    take_out(studio_of(request), "equipment", key, list(used_in))
     return Status(204, None)
 
 
-@router.get("/methods", response=list[Method])
+@router.get("/methods", response=list[Method], auth=assistants_too)
 def list_methods(request: HttpRequest) -> list[Method]:
     """How each figure is reached: formula, source and range."""
     return list(methods().values())
 
 
-@router.get("/cheat-sheet", response=CheatSheet)
+@router.get("/cheat-sheet", response=CheatSheet, auth=assistants_too)
 def read_cheat_sheet(request: HttpRequest) -> CheatSheet:
     """The written notation on one page."""
     return cheat_sheet()
 
 
-@router.get("/templates", response=list[TemplateOut])
+@router.get("/templates", response=list[TemplateOut], auth=assistants_too)
 def list_templates(request: HttpRequest) -> list[TemplateOut]:
     """A block to begin with, for each kind."""
-    known = house_catalogue()
+    known = house_catalogue(studio_of(request))
     return [TemplateOut(**one.model_dump(), block=one.block(known)) for one in templates()]

@@ -1,19 +1,66 @@
-"""Rooms and units, as relational tables that turn into the core's own types."""
+"""Studios with who works there; rooms and units, as relational tables that turn into the core's own types."""
 
+from django.conf import settings
 from django.db import models
+from oaken.house import HouseRule
 from oaken.room import Room as CoreRoom
 from oaken.room import Unit as CoreUnit
 from oaken.room import Zone as CoreZone
 
 
+class Studio(models.Model):
+    """A house whose rooms, people and classes belong together: nobody from elsewhere sees them.
+
+    `house_rules` are kept in the published format; the core checks them before they are kept.
+    """
+
+    name = models.CharField(max_length=120)
+    house_rules = models.JSONField(default=list, blank=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def rules(self) -> list[HouseRule]:
+        """The house's own rules as the core reads them."""
+        return [HouseRule.model_validate(rule) for rule in self.house_rules]
+
+
+class Member(models.Model):
+    """Somebody who works in a studio: an instructor, or an assistant who runs and logs classes but reads nothing of
+    anybody's health."""
+
+    ROLES = {"instructor": "instructor", "assistant": "assistant"}
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="members")
+    role = models.CharField(max_length=10, choices=ROLES)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["user", "studio"], name="member_once_a_studio")]
+
+    def __str__(self) -> str:
+        return f"{self.user}, {self.role} of {self.studio}"
+
+    @property
+    def is_instructor(self) -> bool:
+        """Whether this member may plan, and read what concerns people's health."""
+        return self.role == "instructor"
+
+
 class Room(models.Model):
     """A room in which classes are held. `key` is the id that plans and files use."""
 
-    key = models.SlugField(max_length=60, unique=True)
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="rooms")
+    key = models.SlugField(max_length=60)
     name = models.CharField(max_length=120)
     width_m = models.FloatField(null=True, blank=True)
     depth_m = models.FloatField(null=True, blank=True)
     revision = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["studio", "key"], name="room_key_once_a_studio")]
 
     def __str__(self) -> str:
         return self.name
@@ -98,12 +145,14 @@ class OwnEntry(models.Model):
 
     KINDS = {"exercise": "exercise", "equipment": "equipment kind"}
 
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="own_entries")
     kind = models.CharField(max_length=10, choices=KINDS)
-    key = models.SlugField(max_length=60, unique=True)
+    key = models.SlugField(max_length=60)
     document = models.JSONField()
 
     class Meta:
         ordering = ["kind", "key"]
+        constraints = [models.UniqueConstraint(fields=["studio", "key"], name="entry_key_once_a_studio")]
 
     def __str__(self) -> str:
         return f"{self.kind} {self.key}"

@@ -7,68 +7,68 @@ from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, cata
 from oaken.problems import FaultyInput, Problem
 from pydantic import ValidationError
 
-from studio.models import OwnEntry
+from studio.models import Studio
 
 MOST_OWN_ENTRIES = 300
 
 
-def own_entries() -> OwnEntries:
+def own_entries(studio: Studio) -> OwnEntries:
     """Everything that was added here."""
-    rows = list(OwnEntry.objects.all())
+    rows = list(studio.own_entries.all())
     return OwnEntries(
         exercises=[Exercise.model_validate(row.document) for row in rows if row.kind == "exercise"],
         equipment=[EquipmentKind.model_validate(row.document) for row in rows if row.kind == "equipment"],
     )
 
 
-def house_catalogue() -> Catalogue:
+def house_catalogue(studio: Studio) -> Catalogue:
     """The shipped catalogue with what was added here."""
-    return catalogue().with_own(own_entries())
+    return catalogue().with_own(own_entries(studio))
 
 
-def keep_exercise(exercise: Exercise) -> Exercise:
+def keep_exercise(studio: Studio, exercise: Exercise) -> Exercise:
     """Add or replace an exercise. Raises FaultyInput, and keeps nothing, where it does not fit the catalogue."""
-    known = house_catalogue()
+    known = house_catalogue(studio)
     found = [_problem(where, f"{name!r} does not fit", right) for where, name, right in known.problems_of(exercise)]
     if exercise.id in catalogue().exercises:
         found.append(_problem("id", f"{exercise.id!r} is an id of the shipped catalogue", "an id of its own"))
-    _keep("exercise", exercise.id, exercise.model_dump(mode="json", exclude_none=True), found)
+    _keep(studio, "exercise", exercise.id, exercise.model_dump(mode="json", exclude_none=True), found)
     return exercise
 
 
-def keep_equipment(kind: EquipmentKind) -> EquipmentKind:
+def keep_equipment(studio: Studio, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind. Raises FaultyInput where its id is taken."""
     found = []
     if kind.id in catalogue().equipment:
         found.append(_problem("id", f"{kind.id!r} is an id of the shipped catalogue", "an id of its own"))
-    _keep("equipment", kind.id, kind.model_dump(mode="json"), found)
+    _keep(studio, "equipment", kind.id, kind.model_dump(mode="json"), found)
     return kind
 
 
-def take_out(kind: str, key: str, used_by: list[str]) -> None:
+def take_out(studio: Studio, kind: str, key: str, used_by: list[str]) -> None:
     """Remove an own entry. Raises FaultyInput while something still uses it."""
-    entry = OwnEntry.objects.filter(kind=kind, key=key).first()
+    entry = studio.own_entries.filter(kind=kind, key=key).first()
     if entry is None:
         raise FaultyInput([_problem("id", f"{key!r} was not added here", "an entry of your own")])
     if kind == "equipment":
-        used_by = [*used_by, *(one.name for one in own_entries().exercises if one.equipment == key)]
+        used_by = [*used_by, *(one.name for one in own_entries(studio).exercises if one.equipment == key)]
     if used_by:
         raise FaultyInput([_problem("id", f"{key!r} is used by {', '.join(used_by[:5])}", "take it out there first")])
     entry.delete()
 
 
-def _keep(kind: str, key: str, document: dict[str, Any], found: list[Problem]) -> None:
-    if OwnEntry.objects.exclude(key=key).count() >= MOST_OWN_ENTRIES:
+def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: list[Problem]) -> None:
+    if studio.own_entries.exclude(key=key).count() >= MOST_OWN_ENTRIES:
         found.append(_problem("id", f"{MOST_OWN_ENTRIES} own entries are kept at most", "take one out first"))
-    other = OwnEntry.objects.filter(key=key).exclude(kind=kind).first()
+    other = studio.own_entries.filter(key=key).exclude(kind=kind).first()
     if other is not None:
         found.append(_problem("id", f"{key!r} is an {other.kind} already", "an id of its own"))
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
-        OwnEntry.objects.update_or_create(key=key, defaults={"kind": kind, "document": document})
+        studio.own_entries.update_or_create(key=key, defaults={"kind": kind, "document": document})
         try:
-            house_catalogue()
+            house_catalogue(studio)
         except (ValueError, ValidationError) as error:
             raise FaultyInput([_problem("id", str(error), "an entry that fits the catalogue")]) from error
 

@@ -6,7 +6,7 @@ from django.db import transaction
 from oaken.problems import FaultyInput, Problem
 from oaken.room import Room as CoreRoom
 
-from studio.models import MachineUnit, Room, RoomZone
+from studio.models import MachineUnit, Room, RoomZone, Studio
 from studio.own import house_catalogue
 
 
@@ -18,28 +18,28 @@ class StaleRoom(Exception):
         self.latest = latest
 
 
-def create_room(room: CoreRoom) -> Room:
+def create_room(studio: Studio, room: CoreRoom) -> Room:
     """Keep a new room. Raises FaultyInput where its id is taken or a unit is of no known kind."""
-    found = problems_with(room)
-    if Room.objects.filter(key=room.id).exists():
+    found = problems_with(studio, room)
+    if studio.rooms.filter(key=room.id).exists():
         found.append(_problem("id", f"there is a room {room.id!r} already", "an id of its own"))
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
-        kept = Room.objects.create(key=room.id, name=room.name, width_m=room.width_m, depth_m=room.depth_m)
+        kept = studio.rooms.create(key=room.id, name=room.name, width_m=room.width_m, depth_m=room.depth_m)
         _fill(kept, room)
     return kept
 
 
-def save_room(key: str, based_on: int, room: CoreRoom) -> Room:
+def save_room(studio: Studio, key: str, based_on: int, room: CoreRoom) -> Room:
     """Keep a changed room. Raises StaleRoom, and keeps nothing, when a newer state of it exists."""
-    found = problems_with(room)
+    found = problems_with(studio, room)
     if room.id != key:
         found.append(_problem("id", "a room keeps its id", f"given: {room.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
-        kept = Room.objects.select_for_update().get(key=key)
+        kept = studio.rooms.select_for_update().get(key=key)
         if kept.revision != based_on:
             raise StaleRoom(kept)
         kept.name, kept.width_m, kept.depth_m = room.name, room.width_m, room.depth_m
@@ -48,20 +48,20 @@ def save_room(key: str, based_on: int, room: CoreRoom) -> Room:
         kept.units.all().delete()
         kept.zones.all().delete()
         _fill(kept, room)
-    return Room.objects.prefetch_related("units", "zones").get(key=key)
+    return studio.rooms.prefetch_related("units", "zones").get(key=key)
 
 
-def take_out_room(key: str, used_by: list[str]) -> None:
+def take_out_room(studio: Studio, key: str, used_by: list[str]) -> None:
     """Remove a room that no class is planned in. Raises FaultyInput otherwise."""
     if used_by:
         names = ", ".join(used_by[:5])
         raise FaultyInput([_problem("id", f"{key!r} is used by {names}", "plan these classes elsewhere first")])
-    Room.objects.get(key=key).delete()
+    studio.rooms.get(key=key).delete()
 
 
-def problems_with(room: CoreRoom) -> list[Problem]:
+def problems_with(studio: Studio, room: CoreRoom) -> list[Problem]:
     """What the room alone cannot know: whether its units are of kinds that exist."""
-    known = house_catalogue().equipment
+    known = house_catalogue(studio).equipment
     return [
         Problem(
             path=f"room.units.{index}.kind",

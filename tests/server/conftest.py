@@ -1,4 +1,4 @@
-"""A client of the API on a database that holds the demo."""
+"""A signed-in client of the API on a database that holds the demo."""
 
 from __future__ import annotations
 
@@ -6,20 +6,32 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.contrib.auth import get_user_model
 from django.core.management import call_command
 from django.test import Client
+from pytest_django.plugin import DjangoDbBlocker
+from studio.models import Studio
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The demo, loaded once as `make demo` loads it; every test works on it in a transaction of its own."""
+    with django_db_blocker.unblock():
+        call_command("load_demo", verbosity=0)
 
 
 @pytest.fixture
-def demo(db: None) -> None:
-    """The demo data, loaded as `make demo` loads it."""
-    call_command("load_demo", verbosity=0)
+def demo(db: None) -> Studio:
+    """The studio that holds the demo data."""
+    return Studio.objects.get()
 
 
 @pytest.fixture
-def client() -> Client:
-    """A browser's requests, as far as the API can tell."""
-    return Client(headers={"host": "127.0.0.1"})
+def client(db: None) -> Client:
+    """The demo's instructor, signed in, as far as the API can tell."""
+    signed_in = Client(headers={"host": "127.0.0.1"})
+    signed_in.force_login(get_user_model().objects.get(username="ranger"))
+    return signed_in
 
 
 @pytest.fixture

@@ -15,7 +15,7 @@ from oaken.report import Forecast
 from oaken.upgrade import upgraded
 from places import ROOT
 from planning.models import PlannedClass, Revision
-from studio.models import OwnEntry
+from studio.models import OwnEntry, Studio
 
 Send = Callable[..., tuple[int, Any]]
 pytestmark = pytest.mark.usefixtures("demo")
@@ -210,7 +210,7 @@ def test_a_file_of_the_first_version_is_taken_in_with_a_word_about_it(send: Send
 
 def test_revisions_and_drafts_of_the_first_version_still_open(send: Send) -> None:
     old = json.loads((ROOT / "tests" / "core" / "older" / "machine-pairs-1.json").read_text(encoding="utf-8"))["plan"]
-    kept = PlannedClass.objects.create()
+    kept = PlannedClass.objects.create(studio=Studio.objects.get())
     Revision.objects.create(
         planned_class=kept, number=1, document=old, length_s=1, kcal_each=1, outline=[]
     )  # as the first version wrote it: without a format

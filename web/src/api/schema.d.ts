@@ -4,6 +4,66 @@
  */
 
 export interface paths {
+    "/api/attendance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Attendance
+         * @description How often everybody came.
+         */
+        get: operations["logbook_api_list_attendance"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/best": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimate Best
+         * @description The one-repetition maximum that a set points to.
+         */
+        post: operations["people_api_estimate_best"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bodies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Body
+         * @description The heart that follows from what is written down, before it is kept.
+         */
+        post: operations["people_api_read_body"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -252,6 +312,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Read
+         * @description What was read before this class, the last time first.
+         */
+        get: operations["logbook_api_list_read"];
+        put?: never;
+        /**
+         * Keep Read
+         * @description Keep what was read and decided before a class.
+         */
+        post: operations["logbook_api_keep_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/revisions/{number}": {
         parameters: {
             query?: never;
@@ -292,6 +376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/conditions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Conditions
+         * @description What people may have to be careful about.
+         */
+        get: operations["people_api_list_conditions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fit": {
         parameters: {
             query?: never;
@@ -323,9 +427,157 @@ export interface paths {
         put?: never;
         /**
          * Forecast Draft
-         * @description Forecast a plan without keeping it.
+         * @description Forecast a plan without keeping it. Assistants get it without what tells of anybody's health.
          */
         post: operations["planning_api_forecast_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/go": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Go List
+         * @description Everything to read before this class starts today.
+         */
+        post: operations["planning_before_api_read_go_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/heat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Heat
+         * @description What the air of a room means for a class.
+         */
+        post: operations["planning_before_api_read_heat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Held
+         * @description Classes that were held, the last one first.
+         */
+        get: operations["logbook_api_list_held"];
+        put?: never;
+        /**
+         * Hold Class
+         * @description Log that a class was held.
+         */
+        post: operations["logbook_api_hold_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/held/{held_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Held
+         * @description Take a class out of the log, with its recordings.
+         */
+        delete: operations["logbook_api_forget_held"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/held/{held_id}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Recording
+         * @description Keep a recorded heart rate of somebody who came.
+         */
+        post: operations["logbook_api_add_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/held/{held_id}/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Simulate Recording
+         * @description Record somebody with a simulated belt.
+         */
+        post: operations["logbook_api_simulate_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rules
+         * @description The house's own rules.
+         */
+        get: operations["studio_account_api_read_rules"];
+        /**
+         * Put Rules
+         * @description Keep the house's own rules.
+         */
+        put: operations["studio_account_api_put_rules"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -347,6 +599,190 @@ export interface paths {
          */
         post: operations["planning_design_api_derive_level"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Loads
+         * @description Everybody's loads at every slot as they can really be set.
+         */
+        post: operations["planning_before_api_read_loads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load Next Time
+         * @description What the sets of a rep window say for the next time.
+         */
+        post: operations["planning_before_api_load_next_time"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share For Dose
+         * @description The share of the best that goes with a dose.
+         */
+        post: operations["planning_before_api_share_for_dose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Loads
+         * @description Loads one after another on one unit.
+         */
+        post: operations["planning_before_api_set_loads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Me
+         * @description Who is signed in; also hands out the token that every later write has to carry.
+         */
+        get: operations["studio_account_api_read_me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Change one's own password, under Django's password rules.
+         */
+        post: operations["studio_account_api_change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/studio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Studio
+         * @description Work in another of one's studios.
+         */
+        post: operations["studio_account_api_choose_studio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Members
+         * @description Everybody who works in this studio.
+         */
+        get: operations["studio_account_api_list_members"];
+        put?: never;
+        /**
+         * Add Member
+         * @description Give somebody new an account in this studio.
+         */
+        post: operations["studio_account_api_add_member"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/members/{member_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Member
+         * @description Take somebody out of this studio; the last instructor stays.
+         */
+        delete: operations["studio_account_api_remove_member"];
         options?: never;
         head?: never;
         patch?: never;
@@ -445,8 +881,209 @@ export interface paths {
          */
         get: operations["people_api_list_people"];
         put?: never;
+        /**
+         * Add Person
+         * @description Keep somebody new; with the id “new” one is made of the name.
+         */
+        post: operations["people_api_add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Names
+         * @description Everybody's name.
+         */
+        get: operations["people_api_list_names"];
+        put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Roster Lines
+         * @description Everybody with their group.
+         */
+        get: operations["people_api_read_roster_lines"];
+        put?: never;
+        /**
+         * Import Roster
+         * @description Keep the people of a roster file: all of them, or nobody unless told to leave faulty rows out.
+         */
+        post: operations["people_api_import_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/roster/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Roster
+         * @description The roster as CSV, in kilograms and centimetres or in pounds and inches.
+         */
+        get: operations["people_api_export_roster"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/roster/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Roster
+         * @description What a roster file would do; nothing is kept.
+         */
+        post: operations["people_api_preview_roster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Person
+         * @description A person to work on.
+         */
+        get: operations["people_api_read_person"];
+        /**
+         * Put Person
+         * @description Keep a changed person; 409 with the newest state when it was made from an older.
+         */
+        put: operations["people_api_put_person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate Person
+         * @description Fit the person's heart to their recordings; with `use` the next forecast uses it where it is better than the
+         *     usual one.
+         */
+        post: operations["logbook_api_calibrate_person"];
+        /**
+         * Forget Calibration
+         * @description Go back to the usual heart.
+         */
+        delete: operations["logbook_api_forget_calibration"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/everything": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tell Everything
+         * @description Everything that is kept on one person.
+         */
+        get: operations["logbook_api_tell_everything"];
+        put?: never;
+        post?: never;
+        /**
+         * Erase Person
+         * @description Erase somebody; the totals of past classes stay.
+         */
+        delete: operations["logbook_api_erase_person"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Recordings
+         * @description A person's recordings with how well each is forecast, the newest first.
+         */
+        get: operations["logbook_api_list_recordings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/recordings/{recording_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Recording
+         * @description Delete a recording.
+         */
+        delete: operations["logbook_api_delete_recording"];
         options?: never;
         head?: never;
         patch?: never;
@@ -598,6 +1235,46 @@ export interface paths {
         get: operations["planning_floor_api_use_rotation"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign In
+         * @description Sign in with name and password; the same answer whichever of the two is wrong.
+         */
+        post: operations["studio_account_api_sign_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sign Out
+         * @description Forget who was signed in.
+         */
+        post: operations["studio_account_api_sign_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -886,6 +1563,20 @@ export interface components {
             };
         };
         /**
+         * Attended
+         * @description How often somebody came, when last, and how many recordings there are of them.
+         */
+        Attended: {
+            /** Classes */
+            classes: number;
+            /** Last */
+            last: string | null;
+            /** Person */
+            person: string;
+            /** Recordings */
+            recordings: number;
+        };
+        /**
          * Band
          * @description Fractions of the heart-rate reserve over the class: slowest, middle and fastest heart at each sample.
          */
@@ -966,6 +1657,45 @@ export interface components {
             people: components["schemas"]["PersonReplay"][];
             /** Units */
             units: components["schemas"]["UnitReplay"][];
+        };
+        /**
+         * Calibration
+         * @description What the recordings say of a heart, whether that is better than the usual one, and why.
+         */
+        Calibration: {
+            /** Better */
+            better: boolean;
+            fit: components["schemas"]["HeartFit"];
+            /** Used */
+            used: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * CarefulAbout
+         * @description One thing to be careful about.
+         *
+         *     It heeds the notes that exercises have for `reads_notes_of`, and `tags` of exercises with a safer choice for each.
+         *     `read` is what must be read before class, `vigorous_min` how many minutes of vigorous heart rate are enough.
+         */
+        CarefulAbout: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness";
+            /** Name */
+            name: string;
+            /** Read */
+            read: string;
+            /** Reads Notes Of */
+            reads_notes_of: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness")[];
+            /** Tags */
+            tags: {
+                [key: string]: string;
+            };
+            /** Vigorous Min */
+            vigorous_min: number | null;
         };
         /**
          * CatalogueOut
@@ -1062,6 +1792,14 @@ export interface components {
             heads: components["schemas"]["Scheme"][];
             /** Slots */
             slots: components["schemas"]["Scheme"][];
+        };
+        /**
+         * ChosenStudio
+         * @description The studio to work in from now on.
+         */
+        ChosenStudio: {
+            /** Studio */
+            studio: number;
         };
         /**
          * CircleOut
@@ -1266,6 +2004,47 @@ export interface components {
             slot_min: number;
             /** Starts */
             starts: string;
+        };
+        /**
+         * Compared
+         * @description A forecast beside what was recorded: mean error and bias (forecast − recorded) in bpm, and both curves, every
+         *     `every_s` seconds; None where nothing was recorded.
+         */
+        Compared: {
+            /** Bias Bpm */
+            bias_bpm: number;
+            /** Error Bpm */
+            error_bpm: number;
+            /** Every S */
+            every_s: number;
+            /** Forecast */
+            forecast: number[];
+            /** Minutes */
+            minutes: number;
+            /** Notes */
+            notes: string[];
+            /** Recorded */
+            recorded: (number | null)[];
+        };
+        /**
+         * Decision
+         * @description One item of the list before the start, and what was decided; `person` is an id, empty for the class.
+         */
+        Decision: {
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "goes" | "eased" | "not_today" | "read";
+            /** Item */
+            item: string;
+            /** Message */
+            message: string;
+            /**
+             * Person
+             * @default
+             */
+            person: string;
         };
         /**
          * Derivation
@@ -1613,6 +2392,27 @@ export interface components {
             };
         };
         /**
+         * FileText
+         * @description A file as text.
+         */
+        FileText: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Fit
+         * @description Whether a calibration is to be used or only looked at.
+         */
+        Fit: {
+            /**
+             * Use
+             * @default true
+             */
+            use: boolean;
+        };
+        /**
          * FitIn
          * @description A plan to fit; `surely` asks for the longest outlook to end inside the slot.
          */
@@ -1695,6 +2495,46 @@ export interface components {
             stop_signs: string;
         };
         /**
+         * GoItem
+         * @description One thing to read before the start. `person` is the number in the class, None where it is about the class.
+         *
+         *     An `open` item has to be settled (or the person stays out): the others are to be read. `slots` are the parts of
+         *     the class it touches.
+         */
+        GoItem: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "screening" | "medication" | "careful" | "heart" | "room" | "house";
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /** Open */
+            open: boolean;
+            /** Person */
+            person: number | null;
+            /** Safer */
+            safer: string;
+            /** Slots */
+            slots: string[];
+        };
+        /**
+         * GoList
+         * @description Everything to read before a class, people with open items first; with stop signs and what all of it defers to.
+         */
+        GoList: {
+            /** Defer */
+            defer: string;
+            /** Items */
+            items: components["schemas"]["GoItem"][];
+            /** Stop Signs */
+            stop_signs: string[];
+        };
+        /**
          * Group
          * @description Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
          *
@@ -1762,6 +2602,33 @@ export interface components {
             wbgt: components["schemas"]["Estimate"];
         };
         /**
+         * HeldOut
+         * @description A class that was held. `recorded` are the people of whom there is a recording.
+         */
+        HeldOut: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Class Id */
+            class_id: number;
+            /** Id */
+            id: number;
+            /** Kcal Total */
+            kcal_total: number;
+            /** Name */
+            name: string;
+            /** People */
+            people: string[];
+            /** People Count */
+            people_count: number;
+            /** Recorded */
+            recorded: string[];
+            /** Revision */
+            revision: number;
+        };
+        /**
          * HistoryStep
          * @description A saved revision with what changed from the one before it.
          */
@@ -1779,6 +2646,23 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
+        };
+        /**
+         * Hold
+         * @description A class that was held, when it began, and who came (None: everybody in it).
+         */
+        Hold: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Class Id */
+            class_id: number;
+            /** People */
+            people?: string[] | null;
+            /** Revision */
+            revision: number;
         };
         /**
          * HouseRule
@@ -1962,6 +2846,56 @@ export interface components {
             steps?: number | null;
         };
         /**
+         * LoadRow
+         * @description One person's loads at one slot; `unit` is the unit they begin on. `unknown` where their best is not known.
+         */
+        LoadRow: {
+            /** Exercise */
+            exercise: string;
+            /** Name */
+            name: string;
+            /** Person */
+            person: number;
+            /** Sets */
+            sets: components["schemas"]["SetsOfLoads"][];
+            /** Slot */
+            slot: string;
+            /** Unit */
+            unit: string;
+            /** Unknown */
+            unknown: boolean;
+            /** Warm Up */
+            warm_up: components["schemas"]["WarmUpSet"][];
+        };
+        /**
+         * LoadsAsked
+         * @description Loads one after another on a unit: the wanted ones in kg, and the seconds there are for each change.
+         */
+        LoadsAsked: {
+            /** Room */
+            room: string;
+            /** Unit */
+            unit: string;
+            /** Wanted Kg */
+            wanted_kg: number[];
+            /** Within S */
+            within_s?: number | null;
+        };
+        /**
+         * LoadsOut
+         * @description The loads as they can be set, the lightest and heaviest the unit holds, and what it holds.
+         */
+        LoadsOut: {
+            /** Hardware */
+            hardware: (components["schemas"]["Stack"] | components["schemas"]["Plates"] | components["schemas"]["Implements"]) | null;
+            /** Heaviest Kg */
+            heaviest_kg: number | null;
+            /** Lightest Kg */
+            lightest_kg: number | null;
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+        };
+        /**
          * MachineSetting
          * @description A machine's setting: speed and incline, power, step rate and height, or a bare resistance level.
          */
@@ -1991,6 +2925,32 @@ export interface components {
              * @enum {string}
              */
             do: "make_rotation";
+        };
+        /**
+         * Me
+         * @description Who is signed in, where, and in which role; `studios` are all they can choose from.
+         */
+        Me: {
+            studio: components["schemas"]["StudioName"];
+            /** Studios */
+            studios: components["schemas"]["StudioName"][];
+            /** User */
+            user: string;
+        };
+        /**
+         * MemberOut
+         * @description Somebody who works in this studio.
+         */
+        MemberOut: {
+            /** Id */
+            id: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "instructor" | "assistant";
+            /** User */
+            user: string;
         };
         /**
          * Method
@@ -2086,6 +3046,16 @@ export interface components {
             prime_s: number;
         };
         /**
+         * NameLine
+         * @description What everybody who works here may know of a person.
+         */
+        NameLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * NamedEntry
          * @description A muscle.
          */
@@ -2094,6 +3064,54 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NewMember
+         * @description Somebody who is to work in this studio, with a first password.
+         */
+        NewMember: {
+            /** Password */
+            password: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "instructor" | "assistant";
+            /** User */
+            user: string;
+        };
+        /**
+         * NewPassword
+         * @description The password there is and the one that is to be.
+         */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
+        };
+        /**
+         * NextTime
+         * @description What the sets of a rep window say for the next set or the next week.
+         */
+        NextTime: {
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "add" | "repeat" | "reduce";
+            /** Load Kg */
+            load_kg: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Nobody
+         * @description Nobody is signed in, and why a try to sign in was refused.
+         */
+        Nobody: {
+            /** Message */
+            message: string;
         };
         /**
          * OneMore
@@ -2319,7 +3337,7 @@ export interface components {
              * @enum {string}
              */
             level: "beginner" | "standard" | "advanced";
-            max_bpm: components["schemas"]["Estimate"];
+            max_bpm: components["schemas"]["Estimate"] | null;
             /** Minutes By Class */
             minutes_by_class: number[];
             /** Name */
@@ -2327,11 +3345,23 @@ export interface components {
             /** Number */
             number: number;
             path: components["schemas"]["PathColumns"];
-            rest_bpm: components["schemas"]["Estimate"];
+            rest_bpm: components["schemas"]["Estimate"] | null;
             /** Strain */
             strain: number;
             /** Targets */
             targets: components["schemas"]["Target"][];
+            vo2max: components["schemas"]["Estimate"] | null;
+        };
+        /**
+         * PersonOut
+         * @description What is written down about a person, the number of its state, and the heart that follows from it.
+         */
+        PersonOut: {
+            max_bpm: components["schemas"]["Estimate"];
+            record: components["schemas"]["Record"];
+            rest_bpm: components["schemas"]["Estimate"];
+            /** Revision */
+            revision: number;
             vo2max: components["schemas"]["Estimate"];
         };
         /**
@@ -2345,6 +3375,15 @@ export interface components {
             waiting_high_s: number;
             /** Waiting S */
             waiting_s: number;
+        };
+        /**
+         * PersonSave
+         * @description A person to keep, and the state it was made from.
+         */
+        PersonSave: {
+            /** Based On */
+            based_on: number;
+            record: components["schemas"]["Record"];
         };
         /**
          * PlanIn
@@ -2489,6 +3528,125 @@ export interface components {
             unit: string;
         };
         /**
+         * Read
+         * @description Everything that was read before a class, item by item.
+         */
+        Read: {
+            /** Items */
+            items: components["schemas"]["Decision"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * ReadOut
+         * @description Who read what before a class, and when.
+         */
+        ReadOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Items */
+            items: components["schemas"]["Decision"][];
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * Record
+         * @description Everything an instructor writes down about a person.
+         *
+         *     `best_from` says where each best comes from, `working_kg` is the load they work with, `settings` how they set the
+         *     units of the rooms.
+         */
+        Record: {
+            /**
+             * Best From
+             * @default {}
+             */
+            best_from: {
+                [key: string]: string;
+            };
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Health Note
+             * @default
+             */
+            health_note: string;
+            person: components["schemas"]["Person"];
+            /**
+             * Settings
+             * @default []
+             */
+            settings: components["schemas"]["SettingRow"][];
+            /**
+             * Working Kg
+             * @default {}
+             */
+            working_kg: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * RecordingFile
+         * @description A recording as a file (CSV, TCX, FIT) in base64. `offset_s` is when its first reading was made, in seconds since
+         *     the class began; None takes the clock of the file, or looks for where it fits.
+         */
+        RecordingFile: {
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+            /** Offset S */
+            offset_s?: number | null;
+            /** Person */
+            person: string;
+        };
+        /**
+         * RecordingKept
+         * @description A recording that was kept: how many readings over how many minutes.
+         */
+        RecordingKept: {
+            /** Id */
+            id: number;
+            /** Minutes */
+            minutes: number;
+            /** Readings */
+            readings: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * RecordingOut
+         * @description A recording over its class: forecast by the heart as it is known today, and how the usual one would have done.
+         */
+        RecordingOut: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Class Name */
+            class_name: string;
+            /** Id */
+            id: number;
+            now: components["schemas"]["Compared"];
+            /** Source */
+            source: string;
+            /** Usual */
+            usual: number[];
+            /** Usual Bias Bpm */
+            usual_bias_bpm: number;
+            /** Usual Error Bpm */
+            usual_error_bpm: number;
+        };
+        /**
          * RelayBlock
          * @description Teams in which one works while the others rest, turn about: you go I go with two, tag relay with more.
          *
@@ -2600,6 +3758,69 @@ export interface components {
             room: components["schemas"]["Room"];
         };
         /**
+         * RosterFile
+         * @description A CSV file, as base64. With `only_right` the rows that are right are kept though others are faulty.
+         */
+        RosterFile: {
+            /** Content */
+            content: string;
+            /**
+             * Only Right
+             * @default false
+             */
+            only_right: boolean;
+        };
+        /**
+         * RosterKept
+         * @description What a file did: how many were added and changed, and which lines were left out.
+         */
+        RosterKept: {
+            /** Added */
+            added: number;
+            /** Changed */
+            changed: number;
+            /** Left Out */
+            left_out: number[];
+        };
+        /**
+         * RosterLine
+         * @description One line of the roster: the person as the computation knows them, and their group.
+         */
+        RosterLine: {
+            /** Group */
+            group: string;
+            person: components["schemas"]["Person"];
+        };
+        /**
+         * RosterPreview
+         * @description What a file would do: rows that are right (`new` or changing somebody who is here), and faulty ones.
+         */
+        RosterPreview: {
+            /** Changing */
+            changing: number[];
+            /** Faulty */
+            faulty: number[];
+            /** New */
+            new: number[];
+            /** Rows */
+            rows: components["schemas"]["RosterRow"][];
+        };
+        /**
+         * RosterRow
+         * @description One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong.
+         */
+        RosterRow: {
+            /** Group */
+            group: string;
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            person: components["schemas"]["Person"] | null;
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+        };
+        /**
          * Rotation
          * @description Who goes where in which order: the visits of every person.
          *
@@ -2662,6 +3883,14 @@ export interface components {
             why_not: components["schemas"]["Why"][];
             /** Within S */
             within_s: number | null;
+        };
+        /**
+         * Rules
+         * @description The house's own rules.
+         */
+        Rules: {
+            /** Rules */
+            rules: components["schemas"]["HouseRule"][];
         };
         /**
          * SaveIn
@@ -2795,19 +4024,73 @@ export interface components {
             do: "set_change";
         };
         /**
+         * SetDone
+         * @description A set to failure or near it.
+         */
+        SetDone: {
+            /**
+             * Formula
+             * @default epley
+             * @enum {string}
+             */
+            formula: "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
+            /**
+             * In Reserve
+             * @default 0
+             */
+            in_reserve: number;
+            /** Load Kg */
+            load_kg: number;
+            /** Reps */
+            reps: number;
+        };
+        /**
          * SetLoad
-         * @description A lighter or heavier load for all sets of a slot, as share of best.
+         * @description A load as it is set: what was wanted, what the unit holds, and how it is made up, for the eye.
+         *
+         *     `a_side_kg` are the plates of one side from the inside out, `pin_kg` the stack's hole, `add_ons_kg` what lies on
+         *     it, `in_hand` how many implements of `each_kg`. `share_off` is how far the set load is from the wanted one.
+         *     `marked` is the unit that stands on the hardware.
          */
         SetLoad: {
+            /**
+             * A Side Kg
+             * @default []
+             */
+            a_side_kg: number[];
+            /**
+             * Add Ons Kg
+             * @default []
+             */
+            add_ons_kg: number[];
+            /** Bar Kg */
+            bar_kg?: number | null;
+            /** Each Kg */
+            each_kg?: number | null;
+            /**
+             * In Hand
+             * @default 0
+             */
+            in_hand: number;
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
+            /** Pin Kg */
+            pin_kg?: number | null;
+            /** Set Kg */
+            set_kg: number;
+            /** Share Off */
+            share_off: number;
+            /** Wanted Kg */
+            wanted_kg: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "set_load";
-            /** Share Of Best */
-            share_of_best: number;
-            /** Slot */
-            slot: string;
         };
         /**
          * SetRest
@@ -2917,6 +4200,81 @@ export interface components {
             within_s?: number | null;
         };
         /**
+         * SetsDone
+         * @description The sets of a rep window on a unit, and whether form was poor.
+         */
+        SetsDone: {
+            /** High */
+            high: number;
+            /** Load Kg */
+            load_kg: number;
+            /** Low */
+            low: number;
+            /**
+             * Poor Form
+             * @default false
+             */
+            poor_form: boolean;
+            /** Reps */
+            reps: number[];
+            /** Room */
+            room: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SetsOfLoads
+         * @description So many sets alike, each of these loads one after another. `counted_s` is what the plan counts for the changes
+         *     within a set; `takes_s` what they take with the plates that have to move.
+         */
+        SetsOfLoads: {
+            /** Counted S */
+            counted_s: number;
+            /** Stages */
+            stages: components["schemas"]["Stage"][];
+            /** Takes S */
+            takes_s: number;
+            /** Times */
+            times: number;
+        };
+        /**
+         * SettingRow
+         * @description How a person sets a unit.
+         */
+        SettingRow: {
+            /** Name */
+            name: string;
+            /** Room */
+            room: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * ShareAsked
+         * @description A dose: repetitions with some in reserve, or a window of repetitions.
+         */
+        ShareAsked: {
+            /**
+             * In Reserve
+             * @default 0
+             */
+            in_reserve: number;
+            /** Reps */
+            reps: number;
+            /** Up To */
+            up_to?: number | null;
+        };
+        /**
+         * ShareOut
+         * @description The share of the best that goes with a dose.
+         */
+        ShareOut: {
+            /** Share Of Best */
+            share_of_best: number;
+        };
+        /**
          * ShortenHolds
          * @description No hold of a slot longer than these seconds.
          */
@@ -2930,6 +4288,24 @@ export interface components {
             seconds: number;
             /** Slot */
             slot: string;
+        };
+        /**
+         * SignIn
+         * @description A name and a password.
+         */
+        SignIn: {
+            /** Password */
+            password: string;
+            /** User */
+            user: string;
+        };
+        /**
+         * Simulated
+         * @description Whose class is to be recorded by a simulated belt.
+         */
+        Simulated: {
+            /** Person */
+            person: string;
         };
         /**
          * Slot
@@ -3023,11 +4399,29 @@ export interface components {
             steps_kg: number[];
         };
         /**
+         * Stage
+         * @description One load of a drop set or pyramid: how it is set, and the seconds the change to it takes.
+         */
+        Stage: {
+            /** Change S */
+            change_s: number;
+            load: components["schemas"]["SetLoad"];
+        };
+        /**
          * Stale
          * @description Nothing was saved: a newer revision exists, and this is it.
          */
         Stale: {
             latest: components["schemas"]["ClassOut"];
+            /** Message */
+            message: string;
+        };
+        /**
+         * StalePersonOut
+         * @description Nothing was saved: the person was changed elsewhere, and this is how they are now.
+         */
+        StalePersonOut: {
+            latest_person: components["schemas"]["PersonOut"];
             /** Message */
             message: string;
         };
@@ -3069,6 +4463,21 @@ export interface components {
             /** Stance */
             stance?: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
             tempo?: components["schemas"]["Tempo"] | null;
+        };
+        /**
+         * StudioName
+         * @description A studio somebody works in.
+         */
+        StudioName: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "instructor" | "assistant";
         };
         /**
          * Substitute
@@ -3368,6 +4777,15 @@ export interface components {
             waited_for_s: number;
         };
         /**
+         * WarmUpSet
+         * @description A set before the work: repetitions and the load as it is set.
+         */
+        WarmUpSet: {
+            load: components["schemas"]["SetLoad"];
+            /** Reps */
+            reps: number;
+        };
+        /**
          * Why
          * @description Why a wish cannot be kept, and what would help. `people` are numbers in the class.
          */
@@ -3406,6 +4824,83 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    logbook_api_list_attendance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attended"][];
+                };
+            };
+        };
+    };
+    people_api_estimate_best: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetDone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Estimate"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    people_api_read_body: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Record"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+        };
+    };
     studio_api_read_catalogue: {
         parameters: {
             query?: never;
@@ -3805,6 +5300,63 @@ export interface operations {
             };
         };
     };
+    logbook_api_list_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"][];
+                };
+            };
+        };
+    };
+    logbook_api_keep_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
     planning_api_read_revision: {
         parameters: {
             query?: never;
@@ -3857,6 +5409,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    people_api_list_conditions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CarefulAbout"][];
                 };
             };
         };
@@ -3927,6 +5499,268 @@ export interface operations {
             };
         };
     };
+    planning_before_api_read_go_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GoList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_before_api_read_heat: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Air"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heat"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_list_held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"][];
+                };
+            };
+        };
+    };
+    logbook_api_hold_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Hold"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_forget_held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_add_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordingFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingKept"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_simulate_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                held_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Simulated"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingKept"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_account_api_read_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
+                };
+            };
+        };
+    };
+    studio_account_api_put_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rules"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rules"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
     planning_design_api_derive_level: {
         parameters: {
             query?: never;
@@ -3948,6 +5782,304 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Levelled"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_before_api_read_loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadRow"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_before_api_load_next_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetsDone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextTime"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_before_api_share_for_dose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    planning_before_api_set_loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadsOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_account_api_read_me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Nobody"];
+                };
+            };
+        };
+    };
+    studio_account_api_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_account_api_choose_studio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenStudio"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+        };
+    };
+    studio_account_api_list_members: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"][];
+                };
+            };
+        };
+    };
+    studio_account_api_add_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    studio_account_api_remove_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                member_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -4084,6 +6216,375 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Person"][];
                 };
+            };
+        };
+    };
+    people_api_add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Record"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    people_api_list_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameLine"][];
+                };
+            };
+        };
+    };
+    people_api_read_roster_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterLine"][];
+                };
+            };
+        };
+    };
+    people_api_import_roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterKept"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    people_api_export_roster: {
+        parameters: {
+            query?: {
+                pounds?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileText"];
+                };
+            };
+        };
+    };
+    people_api_preview_roster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    people_api_read_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+        };
+    };
+    people_api_put_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonSave"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StalePersonOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_calibrate_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Fit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Calibration"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_forget_calibration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_tell_everything: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+        };
+    };
+    logbook_api_erase_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_list_recordings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingOut"][];
+                };
+            };
+        };
+    };
+    logbook_api_delete_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                recording_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -4395,6 +6896,57 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+        };
+    };
+    studio_account_api_sign_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Nobody"];
+                };
+            };
+        };
+    };
+    studio_account_api_sign_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

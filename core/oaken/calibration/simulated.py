@@ -1,0 +1,40 @@
+"""What a simulated belt records of a person in a class: a stand-in for a real belt on a real heart."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import numpy as np
+
+from oaken.belts import Belt, BeltHeart, series_of
+from oaken.calibration.taken import taken_in
+from oaken.class_file import ClassFile
+from oaken.physiology.body import body_of
+from oaken.recordings import HeartSeries
+
+
+def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None) -> HeartSeries:
+    """The recording of one class. The same person and seed always give the same; who a heart belongs to decides how
+    far it is from the usual, so that several classes of one person have one heart.
+
+    Raises FaultyInput where the person is not in the class.
+    """
+    own = np.random.default_rng(sum(map(ord, person)))
+    who = next((one for one in file.people if one.id == person), None)
+    nothing = HeartSeries.of([0.0], [80.0], None, "belt")
+    taken = taken_in(file, person, nothing, 0.0)
+    assert who is not None
+    usual = body_of(who.model_copy(update={"heart_fit": None})).likely
+    heart = BeltHeart(
+        rest_bpm=usual.rest_bpm + own.normal(3, 4),
+        max_bpm=usual.max_bpm + own.normal(0, 5),
+        answer=float(np.clip(own.normal(0.95, 0.12), 0.7, 1.25)),
+        slow_up_s=float(np.clip(own.normal(60, 15), 30, 110)),
+        slow_down_s=float(np.clip(own.normal(115, 25), 60, 200)),
+        tiring_per_hour=taken.drift_per_hour * 1.2,
+    )
+    seconds = np.arange(0.0, float((taken.stretches.start_s + taken.stretches.duration_s).max()))
+    step = taken.stretches.step[np.searchsorted(taken.stretches.start_s, seconds, "right") - 1]
+    chance = np.random.default_rng([seed, sum(map(ord, person))])
+    rates = heart.rates(taken.demand(usual.vo2max)[step] * chance.normal(1.0, 0.03), chance)
+    return series_of(belt.packets(rates, chance), start)

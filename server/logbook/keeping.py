@@ -1,0 +1,231 @@
+"""Keeping what happened: holding a class, recording hearts, calibrating, telling everything and erasing somebody."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from oaken.belts import Belt
+from oaken.calibration import Calibrated, Compared, Taken, belt_of, calibrate, compared, taken_in
+from oaken.class_file import ClassFile
+from oaken.forecast import forecast
+from oaken.physiology.body import body_of
+from oaken.problems import FaultyInput, Problem
+from oaken.recordings import HeartSeries
+from people.keeping import Record, record_of
+from people.models import Person
+from planning import keeping as plans
+from planning.models import PlannedClass, Revision
+from studio.models import Studio
+
+from logbook.models import Attendance, Held, ReadBeforeStart, Recording
+
+NEAR_S = 2 * 3600
+"""A recording that says it began further than this from the class has another clock: it is laid where it fits."""
+
+
+def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetime, came: Sequence[str]) -> Held:
+    """Keep that a class was held, and who of its people came. Raises FaultyInput for somebody who is not in it."""
+    kept = planned.revisions.get(number=revision)
+    plan = plans.plan_of(kept)
+    strangers = [name for name in came if name not in plan.people]
+    if strangers or not came:
+        message = f"{strangers[0]!r} is not in this class" if strangers else "nobody came"
+        raise FaultyInput([_problem("people", message, "people of the class")])
+    told = forecast(plans.class_file_of(studio, plan))
+    kcal = sum(one.figures.energy.value for one in told.people if one.id in came)
+    with transaction.atomic():
+        held = Held.objects.create(
+            studio=studio,
+            planned_class=planned,
+            revision=revision,
+            began_at=began_at,
+            people_count=len(set(came)),
+            kcal_total=round(kcal, 1),
+        )
+        Attendance.objects.bulk_create(
+            Attendance(held=held, person=person) for person in studio.people.filter(key__in=came)
+        )
+    return held
+
+
+def file_of(held: Held) -> ClassFile:
+    """The class as it was held, with its people as they are known today."""
+    revision = held.planned_class.revisions.get(number=held.revision)
+    return plans.class_file_of(held.studio, plans.plan_of(revision))
+
+
+def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) -> Recording:
+    """Keep a recording of somebody who came; one they had of that class is replaced.
+
+    Raises FaultyInput, and keeps nothing, where they did not come or the recording does not overlap the class.
+    """
+    person = held.studio.people.filter(key=key, attendances__held=held).first()
+    if person is None:
+        raise FaultyInput([_problem("person", f"{key!r} did not come to this class", "somebody who came")])
+    if offset_s is None and series.start is not None:
+        apart = (series.start - held.began_at).total_seconds()
+        offset_s = apart if abs(apart) < NEAR_S else None
+    taken_in(file_of(held), key, series, offset_s)
+    kept, _ = Recording.objects.update_or_create(
+        held=held,
+        person=person,
+        defaults={
+            "source": series.source,
+            "start": series.start,
+            "offset_s": offset_s,
+            "seconds": series.seconds.round(2).tolist(),
+            "bpm": series.bpm.round(1).tolist(),
+        },
+    )
+    return kept
+
+
+def simulate(held: Held, key: str) -> Recording:
+    """Record somebody's class with a simulated belt."""
+    late = sum(map(ord, key)) % 5 == 0
+    series = belt_of(file_of(held), key, Belt(on_from_s=150 if late else 0), held.pk or 0, held.began_at)
+    return record(held, key, series, 150.0 if late else 0.0)
+
+
+@dataclass(frozen=True)
+class Met:
+    """A recording laid over its class: what the heart as it is known today, and the usual one, would have shown."""
+
+    recording: Recording
+    now: Compared
+    usual: Compared
+
+
+def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Taken]]:
+    """Every recording of a person with how well it is forecast."""
+    core = person.to_core()
+    own = body_of(core).likely
+    usual = body_of(core.model_copy(update={"heart_fit": None})).likely
+    found = []
+    for recording in recordings:
+        taken = taken_in(file_of(recording.held), person.key, recording.series(), recording.offset_s)
+        found.append((Met(recording, compared(taken, own), compared(taken, usual)), taken))
+    return found
+
+
+def recordings_of(person: Person) -> list[Recording]:
+    """A person's recordings, the oldest first."""
+    return list(person.recordings.select_related("held__planned_class", "held__studio"))
+
+
+def calibrated(person: Person) -> Calibrated:
+    """What a person's recordings say of their heart. Raises FaultyInput where there are none, or too little in them."""
+    recordings = recordings_of(person)
+    if not recordings:
+        raise FaultyInput([_problem("recordings", "there is no recording to learn from", "a recording of a class")])
+    return calibrate(person.to_core(), [taken for _, taken in met(person, recordings)])
+
+
+def use_calibration(person: Person) -> Calibrated:
+    """Fit and keep, where the fit forecasts better than the usual heart; otherwise the usual heart stays."""
+    found = calibrated(person)
+    if found.better:
+        person.heart_fit = found.fit.model_dump(mode="json")
+        person.revision += 1
+        person.save(update_fields=["heart_fit", "revision"])
+    return found
+
+
+def everything_about(person: Person) -> dict[str, Any]:
+    """Everything that is kept on one person, as JSON: record, attendance, recordings, plans, and what was read."""
+    own: Record = record_of(person)
+    classes = [
+        {"class": revision.planned_class_id, "revision": revision.number, "name": revision.document["name"]}
+        for revision in Revision.objects.filter(planned_class__studio=person.studio)
+        if person.key in revision.document["people"]
+    ]
+    return {
+        "record": own.model_dump(mode="json"),
+        "attended": [
+            {"class": one.held.planned_class_id, "began_at": one.held.began_at.isoformat()}
+            for one in person.attendances.select_related("held")
+        ],
+        "recordings": [
+            {
+                "began_at": one.held.began_at.isoformat(),
+                "source": one.source,
+                "offset_s": one.offset_s,
+                "seconds": one.seconds,
+                "bpm": one.bpm,
+            }
+            for one in recordings_of(person)
+        ],
+        "in_plans": classes,
+        "read_before_start": [
+            {"class": one.planned_class_id, "at": one.at.isoformat(), **item}
+            for one in ReadBeforeStart.objects.filter(planned_class__studio=person.studio)
+            for item in one.items
+            if item.get("person") == person.key
+        ],
+    }
+
+
+STAYS = ("body_mass_kg", "level")
+"""What stays of somebody erased, without a name: the energy and volume of past classes are computed from it."""
+
+
+def erase(person: Person) -> None:
+    """Erase somebody: a nameless stand-in with their body mass, level and bests takes their place in past classes, so
+    that the totals of classes stay whole. Everything else is deleted, also out of saved plans and records."""
+    studio = person.studio
+    gone = person.key
+    with transaction.atomic():
+        number = 1
+        while studio.people.filter(key=f"gone-{number}").exists():
+            number += 1
+        stand_in = f"gone-{number}"
+        person.recordings.all().delete()
+        person.settings.all().delete()
+        person.lifts.update(best_from="", working_kg=None)
+        plain = Person(studio=studio, key=stand_in, name="Somebody who left", age=40, erased=True)
+        for field in Person._meta.concrete_fields:
+            if field.name not in ("id", "studio", *STAYS):
+                setattr(person, field.name, getattr(plain, field.name))
+        person.save()
+        # the one thing that ever changes a kept revision: an id that names somebody who asked to be forgotten
+        for revision in Revision.objects.filter(planned_class__studio=studio):
+            if gone in revision.document["people"]:
+                Revision.objects.filter(pk=revision.pk).update(document=renamed(revision.document, gone, stand_in))
+        for read in ReadBeforeStart.objects.filter(planned_class__studio=studio):
+            kept = [item for item in read.items if item.get("person") != gone]
+            if len(kept) < len(read.items):
+                ReadBeforeStart.objects.filter(pk=read.pk).update(items=kept)
+
+
+PERSON_LISTS = ("people", "together", "apart", "circle")
+
+
+def renamed(document: Any, old: str, new: str) -> Any:
+    """A plan's document in which one person has another id, wherever people are named."""
+
+    def names(value: Any) -> Any:
+        if isinstance(value, list):
+            return [names(one) for one in value]
+        return new if value == old else value
+
+    if isinstance(document, list):
+        return [renamed(one, old, new) for one in document]
+    if not isinstance(document, dict):
+        return document
+    found = {}
+    for field, value in document.items():
+        if field in PERSON_LISTS:
+            found[field] = names(value)
+        elif field == "visits" and isinstance(value, dict):
+            found[field] = {new if name == old else name: visits for name, visits in value.items()}
+        else:
+            found[field] = renamed(value, old, new)
+    return found
+
+
+def _problem(field: str, message: str, right: str) -> Problem:
+    return Problem(path=field, place="the class that was held", field=field, message=message, right=right)

@@ -1,0 +1,178 @@
+"""Keeping people: what adding, changing, importing and erasing somebody mean, without HTTP."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from django.db import transaction
+from oaken.people import Person as CorePerson
+from oaken.physiology.body import body_of, holds
+from oaken.problems import FaultyInput, Problem
+from pydantic import BaseModel, ConfigDict, Field
+from studio.models import Studio
+
+from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
+
+MOST_PEOPLE = 2000
+
+
+class StalePerson(Exception):
+    """Somebody changed this person in the meantime. `latest` is how they are now."""
+
+    def __init__(self, latest: Person) -> None:
+        super().__init__(f"revision {latest.revision} is newer")
+        self.latest = latest
+
+
+class SettingRow(BaseModel):
+    """How a person sets a unit."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    room: str = Field(min_length=1, max_length=60)
+    unit: str = Field(min_length=1, max_length=60)
+    name: str = Field(min_length=1, max_length=20)
+    value: str = Field(min_length=1, max_length=20)
+
+
+class Record(BaseModel):
+    """Everything an instructor writes down about a person.
+
+    `best_from` says where each best comes from, `working_kg` is the load they work with, `settings` how they set the
+    units of the rooms.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    person: CorePerson
+    group: str = Field(default="", max_length=60)
+    health_note: str = Field(default="", max_length=2000)
+    best_from: dict[str, str] = {}
+    working_kg: dict[str, float] = {}
+    settings: list[SettingRow] = Field(default=[], max_length=300)
+
+
+def record_of(person: Person) -> Record:
+    """What is written down about somebody."""
+    lifts = list(person.lifts.all())
+    return Record(
+        person=person.to_core(),
+        group=person.group,
+        health_note=person.health_note,
+        best_from={lift.exercise: lift.best_from for lift in lifts if lift.best_from},
+        working_kg={lift.exercise: lift.working_kg for lift in lifts if lift.working_kg is not None},
+        settings=[
+            SettingRow(room=one.room, unit=one.unit, name=one.name, value=one.value) for one in person.settings.all()
+        ],
+    )
+
+
+def add(studio: Studio, record: Record) -> Person:
+    """Keep somebody new. Raises FaultyInput where the id is taken or what is said of them contradicts itself."""
+    found = problems_with(studio, record)
+    if studio.people.filter(key=record.person.id).exists():
+        found.append(_problem("id", f"there is somebody with the id {record.person.id!r} already", "an id of its own"))
+    if studio.people.count() >= MOST_PEOPLE:
+        found.append(_problem("id", f"{MOST_PEOPLE} people are kept at most", "erase somebody who left"))
+    if found:
+        raise FaultyInput(found)
+    with transaction.atomic():
+        person = Person.objects.create(studio=studio, key=record.person.id, **_columns(record))
+        _fill(person, record)
+    return person
+
+
+def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
+    """Keep somebody changed. Raises StalePerson, and keeps nothing, when they were changed since.
+
+    A calibration that was fitted with other body data no longer holds and is dropped.
+    """
+    found = problems_with(studio, record)
+    if record.person.id != key:
+        found.append(_problem("id", "a person keeps their id", f"given: {record.person.id!r}, kept: {key!r}"))
+    if found:
+        raise FaultyInput(found)
+    fit = record.person.heart_fit
+    if fit is not None:
+        body = body_of(record.person)
+        if not holds(fit, body.max_bpm.value, body.vo2max.value):
+            record = record.model_copy(update={"person": record.person.model_copy(update={"heart_fit": None})})
+    with transaction.atomic():
+        person = studio.people.select_for_update().get(key=key)
+        if person.revision != based_on:
+            raise StalePerson(person)
+        for name, value in _columns(record).items():
+            setattr(person, name, value)
+        person.revision += 1
+        person.save()
+        person.lifts.all().delete()
+        person.settings.all().delete()
+        _fill(person, record)
+    return person
+
+
+def keep_many(studio: Studio, people: Sequence[tuple[CorePerson, str]]) -> None:
+    """Keep everybody of a roster file, all or nobody. Of somebody who is here already the file's columns replace what
+    was written down; notes, settings, working loads and a calibration that still holds stay."""
+    with transaction.atomic():
+        for person, group in people:
+            kept = studio.people.filter(key=person.id, erased=False).first()
+            if kept is None:
+                add(studio, Record(person=person, group=group))
+                continue
+            before = record_of(kept)
+            own = person.model_copy(
+                update={
+                    "heart_fit": before.person.heart_fit,
+                    "bests_kg": {**before.person.bests_kg, **person.bests_kg},
+                }
+            )
+            record = before.model_copy(update={"person": own, "group": group or before.group})
+            change(studio, person.id, kept.revision, record)
+
+
+def problems_with(studio: Studio, record: Record) -> list[Problem]:
+    """What the record alone cannot know: whether units exist, and that every number belongs to something."""
+    found = []
+    units = {
+        (room.key, unit.key): set(unit.settings)
+        for room in studio.rooms.prefetch_related("units")
+        for unit in room.units.all()
+    }
+    for index, row in enumerate(record.settings):
+        if row.name not in units.get((row.room, row.unit), {row.name}):
+            message = f"{row.unit!r} has no {row.name} to set"
+            found.append(_problem(f"settings.{index}", message, "a setting of that unit"))
+    twice = [(row.room, row.unit, row.name) for row in record.settings]
+    if len(set(twice)) < len(twice):
+        found.append(_problem("settings", "the same setting stands twice", "each setting once"))
+    for exercise, kg in record.working_kg.items():
+        if not 0 < kg <= 900:
+            found.append(_problem(f"working_kg.{exercise}", f"{kg:g} kg is no load", "more than 0 and at most 900 kg"))
+    return found
+
+
+def _columns(record: Record) -> dict[str, Any]:
+    person = record.person.model_dump(mode="json")
+    plain = {name: person[name] for name in PLAIN_FIELDS}
+    return {**plain, "sex": person["sex"] or "", "group": record.group, "health_note": record.health_note}
+
+
+def _fill(person: Person, record: Record) -> None:
+    bests: Mapping[str, float] = record.person.bests_kg
+    Lift.objects.bulk_create(
+        Lift(
+            person=person,
+            exercise=exercise,
+            best_kg=bests.get(exercise),
+            best_from=record.best_from.get(exercise, "")[:120] if exercise in bests else "",
+            working_kg=record.working_kg.get(exercise),
+        )
+        for exercise in sorted({*bests, *record.working_kg})
+    )
+    UnitSetting.objects.bulk_create(UnitSetting(person=person, **row.model_dump()) for row in record.settings)
+
+
+def _problem(field: str, message: str, right: str) -> Problem:
+    return Problem(path=field, place="the person", field=field.split(".")[0], message=message, right=right)

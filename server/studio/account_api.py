@@ -1,0 +1,242 @@
+"""Endpoints of signing in, of who works in a studio, and of its house rules."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from django.contrib.auth import (
+    authenticate,
+    get_user_model,
+    login,
+    logout,
+    password_validation,
+    update_session_auth_hash,
+)
+from django.contrib.auth.models import User
+from django.core.exceptions import ValidationError as RefusedPassword
+from django.db import transaction
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from django.shortcuts import get_object_or_404
+from ninja import Router, Status
+from oaken.house import HouseRule
+from oaken.problems import Faults, FaultyInput, Problem
+from pydantic import BaseModel, ConfigDict, Field
+
+from studio.access import CHOSEN, assistants_too, member, member_of, studio_of
+from studio.models import Member
+from studio.own import house_catalogue
+
+router = Router(tags=["account"])
+Role = Literal["instructor", "assistant"]
+MOST_RULES = 60
+
+
+class StudioName(BaseModel):
+    """A studio somebody works in."""
+
+    id: int
+    name: str
+    role: Role
+
+
+class Me(BaseModel):
+    """Who is signed in, where, and in which role; `studios` are all they can choose from."""
+
+    user: str
+    studio: StudioName
+    studios: list[StudioName]
+
+
+class Nobody(BaseModel):
+    """Nobody is signed in, and why a try to sign in was refused."""
+
+    message: str
+
+
+class SignIn(BaseModel):
+    """A name and a password."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    user: Annotated[str, Field(max_length=150)]
+    password: Annotated[str, Field(max_length=200)]
+
+
+class NewPassword(BaseModel):
+    """The password there is and the one that is to be."""
+
+    old: Annotated[str, Field(max_length=200)]
+    new: Annotated[str, Field(max_length=200)]
+
+
+class ChosenStudio(BaseModel):
+    """The studio to work in from now on."""
+
+    studio: int
+
+
+class MemberOut(BaseModel):
+    """Somebody who works in this studio."""
+
+    id: int
+    user: str
+    role: Role
+
+
+class NewMember(BaseModel):
+    """Somebody who is to work in this studio, with a first password."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    user: Annotated[str, Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")]
+    password: Annotated[str, Field(max_length=200)]
+    role: Role
+
+
+class Rules(BaseModel):
+    """The house's own rules."""
+
+    rules: Annotated[list[HouseRule], Field(max_length=MOST_RULES)]
+
+
+@router.get("/me", response={200: Me, 401: Nobody}, auth=None)
+def read_me(request: HttpRequest) -> Me | Status[Nobody]:
+    """Who is signed in; also hands out the token that every later write has to carry."""
+    get_token(request)
+    mine = member_of(request)
+    return _me(mine) if mine is not None else Status(401, Nobody(message="Nobody is signed in."))
+
+
+@router.post("/sign-in", response={200: Me, 401: Nobody}, auth=None)
+def sign_in(request: HttpRequest, given: SignIn) -> Me | Status[Nobody]:
+    """Sign in with name and password; the same answer whichever of the two is wrong."""
+    user = authenticate(request, username=given.user, password=given.password)
+    if user is None:
+        return Status(401, Nobody(message="That name and password do not belong together."))
+    login(request, user)
+    mine = member_of(request)
+    if mine is None:
+        logout(request)
+        return Status(401, Nobody(message="You do not work in any studio: ask an instructor to add you."))
+    return _me(mine)
+
+
+@router.post("/sign-out", response={204: None}, auth=assistants_too)
+def sign_out(request: HttpRequest) -> Status[None]:
+    """Forget who was signed in."""
+    logout(request)
+    return Status(204, None)
+
+
+@router.post("/me/password", response={204: None, 422: Faults}, auth=assistants_too)
+def change_password(request: HttpRequest, given: NewPassword) -> Status[None]:
+    """Change one's own password, under Django's password rules."""
+    user = member(request).user
+    if not user.check_password(given.old):
+        raise FaultyInput([_problem("old", "is not your password", "the password you sign in with")])
+    _check_password(given.new, user)
+    user.set_password(given.new)
+    user.save(update_fields=["password"])
+    update_session_auth_hash(request, user)
+    return Status(204, None)
+
+
+@router.post("/me/studio", response={200: Me}, auth=assistants_too)
+def choose_studio(request: HttpRequest, given: ChosenStudio) -> Me:
+    """Work in another of one's studios."""
+    chosen = get_object_or_404(Member, user=request.user, studio=given.studio)
+    request.session[CHOSEN] = chosen.studio_id
+    return _me(chosen)
+
+
+@router.get("/members", response=list[MemberOut])
+def list_members(request: HttpRequest) -> list[MemberOut]:
+    """Everybody who works in this studio."""
+    return [_member(one) for one in studio_of(request).members.select_related("user")]
+
+
+@router.post("/members", response={201: MemberOut, 422: Faults})
+def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
+    """Give somebody new an account in this studio."""
+    users = get_user_model()
+    if users.objects.filter(username__iexact=given.user).exists():
+        raise FaultyInput([_problem("user", f"the name {given.user!r} is taken", "another name")])
+    user = users(username=given.user)
+    _check_password(given.password, user)
+    user.set_password(given.password)
+    with transaction.atomic():
+        user.save()
+        added = Member.objects.create(user=user, studio=studio_of(request), role=given.role)
+    return Status(201, _member(added))
+
+
+@router.delete("/members/{member_id}", response={204: None, 422: Faults})
+def remove_member(request: HttpRequest, member_id: int) -> Status[None]:
+    """Take somebody out of this studio; the last instructor stays."""
+    gone = get_object_or_404(studio_of(request).members, pk=member_id)
+    others = studio_of(request).members.filter(role="instructor").exclude(pk=gone.pk)
+    if not others.exists():
+        raise FaultyInput([_problem("member", "is the last instructor", "another instructor first")])
+    gone.delete()
+    return Status(204, None)
+
+
+@router.get("/house-rules", response=Rules, auth=assistants_too)
+def read_rules(request: HttpRequest) -> Rules:
+    """The house's own rules."""
+    return Rules(rules=studio_of(request).rules)
+
+
+@router.put("/house-rules", response={200: Rules, 422: Faults})
+def put_rules(request: HttpRequest, given: Rules) -> Rules:
+    """Keep the house's own rules."""
+    known = house_catalogue(studio_of(request))
+    found = []
+    for index, rule in enumerate(given.rules):
+        for field, name, names in (
+            ("exercise", rule.exercise, known.exercises),
+            ("pattern", rule.pattern, known.patterns),
+        ):
+            if name is not None and name not in names:
+                found.append(_problem(f"rules.{index}.{field}", f"{name!r} is not in the catalogue", "one that is"))
+    ids = [rule.id for rule in given.rules]
+    if len(set(ids)) < len(ids):
+        found.append(_problem("rules", "two rules have the same id", "an id of its own for each"))
+    if found:
+        raise FaultyInput(found)
+    studio = studio_of(request)
+    studio.house_rules = [rule.model_dump(mode="json", exclude_none=True) for rule in given.rules]
+    studio.save(update_fields=["house_rules"])
+    return Rules(rules=studio.rules)
+
+
+def _me(mine: Member) -> Me:
+    studios = [
+        StudioName(id=one.studio_id, name=one.studio.name, role=_role(one))
+        for one in Member.objects.select_related("studio").filter(user=mine.user)
+    ]
+    return Me(
+        user=mine.user.get_username(),
+        studio=StudioName(id=mine.studio_id, name=mine.studio.name, role=_role(mine)),
+        studios=studios,
+    )
+
+
+def _role(mine: Member) -> Role:
+    return "instructor" if mine.is_instructor else "assistant"
+
+
+def _member(one: Member) -> MemberOut:
+    return MemberOut(id=one.pk, user=one.user.get_username(), role=_role(one))
+
+
+def _check_password(password: str, user: User) -> None:
+    try:
+        password_validation.validate_password(password, user)
+    except RefusedPassword as refused:
+        raise FaultyInput([_problem("password", message, "another password") for message in refused.messages]) from None
+
+
+def _problem(field: str, message: str, right: str) -> Problem:
+    return Problem(path=field, place="the studio", field=field.rsplit(".", 1)[-1], message=message, right=right)
