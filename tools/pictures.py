@@ -13,7 +13,7 @@ sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tests" / "browser")]
 
 from browser import chromium  # noqa: E402
 from screen import Screen  # noqa: E402
-from serving import serving  # noqa: E402
+from serving import serving, signed_in  # noqa: E402
 
 FOLDER = ROOT / "docs" / "screenshots"
 
@@ -187,11 +187,13 @@ def main(wanted: list[str]) -> None:
     """Take every picture, or only those named."""
     FOLDER.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as data, serving(Path(data), dict(os.environ)) as (address, _):
+        session = signed_in(address)
         for name, (width, height), theme, show in VIEWS:
             if wanted and name not in wanted:
                 continue
             with chromium(width, height, phone=width < 600) as driver:
                 screen = Screen(driver, address)
+                screen.enter(session)
                 screen.open("/")
                 screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
                 show(screen)

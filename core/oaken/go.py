@@ -86,7 +86,8 @@ def _about_the_class(told: Forecast) -> Iterator[GoItem]:
                 kind=kind,
                 person=None,
                 name="the class",
-                open=caution.severity == "clash",
+                open=caution.severity == "clash"
+                or (caution.about == "warmth" and told.heat is not None and told.heat.advice == "reconsider"),
                 message=caution.message,
                 safer=caution.safer,
                 slots=caution.slots,

@@ -16,14 +16,16 @@ LB_KG = 0.45359237
 
 
 class _Held(BaseModel):
-    """`marked` is the unit that stands on the hardware; masses here are kilograms all the same."""
-
     model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class _Marked(_Held):
+    """`marked` is the unit that stands on the hardware; masses here are kilograms all the same."""
 
     marked: Literal["kg", "lb"] = "kg"
 
 
-class Stack(_Held):
+class Stack(_Marked):
     """A stack: loads of the pin's holes, and add-on weights that sit between two steps, each there once."""
 
     holds: Literal["stack"] = "stack"
@@ -38,7 +40,7 @@ class PlatePair(_Held):
     pairs: Annotated[int, Field(ge=1, le=40)]
 
 
-class Plates(_Held):
+class Plates(_Marked):
     """A bar or carriage of its own mass, and the plates that exist for it."""
 
     holds: Literal["plates"] = "plates"
@@ -53,7 +55,7 @@ class Implement(_Held):
     count: Annotated[int, Field(ge=1, le=40)]
 
 
-class Implements(_Held):
+class Implements(_Marked):
     """Dumbbells or kettlebells by mass. `in_hand` of one mass are used at a time: two dumbbells, one kettlebell.
 
     The load of an exercise is what is in hand altogether.

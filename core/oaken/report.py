@@ -266,4 +266,12 @@ def without_health(told: Forecast) -> Forecast:
         for person in told.people
     ]
     cautions = [one for one in told.cautions if not one.health and one.about != "heart"]
-    return told.model_copy(update={"people": people, "cautions": cautions, "band": None})
+    return told.model_copy(
+        update={
+            "people": people,
+            "cautions": cautions,
+            "band": None,
+            "figures": told.figures.model_copy(update=no_hearts),
+            "minutes_by_class": [0.0] * len(told.class_names),
+        }
+    )

@@ -10,7 +10,7 @@ import pytest
 from browser import chromium
 from screen import Screen
 from selenium.webdriver import Chrome
-from serving import serving
+from serving import serving, signed_in
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -28,17 +28,26 @@ def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 
 
 @pytest.fixture(scope="session")
+def session(address: str) -> str:
+    """The demo's instructor, signed in."""
+    return signed_in(address)
+
+
+@pytest.fixture(scope="session")
 def _driver() -> Iterator[Chrome]:
     with chromium() as driver:
         yield driver
 
 
 @pytest.fixture
-def screen(_driver: Chrome, address: str) -> Iterator[Screen]:
-    """A browser that remembers nothing of the test before; whatever it logs as an error fails the test."""
+def screen(_driver: Chrome, address: str, session: str) -> Iterator[Screen]:
+    """A browser that remembers nothing of the test before, with the demo's instructor signed in; whatever it logs as
+    an error fails the test."""
     _driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "all"})
     _driver.get_log("browser")
-    yield Screen(_driver, address)
+    here = Screen(_driver, address)
+    here.enter(session)
+    yield here
     errors = [entry["message"] for entry in _driver.get_log("browser") if entry["level"] == "SEVERE"]
-    expected = ("status of 409", "status of 422", "status of 404")
+    expected = ("status of 409", "status of 422", "status of 401", "status of 404", "status of 413")
     assert [error for error in errors if not any(words in error for words in expected)] == []

@@ -83,7 +83,11 @@ class Screen:
         script = """
             return [...document.querySelectorAll('input, textarea, select')].find((input) =>
               input.getAttribute('aria-label') === arguments[0]
-              || [...(input.labels ?? [])].some((label) => label.textContent === arguments[0])) ?? null"""
+              || [...(input.labels ?? [])].some((label) => {
+                const words = label.cloneNode(true);
+                words.querySelectorAll('select, input, textarea').forEach((one) => one.remove());
+                return words.textContent.trim() === arguments[0];
+              })) ?? null"""
         found: WebElement = self.wait(lambda: self.driver.execute_script(script, label), f"the field {label!r}")
         return found
 
@@ -167,6 +171,16 @@ class Screen:
         self.open_class(name)
         self.press("Floor")
         self.one("[data-testid=matrix] canvas")
+
+    def enter(self, session: str) -> None:
+        """Be signed in, as the browser's cookie says it."""
+        self.driver.execute_cdp_cmd(
+            "Network.setCookie", {"url": self.address, "name": "sessionid", "value": session, "httpOnly": True}
+        )
+
+    def leave(self) -> None:
+        """Be signed in no longer."""
+        self.driver.execute_cdp_cmd("Network.clearBrowserCookies", {})
 
     def choose_unit(self, unit: str) -> None:
         """Choose a unit on the plan of a room, by keyboard."""

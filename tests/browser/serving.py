@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import socket
 import subprocess
 import sys
@@ -9,6 +10,7 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from http.cookies import SimpleCookie
 from pathlib import Path
 
 from places import ROOT
@@ -30,11 +32,25 @@ def serving(data: Path, environment: dict[str, str]) -> Iterator[tuple[str, int]
     with log.open("w", encoding="utf-8") as words:
         server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=environment, stdout=words, stderr=words)
         try:
-            _wait_until_it_answers(f"http://127.0.0.1:{port}/api/classes", server, log)
+            _wait_until_it_answers(f"http://127.0.0.1:{port}/mark.svg", server, log)
             yield f"http://127.0.0.1:{port}", server.pid
         finally:
             server.terminate()
             server.wait(timeout=20)
+
+
+def signed_in(address: str, user: str = "ranger", password: str = "mill-by-the-weir") -> str:
+    """The session of an account of the demo: what its cookie holds."""
+    request = urllib.request.Request(
+        f"{address}/api/sign-in",
+        data=json.dumps({"user": user, "password": password}).encode(),
+        headers={"Content-Type": "application/json"},
+    )
+    with urllib.request.urlopen(request, timeout=20) as answer:
+        cookies = SimpleCookie()
+        for line in answer.headers.get_all("Set-Cookie"):
+            cookies.load(line)
+        return cookies["sessionid"].value
 
 
 def _wait_until_it_answers(url: str, server: subprocess.Popen[bytes], log: Path) -> None:

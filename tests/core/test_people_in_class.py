@@ -155,7 +155,11 @@ def test_a_warm_room_raises_hearts_and_asks_for_a_milder_class() -> None:
     assert values == sorted(values)
     assert values[2] > values[0]
     assert about(cool, "warmth") == []
-    assert [one.severity for one in (*about(warm, "warmth"), *about(hot, "warmth"))] == ["caution", "clash"]
+    (warned,), (urged,) = about(warm, "warmth"), about(hot, "warmth")
+    assert "reconsider" not in warned.message
+    assert "reconsider a hard class" in urged.message
+    (item,) = [one for one in go_list(with_air(file, HOT), hot, TODAY).items if one.kind == "room"]
+    assert item.open
     assert cool.people[0].figures.fluid.value < warm.people[0].figures.fluid.value
     assert hot.heat is not None
     assert hot.heat.wbgt.value > 28

@@ -34,6 +34,7 @@ beforeEach(() => {
   asked = [];
   vi.resetModules();
   vi.stubGlobal("localStorage", new Store());
+  vi.stubGlobal("document", { cookie: "" });
   vi.stubGlobal("window", { location: { origin: "http://127.0.0.1" } });
   vi.stubGlobal("fetch", async (request: Request) => {
     asked.push(await request.json());

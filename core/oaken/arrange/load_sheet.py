@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from oaken.people import Person
 from oaken.room import Room
-from oaken.strength.loading import SetLoad, Stage, stages, warm_up_sets
+from oaken.strength.loading import LoadAsSet, Stage, stages, warm_up_sets
 from oaken.timeline import Doing, Timeline, load_kg
 
 
@@ -24,7 +24,7 @@ class WarmUpSet(BaseModel):
     """A set before the work: repetitions and the load as it is set."""
 
     reps: int
-    load: SetLoad
+    load: LoadAsSet
 
 
 class LoadRow(BaseModel):

@@ -21,7 +21,7 @@ def heat_cautions(heat: Heat | None) -> Iterator[Caution]:
     band = f" ({heat.band})" if heat.band else ""
     hard = heat.advice == "reconsider"
     yield Caution(
-        severity="clash" if hard else "caution",
+        severity="caution",
         block=-1,
         slots=[],
         people=[],

@@ -16,7 +16,7 @@ WARM_UP_SHARES = ((0.20, 15), (0.30, 12))
 """Share of best and repetitions of the two warm-up sets: they must not tire (common practice, no source)."""
 
 
-class SetLoad(BaseModel):
+class LoadAsSet(BaseModel):
     """A load as it is set: what was wanted, what the unit holds, and how it is made up, for the eye.
 
     `a_side_kg` are the plates of one side from the inside out, `pin_kg` the stack's hole, `add_ons_kg` what lies on
@@ -52,10 +52,10 @@ class SetLoad(BaseModel):
         return f"{round(kg if self.marked == 'kg' else kg / LB_KG, 1):g}"
 
 
-def as_set(hardware: Held | None, wanted_kg: float) -> SetLoad:
+def as_set(hardware: Held | None, wanted_kg: float) -> LoadAsSet:
     """The wanted load as the unit can hold it; without hardware it is taken as it is."""
     set_kg = wanted_kg if hardware is None else nearest_kg(hardware, wanted_kg)
-    made = SetLoad(
+    made = LoadAsSet(
         wanted_kg=round(wanted_kg, 2),
         set_kg=set_kg,
         share_off=set_kg / wanted_kg - 1 if wanted_kg > 0 else 0.0,
@@ -177,7 +177,7 @@ def next_load(
 class Stage(BaseModel):
     """One load of a drop set or pyramid: how it is set, and the seconds the change to it takes."""
 
-    load: SetLoad
+    load: LoadAsSet
     change_s: float
 
 
@@ -209,7 +209,7 @@ def stages(
     return found
 
 
-def change_s(before: SetLoad, after: SetLoad, load_change_s: float) -> float:
+def change_s(before: LoadAsSet, after: LoadAsSet, load_change_s: float) -> float:
     """Seconds from one set load to another on the same unit."""
     if abs(before.set_kg - after.set_kg) < 1e-6:
         return 0.0
@@ -227,6 +227,6 @@ def _without(plates: list[float], others: list[float]) -> list[float]:
     return left
 
 
-def warm_up_sets(hardware: Held | None, best_kg: float) -> list[tuple[SetLoad, int]]:
+def warm_up_sets(hardware: Held | None, best_kg: float) -> list[tuple[LoadAsSet, int]]:
     """Two sets before the work at 20 and 30 % of best, 15 and 12 repetitions, as the unit can hold them."""
     return [(as_set(hardware, best_kg * share), reps) for share, reps in WARM_UP_SHARES]

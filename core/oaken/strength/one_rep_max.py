@@ -62,7 +62,7 @@ def best_from_set(load_kg: float, reps: int, formula: BestFormula = "epley", in_
     if reps < 1 or in_reserve < 0 or whole > MOST_REPS:
         raise ValueError(f"a set that tells a best has 1 to {MOST_REPS} repetitions, those in reserve included")
     found = {name: of(load_kg, whole) for name, (_, of) in FORMULAS.items()}
-    others = ", ".join(f"{FORMULAS[name][0]} {kg:.1f}" for name, kg in found.items() if name != formula)
+    others = ", ".join(f"{FORMULAS[name][0]} {kg:.5g}" for name, kg in found.items() if name != formula)
     done = f"{load_kg:g} kg × {reps}" + (f", {in_reserve} in reserve" if in_reserve else "")
     note = ""
     if whole > RELIABLE_REPS:

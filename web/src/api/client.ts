@@ -53,13 +53,59 @@ export type OneMore = Schemas["OneMore"];
 export type Circle = Schemas["CircleOut"];
 export type ClassOut = Schemas["ClassOut"];
 export type ClassSummary = Schemas["ClassSummary"];
+export type Me = Schemas["Me"];
+export type HouseRule = Schemas["HouseRule"];
+export type MemberOut = Schemas["MemberOut"];
+export type PersonRecord = Schemas["Record"];
+export type PersonOut = Schemas["PersonOut"];
+export type RosterLine = Schemas["RosterLine"];
+export type RosterPreview = Schemas["RosterPreview"];
+export type Attended = Schemas["Attended"];
+export type CarefulAbout = Schemas["CarefulAbout"];
+export type Condition = CarefulAbout["id"];
+export type RecordingOut = Schemas["RecordingOut"];
+export type Calibration = Schemas["Calibration"];
+export type HeldOut = Schemas["HeldOut"];
+export type GoList = Schemas["GoList"];
+export type GoItem = Schemas["GoItem"];
+export type Decision = Schemas["Decision"];
+export type ReadOut = Schemas["ReadOut"];
+export type LoadRow = Schemas["LoadRow"];
+export type LoadAsSet = Schemas["LoadAsSet"];
+export type Heat = Schemas["Heat"];
+export type Air = Schemas["Air"];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
+
+const signedOut = new Set<() => void>();
+/** Be told when an answer says that nobody is signed in (any more). */
+export function onSignedOut(listener: () => void): () => void {
+  signedOut.add(listener);
+  return () => signedOut.delete(listener);
+}
+
+api.use({
+  onRequest({ request }) {
+    const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+    if (token && request.method !== "GET") request.headers.set("X-CSRFToken", token);
+    return request;
+  },
+  onResponse({ response, schemaPath }) {
+    if (response.status === 401 && schemaPath !== "/api/me" && schemaPath !== "/api/sign-in") {
+      signedOut.forEach((listener) => listener());
+    }
+    return response;
+  },
+});
 
 /** A plan the server refused, with every located problem. */
 export class FaultyPlan extends Error {
   constructor(readonly problems: Problem[]) {
-    super(problems.map((problem) => `${problem.place}, ${problem.field}: ${problem.message}`).join("; "));
+    super(
+      problems
+        .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
+        .join("; "),
+    );
   }
 }
 
@@ -90,6 +136,16 @@ export class StaleRoom extends Error {
   }
 }
 
+/** Somebody changed the person in the meantime: this is how they are now. */
+export class StalePerson extends Error {
+  constructor(
+    message: string,
+    readonly latest: PersonOut,
+  ) {
+    super(message);
+  }
+}
+
 /** The data of an answer, or the error that says what to do. */
 export function dataOf<Data>(answer: { data?: unknown; error?: unknown; response: Response }): Data {
   if (answer.data === undefined) throw failure(answer);
@@ -113,6 +169,20 @@ function failure({ error, response }: Failure): Error {
     const stale = error as { message: string; latest_room: RoomOut };
     return new StaleRoom(stale.message, stale.latest_room);
   }
+  if (response.status === 409 && error && typeof error === "object" && "latest_person" in error) {
+    const stale = error as { message: string; latest_person: PersonOut };
+    return new StalePerson(stale.message, stale.latest_person);
+  }
+  if (
+    (response.status === 401 || response.status === 413) &&
+    error &&
+    typeof error === "object" &&
+    "message" in error
+  ) {
+    return new Error((error as { message: string }).message);
+  }
+  if (response.status === 401) return new Error("Please sign in again.");
+  if (response.status === 403) return new Error("This is for instructors of this studio.");
   if (response.status === 404) return new Error("This does not exist (any more).");
   return new Error(`The server answered with an error (${response.status}).`);
 }

@@ -1,5 +1,6 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 
+import { useIsInstructor } from "./account";
 import {
   api,
   dataOf,
@@ -100,9 +101,12 @@ export function useRooms() {
   });
 }
 
+/** Everybody, for those who may know them. */
 export function usePeople() {
+  const instructor = useIsInstructor();
   return useQuery({
     queryKey: ["people"],
+    enabled: instructor,
     queryFn: async () => {
       const answer = await api.GET("/api/people");
       return dataOf<Person[]>(answer);

@@ -2704,12 +2704,6 @@ export interface components {
             count: number;
             /** Kg */
             kg: number;
-            /**
-             * Marked
-             * @default kg
-             * @enum {string}
-             */
-            marked: "kg" | "lb";
         };
         /**
          * Implements
@@ -2829,6 +2823,49 @@ export interface components {
             load_kg?: number | null;
             /** Share Of Best */
             share_of_best?: number | null;
+        };
+        /**
+         * LoadAsSet
+         * @description A load as it is set: what was wanted, what the unit holds, and how it is made up, for the eye.
+         *
+         *     `a_side_kg` are the plates of one side from the inside out, `pin_kg` the stack's hole, `add_ons_kg` what lies on
+         *     it, `in_hand` how many implements of `each_kg`. `share_off` is how far the set load is from the wanted one.
+         *     `marked` is the unit that stands on the hardware.
+         */
+        LoadAsSet: {
+            /**
+             * A Side Kg
+             * @default []
+             */
+            a_side_kg: number[];
+            /**
+             * Add Ons Kg
+             * @default []
+             */
+            add_ons_kg: number[];
+            /** Bar Kg */
+            bar_kg?: number | null;
+            /** Each Kg */
+            each_kg?: number | null;
+            /**
+             * In Hand
+             * @default 0
+             */
+            in_hand: number;
+            /**
+             * Marked
+             * @default kg
+             * @enum {string}
+             */
+            marked: "kg" | "lb";
+            /** Pin Kg */
+            pin_kg?: number | null;
+            /** Set Kg */
+            set_kg: number;
+            /** Share Off */
+            share_off: number;
+            /** Wanted Kg */
+            wanted_kg: number;
         };
         /**
          * LoadChange
@@ -3425,12 +3462,6 @@ export interface components {
         PlatePair: {
             /** Kg */
             kg: number;
-            /**
-             * Marked
-             * @default kg
-             * @enum {string}
-             */
-            marked: "kg" | "lb";
             /** Pairs */
             pairs: number;
         };
@@ -4046,51 +4077,18 @@ export interface components {
         };
         /**
          * SetLoad
-         * @description A load as it is set: what was wanted, what the unit holds, and how it is made up, for the eye.
-         *
-         *     `a_side_kg` are the plates of one side from the inside out, `pin_kg` the stack's hole, `add_ons_kg` what lies on
-         *     it, `in_hand` how many implements of `each_kg`. `share_off` is how far the set load is from the wanted one.
-         *     `marked` is the unit that stands on the hardware.
+         * @description A lighter or heavier load for all sets of a slot, as share of best.
          */
         SetLoad: {
-            /**
-             * A Side Kg
-             * @default []
-             */
-            a_side_kg: number[];
-            /**
-             * Add Ons Kg
-             * @default []
-             */
-            add_ons_kg: number[];
-            /** Bar Kg */
-            bar_kg?: number | null;
-            /** Each Kg */
-            each_kg?: number | null;
-            /**
-             * In Hand
-             * @default 0
-             */
-            in_hand: number;
-            /**
-             * Marked
-             * @default kg
-             * @enum {string}
-             */
-            marked: "kg" | "lb";
-            /** Pin Kg */
-            pin_kg?: number | null;
-            /** Set Kg */
-            set_kg: number;
-            /** Share Off */
-            share_off: number;
-            /** Wanted Kg */
-            wanted_kg: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             do: "set_load";
+            /** Share Of Best */
+            share_of_best: number;
+            /** Slot */
+            slot: string;
         };
         /**
          * SetRest
@@ -4405,7 +4403,7 @@ export interface components {
         Stage: {
             /** Change S */
             change_s: number;
-            load: components["schemas"]["SetLoad"];
+            load: components["schemas"]["LoadAsSet"];
         };
         /**
          * Stale
@@ -4781,7 +4779,7 @@ export interface components {
          * @description A set before the work: repetitions and the load as it is set.
          */
         WarmUpSet: {
-            load: components["schemas"]["SetLoad"];
+            load: components["schemas"]["LoadAsSet"];
             /** Reps */
             reps: number;
         };

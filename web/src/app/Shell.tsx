@@ -1,11 +1,21 @@
-import { Moon, Sun } from "lucide-react";
-import { Link, Outlet } from "react-router";
+import { CircleUser, Moon, Sun } from "lucide-react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link, NavLink, Outlet } from "react-router";
 
+import { useMe } from "../api/account";
+import { onSignedOut } from "../api/client";
+import { SignInPage } from "../account/SignInPage";
 import { useTheme } from "./theme";
 
-/** The frame of every screen: the mark, the way home, and day or wall theme. */
+/** The frame of every screen: the mark, the ways, who is signed in, and day or wall theme. */
 export function Shell() {
   const [theme, switchTheme] = useTheme();
+  const me = useMe();
+  const queries = useQueryClient();
+  useEffect(() => onSignedOut(() => queries.setQueryData(["me"], null)), [queries]);
+  const way = ({ isActive }: { isActive: boolean }) =>
+    `text-sm underline-offset-4 hover:underline ${isActive ? "font-semibold underline" : ""}`;
   return (
     <div className="min-h-screen">
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-base-100 focus:p-2">
@@ -13,25 +23,56 @@ export function Shell() {
       </a>
       <header className="flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
         <Link to="/" className="flex items-center gap-2 font-semibold whitespace-nowrap">
-          <img src="/mark.svg" alt="" className="h-6 w-6" />
-          <span className="sr-only sm:not-sr-only">Oaken Circuit</span>
+          <img src="/mark.svg" alt="" className="h-6 w-6 max-w-none" />
+          <span className="sr-only md:not-sr-only">Oaken Circuit</span>
         </Link>
-        <Link to="/" className="text-sm underline-offset-4 hover:underline">
-          Classes
-        </Link>
-        <Link to="/rooms" className="text-sm underline-offset-4 hover:underline">
-          Rooms
-        </Link>
-        <Link to="/catalogue" className="text-sm underline-offset-4 hover:underline">
-          Catalogue
-        </Link>
-        <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={switchTheme}>
+        {me.data && (
+          <>
+            <NavLink to="/" end className={way}>
+              Classes
+            </NavLink>
+            {me.data.studio.role === "instructor" && (
+              <NavLink to="/people" className={way}>
+                People
+              </NavLink>
+            )}
+            <NavLink to="/rooms" className={way}>
+              Rooms
+            </NavLink>
+            <NavLink to="/catalogue" className={way}>
+              Catalogue
+            </NavLink>
+            <NavLink to="/studio" className={(at) => `${way(at)} ml-auto`}>
+              <CircleUser size={18} aria-hidden className="sm:hidden" />
+              <span className="sr-only sm:not-sr-only">
+                {me.data.studio.name}, {me.data.user}
+              </span>
+            </NavLink>
+          </>
+        )}
+        <button type="button" className={`btn btn-ghost btn-sm ${me.data ? "" : "ml-auto"}`} onClick={switchTheme}>
           {theme === "mill-day" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
-          <span className="sr-only sm:not-sr-only">{theme === "mill-day" ? "Wall theme" : "Day theme"}</span>
+          <span className="sr-only lg:not-sr-only">{theme === "mill-day" ? "Wall theme" : "Day theme"}</span>
         </button>
       </header>
       <main id="main">
-        <Outlet />
+        {me.isPending ? (
+          <div className="p-6" role="status" aria-label="Opening">
+            <div className="skeleton h-9 w-80" />
+          </div>
+        ) : me.isError ? (
+          <div className="mx-auto max-w-lg p-10" role="alert">
+            <h1 className="text-2xl font-semibold">The server does not answer</h1>
+            <p className="mt-2">{me.error.message}</p>
+            <button type="button" className="btn btn-primary mt-4" onClick={() => void me.refetch()}>
+              Try again
+            </button>
+          </div>
+        ) : me.data ? (
+          <Outlet />
+        ) : (
+          <SignInPage />
+        )}
       </main>
     </div>
   );

@@ -3,6 +3,7 @@ import { Columns2, FileUp, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
+import { useIsInstructor } from "../api/account";
 import { createClass, importFile } from "../api/calls";
 import { FaultyPlan, type ClassSummary } from "../api/client";
 import { useClasses, usePeople, useRooms } from "../api/queries";
@@ -17,6 +18,7 @@ export function ClassListPage() {
   const rooms = useRooms();
   const people = usePeople();
   const navigate = useNavigate();
+  const instructor = useIsInstructor();
   const create = useMutation({
     mutationFn: createClass,
     onSuccess: (made) => void navigate(`/classes/${made.id}`),
@@ -48,30 +50,34 @@ export function ClassListPage() {
     <div className="mx-auto max-w-5xl px-4 py-6">
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <h1 className="text-2xl font-semibold">Classes</h1>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm ml-auto"
-          disabled={!ready || create.isPending}
-          onClick={() =>
-            ready &&
-            create.mutate(
-              firstPlan(
-                room.id,
-                people.data!.map((one) => one.id),
-              ),
-            )
-          }
-        >
-          <Plus size={16} aria-hidden /> New class
-        </button>
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={bringIn.isPending}
-          onClick={() => chooser.current?.click()}
-        >
-          <FileUp size={16} aria-hidden /> Open a class file
-        </button>
+        {instructor && (
+          <>
+            <button
+              type="button"
+              className="btn btn-primary btn-sm ml-auto"
+              disabled={!ready || create.isPending}
+              onClick={() =>
+                ready &&
+                create.mutate(
+                  firstPlan(
+                    room.id,
+                    people.data!.map((one) => one.id),
+                  ),
+                )
+              }
+            >
+              <Plus size={16} aria-hidden /> New class
+            </button>
+            <button
+              type="button"
+              className="btn btn-sm"
+              disabled={bringIn.isPending}
+              onClick={() => chooser.current?.click()}
+            >
+              <FileUp size={16} aria-hidden /> Open a class file
+            </button>
+          </>
+        )}
         <input
           ref={chooser}
           type="file"

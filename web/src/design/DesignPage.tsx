@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 
 import type { ClassOut, Plan } from "../api/client";
@@ -14,8 +14,10 @@ import { Score } from "../score/Score";
 import { modernise } from "./keptDraft";
 import { placeOf } from "./edits";
 import { LivePlan } from "./livePlan";
-import { PlanHead } from "./PlanHead";
+import { PlanHead, type Face } from "./PlanHead";
 import { useDraft } from "./useDraft";
+
+const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleView")).PeopleView }));
 
 /** One class on the design screen. */
 export function DesignPage() {
@@ -63,7 +65,8 @@ function Designer({ loaded }: { loaded: ClassOut }) {
     plan.blocks.findIndex((block) => block.id === selectedId),
   );
   const [address, setFace] = useSearchParams();
-  const face = address.get("face") === "floor" ? "floor" : "score";
+  const wanted = address.get("face");
+  const face: Face = wanted === "floor" || wanted === "people" ? wanted : "score";
   const [scrubbed, scrub] = useState<number | null>(null);
   const [number, choosePerson] = useState<number | null>(null);
   const [slot, chooseSlot] = useState<string | null>(null);
@@ -115,7 +118,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
           room={room}
           catalogue={catalogue.data}
           face={face}
-          onFace={(next) => setFace(next === "floor" ? { face: "floor" } : {})}
+          onFace={(next) => setFace(next === "score" ? {} : { face: next })}
         />
         {forecast.isError && (
           <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
@@ -140,7 +143,25 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               </span>
               <strong className="text-2xl">{clock(result.length.value)}</strong>
             </p>
-            {face === "floor" ? (
+            {face === "people" ? (
+              <Suspense fallback={<Opening />}>
+                <PeopleView
+                  classId={loaded.id}
+                  draft={draft}
+                  plan={drawn}
+                  forecast={result}
+                  selected={Math.max(
+                    0,
+                    drawn.blocks.findIndex((block) => block.id === plan.blocks[selected]?.id),
+                  )}
+                  onSelect={selectBlock}
+                  second={at}
+                  onScrub={scrub}
+                  person={person}
+                  onPerson={choosePerson}
+                />
+              </Suspense>
+            ) : face === "floor" ? (
               <FloorView
                 draft={draft}
                 plan={drawn}

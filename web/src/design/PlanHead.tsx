@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, useNavigate } from "react-router";
 
+import { useIsInstructor } from "../api/account";
 import { api, dataOf, StalePlan, type Catalogue, type ClassOut, type Plan, type Room } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
@@ -12,6 +13,8 @@ import { UndoRedo } from "../shared/UndoRedo";
 import { setPlan } from "./edits";
 import { HeadTools } from "./HeadTools";
 import type { Draft } from "./useDraft";
+
+export type Face = "score" | "floor" | "people";
 
 function levelWords(plan: Plan): string {
   return plan.level === "standard" ? "" : `${plan.level} version`;
@@ -30,10 +33,11 @@ export function PlanHead({
   draft: Draft;
   room: Room | undefined;
   catalogue: Catalogue | undefined;
-  face: "score" | "floor";
-  onFace: (face: "score" | "floor") => void;
+  face: Face;
+  onFace: (face: Face) => void;
 }) {
   const { plan, edit } = draft;
+  const instructor = useIsInstructor();
   const queries = useQueryClient();
   const navigate = useNavigate();
 
@@ -78,7 +82,7 @@ export function PlanHead({
   const stale = save.error instanceof StalePlan ? save.error : null;
   return (
     <>
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-1.5 pb-1 lg:px-6">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-1.5 pb-1 lg:px-6">
         <div className="min-w-0 grow">
           <input
             aria-label="Name of the class"
@@ -105,10 +109,7 @@ export function PlanHead({
         <Switch
           large
           label="What is shown of the class"
-          options={[
-            ["score", "Score"],
-            ["floor", "Floor"],
-          ]}
+          options={[["score", "Score"], ["floor", "Floor"], ...(instructor ? ([["people", "People"]] as const) : [])]}
           value={face}
           onChange={onFace}
         />
@@ -121,18 +122,24 @@ export function PlanHead({
           step={5}
           onChange={(slot_min) => edit(setPlan({ slot_min }), "slot")}
         />
-        <HeadTools classId={classId} draft={draft} catalogue={catalogue} />
+        {instructor && <HeadTools classId={classId} draft={draft} catalogue={catalogue} />}
         <UndoRedo canUndo={draft.canUndo} canRedo={draft.canRedo} onUndo={draft.undo} onRedo={draft.redo} />
         <div className="flex items-center gap-3">
           <span className="faint text-sm" role="status" data-testid="save-state">
-            {isPending ? "Saving …" : draft.dirty ? "Not saved yet" : `Saved as revision ${draft.revision}`}
+            {!instructor
+              ? "Saving is for instructors"
+              : isPending
+                ? "Saving …"
+                : draft.dirty
+                  ? "Not saved yet"
+                  : `Saved as revision ${draft.revision}`}
           </span>
           <button
             type="button"
             className="btn btn-primary btn-sm"
-            disabled={!draft.dirty || isPending}
+            disabled={!draft.dirty || isPending || !instructor}
             onClick={saveNow}
-            title="Save (Ctrl+S)"
+            title={instructor ? "Save (Ctrl+S)" : "Saving is for instructors"}
           >
             <Save size={16} aria-hidden /> Save
           </button>

@@ -1,11 +1,12 @@
 import { memo, useState } from "react";
 
+import { useIsInstructor } from "../api/account";
 import { applyChange } from "../api/calls";
 import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
 import { replacePlan } from "../design/edits";
 import { FitDialog } from "../design/FitDialog";
 import type { Draft } from "../design/useDraft";
-import { clock, counted, figure, range } from "../shared/format";
+import { clock, figure, range } from "../shared/format";
 import { HowReached, type Opened } from "./HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
@@ -20,6 +21,7 @@ type Props = {
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
 export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPerson, onSelectBlock }: Props) {
+  const instructor = useIsInstructor();
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
   const figures = person?.figures ?? forecast.figures;
@@ -78,7 +80,11 @@ export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPer
         </Group>
       ) : (
         <Group name="Heart">
-          <p className="faint">Heart-rate figures do not apply. Guide by perceived effort and medical advice.</p>
+          <p className="faint">
+            {instructor
+              ? "Heart-rate figures do not apply. Guide by perceived effort and medical advice."
+              : "Heart figures are for instructors."}
+          </p>
         </Group>
       )}
       <Group name="Energy">
@@ -160,6 +166,17 @@ function Line({ name, estimate, decimals, note, onOpen, bare }: LineProps) {
   );
 }
 
+const FEW = 6;
+
+/** The cautions that are shown at once: clashes, then what concerns the class, then a few of what concerns people. */
+function foremost(cautions: Caution[]): Caution[] {
+  const grave = cautions.filter((one) => one.severity !== "note");
+  const careful = grave.filter((one) => one.about === "careful");
+  const others = grave.filter((one) => one.about !== "careful");
+  const notes = cautions.filter((one) => one.severity === "note").slice(0, 1);
+  return [...others, ...careful.slice(0, Math.max(1, FEW - others.length)), ...notes];
+}
+
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
 function Cautions({
@@ -175,8 +192,7 @@ function Cautions({
 }) {
   const [failed, setFailed] = useState("");
   const [all, showAll] = useState(false);
-  const grave = cautions.filter((one) => one.severity !== "note");
-  const shown = all ? cautions : [...grave, ...cautions.filter((one) => one.severity === "note").slice(0, 1)];
+  const shown = all ? cautions : foremost(cautions);
   if (!cautions.length) return <p className="faint mt-1 text-xs">Nothing in this plan stands out to warn of.</p>;
   return (
     <ul aria-label="Cautions" className="mt-1 space-y-1.5" data-testid="cautions">
@@ -197,7 +213,7 @@ function Cautions({
             )}
             {block && ": "}
             {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
-            {caution.message}. <span className="faint">Safer: {caution.safer}.</span>{" "}
+            {caution.message}. {caution.safer && <span className="faint">Safer: {caution.safer}. </span>}
             {caution.fix && (
               <button
                 type="button"
@@ -226,7 +242,7 @@ function Cautions({
             className="min-h-6 text-xs underline decoration-dotted underline-offset-2"
             onClick={() => showAll(!all)}
           >
-            {all ? "Fewer notes" : counted(cautions.length - shown.length, "more note")}
+            {all ? "Fewer" : `${cautions.length - shown.length} more`}
           </button>
         </li>
       )}

@@ -1,9 +1,10 @@
 import { useId, useState } from "react";
 
 import type { EquipmentKind, Hardware, Room, Unit } from "../api/client";
+import { Switch } from "../shared/Switch";
 import { DecimalField } from "../shared/DecimalField";
 import { NumberField } from "../shared/NumberField";
-import { firstHardware, massesAsText, massesFromText, numbersFromText, steps } from "./hardware";
+import { firstHardware, massesAsText, massesFromText, numbersFromText, steps, inKilograms, inMarks } from "./hardware";
 import { setUnit, walkSeconds, type RoomEdit } from "./roomEdits";
 
 type Props = {
@@ -181,6 +182,28 @@ function Loads({
       </button>
     );
   }
+  return (
+    <>
+      <span className="flex items-center justify-between text-sm">
+        Masses are marked in
+        <Switch
+          label="Masses are marked in"
+          options={[
+            ["kg", "kg"],
+            ["lb", "lb"],
+          ]}
+          value={held.marked ?? "kg"}
+          onChange={(marked) => onChange({ ...held, marked })}
+        />
+      </span>
+      <Masses held={inMarks(held)} change={(changed) => onChange(inKilograms(changed))} />
+    </>
+  );
+}
+
+/** What a unit holds, in the unit that is marked on it. */
+function Masses({ held, change }: { held: Hardware; change: (hardware: Hardware) => void }) {
+  const marked = held.marked ?? "kg";
   switch (held.holds) {
     case "stack": {
       const [low, high] = [held.steps_kg[0]!, held.steps_kg.at(-1)!];
@@ -191,40 +214,40 @@ function Loads({
           <div className="grid grid-cols-2 gap-x-4 gap-y-1">
             <DecimalField
               label="from"
-              unit="kg"
+              unit={marked}
               step={by}
               value={low}
               min={0.5}
               max={high}
-              onChange={(value) => value && onChange({ ...held, steps_kg: steps(value, high, by) })}
+              onChange={(value) => value && change({ ...held, steps_kg: steps(value, high, by) })}
             />
             <DecimalField
               label="to"
-              unit="kg"
+              unit={marked}
               step={by}
               value={high}
               min={low}
               max={400}
-              onChange={(value) => value && onChange({ ...held, steps_kg: steps(low, value, by) })}
+              onChange={(value) => value && change({ ...held, steps_kg: steps(low, value, by) })}
             />
             <DecimalField
               label="in steps of"
-              unit="kg"
+              unit={marked}
               step={0.5}
               value={by}
               min={0.5}
               max={50}
-              onChange={(value) => value && onChange({ ...held, steps_kg: steps(low, high, value) })}
+              onChange={(value) => value && change({ ...held, steps_kg: steps(low, high, value) })}
             />
           </div>
           <TextList
-            label="add-ons (kg)"
+            label={`add-ons (${marked})`}
             text={held.add_ons_kg.join(", ")}
             hint="2.5, 1.25"
             read={(text) => {
               const numbers = numbersFromText(text, 6);
               if (typeof numbers === "string") return numbers;
-              onChange({ ...held, add_ons_kg: numbers });
+              change({ ...held, add_ons_kg: numbers });
               return null;
             }}
           />
@@ -237,12 +260,12 @@ function Loads({
           <legend className="faint">Bar or carriage, equal plates on both sides</legend>
           <DecimalField
             label="mass without plates"
-            unit="kg"
+            unit={marked}
             step={0.5}
             value={held.bar_kg}
             min={0}
             max={150}
-            onChange={(value) => value !== null && onChange({ ...held, bar_kg: value })}
+            onChange={(value) => value !== null && change({ ...held, bar_kg: value })}
           />
           <TextList
             label="pairs of plates"
@@ -251,7 +274,7 @@ function Loads({
             read={(text) => {
               const masses = massesFromText(text);
               if (typeof masses === "string") return masses;
-              onChange({ ...held, plates: masses.map((one) => ({ kg: one.kg, pairs: one.count })) });
+              change({ ...held, plates: masses.map((one) => ({ kg: one.kg, pairs: one.count })) });
               return null;
             }}
           />
@@ -271,7 +294,7 @@ function Loads({
             read={(text) => {
               const masses = massesFromText(text);
               if (typeof masses === "string") return masses;
-              onChange({ ...held, by_mass: masses });
+              change({ ...held, by_mass: masses });
               return null;
             }}
           />

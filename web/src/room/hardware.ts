@@ -1,14 +1,16 @@
 import type { EquipmentKind, Hardware } from "../api/client";
+import { LB_KG } from "../shared/units";
 
 /** What a unit of a kind can hold, as one begins to write it down; null where it holds no load. */
 export function firstHardware(holds: EquipmentKind["holds"], step: number): Hardware | null {
   switch (holds) {
     case "stack":
-      return { holds: "stack", steps_kg: steps(step || 5, 16 * (step || 5), step || 5), add_ons_kg: [] };
+      return { holds: "stack", marked: "kg", steps_kg: steps(step || 5, 16 * (step || 5), step || 5), add_ons_kg: [] };
     case "plates":
     case "bar":
       return {
         holds: "plates",
+        marked: "kg",
         bar_kg: holds === "bar" ? 20 : 0,
         plates: [
           { kg: 20, pairs: 2 },
@@ -20,6 +22,7 @@ export function firstHardware(holds: EquipmentKind["holds"], step: number): Hard
     case "kettlebells":
       return {
         holds: "implements",
+        marked: "kg",
         in_hand: holds === "dumbbells" ? 2 : 1,
         by_mass: [
           { kg: 8, count: 1 },
@@ -29,6 +32,27 @@ export function firstHardware(holds: EquipmentKind["holds"], step: number): Hard
       };
     default:
       return null;
+  }
+}
+
+/** The same hardware with every mass in the unit that is marked on it. */
+export function inMarks(held: Hardware): Hardware {
+  return held.marked === "lb" ? withMasses(held, (kg) => Math.round((kg / LB_KG) * 100) / 100) : held;
+}
+
+/** Masses in the marked unit back in kilograms. */
+export function inKilograms(held: Hardware): Hardware {
+  return held.marked === "lb" ? withMasses(held, (lb) => Math.round(lb * LB_KG * 1000) / 1000) : held;
+}
+
+function withMasses(held: Hardware, of: (mass: number) => number): Hardware {
+  switch (held.holds) {
+    case "stack":
+      return { ...held, steps_kg: held.steps_kg.map(of), add_ons_kg: held.add_ons_kg.map(of) };
+    case "plates":
+      return { ...held, bar_kg: of(held.bar_kg), plates: held.plates.map((one) => ({ ...one, kg: of(one.kg) })) };
+    case "implements":
+      return { ...held, by_mass: held.by_mass.map((one) => ({ ...one, kg: of(one.kg) })) };
   }
 }
 

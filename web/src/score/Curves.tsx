@@ -2,6 +2,7 @@ import { memo, useMemo } from "react";
 
 import type { Forecast, PersonForecast } from "../api/client";
 import { figure } from "../shared/format";
+import { shareOfReserve } from "../shared/heart";
 import { x, type Axis, type Drag } from "./axis";
 
 type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; drag: Drag };
@@ -45,8 +46,7 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
   }, [axis, forecast]);
   const own = useMemo(() => {
     if (!person?.heart_applies) return "";
-    const span = person.max_bpm.value - person.rest_bpm;
-    const shares = person.bpm.map((bpm) => (bpm - person.rest_bpm) / span);
+    const shares = person.bpm.map((bpm) => shareOfReserve(person, bpm));
     return line(points(shares, axis, forecast.sample_s, forecast.length.value, (share) => HEART_H * (1 - share)));
   }, [axis, forecast, person]);
 

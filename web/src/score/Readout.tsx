@@ -1,6 +1,7 @@
 import { memo, useEffect, useMemo, useRef } from "react";
 
 import type { Forecast, Person, PersonForecast, Plan } from "../api/client";
+import { shareOfReserve } from "../shared/heart";
 import { clock } from "../shared/format";
 import { IntensityMark } from "./Curves";
 import { DOING, endOf, stepAt } from "./staveModel";
@@ -104,7 +105,7 @@ function stateOf(person: PersonForecast, forecast: Forecast, second: number): St
   const before = person.bpm[Math.floor(at)] ?? person.bpm.at(-1)!;
   const next = person.bpm[Math.floor(at) + 1] ?? before;
   const bpm = before + (next - before) * (at - Math.floor(at));
-  const share = (bpm - person.rest_bpm) / (person.max_bpm.value - person.rest_bpm);
+  const share = shareOfReserve(person, bpm);
   const level = forecast.class_limits.filter((limit) => share >= limit).length;
   return { words, waiting: doing === DOING.wait, bpm: Math.round(bpm), level };
 }

@@ -10,10 +10,12 @@ type Props = {
   /** what stands in an empty field, which is then allowed: the value of the kind */
   otherwise?: number;
   onChange: (value: number | null) => void;
+  /** without the visible label, for the narrow cells of a table */
+  bare?: boolean;
 };
 
 /** A number with decimals and a unit; what is half typed or out of range says what would be right and changes nothing. */
-export function DecimalField({ label, value, min, max, step = 0.1, unit, otherwise, onChange }: Props) {
+export function DecimalField({ label, value, min, max, step = 0.1, unit, otherwise, onChange, bare }: Props) {
   const id = useId();
   const [halfTyped, setHalfTyped] = useState<string | null>(null);
   const text = halfTyped ?? (value === null ? "" : String(round(value)));
@@ -36,7 +38,7 @@ export function DecimalField({ label, value, min, max, step = 0.1, unit, otherwi
   }
   return (
     <span className="relative flex items-center gap-2 text-sm">
-      <label htmlFor={id} className="grow">
+      <label htmlFor={id} className={bare ? "sr-only" : "grow"}>
         {label}
       </label>
       <input

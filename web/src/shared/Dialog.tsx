@@ -29,6 +29,8 @@ export function Dialog({
       }`}
       aria-label={title}
       onCancel={(event) => {
+        // a dialog opened from within this one is cancelled alone
+        if (event.target !== ref.current) return;
         event.preventDefault();
         onClose();
       }}

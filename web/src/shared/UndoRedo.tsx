@@ -7,10 +7,10 @@ export function UndoRedo({ canUndo, canRedo, onUndo, onRedo }: Props) {
   return (
     <div className="join">
       <button type="button" className="btn btn-sm join-item" disabled={!canUndo} onClick={onUndo} title="Undo (Ctrl+Z)">
-        <Undo2 size={16} aria-hidden /> Undo
+        <Undo2 size={16} aria-hidden /> <span className="sr-only">Undo</span>
       </button>
       <button type="button" className="btn btn-sm join-item" disabled={!canRedo} onClick={onRedo} title="Redo (Ctrl+Y)">
-        <Redo2 size={16} aria-hidden /> Redo
+        <Redo2 size={16} aria-hidden /> <span className="sr-only">Redo</span>
       </button>
     </div>
   );

@@ -1,0 +1,375 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+
+import {
+  addMember,
+  changePassword,
+  chooseStudio,
+  enterAs,
+  keepHouseRules,
+  removeMember,
+  signOut,
+  useHouseRules,
+  useMe,
+  useMembers,
+} from "../api/account";
+import type { HouseRule, MemberOut } from "../api/client";
+import { useConditions } from "../api/people";
+import { useCatalogue } from "../api/queries";
+import { Switch } from "../shared/Switch";
+import { useUnits } from "../shared/units";
+
+/** The studio: its house rules, who works here, and one's own account. */
+export function StudioPage() {
+  const me = useMe().data;
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const [units, setUnits] = useUnits();
+  const instructor = me?.studio.role === "instructor";
+  useEffect(() => {
+    document.title = "Studio – Oaken Circuit";
+  }, []);
+  if (!me) return null;
+  return (
+    <div className="mx-auto max-w-4xl px-4 py-4 lg:px-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="grow text-2xl font-semibold">{me.studio.name}</h1>
+        {me.studios.length > 1 && (
+          <select
+            className="select select-sm w-52"
+            aria-label="Studio to work in"
+            value={me.studio.id}
+            onChange={(event) => void chooseStudio(Number(event.target.value)).then((next) => enterAs(queries, next))}
+          >
+            {me.studios.map((one) => (
+              <option key={one.id} value={one.id}>
+                {one.name}
+              </option>
+            ))}
+          </select>
+        )}
+        <Switch
+          large
+          label="Units"
+          options={[
+            ["metric", "kg · cm"],
+            ["imperial", "lb · in"],
+          ]}
+          value={units}
+          onChange={setUnits}
+        />
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() =>
+            void signOut().then(() => {
+              enterAs(queries, null);
+              void navigate("/");
+            })
+          }
+        >
+          Sign out
+        </button>
+      </div>
+      <p className="faint text-sm">
+        Signed in as {me.user}, {me.studio.role}.
+        {!instructor && " Assistants run and log classes; what concerns people’s health is for instructors."}
+      </p>
+      <HouseRules editable={instructor} />
+      {instructor && <Members own={me.user} />}
+      <OwnPassword />
+    </div>
+  );
+}
+
+const TAGS: [NonNullable<HouseRule["tag"]>, string][] = [
+  ["impact", "jumps and landings"],
+  ["free_bar", "free bars"],
+  ["spinal_load", "load on the spine"],
+  ["balance", "balance"],
+  ["overhead", "overhead"],
+  ["back", "hinges"],
+  ["treadmill", "treadmills"],
+];
+
+function HouseRules({ editable }: { editable: boolean }) {
+  const rules = useHouseRules();
+  const queries = useQueryClient();
+  const keep = useMutation({
+    mutationFn: keepHouseRules,
+    onSuccess: (kept) => {
+      queries.setQueryData(["house-rules"], kept);
+      void queries.invalidateQueries({ queryKey: ["forecast"] });
+    },
+  });
+  const list = rules.data ?? [];
+  return (
+    <section className="mt-5">
+      <h2 className="text-lg font-semibold">House rules</h2>
+      <p className="faint text-sm">Shown with every class they hold for, and on its list before the start.</p>
+      {(rules.isError || keep.isError) && (
+        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
+          {(rules.error ?? keep.error)?.message}
+        </p>
+      )}
+      {rules.data?.length === 0 && <p className="mt-2 text-sm">No rule yet: what must be seen before every class?</p>}
+      <ul className="mt-2 divide-y divide-base-300" data-testid="house-rules">
+        {list.map((rule) => (
+          <li key={rule.id} className="flex items-baseline gap-3 py-1.5">
+            <span className="grow">
+              {rule.say}
+              {rule.safer && <span className="faint"> Safer: {rule.safer}.</span>}
+            </span>
+            <RuleWhen rule={rule} />
+            {editable && (
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Take out: ${rule.say}`}
+                onClick={() => keep.mutate(list.filter((one) => one !== rule))}
+              >
+                <Trash2 size={14} aria-hidden />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {editable && <NewRule taken={list.map((one) => one.id)} onAdd={(rule) => keep.mutate([...list, rule])} />}
+    </section>
+  );
+}
+
+function RuleWhen({ rule }: { rule: HouseRule }) {
+  const known = useCatalogue().data;
+  const words = [
+    rule.exercise && (known?.exercises.find((one) => one.id === rule.exercise)?.name ?? rule.exercise).toLowerCase(),
+    rule.pattern && (known?.patterns.find((one) => one.id === rule.pattern)?.name ?? rule.pattern).toLowerCase(),
+    rule.tag && TAGS.find(([tag]) => tag === rule.tag)?.[1],
+    rule.careful && `careful: ${rule.careful.replaceAll("_", " ")}`,
+    rule.level && `${rule.level}s`,
+    rule.wbgt_from_c !== null && rule.wbgt_from_c !== undefined && `from WBGT ${rule.wbgt_from_c} °C`,
+  ].filter(Boolean);
+  return <span className="faint shrink-0 text-sm">{words.length ? words.join(", ") : "every class"}</span>;
+}
+
+function NewRule({ taken, onAdd }: { taken: string[]; onAdd: (rule: HouseRule) => void }) {
+  const conditions = useConditions().data ?? [];
+  const [say, setSay] = useState("");
+  const [safer, setSafer] = useState("");
+  const [when, setWhen] = useState("always");
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        let number = taken.length + 1;
+        while (taken.includes(`rule-${number}`)) number += 1;
+        const [kind, value] = when.split(":", 2);
+        onAdd({
+          id: `rule-${number}`,
+          say: say.trim(),
+          safer: safer.trim(),
+          ...(kind === "tag" && { tag: value as HouseRule["tag"] }),
+          ...(kind === "careful" && { careful: value as HouseRule["careful"] }),
+          ...(kind === "warm" && { wbgt_from_c: 23 }),
+          ...(kind === "level" && { level: value as HouseRule["level"] }),
+        });
+        setSay("");
+        setSafer("");
+      }}
+    >
+      <label className="flex grow flex-col text-sm">
+        Rule
+        <input
+          className="input input-sm w-full"
+          required
+          minLength={3}
+          maxLength={300}
+          value={say}
+          onChange={(event) => setSay(event.target.value)}
+        />
+      </label>
+      <label className="flex flex-col text-sm">
+        Safer choice
+        <input
+          className="input input-sm w-48"
+          maxLength={300}
+          value={safer}
+          onChange={(event) => setSafer(event.target.value)}
+        />
+      </label>
+      <label className="flex flex-col text-sm">
+        Holds for
+        <select className="select select-sm w-44" value={when} onChange={(event) => setWhen(event.target.value)}>
+          <option value="always">every class</option>
+          <option value="warm">a warm room</option>
+          {TAGS.map(([tag, name]) => (
+            <option key={tag} value={`tag:${tag}`}>
+              {name}
+            </option>
+          ))}
+          <option value="level:beginner">beginners</option>
+          {conditions.map((one) => (
+            <option key={one.id} value={`careful:${one.id}`}>
+              careful: {one.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="submit" className="btn btn-sm">
+        Add the rule
+      </button>
+    </form>
+  );
+}
+
+function Members({ own }: { own: string }) {
+  const members = useMembers();
+  const queries = useQueryClient();
+  const again = () => void queries.invalidateQueries({ queryKey: ["members"] });
+  const [user, setUser] = useState("");
+  const [password, setPassword] = useState("");
+  const [role, setRole] = useState<MemberOut["role"]>("assistant");
+  const add = useMutation({
+    mutationFn: () => addMember(user, password, role),
+    onSuccess: () => {
+      setUser("");
+      setPassword("");
+      again();
+    },
+  });
+  const remove = useMutation({ mutationFn: removeMember, onSuccess: again });
+  return (
+    <section className="mt-5">
+      <h2 className="text-lg font-semibold">Who works here</h2>
+      <p className="faint text-sm">
+        Instructors plan and read everything. Assistants run and log, and read no health data.
+      </p>
+      <ul className="mt-1 divide-y divide-base-300">
+        {members.data?.map((one) => (
+          <li key={one.id} className="flex items-baseline gap-3 py-1.5">
+            <span className="grow">{one.user}</span>
+            <span className="faint text-sm">{one.role}</span>
+            {one.user !== own && (
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Take out ${one.user}`}
+                onClick={() => remove.mutate(one.id)}
+              >
+                <Trash2 size={14} aria-hidden />
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {(add.isError || remove.isError) && (
+        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
+          {(add.error ?? remove.error)?.message}
+        </p>
+      )}
+      <form
+        className="mt-2 flex flex-wrap items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate();
+        }}
+      >
+        <label className="flex flex-col text-sm">
+          Name
+          <input
+            className="input input-sm w-40"
+            required
+            value={user}
+            onChange={(event) => setUser(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col text-sm">
+          First password
+          <input
+            className="input input-sm w-48"
+            type="password"
+            autoComplete="new-password"
+            required
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col text-sm">
+          Role
+          <select
+            className="select select-sm w-36"
+            value={role}
+            onChange={(event) => setRole(event.target.value as MemberOut["role"])}
+          >
+            <option value="assistant">assistant</option>
+            <option value="instructor">instructor</option>
+          </select>
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={add.isPending}>
+          Add
+        </button>
+      </form>
+    </section>
+  );
+}
+
+function OwnPassword() {
+  const [old, setOld] = useState("");
+  const [next, setNext] = useState("");
+  const change = useMutation({
+    mutationFn: () => changePassword(old, next),
+    onSuccess: () => {
+      setOld("");
+      setNext("");
+    },
+  });
+  return (
+    <section className="mt-5">
+      <h2 className="text-lg font-semibold">Your password</h2>
+      <form
+        className="mt-1 flex flex-wrap items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          change.mutate();
+        }}
+      >
+        <label className="flex flex-col text-sm">
+          Now
+          <input
+            className="input input-sm w-48"
+            type="password"
+            autoComplete="current-password"
+            required
+            value={old}
+            onChange={(event) => setOld(event.target.value)}
+          />
+        </label>
+        <label className="flex flex-col text-sm">
+          New
+          <input
+            className="input input-sm w-48"
+            type="password"
+            autoComplete="new-password"
+            required
+            value={next}
+            onChange={(event) => setNext(event.target.value)}
+          />
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={change.isPending}>
+          Change
+        </button>
+        <span role="status" className="text-sm">
+          {change.isSuccess && "Changed."}
+        </span>
+        {change.isError && (
+          <p role="alert" className="w-full text-sm text-error">
+            {change.error.message}
+          </p>
+        )}
+      </form>
+    </section>
+  );
+}

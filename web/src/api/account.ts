@@ -1,0 +1,70 @@
+import { useQuery, type QueryClient } from "@tanstack/react-query";
+
+import { api, dataOf, type HouseRule, type Me, type MemberOut } from "./client";
+
+/** Who is signed in; null for nobody. */
+export function useMe() {
+  return useQuery({
+    queryKey: ["me"],
+    queryFn: async () => {
+      const answer = await api.GET("/api/me");
+      return answer.response.status === 401 ? null : dataOf<Me>(answer);
+    },
+    staleTime: Infinity,
+  });
+}
+
+/** Whether the one who is signed in may plan and read what concerns health. */
+export function useIsInstructor(): boolean {
+  return useMe().data?.studio.role === "instructor";
+}
+
+/** Somebody else is signed in from now on, or nobody: what was read before is forgotten. */
+export function enterAs(queries: QueryClient, me: Me | null): void {
+  queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
+  queries.setQueryData(["me"], me);
+}
+
+export async function signIn(user: string, password: string): Promise<Me> {
+  return dataOf<Me>(await api.POST("/api/sign-in", { body: { user, password } }));
+}
+
+export async function signOut(): Promise<void> {
+  await api.POST("/api/sign-out", { body: {} as never });
+}
+
+export async function changePassword(old: string, next: string): Promise<void> {
+  const answer = await api.POST("/api/me/password", { body: { old, new: next } });
+  if (answer.error !== undefined) dataOf(answer);
+}
+
+export async function chooseStudio(studio: number): Promise<Me> {
+  return dataOf<Me>(await api.POST("/api/me/studio", { body: { studio } }));
+}
+
+export function useHouseRules() {
+  return useQuery({
+    queryKey: ["house-rules"],
+    queryFn: async () => dataOf<{ rules: HouseRule[] }>(await api.GET("/api/house-rules")).rules,
+  });
+}
+
+export async function keepHouseRules(rules: HouseRule[]): Promise<HouseRule[]> {
+  return dataOf<{ rules: HouseRule[] }>(await api.PUT("/api/house-rules", { body: { rules } })).rules;
+}
+
+export function useMembers() {
+  return useQuery({
+    queryKey: ["members"],
+    queryFn: async () => dataOf<MemberOut[]>(await api.GET("/api/members")),
+  });
+}
+
+export async function addMember(user: string, password: string, role: MemberOut["role"]): Promise<MemberOut> {
+  return dataOf<MemberOut>(await api.POST("/api/members", { body: { user, password, role } }));
+}
+
+export async function removeMember(id: number): Promise<void> {
+  const answer = await api.DELETE("/api/members/{member_id}", { params: { path: { member_id: id } } });
+  if (answer.error !== undefined) dataOf(answer);
+}

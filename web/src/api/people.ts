@@ -1,0 +1,219 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import {
+  api,
+  dataOf,
+  type Air,
+  type Attended,
+  type Calibration,
+  type CarefulAbout,
+  type Decision,
+  type Estimate,
+  type GoList,
+  type Heat,
+  type HeldOut,
+  type LoadRow,
+  type PersonOut,
+  type PersonRecord,
+  type Plan,
+  type ReadOut,
+  type RecordingOut,
+  type RosterLine,
+  type RosterPreview,
+} from "./client";
+import { numberOf } from "./queries";
+
+/** Everybody with their group. */
+export function useRoster() {
+  return useQuery({
+    queryKey: ["people", "roster"],
+    queryFn: async () => dataOf<RosterLine[]>(await api.GET("/api/people/roster")),
+  });
+}
+
+/** How often everybody came, and when last. */
+export function useAttendance() {
+  return useQuery({
+    queryKey: ["people", "attendance"],
+    queryFn: async () => new Map(dataOf<Attended[]>(await api.GET("/api/attendance")).map((one) => [one.person, one])),
+  });
+}
+
+/** What people may have to be careful about. */
+export function useConditions() {
+  return useQuery({
+    queryKey: ["conditions"],
+    queryFn: async () => dataOf<CarefulAbout[]>(await api.GET("/api/conditions")),
+    staleTime: Infinity,
+  });
+}
+
+/** One person, asked for afresh each time the screen is opened. */
+export function usePerson(key: string) {
+  return useQuery({
+    queryKey: ["person", key],
+    queryFn: async () => dataOf<PersonOut>(await api.GET("/api/people/{key}", { params: { path: { key } } })),
+    staleTime: Infinity,
+    gcTime: 0,
+  });
+}
+
+export async function addPerson(record: PersonRecord): Promise<PersonOut> {
+  return dataOf<PersonOut>(await api.POST("/api/people", { body: record }));
+}
+
+export async function savePerson(key: string, based_on: number, record: PersonRecord): Promise<PersonOut> {
+  const answer = await api.PUT("/api/people/{key}", { params: { path: { key } }, body: { based_on, record } });
+  return dataOf<PersonOut>(answer);
+}
+
+/** The heart that follows from what is written down, before it is kept. */
+export function useBody(record: PersonRecord) {
+  return useQuery({
+    queryKey: ["body", JSON.stringify(record.person)],
+    queryFn: async () => dataOf<PersonOut>(await api.POST("/api/bodies", { body: record })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 60_000,
+  });
+}
+
+export type BestFormula = "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
+
+export async function bestFromSet(
+  load_kg: number,
+  reps: number,
+  in_reserve: number,
+  formula: BestFormula,
+): Promise<Estimate> {
+  return dataOf<Estimate>(await api.POST("/api/best", { body: { load_kg, reps, in_reserve, formula } }));
+}
+
+export async function previewRoster(content: string): Promise<RosterPreview> {
+  const body = { content, only_right: false };
+  return dataOf<RosterPreview>(await api.POST("/api/people/roster/preview", { body }));
+}
+
+export async function importRoster(content: string, only_right: boolean) {
+  const answer = await api.POST("/api/people/roster", { body: { content, only_right } });
+  return dataOf<{ added: number; changed: number; left_out: number[] }>(answer);
+}
+
+export async function rosterFile(pounds: boolean): Promise<{ name: string; text: string }> {
+  const answer = await api.GET("/api/people/roster/file", { params: { query: { pounds } } });
+  return dataOf<{ name: string; text: string }>(answer);
+}
+
+export function useRecordings(key: string) {
+  return useQuery({
+    queryKey: ["recordings", key],
+    queryFn: async () =>
+      dataOf<RecordingOut[]>(await api.GET("/api/people/{key}/recordings", { params: { path: { key } } })),
+  });
+}
+
+export function useHeld(wanted = true) {
+  return useQuery({
+    queryKey: ["held"],
+    enabled: wanted,
+    queryFn: async () => dataOf<HeldOut[]>(await api.GET("/api/held")),
+  });
+}
+
+export async function holdClass(class_id: number, revision: number, began_at: string, people: string[]) {
+  return dataOf<HeldOut>(await api.POST("/api/held", { body: { class_id, revision, began_at, people } }));
+}
+
+export async function addRecording(
+  held: number,
+  person: string,
+  name: string,
+  content: string,
+  offset_s: number | null,
+) {
+  const params = { path: { held_id: held } };
+  const body = { person, name, content, offset_s };
+  const answer = await api.POST("/api/held/{held_id}/recordings", { params, body });
+  return dataOf<{ readings: number; minutes: number; source: string }>(answer);
+}
+
+export async function simulateRecording(held: number, person: string) {
+  const answer = await api.POST("/api/held/{held_id}/simulated", {
+    params: { path: { held_id: held } },
+    body: { person },
+  });
+  return dataOf<{ readings: number; minutes: number; source: string }>(answer);
+}
+
+export async function deleteRecording(key: string, recording_id: number): Promise<void> {
+  const answer = await api.DELETE("/api/people/{key}/recordings/{recording_id}", {
+    params: { path: { key, recording_id } },
+  });
+  if (answer.error !== undefined) dataOf(answer);
+}
+
+export async function calibrate(key: string): Promise<Calibration> {
+  const answer = await api.POST("/api/people/{key}/calibration", { params: { path: { key } }, body: { use: true } });
+  return dataOf<Calibration>(answer);
+}
+
+export async function forgetCalibration(key: string): Promise<void> {
+  const answer = await api.DELETE("/api/people/{key}/calibration", { params: { path: { key } } });
+  if (answer.error !== undefined) dataOf(answer);
+}
+
+export async function everythingAbout(key: string): Promise<unknown> {
+  return dataOf(await api.GET("/api/people/{key}/everything", { params: { path: { key } } }));
+}
+
+export async function erasePerson(key: string): Promise<void> {
+  const answer = await api.DELETE("/api/people/{key}/everything", { params: { path: { key } } });
+  if (answer.error !== undefined) dataOf(answer);
+}
+
+/** What the air of a room means. */
+export function useHeat(air: Air) {
+  return useQuery({
+    queryKey: ["heat", air.temperature_c, air.humidity_percent],
+    queryFn: async () => dataOf<Heat>(await api.POST("/api/heat", { body: air })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+/** Everything to read before a class starts today. */
+export function useGoList(plan: Plan) {
+  return useQuery({
+    queryKey: ["go", numberOf(plan)],
+    queryFn: async () => dataOf<GoList>(await api.POST("/api/go", { body: { plan } })),
+    retry: false,
+    gcTime: 0,
+  });
+}
+
+export async function keepRead(class_id: number, revision: number, items: Decision[]): Promise<ReadOut> {
+  const answer = await api.POST("/api/classes/{class_id}/read", {
+    params: { path: { class_id } },
+    body: { revision, items },
+  });
+  return dataOf<ReadOut>(answer);
+}
+
+/** What was read before this class, the last time first. */
+export function useRead(class_id: number) {
+  return useQuery({
+    queryKey: ["read", class_id],
+    queryFn: async () =>
+      dataOf<ReadOut[]>(await api.GET("/api/classes/{class_id}/read", { params: { path: { class_id } } })),
+  });
+}
+
+/** Everybody's loads as they can really be set. */
+export function useLoads(plan: Plan) {
+  return useQuery({
+    queryKey: ["loads", numberOf(plan)],
+    queryFn: async () => dataOf<LoadRow[]>(await api.POST("/api/loads", { body: { plan } })),
+    retry: false,
+    gcTime: 60_000,
+  });
+}

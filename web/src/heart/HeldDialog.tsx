@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import type { Forecast } from "../api/client";
+import { holdClass, useHeld } from "../api/people";
+import type { Draft } from "../design/useDraft";
+import { Dialog } from "../shared/Dialog";
+import { counted, when } from "../shared/format";
+
+type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () => void };
+
+/** Log that the class was held as saved: when it began, and who came. */
+export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
+  const queries = useQueryClient();
+  const held = useHeld();
+  const before = (held.data ?? []).filter((one) => one.class_id === classId);
+  const [began, setBegan] = useState(() => localNow());
+  const [away, setAway] = useState<string[]>([]);
+  const came = forecast.people.filter((one) => !away.includes(one.id));
+  const log = useMutation({
+    mutationFn: () =>
+      holdClass(
+        classId,
+        draft.revision,
+        new Date(began).toISOString(),
+        came.map((one) => one.id),
+      ),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["held"] });
+      void queries.invalidateQueries({ queryKey: ["people"] });
+    },
+  });
+  return (
+    <Dialog title="Log as held" onClose={onClose}>
+      <p className="text-sm">
+        As saved in revision {draft.revision}
+        {draft.dirty && <strong className="text-accent"> ▲ what is not saved yet is not in it</strong>}. Recordings of
+        belts can be laid over it afterwards.
+      </p>
+      <label className="mt-3 flex items-center gap-3 text-sm">
+        Began
+        <input
+          type="datetime-local"
+          className="input input-sm w-56"
+          required
+          value={began}
+          onChange={(event) => setBegan(event.target.value)}
+        />
+      </label>
+      <fieldset className="mt-3">
+        <legend className="text-sm">Who came</legend>
+        <div className="mt-1 grid grid-cols-2 gap-1 text-sm">
+          {forecast.people.map((one) => (
+            <label key={one.id} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={!away.includes(one.id)}
+                onChange={(event) =>
+                  setAway(event.target.checked ? away.filter((id) => id !== one.id) : [...away, one.id])
+                }
+              />
+              {one.number} {one.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      {log.isError && (
+        <p role="alert" className="mt-3 rounded border border-error p-2 text-sm">
+          {log.error.message}
+        </p>
+      )}
+      {log.isSuccess ? (
+        <p role="status" className="mt-3">
+          Logged: {counted(log.data.people_count, "person", "people")}, {Math.round(log.data.kcal_total / 10) * 10} kcal
+          together.
+        </p>
+      ) : (
+        <button
+          type="button"
+          className="btn btn-primary mt-4"
+          disabled={!began || came.length === 0 || log.isPending}
+          onClick={() => log.mutate()}
+        >
+          Log it
+        </button>
+      )}
+      {before.length > 0 && (
+        <p className="faint mt-3 text-sm">
+          Held before:{" "}
+          {before
+            .slice(0, 4)
+            .map((one) => `${when(one.began_at)} (${one.people_count})`)
+            .join(", ")}
+        </p>
+      )}
+    </Dialog>
+  );
+}
+
+function localNow(): string {
+  const now = new Date();
+  return new Date(now.getTime() - now.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+}

@@ -1,0 +1,160 @@
+import { useState } from "react";
+
+import type { Forecast, LoadAsSet, LoadRow, Plan } from "../api/client";
+import { useLoads } from "../api/people";
+import { Dialog } from "../shared/Dialog";
+import { spoken } from "./loadWords";
+import { LB_KG } from "../shared/units";
+
+/** Everybody's loads as they can really be set, with plates a side; person by person. */
+export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast: Forecast; onClose: () => void }) {
+  const loads = useLoads(plan);
+  const [number, choose] = useState(1);
+  const rows = loads.data?.filter((row) => row.person === number) ?? [];
+  return (
+    <Dialog title="Loads as they are set" onClose={onClose} wide>
+      <div className="flex flex-wrap gap-1" role="group" aria-label="Person">
+        {forecast.people.map((one) => (
+          <button
+            key={one.id}
+            type="button"
+            aria-pressed={one.number === number}
+            className={`btn btn-xs ${one.number === number ? "btn-neutral" : ""}`}
+            onClick={() => choose(one.number)}
+          >
+            {one.number} {one.name.split(" ")[0]}
+          </button>
+        ))}
+      </div>
+      {loads.isPending && <div className="skeleton mt-3 h-48 w-full" role="status" aria-label="Reading the loads" />}
+      {loads.isError && (
+        <p role="alert" className="mt-3 rounded border border-error p-2">
+          {loads.error.message}
+        </p>
+      )}
+      {loads.isSuccess && rows.length === 0 && (
+        <p className="mt-3">No load is prescribed for this person on a machine of this room.</p>
+      )}
+      <ul className="mt-3 max-h-[26rem] divide-y divide-base-300 overflow-y-auto" data-testid="loads">
+        {rows.map((row) => (
+          <Row key={row.slot} row={row} />
+        ))}
+      </ul>
+      <p className="faint mt-2 text-xs">
+        Rounded to what the unit holds: stack steps and add-ons, equal plates on both sides, pairs that exist. A pin
+        only moves with the stack at rest.
+      </p>
+    </Dialog>
+  );
+}
+
+/** From so many percent off, the load is another than the wanted one. */
+const FAR_OFF = 15;
+
+function Row({ row }: { row: LoadRow }) {
+  return (
+    <li className="py-1.5">
+      <p className="text-sm">
+        <strong>{row.name}</strong>
+        {row.unknown && <span className="text-accent"> ▲ no best known: choose by feel</span>}
+      </p>
+      {row.warm_up.map((set, at) => (
+        <Load key={`warm-${at}`} words={`warm-up, ${set.reps} times`} load={set.load} />
+      ))}
+      {row.sets.map((sets, at) => (
+        <div key={at}>
+          {sets.stages.map((stage, place) => (
+            <Load
+              key={place}
+              words={place ? "then" : `${sets.times} ${sets.times === 1 ? "set" : "sets"}`}
+              load={stage.load}
+            />
+          ))}
+          {sets.takes_s > sets.counted_s + 1 && (
+            <p className="text-xs text-accent">
+              ▲ these changes take about {sets.takes_s.toFixed(0)} s, the plan counts {sets.counted_s.toFixed(0)} s
+            </p>
+          )}
+        </div>
+      ))}
+    </li>
+  );
+}
+
+function Load({ words, load }: { words: string; load: LoadAsSet }) {
+  const off = Math.round(load.share_off * 100);
+  return (
+    <p className="grid grid-cols-[7rem_5rem_minmax(0,1fr)] items-center gap-2 text-sm sm:grid-cols-[7rem_5rem_12rem_minmax(0,1fr)]">
+      <span className="faint">{words}</span>
+      <strong className="text-right">{marked(load.set_kg, load.marked)}</strong>
+      <Picture load={load} />
+      <span className="hidden text-xs sm:block">
+        <span className="faint">{spoken(load)}</span>
+        {off !== 0 && (
+          <span className={Math.abs(off) > FAR_OFF ? "font-semibold text-accent" : "faint"}>
+            {` · ${Math.abs(off) > FAR_OFF ? "▲ " : ""}${Math.abs(off)} % ${off > 0 ? "more" : "less"} than wanted`}
+          </span>
+        )}
+      </span>
+    </p>
+  );
+}
+
+function marked(kg: number, unit: "kg" | "lb"): string {
+  return `${Number((unit === "kg" ? kg : kg / LB_KG).toFixed(1))} ${unit}`;
+}
+
+/** One side of a bar with its plates, or the stack with its pin, or what is in hand. */
+function Picture({ load }: { load: LoadAsSet }) {
+  const label = spoken(load);
+  if (load.bar_kg != null) {
+    return (
+      <svg viewBox="0 0 190 34" className="h-8.5 w-full max-w-48" role="img" aria-label={label}>
+        <rect x={0} y={15} width={190} height={4} className="fill-(--faint)" />
+        <rect x={18} y={10} width={5} height={14} className="fill-base-content" />
+        {load.a_side_kg.map((kg, at) => {
+          const tall = 12 + Math.min(1, kg / 25) * 20;
+          return (
+            <g key={at}>
+              <rect
+                x={26 + at * 20}
+                y={17 - tall / 2}
+                width={17}
+                height={tall}
+                rx={2}
+                fill="var(--token)"
+                stroke="var(--token-edge)"
+              />
+              <text x={34.5 + at * 20} y={20.5} textAnchor="middle" className="fill-base-content text-[9px]">
+                {Number((load.marked === "kg" ? kg : kg / LB_KG).toFixed(1))}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+    );
+  }
+  if (load.pin_kg != null) {
+    return (
+      <svg viewBox="0 0 190 34" className="h-8.5 w-full max-w-48" role="img" aria-label={label}>
+        {[0, 1, 2, 3, 4].map((at) => (
+          <rect
+            key={at}
+            x={20}
+            y={2 + at * 6.2}
+            width={60}
+            height={5}
+            rx={1}
+            fill="var(--token)"
+            stroke="var(--token-edge)"
+          />
+        ))}
+        <rect x={66} y={15.5} width={34} height={3} className="fill-accent" />
+        <text x={104} y={21} className="fill-base-content text-[11px]">
+          {label.replace("pin at ", "")}
+        </text>
+      </svg>
+    );
+  }
+  return <span className="text-sm">{label}</span>;
+}

@@ -1,0 +1,191 @@
+import { useState } from "react";
+
+import type { PersonRecord } from "../api/client";
+import { useBody } from "../api/people";
+import { HowReached, type Opened } from "../ledger/HowReached";
+import { figure, range } from "../shared/format";
+import { DecimalField } from "../shared/DecimalField";
+import { Switch } from "../shared/Switch";
+import { IN_CM, LB_KG, useUnits } from "../shared/units";
+import type { EditRecord } from "./PersonPage";
+
+type Person = PersonRecord["person"];
+type Props = { record: PersonRecord; edit: EditRecord };
+
+const FORMULAS: [Person["max_formula"], string][] = [
+  ["tanaka", "Tanaka (default)"],
+  ["gellish", "Gellish"],
+  ["fox", "Fox"],
+  ["nes", "Nes"],
+  ["gulati", "Gulati (women)"],
+];
+
+/** Body data in either unit system, and the heart that follows from it: measured, or estimated by a chosen formula. */
+export function BodySection({ record, edit }: Props) {
+  const person = record.person;
+  const [units, setUnits] = useUnits();
+  const [opened, open] = useState<Opened | null>(null);
+  const body = useBody(record);
+  const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
+  const [per, cm] = units === "metric" ? [1, 1] : [LB_KG, IN_CM];
+  const estimates = body.data && [
+    { name: "Resting", estimate: body.data.rest_bpm },
+    { name: "Maximum", estimate: body.data.max_bpm },
+    { name: "Maximal uptake", estimate: body.data.vo2max },
+  ];
+  return (
+    <section>
+      <div className="flex items-center justify-between">
+        <h2 className="text-lg font-semibold">Body and heart</h2>
+        <Switch
+          label="Units"
+          options={[
+            ["metric", "kg · cm"],
+            ["imperial", "lb · in"],
+          ]}
+          value={units}
+          onChange={setUnits}
+        />
+      </div>
+      <div className="mt-2 grid grid-cols-2 gap-x-8 gap-y-2 text-sm">
+        <label className="col-span-2 flex items-center gap-3">
+          <span className="w-20">Name</span>
+          <input
+            className="input input-sm grow"
+            maxLength={120}
+            value={person.name}
+            onChange={(event) => set({ name: event.target.value })}
+          />
+        </label>
+        <label className="flex items-center gap-3">
+          <span className="w-20">Group</span>
+          <input
+            className="input input-sm min-w-0 grow"
+            maxLength={60}
+            value={record.group}
+            onChange={(event) => edit((one) => ({ ...one, group: event.target.value }))}
+          />
+        </label>
+        <label className="flex items-center gap-3">
+          <span className="w-20">Level</span>
+          <select
+            className="select select-sm min-w-0 grow"
+            value={person.level}
+            onChange={(event) => set({ level: event.target.value as Person["level"] })}
+          >
+            <option>beginner</option>
+            <option>standard</option>
+            <option>advanced</option>
+          </select>
+        </label>
+        <DecimalField
+          label="Age"
+          unit="y"
+          step={1}
+          value={person.age}
+          min={12}
+          max={100}
+          onChange={(age) => age !== null && set({ age: Math.round(age) })}
+        />
+        <label className="flex items-center gap-3">
+          <span className="w-20">Sex</span>
+          <select
+            className="select select-sm min-w-0 grow"
+            value={person.sex ?? ""}
+            onChange={(event) => set({ sex: (event.target.value || null) as Person["sex"] })}
+          >
+            <option value="">not given</option>
+            <option value="female">female</option>
+            <option value="male">male</option>
+          </select>
+        </label>
+        <DecimalField
+          label="Body mass"
+          unit={units === "metric" ? "kg" : "lb"}
+          step={0.5}
+          value={person.body_mass_kg / per}
+          min={Math.round(30 / per)}
+          max={Math.round(250 / per)}
+          onChange={(value) => value !== null && set({ body_mass_kg: Math.round(value * per * 100) / 100 })}
+        />
+        <DecimalField
+          label="Height"
+          unit={units === "metric" ? "cm" : "in"}
+          step={1}
+          value={person.height_cm == null ? null : person.height_cm / cm}
+          otherwise={Math.round(170 / cm)}
+          min={Math.round(120 / cm)}
+          max={Math.round(230 / cm)}
+          onChange={(value) => set({ height_cm: value === null ? null : Math.round(value * cm * 10) / 10 })}
+        />
+        <DecimalField
+          label="Resting rate"
+          unit="bpm"
+          step={1}
+          value={person.resting_bpm ?? null}
+          otherwise={65}
+          min={30}
+          max={110}
+          onChange={(value) => set({ resting_bpm: value === null ? null : Math.round(value) })}
+        />
+        <DecimalField
+          label="Maximum, measured"
+          unit="bpm"
+          step={1}
+          value={person.max_bpm ?? null}
+          otherwise={Math.round(body.data?.max_bpm.value ?? 180)}
+          min={110}
+          max={230}
+          onChange={(value) => set({ max_bpm: value === null ? null : Math.round(value) })}
+        />
+        <DecimalField
+          label="Uptake, measured"
+          unit="mL/kg"
+          step={0.5}
+          value={person.vo2max ?? null}
+          otherwise={Math.round(body.data?.vo2max.value ?? 40)}
+          min={12}
+          max={90}
+          onChange={(vo2max) => set({ vo2max })}
+        />
+        <label className="flex items-center gap-3">
+          <span className="grow">Formula</span>
+          <select
+            className="select select-sm min-w-0"
+            value={person.max_formula}
+            disabled={person.max_bpm != null}
+            onChange={(event) => set({ max_formula: event.target.value as Person["max_formula"] })}
+          >
+            {FORMULAS.map(([id, name]) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {body.isError && (
+        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
+          {body.error.message}
+        </p>
+      )}
+      <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1" data-testid="heart-estimates">
+        {estimates?.map((one) => (
+          <li key={one.name}>
+            <button
+              type="button"
+              className="rounded text-left text-sm hover:bg-base-200"
+              onClick={() => open(one)}
+              title="How this was reached"
+            >
+              <span className="faint block text-xs">{one.name}</span>
+              <strong className="text-lg">{figure(one.estimate.value)}</strong> {one.estimate.unit}{" "}
+              <span className="faint">{range(one.estimate)}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      {opened && <HowReached opened={opened} onClose={() => open(null)} />}
+    </section>
+  );
+}

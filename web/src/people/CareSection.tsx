@@ -1,0 +1,126 @@
+import type { PersonRecord } from "../api/client";
+import { useConditions } from "../api/people";
+import type { EditRecord } from "./PersonPage";
+import { screeningState } from "./screening";
+
+type Props = { record: PersonRecord; edit: EditRecord };
+
+/** What to be careful about: conditions, heart medication, screening, and a note for instructors only. */
+export function CareSection({ record, edit }: Props) {
+  const conditions = useConditions();
+  const person = record.person;
+  const careful = person.careful ?? [];
+  const screening = person.screening ?? null;
+  const state = screeningState(person);
+  type Person = typeof person;
+  const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
+  return (
+    <section>
+      <h2 className="text-lg font-semibold">Careful</h2>
+      <div className="mt-2 flex flex-wrap gap-x-5 gap-y-1.5 text-sm" data-testid="careful">
+        {conditions.data?.map((one) => (
+          <label key={one.id} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={careful.includes(one.id)}
+              onChange={(event) =>
+                set({
+                  careful: event.target.checked ? [...careful, one.id] : careful.filter((other) => other !== one.id),
+                })
+              }
+            />
+            {one.name}
+          </label>
+        ))}
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={person.heart_medication}
+            onChange={(event) => set({ heart_medication: event.target.checked })}
+          />
+          heart medication (beta-blocker and similar)
+        </label>
+      </div>
+      {person.heart_medication && (
+        <p className="mt-2 text-sm">
+          <strong className="text-accent">▲ Effort in place of heart rate.</strong> Everywhere in the plan this person
+          goes by perceived effort, 6–20, and by what their doctor said.
+        </p>
+      )}
+      {careful.map((id) => {
+        const about = conditions.data?.find((one) => one.id === id);
+        return (
+          about && (
+            <p key={id} className="mt-2 text-sm">
+              <strong>{about.name}:</strong> {about.read}
+            </p>
+          )
+        );
+      })}
+      <h3 className="mt-4 font-semibold">
+        Screening{" "}
+        <span className={`text-sm font-normal ${state.open ? "text-accent" : "faint"}`}>
+          {state.open && "▲ "}
+          {state.words}
+        </span>
+      </h3>
+      <div className="mt-1 flex flex-wrap items-center gap-3 text-sm">
+        <label className="flex items-center gap-2">
+          asked on
+          <input
+            type="date"
+            className="input input-sm w-40"
+            value={screening?.on ?? ""}
+            onChange={(event) =>
+              set({
+                screening: event.target.value
+                  ? {
+                      on: event.target.value,
+                      some_yes: screening?.some_yes ?? false,
+                      advised: screening?.advised ?? false,
+                    }
+                  : null,
+              })
+            }
+          />
+        </label>
+        {screening && (
+          <>
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={screening.some_yes}
+                onChange={(event) => set({ screening: { ...screening, some_yes: event.target.checked } })}
+              />
+              at least one yes
+            </label>
+            {screening.some_yes && (
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  checked={screening.advised}
+                  onChange={(event) => set({ screening: { ...screening, advised: event.target.checked } })}
+                />
+                licensed advice sought since
+              </label>
+            )}
+          </>
+        )}
+      </div>
+      <p className="faint mt-1 text-xs">A record of what was asked. It clears nobody to train.</p>
+      <label className="mt-3 flex flex-col text-sm">
+        Note (instructors only)
+        <textarea
+          className="textarea h-20 w-full text-sm"
+          maxLength={2000}
+          value={record.health_note}
+          onChange={(event) => edit((one) => ({ ...one, health_note: event.target.value }))}
+        />
+      </label>
+    </section>
+  );
+}

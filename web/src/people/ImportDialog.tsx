@@ -1,0 +1,104 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { importRoster, previewRoster } from "../api/people";
+import { Dialog } from "../shared/Dialog";
+import { asBase64 } from "../shared/files";
+import { counted } from "../shared/format";
+
+/** A roster file: what it would do, row by row, before anything is kept. */
+export function ImportDialog({ onClose }: { onClose: () => void }) {
+  const queries = useQueryClient();
+  const [content, setContent] = useState("");
+  const look = useMutation({
+    mutationFn: async (file: File) => {
+      const read = await asBase64(file);
+      setContent(read);
+      return previewRoster(read);
+    },
+  });
+  const keep = useMutation({
+    mutationFn: (onlyRight: boolean) => importRoster(content, onlyRight),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
+  });
+  const preview = look.data;
+  const right = preview ? preview.new.length + preview.changing.length : 0;
+  return (
+    <Dialog title="People from a CSV file" onClose={onClose} wide>
+      <p className="text-sm">
+        A line of names, then one for each person. At least <b>name</b>, <b>age</b>, and <b>mass_kg</b> or{" "}
+        <b>mass_lb</b>; also height_cm or height_in, sex, level, group, resting_bpm, max_bpm, vo2max, heart_medication,
+        careful, screening, screening_on, and columns such as <b>best leg-press kg</b>.
+      </p>
+      <input
+        type="file"
+        accept=".csv,text/csv"
+        aria-label="CSV file"
+        className="file-input file-input-sm mt-3 w-full"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          keep.reset();
+          if (file) look.mutate(file);
+        }}
+      />
+      {look.isPending && <p role="status">Reading …</p>}
+      {(look.isError || keep.isError) && (
+        <p role="alert" className="mt-3 rounded border border-error p-2 text-sm">
+          {(keep.error ?? look.error)?.message}
+        </p>
+      )}
+      {preview && !keep.isSuccess && (
+        <>
+          <p className="mt-3" data-testid="preview">
+            {counted(preview.new.length, "new person", "new people")}, {preview.changing.length} changed
+            {preview.faulty.length > 0 && (
+              <strong className="text-accent">, ▲ {counted(preview.faulty.length, "faulty row")}</strong>
+            )}
+          </p>
+          <ul className="mt-2 max-h-64 divide-y divide-base-300 overflow-y-auto text-sm">
+            {preview.rows.map((row) => (
+              <li key={row.line} className="flex gap-3 py-1">
+                <span className="faint w-14 shrink-0">line {row.line}</span>
+                <span className="grow">
+                  {row.name || "(no name)"}
+                  {row.problems.map((one) => (
+                    <span key={one.path} className="block text-accent">
+                      ▲ {one.field}: {one.message}
+                      {one.right && ` (${one.right})`}
+                    </span>
+                  ))}
+                </span>
+                <span className="faint">
+                  {preview.new.includes(row.line)
+                    ? "new"
+                    : preview.changing.includes(row.line)
+                      ? "changed"
+                      : "left out"}
+                </span>
+              </li>
+            ))}
+          </ul>
+          <div className="mt-4 flex gap-2">
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={right === 0 || keep.isPending}
+              onClick={() => keep.mutate(preview.faulty.length > 0)}
+            >
+              {preview.faulty.length ? `Keep the ${right} that are right` : `Keep all ${right}`}
+            </button>
+            <button type="button" className="btn" onClick={onClose}>
+              Keep nothing
+            </button>
+          </div>
+        </>
+      )}
+      {keep.isSuccess && (
+        <p role="status" className="mt-3">
+          {counted(keep.data.added, "person", "people")} added, {keep.data.changed} changed
+          {keep.data.left_out.length > 0 && `; left out: lines ${keep.data.left_out.join(", ")}`}.
+        </p>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,266 @@
+import { useMutation } from "@tanstack/react-query";
+import { Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+
+import type { PersonRecord } from "../api/client";
+import { bestFromSet, type BestFormula } from "../api/people";
+import { useCatalogue } from "../api/queries";
+import { Dialog } from "../shared/Dialog";
+import { DecimalField } from "../shared/DecimalField";
+import { figure, range } from "../shared/format";
+import { LB_KG, useUnits } from "../shared/units";
+import type { EditRecord } from "./PersonPage";
+
+type Props = { record: PersonRecord; edit: EditRecord };
+
+/** Bests and working loads, exercise by exercise; a best can be estimated from a set. */
+export function LiftsSection({ record, edit }: Props) {
+  const catalogue = useCatalogue().data;
+  const [units] = useUnits();
+  const [estimating, estimate] = useState<string | null>(null);
+  const [adding, setAdding] = useState("");
+  const per = units === "metric" ? 1 : LB_KG;
+  const unit = units === "metric" ? "kg" : "lb";
+  const bests = record.person.bests_kg ?? {};
+  const working = record.working_kg ?? {};
+  const from = record.best_from ?? {};
+  const known = new Map(catalogue?.exercises.map((one) => [one.id, one]));
+  const lifts = [...new Set([...Object.keys(bests), ...Object.keys(working)])].sort((one, other) =>
+    (known.get(one)?.name ?? one).localeCompare(known.get(other)?.name ?? other),
+  );
+  const others = (catalogue?.exercises ?? []).filter((one) => one.takes_load && !lifts.includes(one.id));
+  const setBest = (lift: string, kg: number | null, said: string) =>
+    edit((one) => ({
+      ...one,
+      person: { ...one.person, bests_kg: with_(one.person.bests_kg ?? {}, lift, kg) },
+      best_from: with_(one.best_from ?? {}, lift, kg === null ? null : said),
+    }));
+  return (
+    <section>
+      <h2 className="text-lg font-semibold">Loads</h2>
+      <table className="mt-1 w-full text-sm" data-testid="lifts">
+        <thead className="faint text-left text-xs">
+          <tr>
+            <th className="font-normal" scope="col">
+              Exercise
+            </th>
+            <th className="font-normal" scope="col">
+              Best, and where from
+            </th>
+            <th className="font-normal" scope="col">
+              Works with
+            </th>
+            <td />
+          </tr>
+        </thead>
+        <tbody>
+          {lifts.map((lift) => (
+            <tr key={lift} className="border-t border-base-300 align-top">
+              <th scope="row" className="py-1 pr-2 text-left font-normal">
+                {known.get(lift)?.name ?? lift}
+              </th>
+              <td className="py-1 pr-2">
+                <span className="flex items-center gap-1">
+                  <DecimalField
+                    bare
+                    label={`Best of ${known.get(lift)?.name ?? lift}`}
+                    unit={unit}
+                    step={2.5}
+                    value={bests[lift] === undefined ? null : bests[lift] / per}
+                    otherwise={0}
+                    min={1}
+                    max={Math.round(900 / per)}
+                    onChange={(value) => setBest(lift, value === null ? null : round(value * per), "entered")}
+                  />
+                  <button type="button" className="btn btn-xs" onClick={() => estimate(lift)}>
+                    from a set
+                  </button>
+                </span>
+                <span className="faint text-xs">{from[lift]}</span>
+              </td>
+              <td className="py-1">
+                <DecimalField
+                  bare
+                  label={`Working load of ${known.get(lift)?.name ?? lift}`}
+                  unit={unit}
+                  step={2.5}
+                  value={working[lift] === undefined ? null : working[lift] / per}
+                  otherwise={0}
+                  min={1}
+                  max={Math.round(900 / per)}
+                  onChange={(value) =>
+                    edit((one) => ({
+                      ...one,
+                      working_kg: with_(one.working_kg ?? {}, lift, value === null ? null : round(value * per)),
+                    }))
+                  }
+                />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-xs btn-square"
+                  aria-label={`Take out ${known.get(lift)?.name ?? lift}`}
+                  onClick={() => {
+                    setBest(lift, null, "");
+                    edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, lift, null) }));
+                  }}
+                >
+                  <Trash2 size={14} aria-hidden />
+                </button>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {lifts.length === 0 && <p className="text-sm">No load yet: a set near failure is enough for a first best.</p>}
+      <div className="mt-2 flex gap-2">
+        <select
+          className="select select-sm w-56"
+          aria-label="Exercise to add"
+          value={adding}
+          onChange={(event) => setAdding(event.target.value)}
+        >
+          <option value="">Another exercise …</option>
+          {others.map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.name}
+            </option>
+          ))}
+        </select>
+        <button type="button" className="btn btn-sm" disabled={!adding} onClick={() => estimate(adding)}>
+          <Plus size={15} aria-hidden /> Best from a set
+        </button>
+      </div>
+      {estimating && (
+        <FromASet
+          name={known.get(estimating)?.name ?? estimating}
+          onClose={() => estimate(null)}
+          onUse={(kg, said) => {
+            setBest(estimating, kg, said);
+            setAdding("");
+            estimate(null);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+const FORMULAS: [BestFormula, string][] = [
+  ["epley", "Epley (default)"],
+  ["brzycki", "Brzycki"],
+  ["lombardi", "Lombardi"],
+  ["wathen", "Wathen"],
+  ["oconner", "O’Conner"],
+];
+
+function FromASet({
+  name,
+  onClose,
+  onUse,
+}: {
+  name: string;
+  onClose: () => void;
+  onUse: (kg: number, said: string) => void;
+}) {
+  const [units] = useUnits();
+  const per = units === "metric" ? 1 : LB_KG;
+  const unit = units === "metric" ? "kg" : "lb";
+  const [load, setLoad] = useState(60);
+  const [reps, setReps] = useState(8);
+  const [reserve, setReserve] = useState(0);
+  const [formula, setFormula] = useState<BestFormula>("epley");
+  const ask = useMutation({ mutationFn: () => bestFromSet(load * per, reps, reserve, formula) });
+  const found = ask.data;
+  const change =
+    <T,>(set: (value: T) => void) =>
+    (value: T | null) => {
+      if (value === null) return;
+      set(value);
+      ask.reset();
+    };
+  return (
+    <Dialog title={`Best of ${name.toLowerCase()} from a set`} onClose={onClose}>
+      <div className="flex flex-col gap-2">
+        <DecimalField label="Load" unit={unit} step={2.5} value={load} min={1} max={900} onChange={change(setLoad)} />
+        <DecimalField label="Repetitions done" step={1} value={reps} min={1} max={30} onChange={change(setReps)} />
+        <DecimalField
+          label="More would have gone"
+          step={1}
+          value={reserve}
+          min={0}
+          max={10}
+          onChange={change(setReserve)}
+        />
+        <label className="flex items-center justify-between text-sm">
+          By
+          <select
+            className="select select-sm w-44"
+            value={formula}
+            onChange={(event) => change(setFormula)(event.target.value as BestFormula)}
+          >
+            {FORMULAS.map(([id, words]) => (
+              <option key={id} value={id}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {found && (
+        <div className="mt-3" data-testid="best">
+          <p>
+            <strong className="text-2xl">
+              {figure(found.value / per, 1)} {unit}
+            </strong>{" "}
+            <span className="faint">
+              {range({ ...found, low: found.low / per, high: found.high / per }, 1)} by all five formulas
+            </span>
+          </p>
+          {found.note && (
+            <p className="text-sm">
+              <strong className="text-accent">▲</strong> {found.note}.
+            </p>
+          )}
+          <p className="faint text-sm">{found.inputs?.join("; ")}</p>
+        </div>
+      )}
+      {ask.isError && (
+        <p role="alert" className="mt-3 text-sm text-error">
+          {ask.error.message}
+        </p>
+      )}
+      <div className="mt-4 flex gap-2">
+        {found ? (
+          <button
+            type="button"
+            className="btn btn-primary"
+            onClick={() =>
+              onUse(
+                round(found.value),
+                `${found.inputs?.[0]} (${FORMULAS.find(([id]) => id === formula)![1].replace(" (default)", "")})`,
+              )
+            }
+          >
+            Use it
+          </button>
+        ) : (
+          <button type="button" className="btn btn-primary" disabled={ask.isPending} onClick={() => ask.mutate()}>
+            Estimate
+          </button>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+function round(kg: number): number {
+  return Math.round(kg * 100) / 100;
+}
+
+/** The same record with an entry set, or taken out. */
+function with_<Value>(entries: Record<string, Value>, name: string, value: Value | null): Record<string, Value> {
+  const rest = Object.fromEntries(Object.entries(entries).filter(([key]) => key !== name));
+  return value === null ? rest : { ...rest, [name]: value };
+}

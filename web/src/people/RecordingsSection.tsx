@@ -1,0 +1,289 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Trash2, Upload } from "lucide-react";
+import { useState } from "react";
+
+import type { PersonRecord, RecordingOut } from "../api/client";
+import {
+  addRecording,
+  calibrate,
+  deleteRecording,
+  forgetCalibration,
+  simulateRecording,
+  useHeld,
+  useRecordings,
+} from "../api/people";
+import { Dialog } from "../shared/Dialog";
+import { DecimalField } from "../shared/DecimalField";
+import { asBase64 } from "../shared/files";
+import { counted } from "../shared/format";
+
+type Props = { record: PersonRecord; unsaved: boolean };
+
+/** What belts recorded, how well it was forecast, and the heart that is fitted to it. */
+export function RecordingsSection({ record, unsaved }: Props) {
+  const key = record.person.id;
+  const recordings = useRecordings(key);
+  const queries = useQueryClient();
+  const [adding, add] = useState(false);
+  const again = () => {
+    void queries.invalidateQueries({ queryKey: ["recordings", key] });
+    void queries.invalidateQueries({ queryKey: ["people"] });
+    void queries.invalidateQueries({ queryKey: ["forecast"] });
+  };
+  const fit = useMutation({
+    mutationFn: () => calibrate(key),
+    onSuccess: (found) => {
+      again();
+      if (found.used) void queries.invalidateQueries({ queryKey: ["person", key] });
+    },
+  });
+  const forget = useMutation({
+    mutationFn: () => forgetCalibration(key),
+    onSuccess: () => {
+      again();
+      void queries.invalidateQueries({ queryKey: ["person", key] });
+    },
+  });
+  const remove = useMutation({ mutationFn: (id: number) => deleteRecording(key, id), onSuccess: again });
+  const own = record.person.heart_fit;
+  const medicated = record.person.heart_medication;
+  return (
+    <section data-testid="recordings">
+      <div className="flex items-center gap-2">
+        <h2 className="grow text-lg font-semibold">Recorded heart rate</h2>
+        <button type="button" className="btn btn-xs" onClick={() => add(true)}>
+          <Upload size={13} aria-hidden /> Recording
+        </button>
+        <button
+          type="button"
+          className="btn btn-primary btn-xs"
+          disabled={!recordings.data?.length || fit.isPending || unsaved || medicated}
+          title={unsaved ? "Save first" : undefined}
+          onClick={() => fit.mutate()}
+        >
+          {fit.isPending ? "Fitting …" : own ? "Fit again" : "Fit the heart"}
+        </button>
+      </div>
+      {medicated && <p className="mt-1 text-sm">Heart medication: nothing is fitted, effort leads.</p>}
+      {fit.isSuccess && (
+        <p role="status" className="mt-2 rounded border border-info p-2 text-sm" data-testid="fitted">
+          {fit.data.used
+            ? "The next forecast uses the fitted heart: "
+            : "Not used, the usual heart forecasts as well: "}
+          {fit.data.why}.
+        </p>
+      )}
+      {(recordings.isError || fit.isError || remove.isError || forget.isError) && (
+        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
+          {(fit.error ?? recordings.error ?? remove.error ?? forget.error)?.message}
+        </p>
+      )}
+      {own && (
+        <dl className="mt-2 flex flex-wrap gap-x-5 text-sm" data-testid="own-heart-fit">
+          <Fact name="answers" value={`× ${own.gain.toFixed(2)}`} />
+          <Fact name="up within" value={`${own.rise_s.toFixed(0)} s`} />
+          <Fact name="down within" value={`${own.fall_s.toFixed(0)} s`} />
+          <Fact name="starts from" value={`${own.rest_bpm.toFixed(0)} bpm`} />
+          <Fact
+            name="last forecast missed by"
+            value={`${own.error_bpm.toFixed(1)} bpm (usual heart ${own.uncalibrated_error_bpm.toFixed(1)}), bias ${signed(own.bias_bpm)}`}
+          />
+          <button type="button" className="btn btn-xs" onClick={() => forget.mutate()}>
+            Back to the usual heart
+          </button>
+        </dl>
+      )}
+      {recordings.isPending && <div className="skeleton mt-2 h-32 w-full" role="status" aria-label="Reading" />}
+      {recordings.data?.length === 0 && (
+        <p className="mt-1 text-sm">
+          Nothing recorded. Log a class as held, then bring in what a belt or watch recorded (CSV, TCX or FIT).
+        </p>
+      )}
+      <ul className="mt-2 space-y-2">
+        {recordings.data?.map((one) => (
+          <li key={one.id}>
+            <p className="flex items-baseline gap-2 text-sm">
+              <span className="grow">
+                <strong>{one.class_name}</strong>{" "}
+                <span className="faint">
+                  {new Date(one.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
+                  {one.source === "belt" ? "simulated belt" : one.source} · {one.now.minutes.toFixed(0)} min
+                </span>
+              </span>
+              <span className="whitespace-nowrap">
+                off by {one.now.error_bpm.toFixed(1)} bpm, bias {signed(one.now.bias_bpm)}
+              </span>
+              <button
+                type="button"
+                className="btn btn-ghost btn-xs btn-square"
+                aria-label={`Delete the recording of ${one.class_name}`}
+                onClick={() => remove.mutate(one.id)}
+              >
+                <Trash2 size={13} aria-hidden />
+              </button>
+            </p>
+            <Overlay recording={one} />
+            {one.now.notes.length > 0 && <p className="faint text-xs">Left out: {one.now.notes.join("; ")}.</p>}
+          </li>
+        ))}
+      </ul>
+      {adding && (
+        <AddRecording
+          personKey={key}
+          onClose={() => add(false)}
+          onAdded={() => {
+            again();
+            add(false);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function Fact({ name, value }: { name: string; value: string }) {
+  return (
+    <div>
+      <dt className="faint text-xs">{name}</dt>
+      <dd className="font-semibold">{value}</dd>
+    </div>
+  );
+}
+
+function signed(value: number): string {
+  return `${value > 0 ? "+" : value < 0 ? "−" : ""}${Math.abs(value).toFixed(1)}`;
+}
+
+const [W, H] = [540, 84];
+
+/** A recording as dots with the forecast as a line, and the usual heart as a broken line where there is another. */
+function Overlay({ recording }: { recording: RecordingOut }) {
+  const { forecast, recorded, every_s: every } = recording.now;
+  const values = [...forecast, ...recording.usual, ...recorded.filter((one): one is number => one !== null)];
+  const [low, high] = [Math.floor(Math.min(...values) / 10) * 10, Math.ceil(Math.max(...values) / 10) * 10];
+  const x = (at: number) => (at / Math.max(1, forecast.length - 1)) * W;
+  const y = (bpm: number) => H - ((bpm - low) / (high - low)) * H;
+  const path = (curve: number[]) => `M${curve.map((bpm, at) => `${x(at).toFixed(1)} ${y(bpm).toFixed(1)}`).join("L")}`;
+  const other = recording.usual.some((bpm, at) => Math.abs(bpm - forecast[at]!) > 0.5);
+  const minutes = ((forecast.length - 1) * every) / 60;
+  return (
+    <div className="flex gap-2 text-xs">
+      <div className="faint flex w-14 shrink-0 flex-col justify-between text-right">
+        <span>{high} bpm</span>
+        <span>{low}</span>
+      </div>
+      <svg
+        viewBox={`0 0 ${W} ${H}`}
+        preserveAspectRatio="none"
+        className="h-21 w-full border-b border-l border-base-300"
+        role="img"
+        aria-label={`Recorded and forecast heart rate over ${minutes.toFixed(0)} minutes, ${counted(recorded.filter((one) => one !== null).length, "reading")}, mean error ${recording.now.error_bpm} bpm`}
+      >
+        {recorded.map(
+          (bpm, at) => bpm !== null && <circle key={at} cx={x(at)} cy={y(bpm)} r={1.6} className="fill-accent" />,
+        )}
+        {other && (
+          <path d={path(recording.usual)} fill="none" stroke="var(--faint)" strokeWidth={1} strokeDasharray="4 3" />
+        )}
+        <path d={path(forecast)} fill="none" stroke="var(--color-base-content)" strokeWidth={1.6} />
+      </svg>
+      <ul className="faint w-24 shrink-0 leading-4">
+        <li>
+          <span className="text-accent">•</span> recorded
+        </li>
+        <li>— forecast</li>
+        {other && <li>- - usual heart</li>}
+      </ul>
+    </div>
+  );
+}
+
+function AddRecording({
+  personKey,
+  onClose,
+  onAdded,
+}: {
+  personKey: string;
+  onClose: () => void;
+  onAdded: () => void;
+}) {
+  const held = useHeld();
+  const mine = (held.data ?? []).filter((one) => one.people.includes(personKey));
+  const [chosen, choose] = useState<number | null>(null);
+  const [offset, setOffset] = useState<number | null>(null);
+  const id = chosen ?? mine[0]?.id ?? null;
+  const send = useMutation({
+    mutationFn: async (file: File) =>
+      addRecording(id!, personKey, file.name, await asBase64(file), offset === null ? null : offset * 60),
+    onSuccess: onAdded,
+  });
+  const belt = useMutation({ mutationFn: () => simulateRecording(id!, personKey), onSuccess: onAdded });
+  const failed = send.error ?? belt.error;
+  return (
+    <Dialog title="A recorded heart rate" onClose={onClose}>
+      {held.isPending && <p role="status">Looking for classes …</p>}
+      {held.isSuccess && mine.length === 0 && (
+        <p>This person came to no class that was logged. Open a class, show its people, and log it as held.</p>
+      )}
+      {mine.length > 0 && (
+        <div className="flex flex-col gap-3">
+          <label className="flex flex-col gap-1 text-sm">
+            Class
+            <select className="select w-full" value={id ?? ""} onChange={(event) => choose(Number(event.target.value))}>
+              {mine.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {one.name}, {new Date(one.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+                  {one.recorded.includes(personKey) ? " (replaces the one there is)" : ""}
+                </option>
+              ))}
+            </select>
+          </label>
+          <DecimalField
+            label="First reading, minutes after the start (empty: by the clock, or where it fits)"
+            unit="min"
+            value={offset}
+            otherwise={0}
+            min={-60}
+            max={120}
+            step={0.5}
+            onChange={setOffset}
+          />
+          <label className="flex flex-col gap-1 text-sm">
+            File (CSV, TCX or FIT, at most 8 MB)
+            <input
+              type="file"
+              accept=".csv,.tcx,.fit,text/csv"
+              aria-label="Recording file"
+              className="file-input w-full"
+              disabled={send.isPending}
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (!file) return;
+                if (file.size > 8_000_000) send.reset();
+                send.mutate(file);
+              }}
+            />
+          </label>
+          <button
+            type="button"
+            className="btn btn-sm self-start"
+            disabled={belt.isPending}
+            onClick={() => belt.mutate()}
+          >
+            Or record it with a simulated belt
+          </button>
+        </div>
+      )}
+      {(send.isPending || belt.isPending) && (
+        <p role="status" className="mt-2">
+          Reading …
+        </p>
+      )}
+      {failed && (
+        <p role="alert" className="mt-3 rounded border border-error p-2 text-sm">
+          {failed.message}
+        </p>
+      )}
+    </Dialog>
+  );
+}

@@ -1,0 +1,239 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Download, Plus, Upload } from "lucide-react";
+import { useEffect, useState } from "react";
+import { Link, useNavigate } from "react-router";
+
+import type { Attended, Person, PersonRecord, RosterLine } from "../api/client";
+import { addPerson, rosterFile, useAttendance, useConditions, useRoster } from "../api/people";
+import { Dialog } from "../shared/Dialog";
+import { saveText } from "../shared/files";
+import { counted } from "../shared/format";
+import { mass, useUnits, type Units } from "../shared/units";
+import { ImportDialog } from "./ImportDialog";
+import { screeningState } from "./screening";
+
+/** The roster: everybody, what stands open, and how often they came. */
+export function RosterPage() {
+  const roster = useRoster();
+  const attendance = useAttendance().data;
+  const [units] = useUnits();
+  const [search, setSearch] = useState("");
+  const [group, setGroup] = useState("");
+  const [adding, add] = useState(false);
+  const [importing, bringIn] = useState(false);
+  const everybody = roster.data ?? [];
+  const groups = [...new Set(everybody.map((one) => one.group).filter(Boolean))].sort();
+  const words = search.trim().toLowerCase();
+  const shown = everybody.filter(
+    (one) => (!group || one.group === group) && (!words || one.person.name.toLowerCase().includes(words)),
+  );
+  const open = everybody.filter((one) => screeningState(one.person).open).length;
+  useEffect(() => {
+    document.title = "People – Oaken Circuit";
+  }, []);
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-3 lg:px-6">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="text-2xl font-semibold">People</h1>
+        <p className="grow pl-2 text-sm">
+          {roster.isSuccess && counted(everybody.length, "person", "people")}
+          {open > 0 && <strong className="text-accent"> · ▲ screening open for {open}</strong>}
+        </p>
+        <input
+          type="search"
+          className="input input-sm w-40"
+          placeholder="Search"
+          aria-label="Search people"
+          value={search}
+          onChange={(event) => setSearch(event.target.value)}
+        />
+        <select
+          className="select select-sm w-40"
+          aria-label="Group"
+          value={group}
+          onChange={(event) => setGroup(event.target.value)}
+        >
+          <option value="">All groups</option>
+          {groups.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </select>
+        <button type="button" className="btn btn-sm" onClick={() => bringIn(true)}>
+          <Upload size={15} aria-hidden /> CSV in
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => void rosterFile(units === "imperial").then((file) => saveText(file.name, file.text))}
+        >
+          <Download size={15} aria-hidden /> CSV out
+        </button>
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => add(true)}>
+          <Plus size={15} aria-hidden /> Person
+        </button>
+      </div>
+      {roster.isError && (
+        <p role="alert" className="mt-3 rounded border border-error p-2">
+          {roster.error.message}{" "}
+          <button type="button" className="btn btn-xs" onClick={() => void roster.refetch()}>
+            Try again
+          </button>
+        </p>
+      )}
+      {roster.isPending && <div className="skeleton mt-4 h-64 w-full" role="status" aria-label="Opening the roster" />}
+      {roster.isSuccess && everybody.length === 0 && (
+        <p className="mt-4">
+          Nobody yet. Add a person, or bring in a CSV file with a name, an age and a body mass each.
+        </p>
+      )}
+      {everybody.length > 0 && shown.length === 0 && <p className="mt-4">Nobody matches.</p>}
+      {shown.length > 0 && (
+        <div className="mt-2 overflow-x-auto">
+          <table className="w-full text-sm" data-testid="roster">
+            <thead className="faint text-left text-xs">
+              <tr>
+                {["Name", "Group", "Level", "Age", "Mass", "Heart", "Careful", "Screening", "Classes", "Last"].map(
+                  (name) => (
+                    <th
+                      key={name}
+                      scope="col"
+                      className={`px-2 py-1 font-normal ${["Age", "Mass", "Classes"].includes(name) ? "text-right" : ""}`}
+                    >
+                      {name}
+                    </th>
+                  ),
+                )}
+              </tr>
+            </thead>
+            <tbody>
+              {shown.map((line) => (
+                <Row key={line.person.id} line={line} came={attendance?.get(line.person.id)} units={units} />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+      {adding && <NewPerson onClose={() => add(false)} />}
+      {importing && <ImportDialog onClose={() => bringIn(false)} />}
+    </div>
+  );
+}
+
+function Row({ line, came, units }: { line: RosterLine; came: Attended | undefined; units: Units }) {
+  const { person, group } = line;
+  const conditions = useConditions().data;
+  const careful = (person.careful ?? []).map((id) => conditions?.find((one) => one.id === id)?.name ?? id);
+  const state = screeningState(person);
+  return (
+    <tr className="border-t border-base-300 hover:bg-base-200">
+      <th scope="row" className="px-2 py-1.5 text-left font-semibold whitespace-nowrap">
+        <Link to={`/people/${person.id}`} className="underline-offset-4 hover:underline">
+          {person.name}
+        </Link>
+      </th>
+      <td className="px-2 whitespace-nowrap">{group}</td>
+      <td className="px-2">{person.level}</td>
+      <td className="px-2 text-right">{person.age}</td>
+      <td className="px-2 text-right whitespace-nowrap">{mass(person.body_mass_kg, units, 0)}</td>
+      <td className="px-2 whitespace-nowrap">{heartWords(person)}</td>
+      <td className="px-2">{careful.join(", ")}</td>
+      <td className={`px-2 whitespace-nowrap ${state.open ? "font-semibold text-accent" : ""}`}>
+        {state.open ? "▲ " : ""}
+        {state.words}
+      </td>
+      <td className="px-2 text-right">{came?.classes ?? 0}</td>
+      <td className="px-2 whitespace-nowrap">
+        {came?.last ? new Date(came.last).toLocaleDateString("en-GB", { day: "numeric", month: "short" }) : "–"}
+      </td>
+    </tr>
+  );
+}
+
+function heartWords(person: Person): string {
+  if (person.heart_medication) return "by effort (medication)";
+  if (person.heart_fit) return `own, ± ${person.heart_fit.error_bpm.toFixed(0)} bpm`;
+  return person.max_bpm ? "measured maximum" : "estimated";
+}
+
+/** The few things that are needed of somebody new; everything else can follow. */
+function NewPerson({ onClose }: { onClose: () => void }) {
+  const [units] = useUnits();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const [name, setName] = useState("");
+  const [age, setAge] = useState("");
+  const [weight, setWeight] = useState("");
+  const add = useMutation({
+    mutationFn: () => addPerson(firstRecord(name.trim(), Number(age), Number(weight), units)),
+    onSuccess: async (made) => {
+      await queries.invalidateQueries({ queryKey: ["people"] });
+      void navigate(`/people/${made.record.person.id}`);
+    },
+  });
+  return (
+    <Dialog title="A new person" onClose={onClose}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          add.mutate();
+        }}
+      >
+        <label className="flex flex-col gap-1 text-sm">
+          Name
+          <input
+            className="input w-full"
+            required
+            maxLength={120}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
+        </label>
+        <div className="flex gap-3">
+          <label className="flex grow flex-col gap-1 text-sm">
+            Age (years)
+            <input
+              className="input w-full"
+              inputMode="numeric"
+              pattern="\d+"
+              required
+              value={age}
+              onChange={(e) => setAge(e.target.value)}
+            />
+          </label>
+          <label className="flex grow flex-col gap-1 text-sm">
+            Body mass ({units === "metric" ? "kg" : "lb"})
+            <input
+              className="input w-full"
+              inputMode="decimal"
+              pattern="\d+([.]\d+)?"
+              required
+              value={weight}
+              onChange={(e) => setWeight(e.target.value)}
+            />
+          </label>
+        </div>
+        {add.isError && (
+          <p role="alert" className="rounded border border-error p-2 text-sm">
+            {add.error.message}
+          </p>
+        )}
+        <button type="submit" className="btn btn-primary" disabled={add.isPending}>
+          Add, and write down the rest
+        </button>
+      </form>
+    </Dialog>
+  );
+}
+
+function firstRecord(name: string, age: number, weight: number, units: Units): PersonRecord {
+  const kg = units === "metric" ? weight : Math.round(weight * 45.359237) / 100;
+  return {
+    person: { id: "new", name, age, body_mass_kg: kg },
+    group: "",
+    health_note: "",
+    best_from: {},
+    working_kg: {},
+    settings: [],
+  } as unknown as PersonRecord;
+}
