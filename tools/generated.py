@@ -41,22 +41,67 @@ def generate(folder: Path) -> dict[Path, str]:
         chosen = next(school for school in question.schools if school.id == question.default)
         others = "; ".join(school.name for school in question.schools if school is not chosen)
         choices.append(f"| {question.name} | {chosen.name} | {question.why_default} | {others} | {question.effect} |")
+    bodies = _three_bodies()
     schema = json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
         ROOT / "docs" / "class.schema.json": schema,
         ROOT / "docs" / "methods.md": _with_tables(
-            (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), "\n".join(choices), table
+            (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), bodies, "\n".join(choices), table
         ),
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
 
 
-def _with_tables(page: str, choices: str, methods: str) -> str:
-    """The page with the tables of its last two sections, which are generated from the core's data files."""
-    heading = "## Choices where practitioners disagree\n"
+BODIES = ("ines", "tobin", "petra")
+"""A young trained woman, a man of middle age, an older woman: of the demo's team."""
+
+
+def _three_bodies() -> str:
+    """Every formula and method for three bodies in one class, as one table."""
+    from oaken.forecast import forecast
+    from oaken.physiology.body import FORMULA_NAMES, MAXIMUM_FORMULAS
+    from oaken.reading import load_class
+
+    file = load_class(ROOT / "examples" / "scree-and-stairs.json")
+    # heart medication is left out here: the table compares formulas
+    everybody = [one.model_copy(update={"heart_medication": False}) for one in file.people]
+    people = [next(one for one in everybody if one.id == name) for name in BODIES]
+    told = {one.id: one for one in forecast(file.model_copy(update={"people": everybody})).people}
+    sexes = {"female": "woman", "male": "man", None: "person"}
+    heads = [f"{sexes[one.sex]}, {one.age} y, {one.body_mass_kg:g} kg" for one in people]
+    rows = [
+        (f"maximum by {FORMULA_NAMES[name]}", "bpm", [f"{formula(one.age):.0f}" for one in people])
+        for name, formula in MAXIMUM_FORMULAS.items()
+    ]
+    measured = [f"{one.max_bpm}" if one.max_bpm else "–" for one in people]
+    rows.append(("maximum, measured", "bpm", measured))
+    uptakes = [told[one.id].vo2max for one in people]
+    rows.append(("maximal uptake", "mL/kg/min", [f"{one.value:.0f}" if one else "–" for one in uptakes]))
+    shown = {
+        "heart_mean": "mean heart rate", "heart_peak": "highest heart rate", "vigorous_or_more": "vigorous or more",
+        "impulse": "exponential impulse", "zone_sum": "zone sum", "session_effort": "session effort",
+        "energy": "energy by activity table, gross (default)", "energy_net": "the same, net",
+        "energy_by_equation": "energy with metabolic equations", "energy_by_heart_rate": "energy by heart rate (upper)",
+        "energy_by_lifting": "energy by lifting work (lower)", "after_class": "after the class (apart)",
+    }  # fmt: skip
+    for name, words in shown.items():
+        estimates = [getattr(told[one.id].figures, name) for one in people]
+        unit = next((one.unit for one in estimates if one), "")
+        cells = [f"{one.value:.0f} ({one.low:.0f}–{one.high:.0f})" if one else "–" for one in estimates]
+        rows.append((words, unit, cells))
+    lines = [f"| figure | unit | {' | '.join(heads)} |", "|---|---|---|---|---|"]
+    return "\n".join([*lines, *(f"| {words} | {unit} | {' | '.join(cells)} |" for words, unit, cells in rows)])
+
+
+def _with_tables(page: str, bodies: str, choices: str, methods: str) -> str:
+    """The page with the tables of its last three sections, which are generated from the core and its data files."""
+    heading, first = "## Choices where practitioners disagree\n", "## One class, three bodies\n"
+    page = page[: page.index(first)] if first in page else page[: page.index(heading)]
     return (
-        f"{page[: page.index(heading)]}{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
+        f"{page}{first}\nGenerated: the demo's “Scree and stairs” by every formula and method, with its likely range. "
+        f"What is far apart here is far apart in the literature; defaults and reasons stand above.\n\n{bodies}\n\n"
+        f"{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
         f"reasons are common practice, no source.\n\n{choices}\n\n"
         f"## Every method\n\nGenerated from `core/oaken/methods.json`.\n\n{methods}\n"
     )

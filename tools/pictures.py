@@ -43,13 +43,6 @@ def _how(screen: Screen) -> None:
     screen.until_text("dialog", "Formula")
 
 
-def _picker(screen: Screen) -> None:
-    screen.open_class("Stretcher legs")
-    screen.press("Station")
-    screen.type("Search exercises", "hamstrings")
-    screen.one("[data-testid=exercises]")
-
-
 def _slot(screen: Screen) -> None:
     screen.open_class("Long carry")
     screen.press("Heavy pairs")
@@ -82,33 +75,6 @@ def _catalogue(screen: Screen) -> None:
     screen.open("/catalogue?exercise=back-squat")
     screen.type("Search exercises", "squat")
     screen.until_text("[data-testid=exercise-card]", "Demand while working")
-
-
-def _choices(screen: Screen) -> None:
-    screen.open_class("Long carry")
-    screen.press("Choices")
-    screen.until_text("[data-question=calves]", "default")
-
-
-def _muscles(screen: Screen) -> None:
-    screen.open_class("Long carry")
-    screen.script(
-        "[...document.querySelectorAll('button')].find((b) => b.textContent.startsWith('Muscle bal')).click()"
-    )
-    screen.one("[data-testid=muscle-balance]")
-
-
-def _history(screen: Screen) -> None:
-    screen.open_class("Long carry")
-    screen.press("Heavy pairs")
-    screen.choose_slot("hip-thrust")
-    screen.type("Line of Hip thrust", "hip thrust 2 x 10, @65%, held 1, rest 60")
-    screen.wait(lambda: "2 x 10" in screen.text("[data-testid=slot][data-exercise=hip-thrust]"), "the new line")
-    screen.press("Save")
-    screen.until_saved(2)
-    screen.press("Versions")
-    screen.choose("main li button", "History")
-    screen.until_text("[data-testid=history]", "Revision 2")
 
 
 def _list(screen: Screen) -> None:
@@ -160,20 +126,47 @@ def _repair(screen: Screen) -> None:
 
 
 # name, size, theme, what to show
+def _roster(screen: Screen) -> None:
+    screen.open("/people")
+    screen.one("[data-testid=roster]")
+
+
+def _record(screen: Screen) -> None:
+    screen.open("/people/tobin")
+    screen.one("[data-testid=recordings] li svg[role=img]")
+    screen.until_text("[data-testid=lifts]", "Leg press")
+
+
+def _people_of_a_class(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("People")
+    screen.choose("[data-testid=ranking] li button", "4 Oskar")
+    screen.one("[data-testid=one-person]")
+
+
+def _before_the_start(screen: Screen) -> None:
+    _people_of_a_class(screen)
+    screen.press("Before the start")
+    for choice in ("Not today", "Goes with the safer choice", "Goes"):
+        screen.one("[data-testid=go-item]")
+        screen.press(choice)
+    screen.until_text("[data-testid=go-item]", "4 of")
+
+
 VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("class-list", (1280, 800), "mill-day", _list),
     ("score-stations", (1280, 800), "mill-day", _score),
     ("score-sets-wall-theme", (1280, 800), "mill-wall", _sets),
     ("score-one-person-close-up", (1280, 800), "mill-day", _person),
     ("how-this-was-reached", (1280, 800), "mill-day", _how),
-    ("exercise-picker", (1280, 800), "mill-day", _picker),
     ("slot-as-a-line", (1280, 800), "mill-day", _slot),
     ("class-as-text", (1280, 800), "mill-day", _text),
     ("fit-to-slot", (1280, 800), "mill-day", _fit),
     ("catalogue", (1280, 800), "mill-day", _catalogue),
-    ("choices", (1280, 800), "mill-day", _choices),
-    ("muscle-balance", (1280, 800), "mill-day", _muscles),
-    ("history", (1280, 800), "mill-day", _history),
+    ("roster", (1280, 800), "mill-day", _roster),
+    ("person", (1280, 800), "mill-day", _record),
+    ("people-of-a-class", (1280, 800), "mill-day", _people_of_a_class),
+    ("before-the-start", (1280, 800), "mill-day", _before_the_start),
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
     ("floor-use-and-waits", (1280, 800), "mill-day", _use),

@@ -16,6 +16,7 @@ import psutil
 import pytest
 from browser import chromium
 from crowd import big_class, long_class
+from django.contrib.auth import get_user_model
 from django.test import Client
 from oaken.class_file import read_class
 from oaken.fit import fit_to_slot
@@ -23,11 +24,12 @@ from oaken.forecast import forecast
 from oaken.reading import load_class
 from oaken.strain import block_strain
 from oaken.timeline.layout import block_length, laid_out
-from people.models import Best, Person
+from people.keeping import Record, add
 from places import ROOT
 from screen import Screen
-from serving import serving
-from studio.models import MachineUnit, Room
+from serving import serving, signed_in
+from studio.models import Member, Studio
+from studio.rooms import create_room
 
 
 def show(name: str, value: float, unit: str, goal: float) -> None:
@@ -83,13 +85,14 @@ def test_fitting(benchmark: Any) -> None:
 def test_draft_forecast_request(benchmark: Any) -> None:
     document = big_class()
     file = read_class(document)
-    room = Room.objects.create(key=file.room.id, name=file.room.name)
-    for unit in file.room.units:
-        MachineUnit.objects.create(room=room, key=unit.id, **unit.model_dump(exclude={"id"}))
+    studio = Studio.objects.create(name="Bench")
+    user = get_user_model().objects.create_user("bench")
+    Member.objects.create(user=user, studio=studio, role="instructor")
+    create_room(studio, file.room)
     for who in file.people:
-        person = Person.objects.create(key=who.id, **who.model_dump(exclude={"id", "bests_kg"}))
-        Best.objects.bulk_create(Best(person=person, exercise=e, best_kg=kg) for e, kg in who.bests_kg.items())
+        add(studio, Record(person=who))
     client = Client(headers={"host": "127.0.0.1"})
+    client.force_login(user)
     body = json.dumps({"plan": document["plan"]})
     answer, median = milliseconds(
         benchmark, lambda: client.post("/api/forecast", body, content_type="application/json")
@@ -110,11 +113,12 @@ def test_memory_and_edit_to_score(tmp_path: Path) -> None:
     environment = {**os.environ, "OAKEN_DATA": str(tmp_path)}
     with serving(tmp_path, environment) as (address, process_id), chromium() as driver:
         subprocess.run([sys.executable, "-c", _LOAD_BIG], env=environment, check=True, cwd=ROOT)
-        screen = Screen(driver, address)
+        screen, session = Screen(driver, address), signed_in(address)
         for name, block, what in (
             ("Twenty people", "Stations on the bell", "20 people, an hour"),
             ("Twelve blocks", "Stations 2", "12 people, 12 blocks, 60 slots"),
         ):
+            screen.enter(session)
             screen.open_class(name)
             screen.press(block)
             times = []
@@ -145,13 +149,12 @@ import os; os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
 import django; django.setup()
 from crowd import big_class, long_class
 from oaken.class_file import read_class
-from people.models import Best, Person
+from people.keeping import Record, add
 from planning import keeping
 file, longer = read_class(big_class()), read_class(long_class())
 for who in file.people:
-    person = Person.objects.create(key=who.id, **who.model_dump(exclude={"id", "bests_kg"}))
-    Best.objects.bulk_create(Best(person=person, exercise=e, best_kg=kg) for e, kg in who.bests_kg.items())
+    add(studio, Record(person=who))
 file.plan.name = "Twenty people"
-keeping.create(file.plan)
-keeping.create(longer.plan)
+keeping.create(studio, file.plan)
+keeping.create(studio, longer.plan)
 """

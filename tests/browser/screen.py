@@ -10,6 +10,7 @@ from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
+from serving import ask
 
 Found = TypeVar("Found")
 PATIENCE_S = 20
@@ -21,6 +22,7 @@ class Screen:
     def __init__(self, driver: Chrome, address: str) -> None:
         self.driver = driver
         self.address = address
+        self.session = ""
 
     def wait(self, state: Callable[[], Found], what: str) -> Found:
         """Wait until `state` gives something true, and give it back."""
@@ -174,9 +176,14 @@ class Screen:
 
     def enter(self, session: str) -> None:
         """Be signed in, as the browser's cookie says it."""
+        self.session = session
         self.driver.execute_cdp_cmd(
             "Network.setCookie", {"url": self.address, "name": "sessionid", "value": session, "httpOnly": True}
         )
+
+    def ask(self, method: str, path: str, body: object = None) -> Any:
+        """The API as another device of the same account would call it."""
+        return ask(self.address, self.session, method, path, body)
 
     def leave(self) -> None:
         """Be signed in no longer."""

@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from http.cookies import SimpleCookie
 from pathlib import Path
+from typing import Any
 
 from places import ROOT
 
@@ -51,6 +52,23 @@ def signed_in(address: str, user: str = "ranger", password: str = "mill-by-the-w
         for line in answer.headers.get_all("Set-Cookie"):
             cookies.load(line)
         return cookies["sessionid"].value
+
+
+def ask(address: str, session: str, method: str, path: str, body: object = None) -> Any:
+    """The API as another device of the same account would call it."""
+    token = "a" * 32
+    request = urllib.request.Request(
+        address + path,
+        None if body is None else json.dumps(body).encode(),
+        {
+            "Content-Type": "application/json",
+            "Cookie": f"sessionid={session}; csrftoken={token}",
+            "X-CSRFToken": token,
+        },
+        method=method,
+    )
+    with urllib.request.urlopen(request, timeout=20) as answer:
+        return json.load(answer)
 
 
 def _wait_until_it_answers(url: str, server: subprocess.Popen[bytes], log: Path) -> None:

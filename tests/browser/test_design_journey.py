@@ -3,31 +3,17 @@
 from __future__ import annotations
 
 import json
-import urllib.request
-from typing import Any
 
 import pytest
 from screen import Screen
 from selenium.webdriver import ActionChains, Keys
 
 
-def _call(screen: Screen, method: str, path: str, body: object = None) -> Any:
-    """The API as another device would call it."""
-    request = urllib.request.Request(
-        screen.address + path,
-        None if body is None else json.dumps(body).encode(),
-        {"Content-Type": "application/json"},
-        method=method,
-    )
-    with urllib.request.urlopen(request, timeout=10) as answer:
-        return json.load(answer)
-
-
 def _open_copy(screen: Screen, name: str) -> str:
     """Open a copy of a demo class, so that other tests find the demo as it was; its path in the API."""
-    (original,) = [one for one in _call(screen, "GET", "/api/classes") if one["name"] == name]
-    plan = _call(screen, "GET", f"/api/classes/{original['id']}")["plan"]
-    made = _call(screen, "POST", "/api/classes", {"plan": {**plan, "name": f"Copy of {name}"}})
+    (original,) = [one for one in screen.ask("GET", "/api/classes") if one["name"] == name]
+    plan = screen.ask("GET", f"/api/classes/{original['id']}")["plan"]
+    made = screen.ask("POST", "/api/classes", {"plan": {**plan, "name": f"Copy of {name}"}})
     screen.open(f"/classes/{made['id']}")
     screen.one("[data-testid=readout]")
     return f"/api/classes/{made['id']}"
@@ -157,7 +143,7 @@ def test_a_plan_the_server_refuses_is_told_with_its_place_and_the_score_stays(sc
     """A fault that only the server can see: the room is not there (any more)."""
     screen.open_class("Machine pairs")
     key = screen.script("return 'oaken-draft-' + location.pathname.split('/').pop()")
-    plan = _call(screen, "GET", f"/api/classes/{key.rsplit('-', 1)[1]}")["plan"]
+    plan = screen.ask("GET", f"/api/classes/{key.rsplit('-', 1)[1]}")["plan"]
     plan["room"] = "attic"
     kept = json.dumps({"form": 2, "revision": 1, "plan": plan, "at": "2026-11-24T10:00:00Z"})
     screen.script("localStorage.setItem(arguments[0], arguments[1])", key, kept)
@@ -171,9 +157,9 @@ def test_a_plan_the_server_refuses_is_told_with_its_place_and_the_score_stays(sc
 @pytest.mark.parametrize("choice", ["copy", "mine", "theirs"])
 def test_a_class_saved_elsewhere_in_the_meantime_loses_nothing(choice: str, screen: Screen) -> None:
     path = _open_copy(screen, "Machine pairs, heavy week")
-    found = _call(screen, "GET", path)
+    found = screen.ask("GET", path)
     other, mine = "Pairs as saved elsewhere", "Pairs as I want them"
-    newer = _call(screen, "PUT", path, {"based_on": 1, "plan": {**found["plan"], "name": other}})["revision"]
+    newer = screen.ask("PUT", path, {"based_on": 1, "plan": {**found["plan"], "name": other}})["revision"]
     screen.type("Name of the class", mine)
     screen.press("Save")
     screen.until_text("dialog", "This class was saved elsewhere")
@@ -181,11 +167,11 @@ def test_a_class_saved_elsewhere_in_the_meantime_loses_nothing(choice: str, scre
         screen.press("Keep mine as a class of its own")
         screen.wait(lambda: not screen.driver.current_url.endswith(path[4:]), "the class of its own")
         screen.wait(lambda: screen.field("Name of the class").get_attribute("value") == f"{mine} (copy)", "its name")
-        assert _call(screen, "GET", path)["plan"]["name"] == other
+        assert screen.ask("GET", path)["plan"]["name"] == other
     elif choice == "mine":
         screen.press("Save mine as the newest revision")
         screen.until_saved(newer + 1)
-        assert _call(screen, "GET", path)["plan"]["name"] == mine
+        assert screen.ask("GET", path)["plan"]["name"] == mine
     else:
         screen.press("Show the other version (undo brings mine back)")
         screen.wait(lambda: screen.field("Name of the class").get_attribute("value") == other, "the other version")

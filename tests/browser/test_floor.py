@@ -231,12 +231,23 @@ def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
     screen.until_text("[data-testid=insteads]", "everybody does what is planned")
 
 
-def test_the_floor_fits_a_phone(address: str) -> None:
+def test_the_floor_and_the_people_fit_a_phone(address: str, session: str) -> None:
     with chromium(390, 844, phone=True) as driver:
         screen = Screen(driver, address)
+        screen.enter(session)
         screen.open_floor("Machine pairs")
         assert screen.script("return document.documentElement.scrollWidth") <= 390
         screen.button("Find the best rotation")
-        screen.open("/rooms/saw-floor")
-        screen.one("[data-unit=press-1]")
+        for path, there in (
+            ("/rooms/saw-floor", "[data-unit=press-1]"),
+            ("/people", "[data-testid=roster]"),
+            ("/people/oskar", "[data-testid=recordings] li svg[role=img]"),
+            ("/studio", "[data-testid=house-rules] li"),
+        ):
+            screen.open(path)
+            screen.one(there)
+            assert screen.script("return document.documentElement.scrollWidth") <= 390, path
+        screen.open_class("Machine pairs")
+        screen.press("People")
+        screen.one("[data-testid=hearts]")
         assert screen.script("return document.documentElement.scrollWidth") <= 390

@@ -11,7 +11,7 @@ import pytest
 from browser import chromium
 from screen import Screen
 from selenium.webdriver import Keys
-from serving import serving
+from serving import serving, signed_in
 from test_writing_and_fitting import new_class, paste
 
 
@@ -19,7 +19,9 @@ from test_writing_and_fitting import new_class, paste
 def alone(tmp_path: Path) -> Iterator[tuple[Screen, int]]:
     """A server and a browser of one's own, to do harm to; with the server's process id."""
     with serving(tmp_path, dict(os.environ)) as (address, process), chromium() as driver:
-        yield Screen(driver, address), process
+        screen = Screen(driver, address)
+        screen.enter(signed_in(address))
+        yield screen, process
 
 
 def test_supersets_are_made_and_undone_by_joining_and_splitting(screen: Screen) -> None:
@@ -111,9 +113,10 @@ def test_a_long_class_stays_in_sight_while_it_is_edited(screen: Screen) -> None:
     screen.wait(lambda: "2 x 6" in screen.all("[data-testid=slot]")[-1].text, "the last slot to follow")
 
 
-def test_on_a_phone_a_slot_is_written_and_a_proposal_applied(address: str) -> None:
+def test_on_a_phone_a_slot_is_written_and_a_proposal_applied(address: str, session: str) -> None:
     with chromium(390, 844, phone=True) as driver:
         screen = Screen(driver, address)
+        screen.enter(session)
         screen.open_class("Long carry")
         screen.press("Heavy pairs")
         screen.choose_slot("leg-press")

@@ -88,12 +88,8 @@ def test_a_room_that_was_changed_elsewhere_loses_nothing(screen: Screen) -> None
     screen.open("/rooms/saw-floor")
     screen.one("[data-unit=bench]")
     # somebody else saves in the meantime
-    screen.driver.execute_async_script(
-        """const done = arguments[arguments.length - 1];
-        fetch('/api/rooms/saw-floor').then((one) => one.json()).then(({room, revision}) =>
-          fetch('/api/rooms/saw-floor', {method: 'PUT', headers: {'Content-Type': 'application/json'},
-            body: JSON.stringify({based_on: revision, room})})).then(done)"""
-    )
+    kept = screen.ask("GET", "/api/rooms/saw-floor")
+    screen.ask("PUT", "/api/rooms/saw-floor", {"based_on": kept["revision"], "room": kept["room"]})
     screen.type("Name of the room", "Saw floor, Alder Mill")
     screen.script("document.querySelector('[data-unit=bench]').focus()")
     screen.keys(Keys.ARROW_LEFT)

@@ -249,6 +249,30 @@ def test_loads_are_shown_as_they_are_set(screen: Screen) -> None:
     screen.wait(lambda: screen.text("[data-testid=loads]") != told, "other loads")
 
 
+def test_a_working_load_is_worked_out_for_the_machine_there_is(screen: Screen) -> None:
+    screen.open("/people/tobin")
+    screen.until_text("[data-testid=lifts]", "Hip thrust")
+    row = "[...document.querySelectorAll('[data-testid=lifts] tr')].find((one) => one.textContent.startsWith('Hip thrust'))"
+    screen.script(f"[...{row}.querySelectorAll('button')].find((one) => one.textContent === 'work out').click()")
+    screen.press("some in reserve")
+    screen.press("Work it out")
+    told = screen.until_text("[data-testid=worked-out]", "75 % of the best")
+    assert "bar 25, a side 20 + 5 + 2.5" in told
+    screen.press("Drops, pyramid")
+    screen.press("Work it out")
+    told = screen.until_text("[data-testid=worked-out]", "change of")
+    assert told.count("bar 25") == 3
+    screen.press("Next time")
+    screen.type("Load of the sets", "85")
+    screen.type("Repetitions, set by set", "8, 8, 8")
+    screen.press("What next?")
+    screen.until_text("[data-testid=worked-out]", "Add a step: 90 kg")
+    screen.press("Work with 90 kg")
+    screen.wait(lambda: screen.field("Working load of Hip thrust").get_attribute("value") == "90", "the working load")
+    screen.press("Undo all")
+    screen.until_text("[data-testid=person-state]", "Saved")
+
+
 def test_effort_takes_the_place_of_heart_rate(screen: Screen) -> None:
     open_people(screen, "Machine pairs")
     told = choose_person(screen, "7 Petra")
@@ -281,6 +305,9 @@ def test_an_assistant_runs_and_logs_and_reads_no_health(screen: Screen) -> None:
     assert "asks for care" not in screen.text("[data-testid=cautions]")
     assert "Heart figures are for instructors" in screen.text("[data-testid=ledger]")
     screen.until_text("[data-testid=save-state]", "Saving is for instructors")
+    screen.press("Log as held")
+    screen.press("Log it")
+    screen.until_text("dialog", "Logged: 12 people")
 
 
 def test_people_can_be_read_and_used_by_everybody(screen: Screen) -> None:

@@ -80,6 +80,8 @@ def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: S
         screen.until_text("[data-testid=ledger]", "1 Marit")
         words = [*words[1:], "maximum 184 bpm"]
     button = next(one for one in screen.all("[data-testid=ledger] button") if one.text.startswith(line))
+    # in the middle of the screen, clear of the readout at its foot
+    screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
     button.click()
     screen.until_text("dialog", "how this was reached")
     shown = screen.until_text("dialog", "Formula")
@@ -134,10 +136,11 @@ def test_everybody_can_use_it(page: str, theme: str, screen: Screen) -> None:
     assert not faults, "\n".join(faults)
 
 
-def test_it_fits_a_phone_and_a_doubled_zoom(address: str) -> None:
+def test_it_fits_a_phone_and_a_doubled_zoom(address: str, session: str) -> None:
     for width, height, phone in ((390, 844, True), (640, 400, False)):
         with chromium(width, height, phone=phone) as driver:
             screen = Screen(driver, address)
+            screen.enter(session)
             screen.open_class("Stretcher legs")
             wide = screen.script("return document.documentElement.scrollWidth")
             assert wide <= width

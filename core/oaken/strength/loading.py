@@ -94,12 +94,17 @@ def plates_a_side(hardware: Plates, load_kg: float) -> list[float]:
                 if reached > target + 1:
                     break
                 more = (*used, *[float(plate.kg)] * count)
-                if reached not in fewest or len(more) < len(fewest[reached]):
+                if reached not in fewest or _fewer(more, fewest[reached]):
                     fewest[reached] = more
     for near in (target, target - 1, target + 1):
         if near in fewest:
             return list(fewest[near])
     raise ValueError(f"{load_kg:g} kg cannot be made up of equal plates on both sides")
+
+
+def _fewer(plates: tuple[float, ...], others: tuple[float, ...]) -> bool:
+    """Whether these are fewer plates or, of as many, heavier ones on the inside."""
+    return (len(plates), *(-kg for kg in plates)) < (len(others), *(-kg for kg in others))
 
 
 def pin_and_add_ons(hardware: Stack, load_kg: float) -> tuple[float, list[float]]:

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 
+import { useIsInstructor } from "../api/account";
 import type { ClassOut, Plan } from "../api/client";
 import { FaultyPlan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
@@ -17,6 +18,7 @@ import { LivePlan } from "./livePlan";
 import { PlanHead, type Face } from "./PlanHead";
 import { useDraft } from "./useDraft";
 
+const HeldDialog = lazy(async () => ({ default: (await import("../heart/HeldDialog")).HeldDialog }));
 const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleView")).PeopleView }));
 
 /** One class on the design screen. */
@@ -70,6 +72,8 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const [scrubbed, scrub] = useState<number | null>(null);
   const [number, choosePerson] = useState<number | null>(null);
   const [slot, chooseSlot] = useState<string | null>(null);
+  const instructor = useIsInstructor();
+  const [logging, log] = useState(false);
   const slotHere = slot && placeOf(plan, slot)?.block === selected ? slot : null;
   const selectBlock = useCallback((id: string) => {
     select(id);
@@ -143,7 +147,20 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               </span>
               <strong className="text-2xl">{clock(result.length.value)}</strong>
             </p>
-            {face === "people" ? (
+            {!instructor && (
+              <div className="mx-4 mb-2 flex items-center gap-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm lg:mx-6">
+                <span className="grow">You run and log this class; planning is for instructors.</span>
+                <button type="button" className="btn btn-sm" onClick={() => log(true)}>
+                  Log as held
+                </button>
+                {logging && (
+                  <Suspense fallback={null}>
+                    <HeldDialog classId={loaded.id} draft={draft} forecast={result} onClose={() => log(false)} />
+                  </Suspense>
+                )}
+              </div>
+            )}
+            {face === "people" && instructor ? (
               <Suspense fallback={<Opening />}>
                 <PeopleView
                   classId={loaded.id}

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Forecast, LoadAsSet, LoadRow, Plan } from "../api/client";
 import { useLoads } from "../api/people";
 import { Dialog } from "../shared/Dialog";
+import { LoadPicture } from "./LoadPicture";
 import { spoken } from "./loadWords";
 import { LB_KG } from "../shared/units";
 
@@ -87,7 +88,7 @@ function Load({ words, load }: { words: string; load: LoadAsSet }) {
     <p className="grid grid-cols-[7rem_5rem_minmax(0,1fr)] items-center gap-2 text-sm sm:grid-cols-[7rem_5rem_12rem_minmax(0,1fr)]">
       <span className="faint">{words}</span>
       <strong className="text-right">{marked(load.set_kg, load.marked)}</strong>
-      <Picture load={load} />
+      <LoadPicture load={load} />
       <span className="hidden text-xs sm:block">
         <span className="faint">{spoken(load)}</span>
         {off !== 0 && (
@@ -102,59 +103,4 @@ function Load({ words, load }: { words: string; load: LoadAsSet }) {
 
 function marked(kg: number, unit: "kg" | "lb"): string {
   return `${Number((unit === "kg" ? kg : kg / LB_KG).toFixed(1))} ${unit}`;
-}
-
-/** One side of a bar with its plates, or the stack with its pin, or what is in hand. */
-function Picture({ load }: { load: LoadAsSet }) {
-  const label = spoken(load);
-  if (load.bar_kg != null) {
-    return (
-      <svg viewBox="0 0 190 34" className="h-8.5 w-full max-w-48" role="img" aria-label={label}>
-        <rect x={0} y={15} width={190} height={4} className="fill-(--faint)" />
-        <rect x={18} y={10} width={5} height={14} className="fill-base-content" />
-        {load.a_side_kg.map((kg, at) => {
-          const tall = 12 + Math.min(1, kg / 25) * 20;
-          return (
-            <g key={at}>
-              <rect
-                x={26 + at * 20}
-                y={17 - tall / 2}
-                width={17}
-                height={tall}
-                rx={2}
-                fill="var(--token)"
-                stroke="var(--token-edge)"
-              />
-              <text x={34.5 + at * 20} y={20.5} textAnchor="middle" className="fill-base-content text-[9px]">
-                {Number((load.marked === "kg" ? kg : kg / LB_KG).toFixed(1))}
-              </text>
-            </g>
-          );
-        })}
-      </svg>
-    );
-  }
-  if (load.pin_kg != null) {
-    return (
-      <svg viewBox="0 0 190 34" className="h-8.5 w-full max-w-48" role="img" aria-label={label}>
-        {[0, 1, 2, 3, 4].map((at) => (
-          <rect
-            key={at}
-            x={20}
-            y={2 + at * 6.2}
-            width={60}
-            height={5}
-            rx={1}
-            fill="var(--token)"
-            stroke="var(--token-edge)"
-          />
-        ))}
-        <rect x={66} y={15.5} width={34} height={3} className="fill-accent" />
-        <text x={104} y={21} className="fill-base-content text-[11px]">
-          {label.replace("pin at ", "")}
-        </text>
-      </svg>
-    );
-  }
-  return <span className="text-sm">{label}</span>;
 }

@@ -166,15 +166,15 @@ function Line({ name, estimate, decimals, note, onOpen, bare }: LineProps) {
   );
 }
 
-const FEW = 6;
+const FEW = 4;
 
-/** The cautions that are shown at once: clashes, then what concerns the class, then a few of what concerns people. */
+/** The cautions that are shown at once: every clash, then what concerns the class, then what concerns people. */
 function foremost(cautions: Caution[]): Caution[] {
-  const grave = cautions.filter((one) => one.severity !== "note");
-  const careful = grave.filter((one) => one.about === "careful");
-  const others = grave.filter((one) => one.about !== "careful");
-  const notes = cautions.filter((one) => one.severity === "note").slice(0, 1);
-  return [...others, ...careful.slice(0, Math.max(1, FEW - others.length)), ...notes];
+  const rank = (one: Caution) =>
+    one.severity === "clash" ? 0 : one.severity === "note" ? 3 : one.about === "careful" ? 2 : 1;
+  const sorted = [...cautions].sort((one, other) => rank(one) - rank(other));
+  const grave = sorted.filter((one, place) => rank(one) === 0 || (rank(one) < 3 && place < FEW));
+  return [...grave, ...sorted.filter((one) => rank(one) === 3).slice(0, 1)];
 }
 
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };

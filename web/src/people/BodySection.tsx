@@ -47,11 +47,11 @@ export function BodySection({ record, edit }: Props) {
           onChange={setUnits}
         />
       </div>
-      <div className="mt-2 grid grid-cols-2 gap-x-8 gap-y-2 text-sm">
-        <label className="col-span-2 flex items-center gap-3">
+      <div className="mt-2 grid gap-x-8 gap-y-2 text-sm sm:grid-cols-2">
+        <label className="flex items-center gap-3 sm:col-span-2">
           <span className="w-20">Name</span>
           <input
-            className="input input-sm grow"
+            className="input input-sm min-w-0 grow"
             maxLength={120}
             value={person.name}
             onChange={(event) => set({ name: event.target.value })}

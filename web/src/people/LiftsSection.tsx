@@ -10,6 +10,7 @@ import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
 import { LB_KG, useUnits } from "../shared/units";
 import type { EditRecord } from "./PersonPage";
+import { WorkOutDialog } from "./WorkOutDialog";
 
 type Props = { record: PersonRecord; edit: EditRecord };
 
@@ -18,6 +19,7 @@ export function LiftsSection({ record, edit }: Props) {
   const catalogue = useCatalogue().data;
   const [units] = useUnits();
   const [estimating, estimate] = useState<string | null>(null);
+  const [workingOut, workOut] = useState<string | null>(null);
   const [adding, setAdding] = useState("");
   const per = units === "metric" ? 1 : LB_KG;
   const unit = units === "metric" ? "kg" : "lb";
@@ -38,81 +40,91 @@ export function LiftsSection({ record, edit }: Props) {
   return (
     <section>
       <h2 className="text-lg font-semibold">Loads</h2>
-      <table className="mt-1 w-full text-sm" data-testid="lifts">
-        <thead className="faint text-left text-xs">
-          <tr>
-            <th className="font-normal" scope="col">
-              Exercise
-            </th>
-            <th className="font-normal" scope="col">
-              Best, and where from
-            </th>
-            <th className="font-normal" scope="col">
-              Works with
-            </th>
-            <td />
-          </tr>
-        </thead>
-        <tbody>
-          {lifts.map((lift) => (
-            <tr key={lift} className="border-t border-base-300 align-top">
-              <th scope="row" className="py-1 pr-2 text-left font-normal">
-                {known.get(lift)?.name ?? lift}
+      <div className="overflow-x-auto">
+        <table className="mt-1 w-full text-sm" data-testid="lifts">
+          <thead className="faint text-left text-xs">
+            <tr>
+              <th className="font-normal" scope="col">
+                Exercise
               </th>
-              <td className="py-1 pr-2">
-                <span className="flex items-center gap-1">
+              <th className="font-normal" scope="col">
+                Best, and where from
+              </th>
+              <th className="font-normal" scope="col">
+                Works with
+              </th>
+              <td />
+            </tr>
+          </thead>
+          <tbody>
+            {lifts.map((lift) => (
+              <tr key={lift} className="border-t border-base-300 align-top">
+                <th scope="row" className="py-1 pr-2 text-left font-normal">
+                  {known.get(lift)?.name ?? lift}
+                </th>
+                <td className="py-1 pr-2">
+                  <span className="flex items-center gap-1">
+                    <DecimalField
+                      bare
+                      label={`Best of ${known.get(lift)?.name ?? lift}`}
+                      unit={unit}
+                      step={2.5}
+                      value={bests[lift] === undefined ? null : bests[lift] / per}
+                      otherwise={0}
+                      min={1}
+                      max={Math.round(900 / per)}
+                      onChange={(value) => setBest(lift, value === null ? null : round(value * per), "entered")}
+                    />
+                    <button type="button" className="btn btn-xs" onClick={() => estimate(lift)}>
+                      from a set
+                    </button>
+                  </span>
+                  <span className="faint text-xs">{from[lift]}</span>
+                </td>
+                <td className="py-1">
                   <DecimalField
                     bare
-                    label={`Best of ${known.get(lift)?.name ?? lift}`}
+                    label={`Working load of ${known.get(lift)?.name ?? lift}`}
                     unit={unit}
                     step={2.5}
-                    value={bests[lift] === undefined ? null : bests[lift] / per}
+                    value={working[lift] === undefined ? null : working[lift] / per}
                     otherwise={0}
                     min={1}
                     max={Math.round(900 / per)}
-                    onChange={(value) => setBest(lift, value === null ? null : round(value * per), "entered")}
+                    onChange={(value) =>
+                      edit((one) => ({
+                        ...one,
+                        working_kg: with_(one.working_kg ?? {}, lift, value === null ? null : round(value * per)),
+                      }))
+                    }
                   />
-                  <button type="button" className="btn btn-xs" onClick={() => estimate(lift)}>
-                    from a set
+                </td>
+                <td className="py-1 whitespace-nowrap">
+                  <button
+                    type="button"
+                    className="btn btn-xs"
+                    disabled={!known.get(lift)}
+                    onClick={() => workOut(lift)}
+                  >
+                    work out
                   </button>
-                </span>
-                <span className="faint text-xs">{from[lift]}</span>
-              </td>
-              <td className="py-1">
-                <DecimalField
-                  bare
-                  label={`Working load of ${known.get(lift)?.name ?? lift}`}
-                  unit={unit}
-                  step={2.5}
-                  value={working[lift] === undefined ? null : working[lift] / per}
-                  otherwise={0}
-                  min={1}
-                  max={Math.round(900 / per)}
-                  onChange={(value) =>
-                    edit((one) => ({
-                      ...one,
-                      working_kg: with_(one.working_kg ?? {}, lift, value === null ? null : round(value * per)),
-                    }))
-                  }
-                />
-              </td>
-              <td>
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Take out ${known.get(lift)?.name ?? lift}`}
-                  onClick={() => {
-                    setBest(lift, null, "");
-                    edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, lift, null) }));
-                  }}
-                >
-                  <Trash2 size={14} aria-hidden />
-                </button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-xs btn-square"
+                    aria-label={`Take out ${known.get(lift)?.name ?? lift}`}
+                    onClick={() => {
+                      setBest(lift, null, "");
+                      edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, lift, null) }));
+                    }}
+                  >
+                    <Trash2 size={14} aria-hidden />
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {lifts.length === 0 && <p className="text-sm">No load yet: a set near failure is enough for a first best.</p>}
       <div className="mt-2 flex gap-2">
         <select
@@ -132,6 +144,18 @@ export function LiftsSection({ record, edit }: Props) {
           <Plus size={15} aria-hidden /> Best from a set
         </button>
       </div>
+      {workingOut && known.get(workingOut) && (
+        <WorkOutDialog
+          exercise={known.get(workingOut)!}
+          best={bests[workingOut]}
+          working={working[workingOut]}
+          onClose={() => workOut(null)}
+          onUse={(kg) => {
+            edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, workingOut, kg) }));
+            workOut(null);
+          }}
+        />
+      )}
       {estimating && (
         <FromASet
           name={known.get(estimating)?.name ?? estimating}

@@ -113,7 +113,7 @@ function Sheet({ loaded }: { loaded: PersonOut }) {
           </div>
         </Dialog>
       )}
-      <div className="grid gap-x-8 gap-y-6 lg:grid-cols-2">
+      <div className="grid gap-x-8 gap-y-6 *:min-w-0 lg:grid-cols-2">
         <BodySection record={record} edit={edit} />
         <CareSection record={record} edit={edit} />
         <RecordingsSection record={loaded.record} unsaved={dirty} />
