@@ -100,7 +100,7 @@ def _with_tables(page: str, bodies: str, choices: str, methods: str) -> str:
     page = page[: page.index(first)] if first in page else page[: page.index(heading)]
     return (
         f"{page}{first}\nGenerated: the demo's “Scree and stairs” by every formula and method, with its likely range. "
-        f"What is far apart here is far apart in the literature; defaults and reasons stand above.\n\n{bodies}\n\n"
+        f"Methods differ by this much; defaults and their reasons stand above.\n\n{bodies}\n\n"
         f"{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
         f"reasons are common practice, no source.\n\n{choices}\n\n"
         f"## Every method\n\nGenerated from `core/oaken/methods.json`.\n\n{methods}\n"
