@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import UTC, date, datetime
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets, together
+from oaken.belts import Belt, BeltHeart
+from oaken.calibration import belt_of
 from oaken.catalogue import catalogue
 from oaken.changes import DoInstead, MilderForHeat, apply
 from oaken.class_file import ClassFile
@@ -20,7 +23,7 @@ from oaken.notation import read_class, text_of
 from oaken.people import Person
 from oaken.physiology.heat import Air
 from oaken.problems import FaultyInput
-from oaken.report import Caution, Forecast
+from oaken.report import Caution, Forecast, without_health
 from pydantic import ValidationError
 
 TODAY = date(2026, 11, 25)
@@ -287,3 +290,50 @@ def test_relays_are_eased_too() -> None:
     assert "rest 90" in text
     assert "rest 60" in text
     assert text.count("water break") == 1
+
+
+# ---- what others may read -----------------------------------------------------------------------------------------
+
+
+def test_without_health_nothing_of_hearts_or_care_is_left_and_the_rest_is_whole() -> None:
+    file = pair(
+        person(1, careful=["knee", "heart"], name="Ada"),
+        person(2, heart_medication=True, level="beginner"),
+        person(3, max_bpm=191, vo2max=33.3),
+    ).model_copy(update={"house_rules": rules({"careful": "knee", "say": "watch the knee"}, {"say": "towels"})})
+    told = forecast(file)
+    bare = without_health(told)
+    written = bare.model_dump_json()
+    for word in ("knee", "medication", "191", "33.3", "beginner"):
+        assert word in told.model_dump_json()
+        assert word not in written, word
+    assert "towels" in written
+    assert [one.path for one in bare.people] == [one.path for one in told.people]
+    assert bare.blocks == told.blocks
+    assert bare.class_energy == told.class_energy
+    assert told.people[0].bpm  # what was told before is as it was
+
+
+@given(st.floats(0, 1.3), st.integers(1, 400), st.integers(0, 10))
+def test_a_simulated_heart_stays_between_rest_and_maximum(demand: float, seconds: int, seed: int) -> None:
+    rates = BeltHeart(55, 190).rates(np.full(seconds, demand), np.random.default_rng(seed))
+    assert rates.min() >= 35
+    assert rates.max() <= 228
+    if demand < 0.05:
+        assert rates.mean() < 80
+
+
+def test_a_belt_of_a_class_belongs_to_its_person() -> None:
+    file = pair(person(1), person(2, age=60))
+    start = datetime(2026, 11, 18, 19, tzinfo=UTC)
+    one, again, next_week, other = (
+        belt_of(file, who, Belt(losses_per_hour=0, spikes_per_hour=0), seed, start)
+        for who, seed in (("p1", 1), ("p1", 1), ("p1", 2), ("p2", 1))
+    )
+    assert one.start == start
+    assert one.bpm.tolist() == again.bpm.tolist()
+    assert one.bpm.tolist() != next_week.bpm.tolist()
+    # another day, the same heart; another person, another one
+    assert abs(one.bpm.mean() - next_week.bpm.mean()) < abs(one.bpm.mean() - other.bpm.mean())
+    with pytest.raises(FaultyInput, match="not among the people"):
+        belt_of(file, "stranger", Belt(), 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from base64 import b64encode
 from collections.abc import Callable
 from typing import Any
 
@@ -147,3 +148,55 @@ def test_a_room_broken_at_any_place_is_answered_and_kept_as_it_was(send: Send, d
     if status == 422:
         assert all(one["message"] for one in answer["problems"])
     assert send("GET", "/api/rooms/saw-floor")[1] == out
+
+
+@same_database
+@given(st.data())
+def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nobody(
+    send: Send, data: st.DataObject
+) -> None:
+    before = send("GET", "/api/people/oskar")[1]
+    record = copy.deepcopy(before["record"])
+    place = data.draw(st.sampled_from(ways_into(record)))
+    here = record
+    for step in place[:-1]:
+        here = here[step]
+    here[place[-1]] = data.draw(anything)
+    body = {"based_on": before["revision"] + 7, "record": record}
+    status, answer = send("PUT", "/api/people/oskar", body)
+    assert status in (409, 422), place
+    if status == 422:
+        assert all(one["message"] and one["place"] for one in answer["problems"])
+    assert send("GET", "/api/people/oskar")[1] == before
+
+
+@same_database
+@given(
+    st.sampled_from(
+        [
+            "/api/go", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
+            "/api/loads/next", "/api/people", "/api/people/roster", "/api/people/roster/preview", "/api/held",
+            "/api/members", "/api/me/password",
+        ]
+    ),
+    anything,
+)  # fmt: skip
+def test_no_body_is_too_strange_for_the_people(send: Send, path: str, body: Any) -> None:
+    people = send("GET", "/api/people")[1]
+    for sent in ([body], {"record": body, "plan": body}):
+        status, answer = send("POST", path, sent)
+        assert status == 422, (path, sent)
+        assert answer["problems"]
+    assert send("PUT", "/api/house-rules", {"rules": [body]})[0] == 422
+    assert send("GET", "/api/people")[1] == people
+
+
+@same_database
+@given(st.text(max_size=300))
+def test_no_recording_is_too_strange(send: Send, text: str) -> None:
+    held = send("GET", "/api/held")[1][0]
+    content = b64encode(text.encode("utf-8", "ignore")).decode()
+    body = {"person": "tobin", "name": text[:50], "content": content}
+    status, answer = send("POST", f"/api/held/{held['id']}/recordings", body)
+    assert status == 422
+    assert answer["problems"][0]["message"]

@@ -2,6 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
 import { enterAs, signIn } from "../api/account";
+import { TextField } from "../shared/TextField";
+import { Refused } from "../shared/Refused";
 
 /** The door: name and password, and why they are asked for. */
 export function SignInPage() {
@@ -26,33 +28,16 @@ export function SignInPage() {
     >
       <h1 className="text-2xl font-semibold">Sign in</h1>
       <p className="faint text-sm">Heart rates and what people have to be careful about stay within your studio.</p>
-      <label className="flex flex-col gap-1 text-sm">
-        Name
-        <input
-          className="input w-full"
-          autoComplete="username"
-          autoFocus
-          required
-          value={user}
-          onChange={(event) => setUser(event.target.value)}
-        />
-      </label>
-      <label className="flex flex-col gap-1 text-sm">
-        Password
-        <input
-          className="input w-full"
-          type="password"
-          autoComplete="current-password"
-          required
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
-      </label>
-      {enter.isError && (
-        <p role="alert" className="rounded border border-error p-2 text-sm">
-          {enter.error.message}
-        </p>
-      )}
+      <TextField label="Name" autoComplete="username" autoFocus required value={user} onChange={setUser} />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        required
+        value={password}
+        onChange={setPassword}
+      />
+      <Refused error={enter.error} />
       <button type="submit" className="btn btn-primary" disabled={enter.isPending}>
         {enter.isPending ? "Signing in …" : "Sign in"}
       </button>

@@ -20,6 +20,8 @@ import { useConditions } from "../api/people";
 import { useCatalogue } from "../api/queries";
 import { Switch } from "../shared/Switch";
 import { useUnits } from "../shared/units";
+import { TextField } from "../shared/TextField";
+import { Refused } from "../shared/Refused";
 
 /** The studio: its house rules, who works here, and one's own account. */
 export function StudioPage() {
@@ -109,11 +111,7 @@ function HouseRules({ editable }: { editable: boolean }) {
     <section className="mt-5">
       <h2 className="text-lg font-semibold">House rules</h2>
       <p className="faint text-sm">Shown with every class they hold for, and on its list before the start.</p>
-      {(rules.isError || keep.isError) && (
-        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
-          {(rules.error ?? keep.error)?.message}
-        </p>
-      )}
+      <Refused error={rules.error ?? keep.error} />
       {rules.data?.length === 0 && <p className="mt-2 text-sm">No rule yet: what must be seen before every class?</p>}
       <ul className="mt-2 divide-y divide-base-300" data-testid="house-rules">
         {list.map((rule) => (
@@ -180,26 +178,8 @@ function NewRule({ taken, onAdd }: { taken: string[]; onAdd: (rule: HouseRule) =
         setSafer("");
       }}
     >
-      <label className="flex grow flex-col text-sm">
-        Rule
-        <input
-          className="input input-sm w-full"
-          required
-          minLength={3}
-          maxLength={300}
-          value={say}
-          onChange={(event) => setSay(event.target.value)}
-        />
-      </label>
-      <label className="flex flex-col text-sm">
-        Safer choice
-        <input
-          className="input input-sm w-48"
-          maxLength={300}
-          value={safer}
-          onChange={(event) => setSafer(event.target.value)}
-        />
-      </label>
+      <TextField label="Rule" required minLength={3} maxLength={300} value={say} onChange={setSay} />
+      <TextField label="Safer choice" width="w-48" maxLength={300} value={safer} onChange={setSafer} />
       <label className="flex flex-col text-sm">
         Holds for
         <select className="select select-sm w-44" value={when} onChange={(event) => setWhen(event.target.value)}>
@@ -265,11 +245,7 @@ function Members({ own }: { own: string }) {
           </li>
         ))}
       </ul>
-      {(add.isError || remove.isError) && (
-        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
-          {(add.error ?? remove.error)?.message}
-        </p>
-      )}
+      <Refused error={add.error ?? remove.error} />
       <form
         className="mt-2 flex flex-wrap items-end gap-2"
         onSubmit={(event) => {
@@ -277,26 +253,16 @@ function Members({ own }: { own: string }) {
           add.mutate();
         }}
       >
-        <label className="flex flex-col text-sm">
-          Name
-          <input
-            className="input input-sm w-40"
-            required
-            value={user}
-            onChange={(event) => setUser(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col text-sm">
-          First password
-          <input
-            className="input input-sm w-48"
-            type="password"
-            autoComplete="new-password"
-            required
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </label>
+        <TextField label="Name" width="w-40" required value={user} onChange={setUser} />
+        <TextField
+          label="First password"
+          width="w-48"
+          type="password"
+          autoComplete="new-password"
+          required
+          value={password}
+          onChange={setPassword}
+        />
         <label className="flex flex-col text-sm">
           Role
           <select
@@ -336,28 +302,24 @@ function OwnPassword() {
           change.mutate();
         }}
       >
-        <label className="flex flex-col text-sm">
-          Now
-          <input
-            className="input input-sm w-48"
-            type="password"
-            autoComplete="current-password"
-            required
-            value={old}
-            onChange={(event) => setOld(event.target.value)}
-          />
-        </label>
-        <label className="flex flex-col text-sm">
-          New
-          <input
-            className="input input-sm w-48"
-            type="password"
-            autoComplete="new-password"
-            required
-            value={next}
-            onChange={(event) => setNext(event.target.value)}
-          />
-        </label>
+        <TextField
+          label="Now"
+          width="w-48"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={old}
+          onChange={setOld}
+        />
+        <TextField
+          label="New"
+          width="w-48"
+          type="password"
+          autoComplete="new-password"
+          required
+          value={next}
+          onChange={setNext}
+        />
         <button type="submit" className="btn btn-sm" disabled={change.isPending}>
           Change
         </button>

@@ -6,6 +6,7 @@ import { holdClass, useHeld } from "../api/people";
 import type { Draft } from "../design/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
+import { Refused } from "../shared/Refused";
 
 type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () => void };
 
@@ -65,11 +66,7 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
           ))}
         </div>
       </fieldset>
-      {log.isError && (
-        <p role="alert" className="mt-3 rounded border border-error p-2 text-sm">
-          {log.error.message}
-        </p>
-      )}
+      <Refused error={log.error} />
       {log.isSuccess ? (
         <p role="status" className="mt-3">
           Logged: {counted(log.data.people_count, "person", "people")}, {Math.round(log.data.kcal_total / 10) * 10} kcal

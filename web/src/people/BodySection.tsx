@@ -8,6 +8,7 @@ import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";
 import { IN_CM, LB_KG, useUnits } from "../shared/units";
 import type { EditRecord } from "./PersonPage";
+import { Refused } from "../shared/Refused";
 
 type Person = PersonRecord["person"];
 type Props = { record: PersonRecord; edit: EditRecord };
@@ -164,11 +165,7 @@ export function BodySection({ record, edit }: Props) {
           </select>
         </label>
       </div>
-      {body.isError && (
-        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
-          {body.error.message}
-        </p>
-      )}
+      <Refused error={body.error} />
       <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1" data-testid="heart-estimates">
         {estimates?.map((one) => (
           <li key={one.name}>

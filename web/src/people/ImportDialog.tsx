@@ -5,6 +5,7 @@ import { importRoster, previewRoster } from "../api/people";
 import { Dialog } from "../shared/Dialog";
 import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
+import { Refused } from "../shared/Refused";
 
 /** A roster file: what it would do, row by row, before anything is kept. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
@@ -42,11 +43,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
         }}
       />
       {look.isPending && <p role="status">Reading …</p>}
-      {(look.isError || keep.isError) && (
-        <p role="alert" className="mt-3 rounded border border-error p-2 text-sm">
-          {(keep.error ?? look.error)?.message}
-        </p>
-      )}
+      <Refused error={keep.error ?? look.error} />
       {preview && !keep.isSuccess && (
         <>
           <p className="mt-3" data-testid="preview">

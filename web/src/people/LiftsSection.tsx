@@ -10,6 +10,7 @@ import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
 import { LB_KG, useUnits } from "../shared/units";
 import type { EditRecord } from "./PersonPage";
+import { taking } from "./taking";
 import { WorkOutDialog } from "./WorkOutDialog";
 
 type Props = { record: PersonRecord; edit: EditRecord };
@@ -197,13 +198,7 @@ function FromASet({
   const [formula, setFormula] = useState<BestFormula>("epley");
   const ask = useMutation({ mutationFn: () => bestFromSet(load * per, reps, reserve, formula) });
   const found = ask.data;
-  const change =
-    <T,>(set: (value: T) => void) =>
-    (value: T | null) => {
-      if (value === null) return;
-      set(value);
-      ask.reset();
-    };
+  const change = taking(ask.reset);
   return (
     <Dialog title={`Best of ${name.toLowerCase()} from a set`} onClose={onClose}>
       <div className="flex flex-col gap-2">

@@ -16,6 +16,7 @@ import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
+import { Refused } from "../shared/Refused";
 
 type Props = { record: PersonRecord; unsaved: boolean };
 
@@ -73,11 +74,7 @@ export function RecordingsSection({ record, unsaved }: Props) {
           {fit.data.why}.
         </p>
       )}
-      {(recordings.isError || fit.isError || remove.isError || forget.isError) && (
-        <p role="alert" className="mt-2 rounded border border-error p-2 text-sm">
-          {(fit.error ?? recordings.error ?? remove.error ?? forget.error)?.message}
-        </p>
-      )}
+      <Refused error={fit.error ?? recordings.error ?? remove.error ?? forget.error} />
       {own && (
         <dl className="mt-2 flex flex-wrap gap-x-5 text-sm" data-testid="own-heart-fit">
           <Fact name="answers" value={`× ${own.gain.toFixed(2)}`} />

@@ -11,6 +11,8 @@ import { counted } from "../shared/format";
 import { mass, useUnits, type Units } from "../shared/units";
 import { ImportDialog } from "./ImportDialog";
 import { screeningState } from "./screening";
+import { TextField } from "../shared/TextField";
+import { Refused } from "../shared/Refused";
 
 /** The roster: everybody, what stands open, and how often they came. */
 export function RosterPage() {
@@ -179,45 +181,19 @@ function NewPerson({ onClose }: { onClose: () => void }) {
           add.mutate();
         }}
       >
-        <label className="flex flex-col gap-1 text-sm">
-          Name
-          <input
-            className="input w-full"
-            required
-            maxLength={120}
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
-        </label>
+        <TextField label="Name" required maxLength={120} value={name} onChange={setName} />
         <div className="flex gap-3">
-          <label className="flex grow flex-col gap-1 text-sm">
-            Age (years)
-            <input
-              className="input w-full"
-              inputMode="numeric"
-              pattern="\d+"
-              required
-              value={age}
-              onChange={(e) => setAge(e.target.value)}
-            />
-          </label>
-          <label className="flex grow flex-col gap-1 text-sm">
-            Body mass ({units === "metric" ? "kg" : "lb"})
-            <input
-              className="input w-full"
-              inputMode="decimal"
-              pattern="\d+([.]\d+)?"
-              required
-              value={weight}
-              onChange={(e) => setWeight(e.target.value)}
-            />
-          </label>
+          <TextField label="Age (years)" inputMode="numeric" pattern="\d+" required value={age} onChange={setAge} />
+          <TextField
+            label={`Body mass (${units === "metric" ? "kg" : "lb"})`}
+            inputMode="decimal"
+            pattern="\d+([.]\d+)?"
+            required
+            value={weight}
+            onChange={setWeight}
+          />
         </div>
-        {add.isError && (
-          <p role="alert" className="rounded border border-error p-2 text-sm">
-            {add.error.message}
-          </p>
-        )}
+        <Refused error={add.error} />
         <button type="submit" className="btn btn-primary" disabled={add.isPending}>
           Add, and write down the rest
         </button>

@@ -9,6 +9,7 @@ import { spoken } from "../heart/loadWords";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";
+import { taking } from "./taking";
 
 type Way = "working" | "drops" | "next";
 type By = "share" | "reserve" | "window";
@@ -91,13 +92,7 @@ function Working({ room, unit, best, onUse }: On & { best: number | undefined; o
       return { part, load: found.stages[0]!.load };
     },
   });
-  const change =
-    <Value,>(set: (value: Value) => void) =>
-    (value: Value | null) => {
-      if (value === null) return;
-      set(value);
-      ask.reset();
-    };
+  const change = taking(ask.reset);
   if (best === undefined) return <p className="mt-3">A working load needs a best first: estimate one from a set.</p>;
   return (
     <div className="mt-3 flex flex-col gap-2">
@@ -184,13 +179,7 @@ function Drops({ room, unit, from }: On & { from: number }) {
       return loadsOnUnit(room, unit, wanted, within);
     },
   });
-  const change =
-    <Value,>(set: (value: Value) => void) =>
-    (value: Value) => {
-      set(value);
-      ask.reset();
-    };
-  const number = (set: (value: number) => void) => (value: number | null) => value !== null && change(set)(value);
+  const number = taking(ask.reset);
   return (
     <div className="mt-3 flex flex-col gap-2">
       <DecimalField
@@ -220,7 +209,10 @@ function Drops({ room, unit, from }: On & { from: number }) {
         otherwise={60}
         min={0}
         max={600}
-        onChange={change(setWithin)}
+        onChange={(value) => {
+          setWithin(value);
+          ask.reset();
+        }}
       />
       {ask.data && (
         <ul data-testid="worked-out">
@@ -259,11 +251,7 @@ function Next({ room, unit, load, onUse }: On & { load: number; onUse: (kg: numb
   const ask = useMutation({
     mutationFn: () => nextLoad({ room, unit, load_kg: kg, reps, low, high, poor_form: poor }),
   });
-  const number = (set: (value: number) => void) => (value: number | null) => {
-    if (value === null) return;
-    set(value);
-    ask.reset();
-  };
+  const number = taking(ask.reset);
   return (
     <div className="mt-3 flex flex-col gap-2 text-sm">
       <DecimalField
