@@ -7,7 +7,7 @@ import { figure, range } from "../shared/format";
 import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";
 import { IN_CM, LB_KG, useUnits } from "../shared/units";
-import type { EditRecord } from "./PersonPage";
+import type { EditRecord } from "./record";
 import { Refused } from "../shared/Refused";
 
 type Person = PersonRecord["person"];

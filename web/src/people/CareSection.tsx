@@ -1,6 +1,6 @@
 import type { PersonRecord } from "../api/client";
 import { useConditions } from "../api/people";
-import type { EditRecord } from "./PersonPage";
+import type { EditRecord } from "./record";
 import { screeningState } from "./screening";
 
 type Props = { record: PersonRecord; edit: EditRecord };

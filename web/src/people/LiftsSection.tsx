@@ -9,7 +9,7 @@ import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
 import { LB_KG, useUnits } from "../shared/units";
-import type { EditRecord } from "./PersonPage";
+import type { EditRecord } from "./record";
 import { taking } from "./taking";
 import { WorkOutDialog } from "./WorkOutDialog";
 

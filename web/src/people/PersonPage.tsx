@@ -3,7 +3,7 @@ import { Save } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { StalePerson, type PersonOut, type PersonRecord } from "../api/client";
+import { StalePerson, type PersonOut } from "../api/client";
 import { erasePerson, everythingAbout, savePerson, usePerson } from "../api/people";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Dialog } from "../shared/Dialog";
@@ -13,6 +13,7 @@ import { CareSection } from "./CareSection";
 import { LiftsSection } from "./LiftsSection";
 import { RecordingsSection } from "./RecordingsSection";
 import { SettingsSection } from "./SettingsSection";
+import type { EditRecord } from "./record";
 
 /** One person: body, heart, what to be careful about, loads, settings, recordings. */
 export function PersonPage() {
@@ -39,8 +40,6 @@ export function PersonPage() {
   }
   return <Sheet key={`${key}-${loaded.data.revision}`} loaded={loaded.data} />;
 }
-
-export type EditRecord = (change: (record: PersonRecord) => PersonRecord) => void;
 
 function Sheet({ loaded }: { loaded: PersonOut }) {
   const [record, setRecord] = useState(loaded.record);

@@ -1,6 +1,6 @@
 import type { PersonRecord } from "../api/client";
 import { useRooms } from "../api/queries";
-import type { EditRecord } from "./PersonPage";
+import type { EditRecord } from "./record";
 
 type Props = { record: PersonRecord; edit: EditRecord };
 
