@@ -97,7 +97,7 @@ def forecast(file: ClassFile) -> Forecast:
     climbed = _climbing(strain, kcal_per_step, samples)
     apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
     per_class = minutes_by_class(hearts[0].reserve)
-    targets = _targets(people, bodies, strain, reserve, samples, len(plan.blocks))
+    targets = _targets(people, bodies, likely, reserve, samples)
     forecasts = _people(
         people, bodies, strain, hearts, reserve, samples[apart], climbed[:, apart], per_class, figures, targets
     )
@@ -229,23 +229,18 @@ from memory)."""
 
 
 def _targets(
-    people: list[Person], bodies: list[Body], strain: Strain, reserve: Floats, samples: Floats, blocks: int
+    people: list[Person], bodies: list[Body], timeline: Timeline, reserve: Floats, samples: Floats
 ) -> list[list[Target]]:
     """What everybody goes by in each block: the intensity class in which its middle rate lies, as a range of heart
     rate or of perceived effort."""
     limits = (0.0, *RESERVE_LIMITS, 1.0)
-    found = []
-    for index, (person, body) in enumerate(zip(people, bodies, strict=True)):
-        own = strain.of(index)
-        block = strain.block[own][
-            np.searchsorted(strain.end_s[own], samples, "left").clip(max=own.stop - own.start - 1)
-        ]
-        targets = []
-        for number in range(blocks):
-            here = reserve[index][block == number]
-            if not here.size:
-                continue
-            name = int(np.searchsorted(RESERVE_LIMITS, float(np.median(here)), "right"))
+    found: list[list[Target]] = [[] for _ in people]
+    for number, span in enumerate(timeline.blocks):
+        here = (samples >= span.start_s) & (samples <= span.end_s)
+        if not here.any():
+            continue
+        classes = np.searchsorted(RESERVE_LIMITS, np.median(reserve[:, here], axis=1), "right").tolist()
+        for targets, person, body, name in zip(found, people, bodies, classes, strict=True):
             rest, top = body.likely.rest_bpm, body.likely.max_bpm
             low, high = (
                 (EFFORT_LIMITS[name], EFFORT_LIMITS[name + 1])
@@ -261,7 +256,6 @@ def _targets(
                     by="effort" if person.heart_medication else "bpm",
                 )
             )
-        found.append(targets)
     return found
 
 

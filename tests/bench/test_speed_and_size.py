@@ -151,6 +151,8 @@ from crowd import big_class, long_class
 from oaken.class_file import read_class
 from people.keeping import Record, add
 from planning import keeping
+from studio.models import Studio
+studio = Studio.objects.get()
 file, longer = read_class(big_class()), read_class(long_class())
 for who in file.people:
     add(studio, Record(person=who))

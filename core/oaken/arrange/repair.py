@@ -10,8 +10,8 @@ from random import Random
 from oaken.arrange.trial import Floor, Trial
 from oaken.timeline.lineup import Lineup
 
-SETS = 36_000
-"""Sets that are placed while repairing: a block of 300 sets is carried out 120 times, within a second."""
+SETS = 24_000
+"""Sets that are placed while repairing: a block of 300 sets is carried out 80 times, within a second."""
 
 WORTH_S = 10.0
 """Sending one more company elsewhere has to save at least this much of the block (common practice, no source)."""
