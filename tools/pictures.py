@@ -39,7 +39,7 @@ def _person(screen: Screen) -> None:
 
 def _how(screen: Screen) -> None:
     screen.open_class("Stretcher legs")
-    next(one for one in screen.all("[data-testid=ledger] button") if one.text.startswith("Each, gross")).click()
+    screen.open_figure("Each, gross")
     screen.until_text("dialog", "Formula")
 
 

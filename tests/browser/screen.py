@@ -195,6 +195,12 @@ class Screen:
         self.script("document.querySelector(`[data-unit='${arguments[0]}']`).focus()", unit)
         self.keys(Keys.ENTER)
 
+    def open_figure(self, name: str) -> None:
+        """Press a figure of the ledger, scrolled clear of the readout at the foot of the screen."""
+        line = next(one for one in self.all("[data-testid=ledger] button") if one.text.startswith(name))
+        self.script("arguments[0].scrollIntoView({block: 'center'})", line)
+        line.click()
+
     def scrub_to(self, minute: int) -> None:
         """Move the scrub line to a full minute, by keyboard."""
         self.script("document.querySelector('[data-testid=scrub]').focus()")

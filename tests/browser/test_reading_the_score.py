@@ -79,10 +79,7 @@ def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: S
         screen.all("[data-testid=readout] button")[0].click()
         screen.until_text("[data-testid=ledger]", "1 Marit")
         words = [*words[1:], "maximum 184 bpm"]
-    button = next(one for one in screen.all("[data-testid=ledger] button") if one.text.startswith(line))
-    # in the middle of the screen, clear of the readout at its foot
-    screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
-    button.click()
+    screen.open_figure(line)
     screen.until_text("dialog", "how this was reached")
     shown = screen.until_text("dialog", "Formula")
     for word in words:
