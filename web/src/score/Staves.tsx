@@ -135,9 +135,12 @@ export const Staves = memo(function Staves({
     [edit, onSlot],
   );
 
-  // the cautions come with the gravest first; a note is marked where it speaks of this very place
+  // the cautions come with the gravest first; a note is marked where it speaks of this very place. What asks for care
+  // with single people stands beside them: here it would mark nearly every exercise
   const cautionOf = (slot: string) =>
-    forecast.cautions.find((one) => (one.severity !== "note" || one.block >= 0) && one.slots.includes(slot));
+    forecast.cautions.find(
+      (one) => (one.severity !== "note" || one.block >= 0) && one.about !== "careful" && one.slots.includes(slot),
+    );
   const slots = listed(block);
   const others = [...staves.values()].filter((stave) => !slots.some((slot) => slot.id === stave.key));
   const own = person?.number ?? null;
