@@ -14,6 +14,21 @@ import { screeningState } from "./screening";
 import { TextField } from "../shared/TextField";
 import { Refused } from "../shared/Refused";
 
+const WIDE = "hidden sm:table-cell";
+/** The columns of the roster; on a phone only what has to be seen to stays. */
+const COLUMNS = [
+  ["Name", ""],
+  ["Group", WIDE],
+  ["Level", WIDE],
+  ["Age", `${WIDE} text-right`],
+  ["Mass", `${WIDE} text-right`],
+  ["Heart", WIDE],
+  ["Careful", ""],
+  ["Screening", ""],
+  ["Classes", `${WIDE} text-right`],
+  ["Last", WIDE],
+] as const;
+
 /** The roster: everybody, what stands open, and how often they came. */
 export function RosterPage() {
   const roster = useRoster();
@@ -94,17 +109,11 @@ export function RosterPage() {
           <table className="w-full text-sm" data-testid="roster">
             <thead className="faint text-left text-xs">
               <tr>
-                {["Name", "Group", "Level", "Age", "Mass", "Heart", "Careful", "Screening", "Classes", "Last"].map(
-                  (name) => (
-                    <th
-                      key={name}
-                      scope="col"
-                      className={`px-2 py-1 font-normal ${["Age", "Mass", "Classes"].includes(name) ? "text-right" : ""}`}
-                    >
-                      {name}
-                    </th>
-                  ),
-                )}
+                {COLUMNS.map(([name, look]) => (
+                  <th key={name} scope="col" className={`px-2 py-1 font-normal ${look}`}>
+                    {name}
+                  </th>
+                ))}
               </tr>
             </thead>
             <tbody>
@@ -128,23 +137,23 @@ function Row({ line, came, units }: { line: RosterLine; came: Attended | undefin
   const state = screeningState(person);
   return (
     <tr className="border-t border-base-300 hover:bg-base-200">
-      <th scope="row" className="px-2 py-1.5 text-left font-semibold whitespace-nowrap">
+      <th scope="row" className="px-2 py-1.5 text-left font-semibold sm:whitespace-nowrap">
         <Link to={`/people/${person.id}`} className="underline-offset-4 hover:underline">
           {person.name}
         </Link>
       </th>
-      <td className="px-2 whitespace-nowrap">{group}</td>
-      <td className="px-2">{person.level}</td>
-      <td className="px-2 text-right">{person.age}</td>
-      <td className="px-2 text-right whitespace-nowrap">{mass(person.body_mass_kg, units, 0)}</td>
-      <td className="px-2 whitespace-nowrap">{heartWords(person)}</td>
+      <td className={`${WIDE} px-2 whitespace-nowrap`}>{group}</td>
+      <td className={`${WIDE} px-2`}>{person.level}</td>
+      <td className={`${WIDE} px-2 text-right`}>{person.age}</td>
+      <td className={`${WIDE} px-2 text-right whitespace-nowrap`}>{mass(person.body_mass_kg, units, 0)}</td>
+      <td className={`${WIDE} px-2 whitespace-nowrap`}>{heartWords(person)}</td>
       <td className="px-2">{careful.join(", ")}</td>
-      <td className={`px-2 whitespace-nowrap ${state.open ? "font-semibold text-accent" : ""}`}>
+      <td className={`px-2 sm:whitespace-nowrap ${state.open ? "font-semibold text-accent" : ""}`}>
         {state.open ? "▲ " : ""}
         {state.words}
       </td>
-      <td className="px-2 text-right">{came?.classes ?? 0}</td>
-      <td className="px-2 whitespace-nowrap">
+      <td className={`${WIDE} px-2 text-right`}>{came?.classes ?? 0}</td>
+      <td className={`${WIDE} px-2 whitespace-nowrap`}>
         {came?.last ? new Date(came.last).toLocaleDateString("en-GB", { day: "numeric", month: "short" }) : "–"}
       </td>
     </tr>
