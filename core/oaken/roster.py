@@ -31,13 +31,18 @@ SCREENINGS = {"no": (False, False), "yes": (True, False), "advised": (True, True
 
 
 class RosterRow(BaseModel):
-    """One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong."""
+    """One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong.
+
+    `given` are the fields of the person for which the row has a word: of somebody who is known already, only these say
+    anything new.
+    """
 
     line: int
     name: str
     person: Person | None
     group: str
     problems: list[Problem]
+    given: list[str] = []
 
 
 class Roster(BaseModel):
@@ -172,6 +177,7 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
         except ValueError as error:
             problems.append(_problem(line, column, str(error), _right(column)))
     document["bests_kg"] = {lift: round(kg, 3) for lift, kg in bests.items()}
+    given = [field for field in document if field != "id"]
     person = None
     if not problems:
         try:
@@ -181,7 +187,7 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
                 one.model_copy(update={"place": f"line {line}", "path": f"people.{line}.{one.path}"})
                 for one in problems_of(error, document)
             ]
-    return RosterRow(line=line, name=name, person=person, group=cells.get("group", ""), problems=problems)
+    return RosterRow(line=line, name=name, person=person, group=cells.get("group", ""), problems=problems, given=given)
 
 
 def _field(column: str, cell: str, cells: Mapping[str, str]) -> dict[str, Any]:

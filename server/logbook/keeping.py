@@ -193,8 +193,9 @@ def erase(person: Person) -> None:
         person.save()
         # the one thing that ever changes a kept revision: an id that names somebody who asked to be forgotten
         for revision in Revision.objects.filter(planned_class__studio=studio):
-            if gone in revision.document["people"]:
-                Revision.objects.filter(pk=revision.pk).update(document=renamed(revision.document, gone, stand_in))
+            document = renamed(revision.document, gone, stand_in)
+            if document != revision.document:
+                Revision.objects.filter(pk=revision.pk).update(document=document)
         for read in ReadBeforeStart.objects.filter(planned_class__studio=studio):
             kept = [item for item in read.items if item.get("person") != gone]
             if len(kept) < len(read.items):

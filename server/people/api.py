@@ -151,8 +151,7 @@ def import_roster(request: HttpRequest, file: RosterFile) -> RosterKept:
     preview = _preview(request, file)
     if preview.faulty and not file.only_right:
         raise FaultyInput([problem for row in preview.rows for problem in row.problems])
-    people = [(row.person, row.group) for row in preview.rows if row.person is not None]
-    keeping.keep_many(studio_of(request), people)
+    keeping.keep_many(studio_of(request), preview.rows)
     return RosterKept(added=len(preview.new), changed=len(preview.changing), left_out=preview.faulty)
 
 

@@ -8,8 +8,9 @@ from typing import Any
 from django.db import transaction
 from oaken.people import Person as CorePerson
 from oaken.physiology.body import body_of, holds
-from oaken.problems import FaultyInput, Problem
-from pydantic import BaseModel, ConfigDict, Field
+from oaken.problems import FaultyInput, Problem, problems_of
+from oaken.roster import RosterRow
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.models import Studio
 
 from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
@@ -112,24 +113,31 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
     return person
 
 
-def keep_many(studio: Studio, people: Sequence[tuple[CorePerson, str]]) -> None:
-    """Keep everybody of a roster file, all or nobody. Of somebody who is here already the file's columns replace what
-    was written down; notes, settings, working loads and a calibration that still holds stay."""
+def keep_many(studio: Studio, rows: Sequence[RosterRow]) -> None:
+    """Keep everybody of a roster file, all or nobody; faulty rows are passed over.
+
+    Of somebody who is here already only what the row has a word for changes: an empty cell, or a column that the file
+    does not have, leaves what was written down. Raises FaultyInput where the two contradict each other.
+    """
     with transaction.atomic():
-        for person, group in people:
-            kept = studio.people.filter(key=person.id, erased=False).first()
+        for row in rows:
+            if row.person is None:
+                continue
+            kept = studio.people.filter(key=row.person.id, erased=False).first()
             if kept is None:
-                add(studio, Record(person=person, group=group))
+                add(studio, Record(person=row.person, group=row.group))
                 continue
             before = record_of(kept)
-            own = person.model_copy(
-                update={
-                    "heart_fit": before.person.heart_fit,
-                    "bests_kg": {**before.person.bests_kg, **person.bests_kg},
-                }
-            )
-            record = before.model_copy(update={"person": own, "group": group or before.group})
-            change(studio, person.id, kept.revision, record)
+            told = row.person.model_dump(include=set(row.given))
+            bests = {**before.person.bests_kg, **row.person.bests_kg}
+            document = {**before.person.model_dump(), **told, "bests_kg": bests}
+            try:
+                own = CorePerson.model_validate(document)
+            except ValidationError as error:
+                place = {"place": f"line {row.line}"}
+                raise FaultyInput([one.model_copy(update=place) for one in problems_of(error, document)]) from error
+            record = before.model_copy(update={"person": own, "group": row.group or before.group})
+            change(studio, row.person.id, kept.revision, record)
 
 
 def problems_with(studio: Studio, record: Record) -> list[Problem]:

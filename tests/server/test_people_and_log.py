@@ -139,6 +139,24 @@ def test_a_roster_file_is_previewed_and_kept_only_as_told(send: Send) -> None:
     assert tobin["person"]["bests_kg"]["leg-press"] == 190
 
 
+def test_a_roster_file_leaves_what_it_has_no_word_for(send: Send) -> None:
+    """A file of names, ages and masses must not take away what to be careful about, or a medication."""
+    before = {key: record_of(send, key)["record"] for key in ("oskar", "petra")}
+    file = "id,name,age,resting_bpm,mass_kg,careful\noskar,Oskar Blaythwaite,56,90,90,\npetra,Petra Oldershaw-Lund,62,,66,\n"
+    assert send("POST", "/api/people/roster", {"content": base64(file)})[0] == 200
+    oskar, petra = (record_of(send, key)["record"] for key in ("oskar", "petra"))
+    changed = {**before["oskar"]["person"], "age": 56, "resting_bpm": 90, "body_mass_kg": 90}
+    assert oskar == {**before["oskar"], "person": changed}
+    assert oskar["person"]["careful"] == ["knee", "blood_pressure"]
+    assert petra == before["petra"]
+    assert petra["person"]["heart_medication"]
+    # what contradicts what is known is told at its line, and nobody is changed
+    file = "id,name,age,mass_kg,max_bpm\nmarit,Marit Fernhollow,35,64,\noskar,Oskar Blaythwaite,57,90,110\n"
+    status, answer = send("POST", "/api/people/roster", {"content": base64(file)})
+    assert (status, answer["problems"][0]["place"]) == (422, "line 3")
+    assert record_of(send, "marit")["record"]["person"]["age"] == 34
+
+
 def test_the_roster_goes_out_and_comes_in_unchanged(send: Send) -> None:
     before = send("GET", "/api/people")[1]
     _, file = send("GET", "/api/people/roster/file")

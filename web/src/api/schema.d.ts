@@ -3839,8 +3839,16 @@ export interface components {
         /**
          * RosterRow
          * @description One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong.
+         *
+         *     `given` are the fields of the person for which the row has a word: of somebody who is known already, only these say
+         *     anything new.
          */
         RosterRow: {
+            /**
+             * Given
+             * @default []
+             */
+            given: string[];
             /** Group */
             group: string;
             /** Line */

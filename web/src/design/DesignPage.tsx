@@ -10,6 +10,7 @@ import { FloorView } from "../floor/FloorView";
 import { Ledger } from "../ledger/Ledger";
 import { CannotOpen } from "../shared/CannotOpen";
 import { clock } from "../shared/format";
+import { Opening } from "../shared/Opening";
 import { Readout } from "../score/Readout";
 import { Score } from "../score/Score";
 import { modernise } from "./keptDraft";
@@ -25,7 +26,7 @@ const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleVi
 export function DesignPage() {
   const id = Number(useParams().id);
   const loaded = useClass(id, modernise);
-  if (loaded.isPending) return <Opening />;
+  if (loaded.isPending) return <Opening what="the class" />;
   if (loaded.isError) {
     return (
       <CannotOpen
@@ -38,16 +39,6 @@ export function DesignPage() {
     );
   }
   return <Designer key={id} loaded={loaded.data} />;
-}
-
-function Opening() {
-  return (
-    <div className="p-6" role="status" aria-label="Opening the class">
-      <div className="skeleton h-9 w-80" />
-      <div className="skeleton mt-4 h-10 w-full" />
-      <div className="skeleton mt-4 h-96 w-full" />
-    </div>
-  );
 }
 
 function Designer({ loaded }: { loaded: ClassOut }) {
@@ -107,6 +98,10 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const result = shown?.forecast;
   // what is drawn changes once an edit, when its forecast is there; a faulty plan is shown as it is
   const drawn = forecast.isError ? plan : (shown?.plan ?? plan);
+  const shownBlock = Math.max(
+    0,
+    drawn.blocks.findIndex((block) => block.id === plan.blocks[selected]?.id),
+  );
   // until the line is moved it stands at the first turn of the main block
   const opening = (result?.blocks.find((block) => block.id === plan.blocks[selected]?.id)?.start_s ?? 0) + 20;
   const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
@@ -161,16 +156,13 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               </div>
             )}
             {face === "people" && instructor ? (
-              <Suspense fallback={<Opening />}>
+              <Suspense fallback={<Opening what="the class" />}>
                 <PeopleView
                   classId={loaded.id}
                   draft={draft}
                   plan={drawn}
                   forecast={result}
-                  selected={Math.max(
-                    0,
-                    drawn.blocks.findIndex((block) => block.id === plan.blocks[selected]?.id),
-                  )}
+                  selected={shownBlock}
                   onSelect={selectBlock}
                   second={at}
                   onScrub={scrub}
@@ -186,10 +178,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
                 catalogue={catalogue.data}
                 room={room}
                 known={people}
-                selected={Math.max(
-                  0,
-                  drawn.blocks.findIndex((block) => block.id === plan.blocks[selected]?.id),
-                )}
+                selected={shownBlock}
                 onSelect={selectBlock}
                 second={at}
                 onScrub={scrub}
@@ -234,7 +223,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
             )}
           </>
         ) : forecast.isError ? null : (
-          <Opening />
+          <Opening what="the class" />
         )}
       </div>
     </LivePlan>

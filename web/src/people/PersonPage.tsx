@@ -6,6 +6,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { StalePerson, type PersonOut } from "../api/client";
 import { erasePerson, everythingAbout, savePerson, usePerson } from "../api/people";
 import { CannotOpen } from "../shared/CannotOpen";
+import { Opening } from "../shared/Opening";
 import { Dialog } from "../shared/Dialog";
 import { saveText } from "../shared/files";
 import { BodySection } from "./BodySection";
@@ -20,12 +21,7 @@ export function PersonPage() {
   const key = useParams().key ?? "";
   const loaded = usePerson(key);
   if (loaded.isPending) {
-    return (
-      <div className="p-6" role="status" aria-label="Opening the person">
-        <div className="skeleton h-9 w-80" />
-        <div className="skeleton mt-4 h-96 w-full" />
-      </div>
-    );
+    return <Opening what="the person" />;
   }
   if (loaded.isError) {
     return (

@@ -16,6 +16,7 @@ import { saveRoom, useRoom } from "../api/floor";
 import { useCatalogue } from "../api/queries";
 import { RoomPlan } from "../floor/RoomPlan";
 import { CannotOpen } from "../shared/CannotOpen";
+import { Opening } from "../shared/Opening";
 import { DecimalField } from "../shared/DecimalField";
 import { IconButton } from "../shared/IconButton";
 import { counted } from "../shared/format";
@@ -40,12 +41,7 @@ export function RoomPage() {
   const loaded = useRoom(key);
   const catalogue = useCatalogue();
   if (loaded.isPending || !catalogue.data) {
-    return (
-      <div className="p-6" role="status" aria-label="Opening the room">
-        <div className="skeleton h-9 w-80" />
-        <div className="skeleton mt-4 h-96 w-full" />
-      </div>
-    );
+    return <Opening what="the room" />;
   }
   if (loaded.isError) {
     return (
