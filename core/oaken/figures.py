@@ -140,7 +140,11 @@ def _heart_figures(
             f"maximum {profile.max_bpm:.0f} bpm",
             f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
             f"up within {profile.rise_s:.0f} s, down within {profile.fall_s:.0f} s",
-            *([f"own answer × {profile.gain:.2f}, from recordings"] if profile.gain != 1.0 else []),
+            *(
+                [f"level in class {profile.level_bpm:.0f} bpm, own answer × {profile.gain:.2f}, from recordings"]
+                if profile.level_bpm is not None
+                else []
+            ),
         ]
         for profile in profiles
     ]

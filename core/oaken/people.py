@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -34,13 +34,15 @@ class Closed(BaseModel):
 class HeartFit(Closed):
     """What recordings of a person's own heart say of it, fitted against the demand of the paths taken.
 
-    `gain` is the answer to a demand compared with the usual one, `rise_s` and `fall_s` are time constants.
+    `level_bpm` is the level in class: where the rate settles among people without any demand, well above a true
+    resting rate, which it never stands for. `gain` is the answer to a demand compared with the usual one, `rise_s` and
+    `fall_s` are time constants.
     `max_bpm` and `vo2max` (mL/kg/min) are the body data it was fitted with: with others it does not hold. `minutes`
     of readings in `classes` classes went in. The errors are of the last class, forecast without having been seen:
     mean error and bias in bpm, and the mean error of the forecast without calibration.
     """
 
-    rest_bpm: Annotated[float, Field(ge=30, le=120)]
+    level_bpm: Annotated[float, Field(ge=30, le=120)]
     gain: Annotated[float, Field(ge=0.4, le=2.0)]
     rise_s: Annotated[float, Field(ge=5, le=300)]
     fall_s: Annotated[float, Field(ge=5, le=600)]
@@ -51,6 +53,14 @@ class HeartFit(Closed):
     error_bpm: Annotated[float, Field(ge=0)]
     bias_bpm: float
     uncalibrated_error_bpm: Annotated[float, Field(ge=0)]
+
+    @model_validator(mode="before")
+    @classmethod
+    def called_a_resting_rate_once(cls, written: Any) -> Any:
+        """Earlier versions wrote the level in class as `rest_bpm`."""
+        if isinstance(written, dict) and "rest_bpm" in written and "level_bpm" not in written:
+            written = {"level_bpm" if name == "rest_bpm" else name: value for name, value in written.items()}
+        return written
 
 
 class Screening(Closed):

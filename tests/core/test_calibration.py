@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -14,9 +15,11 @@ from oaken.forecast import forecast
 from oaken.people import HeartFit, Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
+from oaken.physiology.intensity import RESERVE_LIMITS
 from oaken.problems import FaultyInput
 from oaken.reading import load_class
 from oaken.recordings import HeartSeries
+from oaken.report import HEART_FIGURES
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 CARRY, PAIRS = (load_class(EXAMPLES / f"{name}.json") for name in ("long-carry", "machine-pairs"))
@@ -55,9 +58,9 @@ def with_fit(person: Person, fit: HeartFit) -> HeartProfile:
 
 
 HEARTS = [
-    {"rest_bpm": 6.0, "gain": 0.85, "rise_s": 1.4, "fall_s": 0.8},
-    {"rest_bpm": -4.0, "gain": 1.2, "rise_s": 0.8, "fall_s": 1.5},
-    {"rest_bpm": 8.0, "gain": 1.05, "rise_s": 1.25, "fall_s": 1.2},
+    {"level_bpm": 6.0, "gain": 0.85, "rise_s": 1.4, "fall_s": 0.8},
+    {"level_bpm": -4.0, "gain": 1.2, "rise_s": 0.8, "fall_s": 1.5},
+    {"level_bpm": 8.0, "gain": 1.05, "rise_s": 1.25, "fall_s": 1.2},
 ]
 
 
@@ -67,14 +70,14 @@ def test_known_constants_come_back_and_an_unseen_class_is_forecast(who: str, kno
     usual = body_of(PEOPLE[who]).likely
     true = replace(
         usual,
-        rest_bpm=usual.rest_bpm + known["rest_bpm"],
+        level_bpm=usual.rest_bpm + known["level_bpm"],
         gain=known["gain"],
         rise_s=usual.rise_s * known["rise_s"],
         fall_s=usual.fall_s * known["fall_s"],
     )
     found = calibrate(PEOPLE[who], [taken_in(CARRY, who, recorded(CARRY, who, true, 1), 0.0)])
     assert found.better
-    for name in ("rest_bpm", "gain", "rise_s", "fall_s"):
+    for name in ("level_bpm", "gain", "rise_s", "fall_s"):
         assert getattr(found.fit, name) == pytest.approx(getattr(true, name), rel=0.10), name
     unseen = taken_in(PAIRS, who, recorded(PAIRS, who, true, 2), 0.0)
     told = compared(unseen, with_fit(PEOPLE[who], found.fit))
@@ -108,7 +111,7 @@ def test_a_recording_without_a_clock_is_laid_where_it_fits() -> None:
 
 def test_two_classes_leave_the_last_one_unseen() -> None:
     usual = body_of(PEOPLE["tobin"]).likely
-    true = replace(usual, gain=1.15, rest_bpm=usual.rest_bpm + 5)
+    true = replace(usual, gain=1.15, level_bpm=usual.rest_bpm + 5)
     taken = [
         taken_in(file, "tobin", recorded(file, "tobin", true, seed), 0.0) for seed, file in enumerate((CARRY, PAIRS))
     ]
@@ -186,3 +189,59 @@ def test_the_next_forecast_uses_the_fit_and_its_range_is_narrower() -> None:
     older = next(one for one in people if one.id == "tobin").model_copy(update={"age": 60})
     assert not body_of(older).fitted
     assert body_of(older).likely.gain == 1.0
+
+
+@pytest.mark.parametrize("who", ["marit", "tobin", "ines", "davin"])
+def test_calibrating_on_what_the_usual_heart_did_changes_no_figure(who: str) -> None:
+    """The fit of a recording that needed no fit: whatever is told of this person stays as it was."""
+    taken, seconds = path_of(CARRY, who)
+    usual = body_of(PEOPLE[who]).likely
+    series = HeartSeries.of(seconds.tolist(), taken.rates([usual], seconds)[0].tolist(), None, "CSV")
+    fit = calibrate(PEOPLE[who], [taken_in(CARRY, who, series, 0.0)]).fit
+    people = [one.model_copy(update={"heart_fit": fit}) if one.id == who else one for one in PAIRS.people]
+    before, after = (
+        next(one for one in forecast(file).people if one.id == who)
+        for file in (PAIRS, PAIRS.model_copy(update={"people": people}))
+    )
+    assert after.fitted == fit
+    assert after.rest_bpm == before.rest_bpm
+    assert np.allclose(after.bpm, before.bpm, atol=0.6)
+    assert after.targets == before.targets
+    for name in HEART_FIGURES:
+        was, now = (getattr(one.figures, name) for one in (before, after))
+        # the fit is kept with three digits, the classes are told in minutes of 5 s
+        assert now.value == pytest.approx(was.value, rel=0.01, abs=0.35), name
+
+
+def test_the_level_in_class_is_no_resting_rate() -> None:
+    """A heart that never settles below 108 bpm among people: shares of the reserve, classes, targets and the curve's
+    start are still counted from the person's own 58."""
+    tobin = PEOPLE["tobin"].model_copy(update={"resting_bpm": 58, "max_bpm": 190})
+    usual = body_of(tobin).likely
+    true = replace(usual, level_bpm=108.0, gain=0.7)
+    file = CARRY.model_copy(update={"people": [tobin if one.id == "tobin" else one for one in CARRY.people]})
+    fit = calibrate(tobin, [taken_in(file, "tobin", recorded(file, "tobin", true, 3), 0.0)]).fit
+    assert fit.level_bpm == pytest.approx(108, abs=6)
+    known = tobin.model_copy(update={"heart_fit": fit})
+    body = body_of(known)
+    assert (body.rest_bpm.value, body.likely.rest_bpm) == (58, 58)
+    people = [known if one.id == "tobin" else one for one in PAIRS.people]
+    told = next(one for one in forecast(PAIRS.model_copy(update={"people": people})).people if one.id == "tobin")
+    assert told.bpm[0] == pytest.approx(58, abs=1)
+    assert min(told.bpm[20:]) > 95
+    share = (np.array(told.bpm) - 58) / (190 - 58)
+    moderate = np.count_nonzero(share >= 0.4) / share.size
+    minutes = sum(told.minutes_by_class)
+    assert sum(told.minutes_by_class[2:]) / minutes == pytest.approx(moderate, abs=0.02)
+    for target in told.targets:
+        limits = [round(58 + edge * (190 - 58)) for edge in (0.0, *RESERVE_LIMITS, 1.0)]
+        assert (target.low, target.high) in list(pairwise(limits))
+
+
+def test_a_fit_of_an_earlier_version_is_read() -> None:
+    """What was called `rest_bpm` is the level in class; nothing else of the person changes."""
+    older = {"rest_bpm": 104.0, "gain": 0.9, "rise_s": 40, "fall_s": 90, "max_bpm": 180, "vo2max": 45, "minutes": 30,
+             "classes": 1, "error_bpm": 4, "bias_bpm": 0, "uncalibrated_error_bpm": 8}  # fmt: skip
+    assert HeartFit.model_validate(older).level_bpm == 104
+    with pytest.raises(ValueError, match="rest_bpm"):
+        HeartFit.model_validate({**older, "level_bpm": 100})

@@ -1,4 +1,4 @@
-"""Fitting a heart: resting rate, gain and both time constants, held to the usual ones where recordings say little."""
+"""Fitting a heart: level in class, gain and both time constants, held to the usual ones where recordings say little."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ ALIKE_S = 15.0
 """Readings closer together than this tell the same thing, so they count for less (common practice, no source)."""
 
 USUAL_SPREAD = np.array([8.0, 0.25, 0.5, 0.5])
-"""How far people lie from the usual: resting rate in bpm, then gain and time constants as logarithms (common practice,
+"""How far people lie from the usual: level in class in bpm, then gain and time constants as logarithms (common practice,
 no source). It is what holds a fit back where a recording says little."""
 
 BOUNDS = (
@@ -67,7 +67,7 @@ def calibrate(person: Person, taken: Sequence[Taken]) -> Calibrated:
     error, usual_error = float(np.abs(after).mean()), float(np.abs(before).mean())
     whole = _fitted(taken, usual)
     fit = HeartFit(
-        rest_bpm=round(whole.rest_bpm, 1),
+        level_bpm=round(whole.rest_bpm if whole.level_bpm is None else whole.level_bpm, 1),
         gain=round(whole.gain, 3),
         rise_s=round(whole.rise_s, 1),
         fall_s=round(whole.fall_s, 1),
@@ -132,9 +132,9 @@ def _fitted(taken: Sequence[Taken], usual: HeartProfile) -> HeartProfile:
 
 
 def _profile(usual: HeartProfile, point: Floats) -> HeartProfile:
-    rest, gain, rise, fall = point.tolist()
+    level, gain, rise, fall = point.tolist()
     return replace(
-        usual, rest_bpm=rest, gain=float(np.exp(gain)), rise_s=float(np.exp(rise)), fall_s=float(np.exp(fall))
+        usual, level_bpm=level, gain=float(np.exp(gain)), rise_s=float(np.exp(rise)), fall_s=float(np.exp(fall))
     )
 
 

@@ -71,21 +71,17 @@ def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
         slow = replace(HeartProfile.of(rest, maximum.low, uptake.high), drift_per_hour=drift_per_hour)
         fast = replace(HeartProfile.of(rest, maximum.high, uptake.low), drift_per_hour=drift_per_hour)
         spread = KINETICS_SPREAD
-        resting = _resting(person)
     else:
-        usual = replace(usual, rest_bpm=fit.rest_bpm, gain=fit.gain, rise_s=fit.rise_s, fall_s=fit.fall_s)
+        usual = replace(usual, level_bpm=fit.level_bpm, gain=fit.gain, rise_s=fit.rise_s, fall_s=fit.fall_s)
         spread = 1 + (KINETICS_SPREAD - 1) / 2
         # what the last forecast missed by is what this one may miss by
-        apart = FITTED_GAIN_SPREAD + 2 * fit.error_bpm / (fit.max_bpm - fit.rest_bpm)
+        apart = FITTED_GAIN_SPREAD + 2 * fit.error_bpm / (fit.max_bpm - fit.level_bpm)
         slow, fast = replace(usual, gain=fit.gain * (1 - apart)), replace(usual, gain=fit.gain * (1 + apart))
-        resting = Estimate.between(
-            fit.rest_bpm, fit.rest_bpm - 4, fit.rest_bpm + 4, "bpm", "heart.calibration", [_words(fit)]
-        )
     return Body(
         likely=usual,
         slow=replace(slow, rise_s=slow.rise_s * spread, fall_s=slow.fall_s / spread),
         fast=replace(fast, rise_s=fast.rise_s / spread, fall_s=fast.fall_s * spread),
-        rest_bpm=resting,
+        rest_bpm=_resting(person),
         max_bpm=maximum,
         vo2max=uptake,
         fitted=fit is not None,
@@ -95,10 +91,6 @@ def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
 def holds(fit: HeartFit, max_bpm: float, vo2max: float) -> bool:
     """Whether a calibration was made with this body data."""
     return abs(fit.max_bpm - max_bpm) < 0.5 and abs(fit.vo2max - vo2max) < 0.5
-
-
-def _words(fit: HeartFit) -> str:
-    return f"{fit.minutes:.0f} min of readings in {fit.classes} {'class' if fit.classes == 1 else 'classes'}"
 
 
 def _resting(person: Person) -> Estimate:

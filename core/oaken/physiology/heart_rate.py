@@ -71,7 +71,8 @@ class HeartProfile:
     """One heart: resting and maximum rate in bpm, maximal uptake in mL/kg/min, time constants in s.
 
     `gain` is its answer to a demand compared with the usual one, `drift_per_hour` the slow rise at the same demand as
-    a share of it.
+    a share of it. `level_bpm` is the level in class: where the rate would settle without any demand, between tasks and
+    among people; None is the resting rate. Shares of the reserve are always counted from `rest_bpm`.
     """
 
     rest_bpm: float
@@ -81,6 +82,17 @@ class HeartProfile:
     fall_s: float
     gain: float = 1.0
     drift_per_hour: float = DRIFT_PER_HOUR
+    level_bpm: float | None = None
+
+    @property
+    def level_share(self) -> float:
+        """The level in class as a share of the reserve above rest."""
+        return 0.0 if self.level_bpm is None else (self.level_bpm - self.rest_bpm) / (self.max_bpm - self.rest_bpm)
+
+    @property
+    def answer(self) -> float:
+        """Share of the reserve that a demand of 1 adds to the level in class."""
+        return self.gain * (1.0 - self.level_share)
 
     @classmethod
     def of(cls, rest_bpm: float, max_bpm: float, vo2max: float) -> HeartProfile:
@@ -168,7 +180,8 @@ def reserve_curves(
 
     `profiles[v][p]` is the heart of path p in variant v, which has `demands[v]`. Each stretch of constant demand has a
     closed form, so nothing is stepped second by second; the stretches of all paths are walked through side by side.
-    Demand above the maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
+    A heart aims at its level in class plus its answer to the demand, and begins at `first` (0: at rest). What would
+    lie above the maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
     """
     path = stretches.path
     place = np.arange(path.size) - stretches.first[path]
@@ -176,10 +189,10 @@ def reserve_curves(
     aims, rises, falls = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     targets, taus = [], []
     for variant, (demand, own) in enumerate(zip(demands, profiles, strict=True)):
-        columns = [(one.rise_s, one.fall_s, one.gain, one.drift_per_hour) for one in own]
-        rise_s, fall_s, gain, drift = np.array(columns)[path].T
-        risen = gain * (1 + drift * stretches.start_s / 3600)
-        target = np.minimum(np.maximum(demand[stretches.step] * risen, 0.0), 1.0)
+        columns = [(one.rise_s, one.fall_s, one.level_share, one.answer, one.drift_per_hour) for one in own]
+        rise_s, fall_s, level, answer, drift = np.array(columns)[path].T
+        risen = answer * (1 + drift * stretches.start_s / 3600)
+        target = np.minimum(np.maximum(level + demand[stretches.step] * risen, 0.0), 1.0)
         aims[place, variant, path] = target
         rises[place, variant, path] = np.exp(-stretches.duration_s / rise_s)
         falls[place, variant, path] = np.exp(-stretches.duration_s / fall_s)

@@ -2556,7 +2556,9 @@ export interface components {
          * HeartFit
          * @description What recordings of a person's own heart say of it, fitted against the demand of the paths taken.
          *
-         *     `gain` is the answer to a demand compared with the usual one, `rise_s` and `fall_s` are time constants.
+         *     `level_bpm` is the level in class: where the rate settles among people without any demand, well above a true
+         *     resting rate, which it never stands for. `gain` is the answer to a demand compared with the usual one, `rise_s` and
+         *     `fall_s` are time constants.
          *     `max_bpm` and `vo2max` (mL/kg/min) are the body data it was fitted with: with others it does not hold. `minutes`
          *     of readings in `classes` classes went in. The errors are of the last class, forecast without having been seen:
          *     mean error and bias in bpm, and the mean error of the forecast without calibration.
@@ -2572,12 +2574,12 @@ export interface components {
             fall_s: number;
             /** Gain */
             gain: number;
+            /** Level Bpm */
+            level_bpm: number;
             /** Max Bpm */
             max_bpm: number;
             /** Minutes */
             minutes: number;
-            /** Rest Bpm */
-            rest_bpm: number;
             /** Rise S */
             rise_s: number;
             /** Uncalibrated Error Bpm */

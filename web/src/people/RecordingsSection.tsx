@@ -80,7 +80,7 @@ export function RecordingsSection({ record, unsaved }: Props) {
           <Fact name="answers" value={`× ${own.gain.toFixed(2)}`} />
           <Fact name="up within" value={`${own.rise_s.toFixed(0)} s`} />
           <Fact name="down within" value={`${own.fall_s.toFixed(0)} s`} />
-          <Fact name="starts from" value={`${own.rest_bpm.toFixed(0)} bpm`} />
+          <Fact name="level in class" value={`${own.level_bpm.toFixed(0)} bpm`} />
           <Fact
             name="last forecast missed by"
             value={`${own.error_bpm.toFixed(1)} bpm (usual heart ${own.uncalibrated_error_bpm.toFixed(1)}), bias ${signed(own.bias_bpm)}`}
