@@ -138,7 +138,28 @@ together_blocks = st.builds(
     chosen=st.lists(st.tuples(exercises, seconds), min_size=1, max_size=4),
     move_on_s=st.integers(0, 90),
 )
-blocks = circuits | set_blocks | together_blocks
+legs = st.builds(
+    lambda exercise, turns, rest_s, reps: {
+        "exercise": exercise,
+        "turn": {"reps": reps, **_shared(exercise)},
+        "turns": turns,
+        "rest_s": rest_s,
+    },
+    exercise=exercises,
+    turns=st.integers(1, 12),
+    rest_s=st.integers(0, 60),
+    reps=st.integers(1, 15),
+)
+relay_blocks = st.builds(
+    lambda chosen, **fields: {"kind": "relay", "name": "Relay", "legs": chosen, **fields},
+    chosen=st.lists(legs, min_size=1, max_size=3),
+    team_size=st.integers(2, 4),
+    change_s=st.integers(0, 10),
+    move_on_s=st.integers(0, 90),
+)
+blocks = circuits | set_blocks | together_blocks | relay_blocks
+"""Every kind of block a plan can have; a test holds that none is missing."""
+
 crowds = st.lists(
     st.fixed_dictionaries(
         {

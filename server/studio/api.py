@@ -12,9 +12,11 @@ from oaken.catalogue import (
     Pattern,
     Question,
 )
+from oaken.conditions import Asked, CarefulAbout, asked, conditions
 from oaken.derivation import Derivation, derivation_of
 from oaken.estimate import Method, methods
 from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
+from oaken.people import Condition
 from oaken.plan import Block
 from oaken.problems import Faults
 from oaken.room import Room as CoreRoom
@@ -41,12 +43,25 @@ class CatalogueOut(BaseModel):
     own: list[str]
 
 
+class CareOut(BaseModel):
+    """What an exercise asks of a condition (0 nothing, 1 little, 2 some, 3 much; None where nobody has said), why, and
+    how it is done with less of it."""
+
+    condition: Condition
+    name: str
+    asks: int | None
+    why: str
+    say: str
+
+
 class ExerciseDetail(BaseModel):
-    """One exercise with how its demand was derived, and what could stand in its place, nearest first."""
+    """One exercise with how its demand was derived, what could stand in its place, nearest first, and what it asks of
+    people who have to be careful."""
 
     exercise: Exercise
     derivation: Derivation
     substitutes: list[str]
+    care: list[CareOut]
 
 
 class TemplateOut(BaseModel):
@@ -146,7 +161,14 @@ def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Fau
         exercise=exercise,
         derivation=derivation_of(exercise, known),
         substitutes=[one.id for one in known.substitutes(exercise)],
+        care=[_care(about, asked(about.id, exercise)) for about in conditions().values()] if exercise.is_work else [],
     )
+
+
+def _care(about: CarefulAbout, told: Asked | None) -> CareOut:
+    if told is None:
+        return CareOut(condition=about.id, name=about.name, asks=None, why="nobody has said how it suits", say="")
+    return CareOut(condition=about.id, name=about.name, asks=told.asks, why=told.why, say=told.say)
 
 
 @router.put("/catalogue/exercises", response={200: Exercise, 422: Faults})

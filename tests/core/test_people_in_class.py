@@ -15,12 +15,10 @@ from oaken.calibration import belt_of
 from oaken.catalogue import catalogue
 from oaken.changes import DoInstead, MilderForHeat, apply
 from oaken.class_file import ClassFile
-from oaken.conditions import concerns, conditions
 from oaken.forecast import forecast
 from oaken.go import go_list
 from oaken.house import HouseRule
 from oaken.notation import read_class, text_of
-from oaken.people import Person
 from oaken.physiology.heat import Air
 from oaken.problems import FaultyInput
 from oaken.report import Caution, Forecast, without_health
@@ -59,25 +57,6 @@ def test_a_careful_person_is_met_at_the_exercise_with_another_one_to_do() -> Non
     assert about(again, "careful") == []
     # nobody else does anything else
     assert [one.people for one in changed.instead] == [["p1"]]
-
-
-def test_what_is_proposed_asks_for_no_care_itself() -> None:
-    """Over the whole catalogue and every condition: the exercise proposed has no concern for that person."""
-    known = catalogue()
-    for name in conditions():
-        careful = Person.model_validate(person(1, careful=[name]))
-        met = 0
-        for exercise in known.exercises.values():
-            if not concerns(careful, exercise) or exercise.nature == "rhythmic":
-                continue
-            met += 1
-            (block,) = [together((exercise.id, 30))]
-            told = forecast(class_file(block, people=[person(1, careful=[name])]))
-            for caution in about(told, "careful"):
-                if caution.fix is not None:
-                    assert isinstance(caution.fix.change, DoInstead)
-                    assert concerns(careful, known.exercises[caution.fix.change.other]) == []
-        assert met > 0, name
 
 
 def test_an_exchange_for_somebody_replaces_the_one_before() -> None:

@@ -7,7 +7,7 @@ from hypothesis import given
 from making import circuit, class_file, classes, group, sets, together
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
-from oaken.plan import CircuitBlock, TogetherBlock
+from oaken.plan import CircuitBlock, RelayBlock, TogetherBlock
 from oaken.rotation.clocked import clocked_seconds
 from oaken.timeline import Doing, Outlook, Timeline, build_timeline
 
@@ -51,6 +51,12 @@ def test_a_person_does_exactly_the_sets_that_are_planned(file: ClassFile) -> Non
             planned = block.rounds * len(block.stations)
         elif isinstance(block, TogetherBlock):
             planned = len(block.slots)
+        elif isinstance(block, RelayBlock):
+            # turn about: a team does all of the turns, its members share them as evenly as can be
+            turns = [[step.opens_set for step in path if step.block == index].count(True) for path in timeline.paths]
+            teams = max(1, len(turns) // block.team_size + (len(turns) % block.team_size > 1))
+            assert sum(turns) == teams * sum(leg.turns for leg in block.legs)
+            continue
         else:
             planned = sum(slot.rounds for group in block.groups for slot in group.slots)
         for path in timeline.paths:
@@ -97,3 +103,17 @@ def test_quick_and_slow_people_bracket_the_plan_but_the_clock_does_not_move() ->
     assert quick < likely < slow
     clocked = class_file(circuit(["leg-press", "plank"]), together(("marching", 60)))
     assert timeline_of(clocked, Outlook.SHORTEST).length_s == timeline_of(clocked, Outlook.LONGEST).length_s
+
+
+def test_generated_plans_include_every_kind_of_block() -> None:
+    """What is true of generated plans is true of all kinds: none may be missing from the generator."""
+    kinds = {get_args(kind.model_fields["kind"].annotation)[0] for kind in get_args(get_args(Block)[0])}
+    met: set[str] = set()
+
+    @settings(max_examples=300, database=None, phases=[Phase.generate], suppress_health_check=list(HealthCheck))
+    @given(blocks)
+    def meet(block: dict[str, Any]) -> None:
+        met.add(block["kind"])
+
+    meet()
+    assert met == kinds

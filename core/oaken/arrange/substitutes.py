@@ -119,10 +119,15 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
     if "supported" in other.tags:
         score += weight["supported"]
         good.append("the back is supported")
-    worries = sum(1 for person in need.people if concerns(person, other))
-    if worries:
+    met = [concerns(person, other) for person in need.people]
+    worries = sum(1 for own in met if any(one.known for one in own))
+    unsaid = sum(1 for own in met if own and not any(one.known for one in own))
+    if worries or unsaid:
         score += weight["asks_for_care"]
+    if worries:
         bad.append(f"asks for care with {worries} of them")
+    if unsaid:
+        bad.append(f"not known how it suits {unsaid} of them")
     for tag, words in CAUTIOUS.items():
         if tag in other.tags and tag not in wanted.tags:
             score += weight[tag]

@@ -24,8 +24,8 @@ ALIKE_S = 15.0
 """Readings closer together than this tell the same thing, so they count for less (common practice, no source)."""
 
 USUAL_SPREAD = np.array([8.0, 0.25, 0.5, 0.5])
-"""How far people lie from the usual: level in class in bpm, then gain and time constants as logarithms (common practice,
-no source). It is what holds a fit back where a recording says little."""
+"""How far people lie from the usual: level in class in bpm, then gain and time constants as logarithms (common
+practice, no source). It is what holds a fit back where a recording says little."""
 
 BOUNDS = (
     np.array([35.0, np.log(0.5), np.log(10.0), np.log(20.0)]),

@@ -98,7 +98,7 @@ class EquationSetting(Entry):
 
 
 class CautionNote(Entry):
-    """For whom an exercise asks for care, and what to do instead."""
+    """For whom an exercise asks for care, and how it is done with less of it; other exercises are not named here."""
 
     who: Condition
     say: Annotated[str, Field(min_length=3, max_length=200)]
@@ -110,7 +110,8 @@ class Exercise(NamedEntry):
     `nature` decides the heart's answer: static effort in resistance work drives it above the oxygen cost.
     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
-    by id; substitutes are the exercises of the same pattern.
+    by id; substitutes are the exercises of the same pattern. `kinder_for` is for an instructor's own
+    entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.conditions`).
     """
 
     aliases: list[SpokenName] = []
@@ -130,6 +131,7 @@ class Exercise(NamedEntry):
     equation: EquationSetting | None = None
     cues: Annotated[list[str], Field(max_length=12)] = []
     cautions: Annotated[list[CautionNote], Field(max_length=12)] = []
+    kinder_for: Annotated[list[Condition], Field(max_length=9)] = []
     easier: list[str] = []
     harder: list[str] = []
     tags: list[Tag] = []

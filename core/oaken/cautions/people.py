@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from oaken.catalogue import Catalogue, Exercise
+from oaken.catalogue import Catalogue
 from oaken.cautions.walk import works_of
 from oaken.changes import DoInstead
-from oaken.conditions import concerns, conditions
+from oaken.conditions import Concern, concerns, conditions, kinder, safer_words
 from oaken.people import Condition, Level, Person
 from oaken.plan import ClassPlan
 from oaken.report import Caution, Fix, PersonForecast, Severity, Subject
@@ -44,20 +44,34 @@ def people_cautions(
 def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: Catalogue) -> Iterator[Caution]:
     """Exercises that ask for care with somebody who does them, condition by condition."""
     wishes = plan.wishes()
-    met: dict[tuple[str, str, Condition], tuple[str, list[str], list[int]]] = {}
+    met: dict[tuple[str, str, Condition], tuple[Concern, list[str], list[int]]] = {}
     for work in works_of(plan, catalogue):
         for number, person in enumerate(people, 1):
             done = catalogue.exercises[wishes.does(work.exercise.id, person)]
             for concern in concerns(person, done):
                 key = (work.exercise.id, done.id, concern.condition)
-                _, slots, numbers = met.setdefault(key, (concern.safer, [], []))
+                _, slots, numbers = met.setdefault(key, (concern, [], []))
                 if work.id not in slots:
                     slots.append(work.id)
                 if number not in numbers:
                     numbers.append(number)
-    for (planned, doing, condition), (safer, slots, numbers) in met.items():
+    for (planned, doing, condition), (concern, slots, numbers) in met.items():
         own = [people[number - 1] for number in numbers]
-        other = _safer(catalogue.exercises[doing], own, room, catalogue)
+        exercise, name = catalogue.exercises[doing], conditions()[condition].name
+        if not concern.known:
+            yield Caution(
+                severity="note",
+                block=-1,
+                slots=slots,
+                people=numbers,
+                message=f"nobody has said how {exercise.name.lower()} suits {name}",
+                safer="say so in the catalogue, or choose an exercise that is known",
+                about="careful",
+                condition=condition,
+                health=True,
+            )
+            continue
+        other = next(iter(kinder(exercise, condition, own, catalogue, lambda kind: bool(room.working(kind)))), None)
         fix = None
         if other is not None:
             change = DoInstead(exercise=planned, other=other.id, people=tuple(person.id for person in own))
@@ -67,23 +81,13 @@ def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: C
             block=-1,
             slots=slots,
             people=numbers,
-            message=f"{catalogue.exercises[doing].name.lower()} asks for care ({conditions()[condition].name})",
-            safer=safer,
+            message=f"{exercise.name.lower()} asks for care ({name}): {concern.why}",
+            safer=safer_words(concern.say, other, condition),
             fix=fix,
             about="careful",
             condition=condition,
             health=True,
         )
-
-
-def _safer(exercise: Exercise, people: list[Person], room: Room, catalogue: Catalogue) -> Exercise | None:
-    """An easier variant or substitute on equipment that works here, about which nobody of them has to be careful."""
-    easier = [catalogue.exercises[name] for name in exercise.easier]
-    for other in [*easier, *catalogue.substitutes(exercise)]:
-        works = other.equipment == "none" or room.working(other.equipment)
-        if works and not any(concerns(person, other) for person in people):
-            return other
-    return None
 
 
 def _long_near_maximal(forecasts: list[PersonForecast]) -> Iterator[Caution]:

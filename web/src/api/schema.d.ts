@@ -1672,11 +1672,32 @@ export interface components {
             why: string;
         };
         /**
+         * CareOut
+         * @description What an exercise asks of a condition (0 nothing, 1 little, 2 some, 3 much; None where nobody has said), why, and
+         *     how it is done with less of it.
+         */
+        CareOut: {
+            /** Asks */
+            asks: number | null;
+            /**
+             * Condition
+             * @enum {string}
+             */
+            condition: "knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness";
+            /** Name */
+            name: string;
+            /** Say */
+            say: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * CarefulAbout
          * @description One thing to be careful about.
          *
-         *     It heeds the notes that exercises have for `reads_notes_of`, and `tags` of exercises with a safer choice for each.
-         *     `read` is what must be read before class, `vigorous_min` how many minutes of vigorous heart rate are enough.
+         *     `tags` of exercises that an instructor has added ask for care, each with how it is done with less of it: the shipped
+         *     exercises stand in the table of `care.json` one by one. `read` is what must be read before class, `vigorous_min`
+         *     how many minutes of vigorous heart rate are enough.
          */
         CarefulAbout: {
             /**
@@ -1688,8 +1709,6 @@ export interface components {
             name: string;
             /** Read */
             read: string;
-            /** Reads Notes Of */
-            reads_notes_of: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness")[];
             /** Tags */
             tags: {
                 [key: string]: string;
@@ -1759,7 +1778,7 @@ export interface components {
         };
         /**
          * CautionNote
-         * @description For whom an exercise asks for care, and what to do instead.
+         * @description For whom an exercise asks for care, and how it is done with less of it; other exercises are not named here.
          */
         CautionNote: {
             /** Say */
@@ -2264,7 +2283,8 @@ export interface components {
          *     `nature` decides the heart's answer: static effort in resistance work drives it above the oxygen cost.
          *     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
          *     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
-         *     by id; substitutes are the exercises of the same pattern.
+         *     by id; substitutes are the exercises of the same pattern. `kinder_for` is for an instructor's own
+         *     entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.conditions`).
          */
         Exercise: {
             /** Activity */
@@ -2305,6 +2325,11 @@ export interface components {
             helping: string[];
             /** Id */
             id: string;
+            /**
+             * Kinder For
+             * @default []
+             */
+            kinder_for: ("knee" | "low_back" | "disc" | "shoulder" | "balance" | "pregnancy" | "blood_pressure" | "heart" | "return_after_illness")[];
             /** Muscle Mass */
             muscle_mass: string;
             /** Name */
@@ -2336,9 +2361,12 @@ export interface components {
         };
         /**
          * ExerciseDetail
-         * @description One exercise with how its demand was derived, and what could stand in its place, nearest first.
+         * @description One exercise with how its demand was derived, what could stand in its place, nearest first, and what it asks of
+         *     people who have to be careful.
          */
         ExerciseDetail: {
+            /** Care */
+            care: components["schemas"]["CareOut"][];
             derivation: components["schemas"]["Derivation"];
             exercise: components["schemas"]["Exercise"];
             /** Substitutes */
