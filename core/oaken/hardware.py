@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from functools import lru_cache
+from math import prod
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 Kg = Annotated[float, Field(gt=0, le=400)]
 HEAVIEST_KG = 600.0
+
+MOST_LOADS = 20_000
+"""Most different loads that the plates of one unit may make."""
 
 
 LB_KG = 0.45359237
@@ -46,6 +52,13 @@ class Plates(_Marked):
     holds: Literal["plates"] = "plates"
     bar_kg: Annotated[float, Field(ge=0, le=150)]
     plates: Annotated[tuple[PlatePair, ...], Field(max_length=12)]
+
+    @model_validator(mode="after")
+    def makes_not_too_many_loads(self) -> Plates:
+        ways = prod(plate.pairs + 1 for plate in self.plates)
+        if ways > MOST_LOADS and len(settable_kg(self)) > MOST_LOADS:
+            raise ValueError(f"these plates make more than {MOST_LOADS:,} different loads: leave some masses out")
+        return self
 
 
 class Implement(_Held):
@@ -90,12 +103,17 @@ def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
                 loads |= {round(load + add_on, 3) for load in loads}
             found = {round(step + extra, 3) for step in hardware.steps_kg for extra in loads}
         case Plates():
-            found = {float(hardware.bar_kg)}
+            # one place a gram: as fast for forty pairs of twelve odd masses as for what a gym has
+            there = np.zeros(round(HEAVIEST_KG * 1000) + 1, dtype=bool)
+            there[round(hardware.bar_kg * 1000)] = True
             for plate in hardware.plates:
-                found |= {
-                    round(load + 2 * plate.kg * count, 3) for load in found for count in range(1, plate.pairs + 1)
-                }
-                found = {load for load in found if load <= HEAVIEST_KG}
+                before = there.copy()
+                for count in range(1, plate.pairs + 1):
+                    grams = round(2 * plate.kg * count * 1000)
+                    if grams >= there.size:
+                        break
+                    there[grams:] |= before[:-grams]
+            found = {round(grams / 1000, 3) for grams in np.flatnonzero(there).tolist()}
         case Implements():
             found = {round(one.kg * hardware.in_hand, 3) for one in hardware.by_mass}
     return tuple(sorted(found))
@@ -103,4 +121,6 @@ def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
 
 def nearest_kg(hardware: Stack | Plates | Implements, load_kg: float) -> float:
     """The load that can be set and comes nearest; the lighter of two that are equally near."""
-    return min(settable_kg(hardware), key=lambda one: (abs(one - load_kg), one))
+    loads = settable_kg(hardware)
+    above = bisect_left(loads, load_kg)
+    return min(loads[max(0, above - 1) : above + 1], key=lambda one: (abs(one - load_kg), one))

@@ -106,6 +106,7 @@ def _easier(exercise: Exercise, plan: ClassPlan, catalogue: Catalogue, room: Roo
     if not {"balance", "free_bar", "impact", "spinal_load"} & set(exercise.tags):
         return None
     options = [catalogue.exercises[name] for name in exercise.easier]
+    options = [one for one in options if one.id not in catalogue.retired]
     options = [one for one in options if one.equipment == "none" or room.working(one.equipment)]
     machines = plan.school("machines-or-free", catalogue) == "machines-first"
     if machines:

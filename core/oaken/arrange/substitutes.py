@@ -60,7 +60,7 @@ def substitutes_for(need: Need, room: Room, catalogue: Catalogue) -> list[Substi
     """
     wanted = need.exercise
     found = []
-    for other in catalogue.exercises.values():
+    for other in catalogue.choosable:
         shares = set(other.prime) & set(wanted.prime)
         if other.id == wanted.id or not other.loads_muscle or (other.pattern != wanted.pattern and not shares):
             continue

@@ -6,9 +6,11 @@ import json
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
+
+from pydantic import Field, PrivateAttr
 
 from oaken.catalogue.choices import Question
 from oaken.catalogue.entries import (
@@ -24,16 +26,27 @@ from oaken.catalogue.entries import (
 T = TypeVar("T", bound=NamedEntry)
 
 
-class OwnEntries(Entry):
-    """What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones."""
+MOST_OWN = 300
+"""Most exercises, and most equipment kinds, that can be added to the catalogue."""
 
-    exercises: list[Exercise] = []
-    equipment: list[EquipmentKind] = []
+
+class OwnEntries(Entry):
+    """What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones.
+
+    `retired` are ids of them that are no longer to be chosen: what names them goes on as it was.
+    """
+
+    exercises: Annotated[list[Exercise], Field(max_length=MOST_OWN)] = []
+    equipment: Annotated[list[EquipmentKind], Field(max_length=MOST_OWN)] = []
+    retired: Annotated[list[str], Field(max_length=2 * MOST_OWN)] = []
+
+    _grown: Catalogue | None = PrivateAttr(default=None)
 
 
 @dataclass(frozen=True)
 class Catalogue:
-    """Everything the data files say, by id. `own` are the ids an instructor has added."""
+    """Everything the data files say, by id. `own` are the ids an instructor has added, `retired` those of them that are
+    no longer proposed or chosen."""
 
     exercises: dict[str, Exercise]
     equipment: dict[str, EquipmentKind]
@@ -44,19 +57,34 @@ class Catalogue:
     questions: dict[str, Question]
     recovery_met: dict[str, float]
     own: frozenset[str] = field(default_factory=frozenset)
+    retired: frozenset[str] = field(default_factory=frozenset)
+
+    @cached_property
+    def choosable(self) -> list[Exercise]:
+        """Every exercise that can be chosen or proposed."""
+        return [one for one in self.exercises.values() if one.id not in self.retired]
+
+    @cached_property
+    def named(self) -> dict[str, list[str]]:
+        """The exercises that go by each spoken name, lower case; more than one where they contradict each other."""
+        found: dict[str, list[str]] = {}
+        for one in self.exercises.values():
+            for name in set(spoken_names(one)):
+                found.setdefault(name, []).append(one.id)
+        return found
 
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
-        by_name = {name: one.id for one in self.exercises.values() for name in spoken_names(one)}
+        by_name = {name: one.id for one in self.choosable for name in spoken_names(one)}
         words = wanted.lower().replace("-", " ").split()
         turned = [by_name[name] for name in get_close_matches(" ".join(reversed(words)), by_name, n=1, cutoff=0.8)]
-        near = get_close_matches(wanted.lower(), [*self.exercises, *by_name], n=6, cutoff=0.5)
-        holding = [one.id for one in self.exercises.values() if words and {*words} <= {*one.name.lower().split()}]
+        near = get_close_matches(wanted.lower(), [*by_name.values(), *by_name], n=6, cutoff=0.5)
+        holding = [one.id for one in self.choosable if words and {*words} <= {*one.name.lower().split()}]
         return list(dict.fromkeys([*turned, *(by_name.get(name, name) for name in near), *holding]))[:3]
 
     def substitutes(self, exercise: Exercise) -> list[Exercise]:
         """Exercises of the same movement pattern, the most alike first: by prime muscles, sides, load, muscle mass."""
-        others = [one for one in self.exercises.values() if one.pattern == exercise.pattern and one != exercise]
+        others = [one for one in self.choosable if one.pattern == exercise.pattern and one != exercise]
         return sorted(
             others,
             key=lambda one: (
@@ -85,17 +113,19 @@ class Catalogue:
             if name not in known:
                 near = get_close_matches(name, known, n=3, cutoff=0.4)
                 found.append((where, name, f"perhaps {', '.join(near)}" if near else "an id from the catalogue"))
-        others = (one for one in self.exercises.values() if one.id != exercise.id)
-        taken = {name: one.id for one in others for name in spoken_names(one)}
         for name in spoken_names(exercise):
-            if name in taken:
-                found.append(("name", name, f"a name of its own: {taken[name]} has this one"))
+            others = [other for other in self.named.get(name, ()) if other != exercise.id]
+            if others:
+                found.append(("name", name, f"a name of its own: {others[0]} has this one"))
         return found
 
     def with_own(self, own: OwnEntries) -> Catalogue:
-        """The catalogue with an instructor's additions. Raises ValueError where one contradicts it."""
+        """The catalogue with an instructor's additions, checked once for the same additions. Raises ValueError where
+        one contradicts it."""
         if not own.exercises and not own.equipment:
             return self
+        if self is catalogue() and own._grown is not None:
+            return own._grown
         ids = [*(one.id for one in own.equipment), *(one.id for one in own.exercises)]
         shipped = catalogue()
         for name in ids:
@@ -106,8 +136,11 @@ class Catalogue:
             exercises={**self.exercises, **_by_id(own.exercises)},
             equipment={**self.equipment, **_by_id(own.equipment)},
             own=self.own | set(ids),
+            retired=self.retired | set(own.retired),
         )
         _refuse_contradictions(grown, own.exercises)
+        if self is shipped:
+            own._grown = grown
         return grown
 
 

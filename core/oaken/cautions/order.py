@@ -97,7 +97,8 @@ def _when_tired(plan: ClassPlan, room: Room, catalogue: Catalogue, works: list[W
             for one in working_substitutes(work.exercise, room, catalogue)
             if tag not in one.tags and "impact" not in one.tags and one.sides == work.exercise.sides
         ]
-        stable += [one for name in work.exercise.easier if tag not in (one := catalogue.exercises[name]).tags]
+        easier = [catalogue.exercises[name] for name in work.exercise.easier if name not in catalogue.retired]
+        stable += [one for one in easier if tag not in one.tags]
         what = "a load overhead" if tag == "overhead" else "balance"
         yield caution_at(
             "caution",
