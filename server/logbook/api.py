@@ -18,7 +18,7 @@ from people.models import Person
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import assistants_too, member, studio_of
 
-from logbook import keeping
+from logbook import keeping, retiring
 from logbook.models import Held, ReadBeforeStart, Recording
 
 router = Router(tags=["logbook"])
@@ -72,17 +72,27 @@ class RecordingKept(BaseModel):
     minutes: float
 
 
+class RecordingOver(BaseModel):
+    """How well a recording is forecast: today, and by the usual heart (mean error and bias in bpm, and its curve)."""
+
+    now: Compared
+    usual_error_bpm: float
+    usual_bias_bpm: float
+    usual: list[float]
+
+
 class RecordingOut(BaseModel):
-    """A recording over its class: forecast by the heart as it is known today, and how the usual one would have done."""
+    """A recording over its class: forecast by the heart as it is known today, and how the usual one would have done.
+
+    `over` is None where an earlier version did not keep what the class was held with.
+    """
 
     id: int
     class_name: str
     began_at: datetime
     source: str
-    now: Compared
-    usual_error_bpm: float
-    usual_bias_bpm: float
-    usual: list[float]
+    minutes: float
+    over: RecordingOver | None
 
 
 class Calibration(BaseModel):
@@ -107,6 +117,19 @@ class Attended(BaseModel):
     classes: int
     last: datetime | None
     recordings: int
+
+
+class NotRetired(BaseModel):
+    """What was retired is to be chosen again."""
+
+    retired: Literal[False]
+
+
+class EntryTakenOut(BaseModel):
+    """What became of an entry that was to be taken out, and the first few things that still name it."""
+
+    outcome: retiring.Outcome
+    named_by: list[str]
 
 
 class Decision(BaseModel):
@@ -148,7 +171,7 @@ def hold_class(request: HttpRequest, given: Hold) -> Status[HeldOut]:
 @router.get("/held", response=list[HeldOut], auth=assistants_too)
 def list_held(request: HttpRequest) -> list[HeldOut]:
     """Classes that were held, the last one first."""
-    held = studio_of(request).held.select_related("planned_class")
+    held = studio_of(request).held.select_related("saved_as").defer("file")
     return [_held(one) for one in held.prefetch_related("attendances__person", "recordings__person")]
 
 
@@ -178,19 +201,28 @@ def simulate_recording(request: HttpRequest, held_id: int, given: Simulated) -> 
 def list_recordings(request: HttpRequest, key: str) -> list[RecordingOut]:
     """A person's recordings with how well each is forecast, the newest first."""
     person = _person(request, key)
+    recordings = keeping.recordings_of(person)
+    laid = {one.recording.pk: one for one, _ in keeping.met(person, recordings)}
     return [
         RecordingOut(
-            id=one.recording.pk,
-            class_name=_name(one.recording.held),
-            began_at=one.recording.held.began_at,
-            source=one.recording.source,
-            now=one.now,
-            usual_error_bpm=one.usual.error_bpm,
-            usual_bias_bpm=one.usual.bias_bpm,
-            usual=one.usual.forecast,
+            id=recording.pk,
+            class_name=_name(recording.held),
+            began_at=recording.held.began_at,
+            source=recording.source,
+            minutes=round(recording.series().length_s / 60, 1),
+            over=_over(laid[recording.pk]) if recording.pk in laid else None,
         )
-        for one, _ in reversed(keeping.met(person, keeping.recordings_of(person)))
+        for recording in reversed(recordings)
     ]
+
+
+def _over(one: keeping.Met) -> RecordingOver:
+    return RecordingOver(
+        now=one.now,
+        usual_error_bpm=one.usual.error_bpm,
+        usual_bias_bpm=one.usual.bias_bpm,
+        usual=one.usual.forecast,
+    )
 
 
 @router.delete("/people/{key}/recordings/{recording_id}", response={204: None})
@@ -243,6 +275,38 @@ def erase_person(request: HttpRequest, key: str) -> Status[None]:
     return Status(204, None)
 
 
+@router.delete("/own/exercises/{key}", response={200: EntryTakenOut, 422: Faults})
+def take_out_exercise(request: HttpRequest, key: str) -> EntryTakenOut:
+    """Take out an exercise that was added here: deleted where nothing names it, otherwise retired."""
+    return EntryTakenOut(**vars(retiring.take_out_exercise(studio_of(request), key)))
+
+
+@router.delete("/own/equipment/{key}", response={200: EntryTakenOut, 422: Faults})
+def take_out_equipment(request: HttpRequest, key: str) -> EntryTakenOut:
+    """Take out an equipment kind that was added here: deleted where nothing names it, otherwise retired."""
+    return EntryTakenOut(**vars(retiring.take_out_equipment(studio_of(request), key)))
+
+
+@router.delete("/own/rooms/{key}", response={200: EntryTakenOut, 422: Faults})
+def take_out_room(request: HttpRequest, key: str) -> EntryTakenOut:
+    """Take out a room: deleted where no class of any time names it, otherwise retired."""
+    get_object_or_404(studio_of(request).rooms, key=key)
+    return EntryTakenOut(**vars(retiring.take_out_room(studio_of(request), key)))
+
+
+@router.put("/own/{kind}/{key}/retired", response={204: None, 422: Faults})
+def bring_back(
+    request: HttpRequest, kind: Literal["exercises", "equipment", "rooms"], key: str, given: NotRetired
+) -> Status[None]:
+    """Let a retired exercise, equipment kind or room be chosen again."""
+    if kind == "rooms":
+        get_object_or_404(studio_of(request).rooms, key=key)
+        retiring.bring_back_room(studio_of(request), key)
+    else:
+        retiring.bring_back_entry(studio_of(request), "exercise" if kind == "exercises" else "equipment", key)
+    return Status(204, None)
+
+
 @router.post("/classes/{class_id}/read", response={201: ReadOut, 422: Faults})
 def keep_read(request: HttpRequest, class_id: int, given: Read) -> Status[ReadOut]:
     """Keep what was read and decided before a class."""
@@ -273,14 +337,14 @@ def _person(request: HttpRequest, key: str) -> Person:
 
 
 def _name(held: Held) -> str:
-    return str(held.planned_class.revisions.get(number=held.revision).document["name"])
+    return str(held.saved_as.document["name"])
 
 
 def _held(held: Held) -> HeldOut:
     return HeldOut(
         id=held.pk,
-        class_id=held.planned_class_id,
-        revision=held.revision,
+        class_id=held.saved_as.planned_class_id,
+        revision=held.saved_as.number,
         name=_name(held),
         began_at=held.began_at,
         people=[one.person.key for one in held.attendances.all()],

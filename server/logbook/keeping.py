@@ -10,7 +10,7 @@ from typing import Any
 from django.db import transaction
 from oaken.belts import Belt
 from oaken.calibration import Calibrated, Compared, Taken, belt_of, calibrate, compared, taken_in
-from oaken.class_file import ClassFile
+from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
 from oaken.physiology.body import body_of
 from oaken.problems import FaultyInput, Problem
@@ -35,13 +35,14 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
     if strangers or not came:
         message = f"{strangers[0]!r} is not in this class" if strangers else "nobody came"
         raise FaultyInput([_problem("people", message, "people of the class")])
-    told = forecast(plans.class_file_of(studio, plan))
+    file = plans.class_file_of(studio, plan)
+    told = forecast(file)
     kcal = sum(one.figures.energy.value for one in told.people if one.id in came)
     with transaction.atomic():
         held = Held.objects.create(
             studio=studio,
-            planned_class=planned,
-            revision=revision,
+            saved_as=kept,
+            file=file.model_dump(mode="json", exclude_none=True),
             began_at=began_at,
             people_count=len(set(came)),
             kcal_total=round(kcal, 1),
@@ -53,9 +54,11 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
 
 
 def file_of(held: Held) -> ClassFile:
-    """The class as it was held, with its people as they are known today."""
-    revision = held.planned_class.revisions.get(number=held.revision)
-    return plans.class_file_of(held.studio, plans.plan_of(revision))
+    """The class with everything it was held with. Raises FaultyInput where an earlier version did not keep it."""
+    if held.file is None:
+        message = "was not kept with its room and people by an earlier version"
+        raise FaultyInput([_problem("class", message, "a class that was logged since")])
+    return read_class(held.file)
 
 
 def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) -> Recording:
@@ -101,12 +104,14 @@ class Met:
 
 
 def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Taken]]:
-    """Every recording of a person with how well it is forecast."""
+    """Every recording of a person whose class is known, with how well it is forecast."""
     core = person.to_core()
     own = body_of(core).likely
     usual = body_of(core.model_copy(update={"heart_fit": None})).likely
     found = []
     for recording in recordings:
+        if recording.held.file is None:
+            continue
         taken = taken_in(file_of(recording.held), person.key, recording.series(), recording.offset_s)
         found.append((Met(recording, compared(taken, own), compared(taken, usual)), taken))
     return found
@@ -114,7 +119,7 @@ def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Take
 
 def recordings_of(person: Person) -> list[Recording]:
     """A person's recordings, the oldest first."""
-    return list(person.recordings.select_related("held__planned_class", "held__studio"))
+    return list(person.recordings.select_related("held__saved_as"))
 
 
 def calibrated(person: Person) -> Calibrated:
@@ -146,8 +151,12 @@ def everything_about(person: Person) -> dict[str, Any]:
     return {
         "record": own.model_dump(mode="json"),
         "attended": [
-            {"class": one.held.planned_class_id, "began_at": one.held.began_at.isoformat()}
-            for one in person.attendances.select_related("held")
+            {
+                "class": one.held.saved_as.planned_class_id,
+                "began_at": one.held.began_at.isoformat(),
+                "as_known_then": _in_file(one.held.file, person.key),
+            }
+            for one in person.attendances.select_related("held__saved_as")
         ],
         "recordings": [
             {
@@ -196,10 +205,29 @@ def erase(person: Person) -> None:
             document = renamed(revision.document, gone, stand_in)
             if document != revision.document:
                 Revision.objects.filter(pk=revision.pk).update(document=document)
+        for held in Held.objects.filter(studio=studio):
+            file = None if held.file is None else without_person(held.file, gone, stand_in)
+            if file != held.file:
+                Held.objects.filter(pk=held.pk).update(file=file)
         for read in ReadBeforeStart.objects.filter(planned_class__studio=studio):
             kept = [item for item in read.items if item.get("person") != gone]
             if len(kept) < len(read.items):
                 ReadBeforeStart.objects.filter(pk=read.pk).update(items=kept)
+
+
+def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, Any]:
+    """A kept class file in which a nameless stand-in takes somebody's place: body mass, level and bests stay."""
+    people = []
+    for person in file["people"]:
+        if person["id"] == gone:
+            stays = {name: person[name] for name in (*STAYS, "bests_kg") if name in person}
+            person = {"id": stand_in, "name": "Somebody who left", "age": 40, **stays}
+        people.append(person)
+    return {**file, "plan": renamed(file["plan"], gone, stand_in), "people": people}
+
+
+def _in_file(file: dict[str, Any] | None, key: str) -> dict[str, Any] | None:
+    return next((one for one in (file or {"people": []})["people"] if one["id"] == key), None)
 
 
 PERSON_LISTS = ("people", "together", "apart", "circle")

@@ -4,20 +4,24 @@ from django.conf import settings
 from django.db import models
 from oaken.recordings import HeartSeries
 from people.models import Person
-from planning.models import PlannedClass
+from planning.models import PlannedClass, Revision
 from studio.models import Studio
 
 
 class Held(models.Model):
-    """A class that was held: which revision of which plan, and when it began.
+    """A class that was held: what it was held with, which saved revision that was, and when it began.
 
+    `file` is the whole class file of that day: plan, room, people as they were, own entries and house rules. Nothing
+    that changes in the studio later changes it; only erasure takes somebody out of it. It is None where an earlier
+    version kept too little to know; `rebuilt` marks one that was put together later, from what was known then.
     `people_count` and `kcal_total` are what its forecast said of those who came; they stay as they are when somebody
     is erased.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="held")
-    planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="held")
-    revision = models.PositiveIntegerField()
+    saved_as = models.ForeignKey(Revision, on_delete=models.RESTRICT, related_name="held")
+    file = models.JSONField(null=True, blank=True)
+    rebuilt = models.BooleanField(default=False)
     began_at = models.DateTimeField()
     people_count = models.PositiveIntegerField()
     kcal_total = models.FloatField()
@@ -26,7 +30,7 @@ class Held(models.Model):
         ordering = ["-began_at", "-id"]
 
     def __str__(self) -> str:
-        return f"{self.planned_class}, {self.began_at:%Y-%m-%d}"
+        return f"{self.saved_as}, {self.began_at:%Y-%m-%d}"
 
 
 class Attendance(models.Model):

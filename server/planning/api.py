@@ -12,8 +12,6 @@ from oaken.problems import Faults
 from oaken.report import Forecast, without_health
 from pydantic import BaseModel
 from studio.access import assistants_too, member, studio_of
-from studio.own import take_out
-from studio.rooms import take_out_room
 
 from planning import keeping
 from planning.models import Revision
@@ -181,13 +179,6 @@ def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     return HttpResponse(told.model_dump_json(), content_type="application/json")
 
 
-@router.delete("/own/exercises/{key}", response={204: None, 422: Faults})
-def delete_exercise(request: HttpRequest, key: str) -> Status[None]:
-    """Take out an exercise that was added here and that no class uses."""
-    take_out(studio_of(request), "exercise", key, keeping.classes_using(studio_of(request), key))
-    return Status(204, None)
-
-
 def _out(revision: Revision) -> ClassOut:
     return ClassOut(
         id=revision.planned_class_id,
@@ -195,11 +186,3 @@ def _out(revision: Revision) -> ClassOut:
         saved_at=revision.saved_at,
         plan=keeping.plan_of(revision),
     )
-
-
-@router.delete("/own/rooms/{key}", response={204: None, 422: Faults})
-def delete_room(request: HttpRequest, key: str) -> Status[None]:
-    """Take out a room in which no class is planned."""
-    get_object_or_404(studio_of(request).rooms, key=key)
-    take_out_room(studio_of(request), key, keeping.classes_in(studio_of(request), key))
-    return Status(204, None)

@@ -8,9 +8,11 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
 from oaken.arrange.what_if import Scene
+from oaken.catalogue import with_stand_ins
 from oaken.class_file import FORMAT, ClassFile, check_class, read_class
 from oaken.compare import differences
 from oaken.forecast import forecast
+from oaken.naming import exercises_named
 from oaken.plan import ClassPlan, settled
 from oaken.problems import FaultyInput, Problem
 from oaken.report import Forecast
@@ -107,28 +109,14 @@ def latest_revisions(studio: Studio) -> QuerySet[Revision]:
     return own.filter(pk=Subquery(newest.values("pk")[:1])).order_by(F("saved_at").desc(), "-pk")
 
 
-def classes_using(studio: Studio, exercise: str) -> list[str]:
-    """Names of the classes whose newest plan has this exercise, in a slot or as an active rest."""
-    return [
-        str(revision.document["name"])
-        for revision in latest_revisions(studio)
-        if f"'{exercise}'" in str(revision.document)
-    ]
-
-
-def classes_in(studio: Studio, room: str) -> list[str]:
-    """Names of the classes whose newest plan is held in this room."""
-    return [
-        str(revision.document["name"]) for revision in latest_revisions(studio) if revision.document["room"] == room
-    ]
-
-
 def history(planned: PlannedClass) -> list[Step]:
     """Every revision of a class, the newest first, each with what changed from the one before it."""
-    known = house_catalogue(planned.studio)
+    revisions = list(planned.revisions.order_by("number"))
+    named = set[str]().union(*(exercises_named(revision.document) for revision in revisions))
+    known = with_stand_ins(house_catalogue(planned.studio), named)
     steps: list[Step] = []
     before: ClassPlan | None = None
-    for revision in planned.revisions.order_by("number"):
+    for revision in revisions:
         plan = plan_of(revision)
         changes = ["first saved"] if before is None else differences(before, plan, known) or ["saved again unchanged"]
         steps.append(Step(revision.number, revision.saved_at, revision.length_s, revision.kcal_each, changes))

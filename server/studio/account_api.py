@@ -193,7 +193,10 @@ def put_rules(request: HttpRequest, given: Rules) -> Rules:
     """Keep the house's own rules."""
     known = house_catalogue(studio_of(request))
     found = []
+    kept = studio_of(request).rules
     for index, rule in enumerate(given.rules):
+        if rule in kept:
+            continue
         for field, name, names in (
             ("exercise", rule.exercise, known.exercises),
             ("pattern", rule.pattern, known.patterns),

@@ -25,13 +25,14 @@ from pydantic import BaseModel
 from studio import rooms
 from studio.access import assistants_too, studio_of
 from studio.models import Room
-from studio.own import house_catalogue, keep_equipment, keep_exercise, take_out
+from studio.own import house_catalogue, keep_equipment, keep_exercise
 
 router = Router(tags=["studio"])
 
 
 class CatalogueOut(BaseModel):
-    """What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here."""
+    """What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
+    `retired` those of them that are no longer to be chosen."""
 
     exercises: list[Exercise]
     equipment: list[EquipmentKind]
@@ -41,6 +42,7 @@ class CatalogueOut(BaseModel):
     activities: list[Activity]
     questions: list[Question]
     own: list[str]
+    retired: list[str]
 
 
 class CareOut(BaseModel):
@@ -74,10 +76,17 @@ class TemplateOut(BaseModel):
     block: Block
 
 
-@router.get("/rooms", response=list[CoreRoom], auth=assistants_too)
-def list_rooms(request: HttpRequest) -> list[CoreRoom]:
-    """Every room with its units."""
-    return [room.to_core() for room in studio_of(request).rooms.prefetch_related("units", "zones").order_by("name")]
+class RoomListed(CoreRoom):
+    """A room of the list; a retired one is no longer to be chosen."""
+
+    retired: bool
+
+
+@router.get("/rooms", response=list[RoomListed], auth=assistants_too)
+def list_rooms(request: HttpRequest) -> list[RoomListed]:
+    """Every room with its units, retired ones last."""
+    rooms = studio_of(request).rooms.prefetch_related("units", "zones").order_by("retired", "name")
+    return [RoomListed(**dict(room.to_core()), retired=room.retired) for room in rooms]
 
 
 class RoomOut(BaseModel):
@@ -147,6 +156,7 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
         activities=list(known.activities.values()),
         questions=list(known.questions.values()),
         own=sorted(known.own),
+        retired=sorted(known.retired),
     )
 
 
@@ -181,14 +191,6 @@ def put_exercise(request: HttpRequest, exercise: Exercise) -> Exercise:
 def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind of one's own."""
     return keep_equipment(studio_of(request), kind)
-
-
-@router.delete("/own/equipment/{key}", response={204: None, 422: Faults})
-def delete_equipment(request: HttpRequest, key: str) -> Status[None]:
-    """Take out an equipment kind that was added here and that nothing uses."""
-    used_in = studio_of(request).rooms.filter(units__kind=key).distinct().values_list("name", flat=True)
-    take_out(studio_of(request), "equipment", key, list(used_in))
-    return Status(204, None)
 
 
 @router.get("/methods", response=list[Method], auth=assistants_too)

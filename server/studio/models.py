@@ -1,5 +1,7 @@
 """Studios with who works there; rooms and units, as relational tables that turn into the core's own types."""
 
+from uuid import uuid4
+
 from django.conf import settings
 from django.db import models
 from oaken.house import HouseRule
@@ -8,14 +10,21 @@ from oaken.room import Unit as CoreUnit
 from oaken.room import Zone as CoreZone
 
 
+def new_state() -> str:
+    """A word that was not there before."""
+    return uuid4().hex
+
+
 class Studio(models.Model):
     """A house whose rooms, people and classes belong together: nobody from elsewhere sees them.
 
-    `house_rules` are kept in the published format; the core checks them before they are kept.
+    `house_rules` are kept in the published format; the core checks them before they are kept. `own_state` is another
+    word each time an own entry changes: what was read and checked of them is kept under it.
     """
 
     name = models.CharField(max_length=120)
     house_rules = models.JSONField(default=list, blank=True)
+    own_state = models.CharField(max_length=32, default=new_state)
 
     def __str__(self) -> str:
         return self.name
@@ -50,7 +59,8 @@ class Member(models.Model):
 
 
 class Room(models.Model):
-    """A room in which classes are held. `key` is the id that plans and files use."""
+    """A room in which classes are held. `key` is the id that plans and files use; a `retired` one is not chosen any
+    more, and stays for what names it."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="rooms")
     key = models.SlugField(max_length=60)
@@ -58,6 +68,7 @@ class Room(models.Model):
     width_m = models.FloatField(null=True, blank=True)
     depth_m = models.FloatField(null=True, blank=True)
     revision = models.PositiveIntegerField(default=1)
+    retired = models.BooleanField(default=False)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["studio", "key"], name="room_key_once_a_studio")]
@@ -140,7 +151,8 @@ class MachineUnit(models.Model):
 class OwnEntry(models.Model):
     """An exercise or an equipment kind that an instructor has added to the catalogue.
 
-    `document` is the entry in the published format; the core checks it each time before it is kept.
+    `document` is the entry in the published format; the core checks it each time before it is kept. A `retired` one is
+    not chosen or proposed any more, and stays for what names it.
     """
 
     KINDS = {"exercise": "exercise", "equipment": "equipment kind"}
@@ -149,6 +161,7 @@ class OwnEntry(models.Model):
     kind = models.CharField(max_length=10, choices=KINDS)
     key = models.SlugField(max_length=60)
     document = models.JSONField()
+    retired = models.BooleanField(default=False)
 
     class Meta:
         ordering = ["kind", "key"]

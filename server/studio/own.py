@@ -1,5 +1,9 @@
 """The instructor's own exercises and equipment kinds: under the same rules as the shipped catalogue."""
 
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
@@ -7,18 +11,33 @@ from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, cata
 from oaken.problems import FaultyInput, Problem
 from pydantic import ValidationError
 
-from studio.models import Studio
+from studio.models import OwnEntry, Studio, new_state
 
 MOST_OWN_ENTRIES = 300
+KEPT_STUDIOS = 16
+
+_read: OrderedDict[tuple[int, str], OwnEntries] = OrderedDict()
+_lock = threading.Lock()
 
 
 def own_entries(studio: Studio) -> OwnEntries:
-    """Everything that was added here."""
-    rows = list(studio.own_entries.all())
-    return OwnEntries(
-        exercises=[Exercise.model_validate(row.document) for row in rows if row.kind == "exercise"],
-        equipment=[EquipmentKind.model_validate(row.document) for row in rows if row.kind == "equipment"],
-    )
+    """Everything that was added here; read and checked once for every state."""
+    state = (studio.pk, studio.own_state)
+    with _lock:
+        found = _read.get(state)
+    if found is None:
+        rows = list(studio.own_entries.all())
+        found = OwnEntries(
+            exercises=[Exercise.model_validate(row.document) for row in rows if row.kind == "exercise"],
+            equipment=[EquipmentKind.model_validate(row.document) for row in rows if row.kind == "equipment"],
+            retired=[row.key for row in rows if row.retired],
+        )
+    with _lock:
+        _read[state] = found
+        _read.move_to_end(state)
+        while len(_read) > KEPT_STUDIOS:
+            _read.popitem(last=False)
+    return found
 
 
 def house_catalogue(studio: Studio) -> Catalogue:
@@ -45,16 +64,29 @@ def keep_equipment(studio: Studio, kind: EquipmentKind) -> EquipmentKind:
     return kind
 
 
-def take_out(studio: Studio, kind: str, key: str, used_by: list[str]) -> None:
-    """Remove an own entry. Raises FaultyInput while something still uses it."""
+def own_entry_of(studio: Studio, kind: str, key: str) -> OwnEntry:
+    """An entry that was added here. Raises FaultyInput where there is none."""
     entry = studio.own_entries.filter(kind=kind, key=key).first()
     if entry is None:
         raise FaultyInput([_problem("id", f"{key!r} was not added here", "an entry of your own")])
-    if kind == "equipment":
-        used_by = [*used_by, *(one.name for one in own_entries(studio).exercises if one.equipment == key)]
-    if used_by:
-        raise FaultyInput([_problem("id", f"{key!r} is used by {', '.join(used_by[:5])}", "take it out there first")])
-    entry.delete()
+    return entry
+
+
+def set_entry(studio: Studio, key: str, *, retired: bool, delete: bool = False) -> None:
+    """Retire an own entry or bring it back; `delete` removes it, which only what nothing names allows."""
+    with transaction.atomic():
+        entry = studio.own_entries.get(key=key)
+        if delete:
+            entry.delete()
+        else:
+            entry.retired = retired
+            entry.save(update_fields=["retired"])
+        _changed(studio)
+
+
+def _changed(studio: Studio) -> None:
+    studio.own_state = new_state()
+    studio.save(update_fields=["own_state"])
 
 
 def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: list[Problem]) -> None:
@@ -66,10 +98,13 @@ def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: 
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
+        before = studio.own_state
         studio.own_entries.update_or_create(key=key, defaults={"kind": kind, "document": document})
+        _changed(studio)
         try:
             house_catalogue(studio)
         except (ValueError, ValidationError) as error:
+            studio.own_state = before
             raise FaultyInput([_problem("id", str(error), "an entry that fits the catalogue")]) from error
 
 

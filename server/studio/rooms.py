@@ -51,14 +51,6 @@ def save_room(studio: Studio, key: str, based_on: int, room: CoreRoom) -> Room:
     return studio.rooms.prefetch_related("units", "zones").get(key=key)
 
 
-def take_out_room(studio: Studio, key: str, used_by: list[str]) -> None:
-    """Remove a room that no class is planned in. Raises FaultyInput otherwise."""
-    if used_by:
-        names = ", ".join(used_by[:5])
-        raise FaultyInput([_problem("id", f"{key!r} is used by {names}", "plan these classes elsewhere first")])
-    studio.rooms.get(key=key).delete()
-
-
 def problems_with(studio: Studio, room: CoreRoom) -> list[Problem]:
     """What the room alone cannot know: whether its units are of kinds that exist."""
     known = house_catalogue(studio).equipment

@@ -1,13 +1,14 @@
 """What happens at each second: total time is the sum of the parts, and no path has a gap."""
 
 from itertools import pairwise
+from typing import Any, get_args
 
 import pytest
-from hypothesis import given
-from making import circuit, class_file, classes, group, sets, together
+from hypothesis import HealthCheck, Phase, given, settings
+from making import blocks, circuit, class_file, classes, group, sets, together
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
-from oaken.plan import CircuitBlock, RelayBlock, TogetherBlock
+from oaken.plan import Block, CircuitBlock, RelayBlock, TogetherBlock
 from oaken.rotation.clocked import clocked_seconds
 from oaken.timeline import Doing, Outlook, Timeline, build_timeline
 

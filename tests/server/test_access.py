@@ -11,6 +11,7 @@ import pytest
 from config.api import api
 from django.contrib.auth import get_user_model
 from django.test import Client
+from logbook.models import Held
 from planning.models import PlannedClass
 from studio.models import Member, Studio
 
@@ -49,10 +50,10 @@ def elsewhere(demo: Studio) -> Client:
 def real(path: str) -> str:
     """The address of something that exists in the demo."""
     planned = PlannedClass.objects.get(key="long-carry")
-    held = planned.held.get()
+    held = Held.objects.get(saved_as__planned_class=planned)
     values = {
         "class_id": planned.pk, "number": 1, "held_id": held.pk, "recording_id": held.recordings.first().pk,  # type: ignore[union-attr]
-        "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing",
+        "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
     }  # fmt: skip
     for name, value in values.items():
         path = path.replace(f"{{{name}}}", str(value))

@@ -50,7 +50,7 @@ def test_the_list_shows_each_class_as_forecast_when_it_was_saved(send: Send) -> 
 def test_rooms_people_catalogue_and_methods_are_the_cores_own(send: Send) -> None:
     example = load_class(ROOT / "examples" / "stretcher-legs.json")
     _, rooms = send("GET", "/api/rooms")
-    assert rooms == [example.room.model_dump(mode="json")]
+    assert rooms == [{**example.room.model_dump(mode="json"), "retired": False}]
     _, people = send("GET", "/api/people")
     written_down_since = ("careful", "screening", "heart_fit")
     here, there = (

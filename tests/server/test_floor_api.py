@@ -212,8 +212,15 @@ def test_rooms_are_made_and_taken_out_unless_a_class_needs_them(send: Send) -> N
     assert send("POST", "/api/rooms", {"room": attic})[0] == 201
     assert send("POST", "/api/rooms", {"room": attic})[0] == 422
     assert send("PUT", "/api/rooms/attic", {"based_on": 1, "room": out["room"]})[0] == 422
-    assert send("DELETE", "/api/own/rooms/attic")[0] == 204
+    assert send("DELETE", "/api/own/rooms/attic")[1]["outcome"] == "deleted"
     assert send("GET", "/api/rooms/attic")[0] == 404
     status, answer = send("DELETE", "/api/own/rooms/saw-floor")
     assert status == 422
-    assert "is used by" in answer["problems"][0]["message"]
+    assert answer["problems"][0]["message"] == "is the only room there is"
+    assert send("POST", "/api/rooms", {"room": attic})[0] == 201
+    status, answer = send("DELETE", "/api/own/rooms/saw-floor")
+    assert (status, answer["outcome"]) == (200, "retired")
+    assert [(one["id"], one["retired"]) for one in send("GET", "/api/rooms")[1]] == [
+        ("attic", False), ("saw-floor", True)]  # fmt: skip
+    assert send("PUT", "/api/own/rooms/saw-floor/retired", {"retired": False})[0] == 204
+    assert not any(one["retired"] for one in send("GET", "/api/rooms")[1])

@@ -221,13 +221,14 @@ def test_a_recording_is_imported_and_the_forecast_changes(send: Send) -> None:
     status, kept = send("POST", f"/api/held/{held['id']}/recordings", file)
     assert (status, kept["source"], kept["readings"]) == (201, "CSV", len(rows))
     _, listed = send("GET", "/api/people/davin/recordings")
-    assert listed[0]["now"]["error_bpm"] > 4
+    assert listed[0]["over"]["now"]["error_bpm"] > 4
     status, fitted = send("POST", "/api/people/davin/calibration", {})
     assert (status, fitted["better"], fitted["used"]) == (200, True, True)
     assert fitted["fit"]["gain"] == pytest.approx(1.2, abs=0.06)
     assert mean_bpm() > before + 4
     _, listed = send("GET", "/api/people/davin/recordings")
-    assert listed[0]["now"]["error_bpm"] < 2 < listed[0]["usual_error_bpm"]
+    over = listed[0]["over"]
+    assert over["now"]["error_bpm"] < 2 < over["usual_error_bpm"]
     # with other body data the fit no longer holds
     record = record_of(send, "davin")
     record["record"]["person"]["age"] = 50

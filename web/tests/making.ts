@@ -20,6 +20,7 @@ export function exercise(id: string, fields: Partial<Exercise> = {}): Exercise {
     aliases: [],
     cues: [],
     cautions: [],
+    kinder_for: [],
     easier: [],
     harder: [],
     tags: [],

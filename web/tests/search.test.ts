@@ -41,6 +41,7 @@ const catalogue: Catalogue = {
   activities: [],
   questions: [],
   own: [],
+  retired: [],
 };
 
 function unit(id: string, kind: string, fields: Partial<Room["units"][number]> = {}): Room["units"][number] {

@@ -11,9 +11,10 @@ from oaken.catalogue.entries import (
     NamedEntry,
     Pattern,
 )
-from oaken.catalogue.library import Catalogue, OwnEntries, catalogue, spoken_names
+from oaken.catalogue.library import MOST_OWN, Catalogue, OwnEntries, catalogue, spoken_names, with_stand_ins
 
 __all__ = [
+    "MOST_OWN",
     "Activity",
     "Catalogue",
     "CautionNote",
@@ -28,4 +29,5 @@ __all__ = [
     "School",
     "catalogue",
     "spoken_names",
+    "with_stand_ins",
 ]

@@ -144,6 +144,22 @@ class Catalogue:
         return grown
 
 
+def with_stand_ins(known: Catalogue, names: Iterable[str]) -> Catalogue:
+    """The catalogue with a nameless entry for every id that it has lost, so that documents of before can be told.
+
+    Nothing may be computed with it: a stand-in has the values of another exercise.
+    """
+    missing = [name for name in names if name not in known.exercises]
+    if not missing:
+        return known
+    like = known.exercises["bodyweight-squat"]
+    lost = {
+        name: like.model_copy(update={"id": name, "name": f"{name} (no longer in the catalogue)", "aliases": []})
+        for name in missing
+    }
+    return replace(known, exercises={**known.exercises, **lost}, retired=known.retired | set(missing))
+
+
 def spoken_names(exercise: Exercise) -> list[str]:
     """Everything an exercise is called in writing, lower case."""
     return [exercise.name.lower(), *(alias.lower() for alias in exercise.aliases)]

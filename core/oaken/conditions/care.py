@@ -156,7 +156,9 @@ def kinder(
     anything else that any of them has. `works` tells whether an equipment kind can be had."""
     first = care_table()[condition].instead.get(exercise.pattern, ())
     near = [*first, *exercise.easier, *(one.id for one in known.substitutes(exercise))]
-    options = [known.exercises[name] for name in dict.fromkeys(near) if name in known.exercises and name not in known.retired]
+    options = [
+        known.exercises[name] for name in dict.fromkeys(near) if name in known.exercises and name not in known.retired
+    ]
     return [
         other
         for other in options

@@ -42,7 +42,9 @@ export type Room = Schemas["Room"];
 export type Unit = Schemas["Unit"];
 export type Zone = Schemas["Zone"];
 export type Hardware = NonNullable<Unit["hardware"]>;
+export type RoomListed = Schemas["RoomListed"];
 export type RoomOut = Schemas["RoomOut"];
+export type EntryTakenOut = Schemas["EntryTakenOut"];
 export type RotationJob = Schemas["RotationJob"];
 export type Replay = Schemas["ReplayOut"];
 export type Queue = Schemas["Queue"];
@@ -64,6 +66,7 @@ export type Attended = Schemas["Attended"];
 export type CarefulAbout = Schemas["CarefulAbout"];
 export type Condition = CarefulAbout["id"];
 export type RecordingOut = Schemas["RecordingOut"];
+export type RecordingOver = Schemas["RecordingOver"];
 export type Calibration = Schemas["Calibration"];
 export type HeldOut = Schemas["HeldOut"];
 export type GoList = Schemas["GoList"];
@@ -173,13 +176,9 @@ function failure({ error, response }: Failure): Error {
     const stale = error as { message: string; latest_person: PersonOut };
     return new StalePerson(stale.message, stale.latest_person);
   }
-  if (
-    (response.status === 401 || response.status === 413) &&
-    error &&
-    typeof error === "object" &&
-    "message" in error
-  ) {
-    return new Error((error as { message: string }).message);
+  // what the server says itself is the best there is: what is too large, how long to wait, why not
+  if (error && typeof error === "object" && "message" in error && typeof error.message === "string") {
+    return new Error(error.message);
   }
   if (response.status === 401) return new Error("Please sign in again.");
   if (response.status === 403) return new Error("This is for instructors of this studio.");

@@ -16,7 +16,8 @@ import {
   type Method,
   type Person,
   type Plan,
-  type Room,
+  type RoomListed,
+  type EntryTakenOut,
   type Template,
 } from "./client";
 
@@ -96,9 +97,33 @@ export function useRooms() {
     queryKey: ["rooms"],
     queryFn: async () => {
       const answer = await api.GET("/api/rooms");
-      return dataOf<Room[]>(answer);
+      return dataOf<RoomListed[]>(answer);
     },
   });
+}
+
+export type OwnKind = "exercises" | "equipment" | "rooms";
+
+/** Takes something of one's own out; tells whether it is deleted, or retired because something still names it. */
+export async function takeOut(kind: OwnKind, key: string): Promise<EntryTakenOut> {
+  const params = { params: { path: { key } } };
+  switch (kind) {
+    case "exercises":
+      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/exercises/{key}", params));
+    case "equipment":
+      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/equipment/{key}", params));
+    case "rooms":
+      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/rooms/{key}", params));
+  }
+}
+
+/** Lets what was retired be chosen again. */
+export async function bringBack(kind: OwnKind, key: string): Promise<void> {
+  const { error, response } = await api.PUT("/api/own/{kind}/{key}/retired", {
+    params: { path: { kind, key } },
+    body: { retired: false },
+  });
+  if (!response.ok) dataOf({ error, response });
 }
 
 /** Everybody, for those who may know them. */

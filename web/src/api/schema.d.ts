@@ -819,10 +819,10 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Delete Equipment
-         * @description Take out an equipment kind that was added here and that nothing uses.
+         * Take Out Equipment
+         * @description Take out an equipment kind that was added here: deleted where nothing names it, otherwise retired.
          */
-        delete: operations["studio_api_delete_equipment"];
+        delete: operations["logbook_api_take_out_equipment"];
         options?: never;
         head?: never;
         patch?: never;
@@ -839,10 +839,10 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Delete Exercise
-         * @description Take out an exercise that was added here and that no class uses.
+         * Take Out Exercise
+         * @description Take out an exercise that was added here: deleted where nothing names it, otherwise retired.
          */
-        delete: operations["planning_api_delete_exercise"];
+        delete: operations["logbook_api_take_out_exercise"];
         options?: never;
         head?: never;
         patch?: never;
@@ -859,10 +859,30 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Delete Room
-         * @description Take out a room in which no class is planned.
+         * Take Out Room
+         * @description Take out a room: deleted where no class of any time names it, otherwise retired.
          */
-        delete: operations["planning_api_delete_room"];
+        delete: operations["logbook_api_take_out_room"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own/{kind}/{key}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Bring Back
+         * @description Let a retired exercise, equipment kind or room be chosen again.
+         */
+        put: operations["logbook_api_bring_back"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1138,7 +1158,7 @@ export interface paths {
         };
         /**
          * List Rooms
-         * @description Every room with its units.
+         * @description Every room with its units, retired ones last.
          */
         get: operations["studio_api_list_rooms"];
         put?: never;
@@ -1718,7 +1738,8 @@ export interface components {
         };
         /**
          * CatalogueOut
-         * @description What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here.
+         * @description What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
+         *     `retired` those of them that are no longer to be chosen.
          */
         CatalogueOut: {
             /** Activities */
@@ -1737,6 +1758,8 @@ export interface components {
             patterns: components["schemas"]["Pattern"][];
             /** Questions */
             questions: components["schemas"]["Question"][];
+            /** Retired */
+            retired: string[];
         };
         /**
          * Caution
@@ -1898,7 +1921,8 @@ export interface components {
             /**
              * @default {
              *       "equipment": [],
-             *       "exercises": []
+             *       "exercises": [],
+             *       "retired": []
              *     }
              */
             own: components["schemas"]["OwnEntries"];
@@ -2174,6 +2198,19 @@ export interface components {
             work_share: number;
             /** Work Share Change */
             work_share_change: number;
+        };
+        /**
+         * EntryTakenOut
+         * @description What became of an entry that was to be taken out, and the first few things that still name it.
+         */
+        EntryTakenOut: {
+            /** Named By */
+            named_by: string[];
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "deleted" | "retired";
         };
         /**
          * EquationSetting
@@ -3181,6 +3218,17 @@ export interface components {
             message: string;
         };
         /**
+         * NotRetired
+         * @description What was retired is to be chosen again.
+         */
+        NotRetired: {
+            /**
+             * Retired
+             * @constant
+             */
+            retired: false;
+        };
+        /**
          * OneMore
          * @description What one unit more of a kind would bring to a block: seconds of waiting (in sum) and of length saved.
          */
@@ -3238,6 +3286,8 @@ export interface components {
         /**
          * OwnEntries
          * @description What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones.
+         *
+         *     `retired` are ids of them that are no longer to be chosen: what names them goes on as it was.
          */
         OwnEntries: {
             /**
@@ -3250,6 +3300,11 @@ export interface components {
              * @default []
              */
             exercises: components["schemas"]["Exercise"][];
+            /**
+             * Retired
+             * @default []
+             */
+            retired: string[];
         };
         /**
          * PartIn
@@ -3686,6 +3741,8 @@ export interface components {
         /**
          * RecordingOut
          * @description A recording over its class: forecast by the heart as it is known today, and how the usual one would have done.
+         *
+         *     `over` is None where an earlier version did not keep what the class was held with.
          */
         RecordingOut: {
             /**
@@ -3697,9 +3754,18 @@ export interface components {
             class_name: string;
             /** Id */
             id: number;
-            now: components["schemas"]["Compared"];
+            /** Minutes */
+            minutes: number;
+            over: components["schemas"]["RecordingOver"] | null;
             /** Source */
             source: string;
+        };
+        /**
+         * RecordingOver
+         * @description How well a recording is forecast: today, and by the usual heart (mean error and bias in bpm, and its curve).
+         */
+        RecordingOver: {
+            now: components["schemas"]["Compared"];
             /** Usual */
             usual: number[];
             /** Usual Bias Bpm */
@@ -3799,6 +3865,29 @@ export interface components {
          */
         RoomIn: {
             room: components["schemas"]["Room"];
+        };
+        /**
+         * RoomListed
+         * @description A room of the list; a retired one is no longer to be chosen.
+         */
+        RoomListed: {
+            /** Depth M */
+            depth_m?: number | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Retired */
+            retired: boolean;
+            /** Units */
+            units: components["schemas"]["Unit"][];
+            /** Width M */
+            width_m?: number | null;
+            /**
+             * Zones
+             * @default []
+             */
+            zones: components["schemas"]["Zone"][];
         };
         /**
          * RoomOut
@@ -6148,7 +6237,7 @@ export interface operations {
             };
         };
     };
-    studio_api_delete_equipment: {
+    logbook_api_take_out_equipment: {
         parameters: {
             query?: never;
             header?: never;
@@ -6159,12 +6248,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EntryTakenOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -6177,7 +6268,7 @@ export interface operations {
             };
         };
     };
-    planning_api_delete_exercise: {
+    logbook_api_take_out_exercise: {
         parameters: {
             query?: never;
             header?: never;
@@ -6188,12 +6279,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["EntryTakenOut"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -6206,7 +6299,7 @@ export interface operations {
             };
         };
     };
-    planning_api_delete_room: {
+    logbook_api_take_out_room: {
         parameters: {
             query?: never;
             header?: never;
@@ -6216,6 +6309,42 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryTakenOut"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+        };
+    };
+    logbook_api_bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "exercises" | "equipment" | "rooms";
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotRetired"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -6705,7 +6834,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Room"][];
+                    "application/json": components["schemas"]["RoomListed"][];
                 };
             };
         };

@@ -1,9 +1,7 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { api } from "../api/client";
 import { useCatalogue, useRooms } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
@@ -12,6 +10,7 @@ import { ExerciseCard } from "./ExerciseCard";
 import { Filters } from "./Filters";
 import { OwnEquipmentForm, OwnExerciseForm } from "./OwnForms";
 import { search, type Sought } from "./search";
+import { TakeOut } from "./TakeOut";
 
 /** The catalogue: search at the left, everything known of one exercise at the right; own entries are added here. */
 export function CataloguePage() {
@@ -26,6 +25,7 @@ export function CataloguePage() {
     () => (catalogue.data ? search(catalogue.data, room, sought) : []),
     [catalogue.data, room, sought],
   );
+  const retiredHere = catalogue.data?.exercises.filter((one) => catalogue.data.retired.includes(one.id)).length ?? 0;
   const open = parameters.get("exercise") ?? found[0]?.exercise.id ?? null;
   const exercise = catalogue.data?.exercises.find((one) => one.id === open);
   useEffect(() => {
@@ -44,7 +44,7 @@ export function CataloguePage() {
           <Pick
             label="Room"
             value={room?.id ?? ""}
-            options={rooms.data!.map((one) => [one.id, one.name])}
+            options={rooms.data!.filter((one) => !one.retired).map((one) => [one.id, one.name])}
             onChange={chooseRoom}
           />
         )}
@@ -63,6 +63,17 @@ export function CataloguePage() {
         onSeek={seek}
         onEnter={() => found[0] && show(found[0].exercise.id)}
       />
+      {retiredHere > 0 && (
+        <label className="mt-2 flex items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={Boolean(sought.retired)}
+            onChange={(event) => seek({ ...sought, retired: event.target.checked })}
+          />
+          Show what is retired ({retiredHere}) instead
+        </label>
+      )}
       {catalogue.isError ? (
         <div role="alert" className="mt-3 rounded border border-error p-3">
           The catalogue cannot be read: {catalogue.error.message}{" "}
@@ -115,7 +126,13 @@ export function CataloguePage() {
                     <button type="button" className="btn btn-xs" onClick={() => add("change")}>
                       Change {exercise.name.toLowerCase()}
                     </button>
-                    <TakeOut id={exercise.id} name={exercise.name} />
+                    <TakeOut
+                      kind="exercises"
+                      id={exercise.id}
+                      name={exercise.name}
+                      retired={catalogue.data.retired.includes(exercise.id)}
+                      onGone={() => setParameters({}, { replace: true })}
+                    />
                   </>
                 )}
               </div>
@@ -146,38 +163,5 @@ export function CataloguePage() {
         </Dialog>
       )}
     </div>
-  );
-}
-
-/** Takes an own exercise out, where no class uses it. */
-function TakeOut({ id, name }: { id: string; name: string }) {
-  const queries = useQueryClient();
-  const [, setParameters] = useSearchParams();
-  const remove = useMutation({
-    mutationFn: async () => {
-      const { error, response } = await api.DELETE("/api/own/exercises/{key}", { params: { path: { key: id } } });
-      if (!response.ok) {
-        const problems = (error as { problems?: { message: string; right: string }[] } | undefined)?.problems;
-        throw new Error(
-          problems?.map((one) => `${one.message} (${one.right})`).join("; ") ?? `error ${response.status}`,
-        );
-      }
-    },
-    onSuccess: async () => {
-      setParameters({}, { replace: true });
-      await queries.invalidateQueries({ queryKey: ["catalogue"] });
-    },
-  });
-  return (
-    <>
-      <button type="button" className="btn btn-xs" disabled={remove.isPending} onClick={() => remove.mutate()}>
-        Take {name.toLowerCase()} out
-      </button>
-      {remove.isError && (
-        <span role="alert" className="text-sm text-error">
-          Not taken out: {remove.error.message}.
-        </span>
-      )}
-    </>
   );
 }

@@ -12,14 +12,7 @@ type Props = {
   onOpen?: (id: string) => void;
 };
 
-const WHO: Record<string, string> = {
-  knee: "Knee",
-  low_back: "Low back",
-  shoulder: "Shoulder",
-  balance: "Balance",
-  pregnancy: "Pregnancy",
-  blood_pressure: "High blood pressure",
-};
+const ASKS = ["asks nothing", "asks little", "asks some care", "asks much care"];
 
 /** Everything known of an exercise: cues, cautions, how its demand was derived, and what could stand in its place. */
 export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Props) {
@@ -27,12 +20,17 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
   if (detail.isError) return <p role="alert">This exercise cannot be read: {detail.error.message}</p>;
   if (!detail.data || !catalogue) return <div role="status" aria-label="Opening" className="skeleton h-64 w-full" />;
   const { exercise, derivation, substitutes } = detail.data;
+  const care = [...detail.data.care].sort((one, other) => (other.asks ?? 2) - (one.asks ?? 2));
   const byId = new Map(catalogue.exercises.map((one) => [one.id, one]));
   const muscle = (name: string) => catalogue.muscles.find((one) => one.id === name)?.name ?? name;
   const kind = catalogue.equipment.find((one) => one.id === exercise.equipment);
   const pattern = catalogue.patterns.find((one) => one.id === exercise.pattern);
   const shares = catalogue.exercises.filter(
-    (one) => one.equipment === exercise.equipment && one.id !== exercise.id && exercise.equipment !== "none",
+    (one) =>
+      one.equipment === exercise.equipment &&
+      one.id !== exercise.id &&
+      exercise.equipment !== "none" &&
+      !catalogue.retired.includes(one.id),
   );
   const questions = catalogue.questions.filter((one) => pattern?.questions.includes(one.id));
   const places = placesOf(room, exercise.equipment);
@@ -91,16 +89,21 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
             </Part>
           );
         })}
-        {exercise.cautions.length > 0 && (
-          <Part title="Cautions">
-            <ul>
-              {exercise.cautions.map((one) => (
-                <li key={one.who}>
-                  <strong>{WHO[one.who] ?? one.who}:</strong> {one.say}
+        {care.length > 0 && (
+          <Part title="People who are careful">
+            <ul data-testid="care-of-exercise">
+              {care.map((one) => (
+                <li key={one.condition}>
+                  <strong>
+                    {(one.asks ?? 2) >= 2 && "▲ "}
+                    {one.name}
+                  </strong>{" "}
+                  {one.asks === null ? "unknown" : ASKS[one.asks]}: {one.why}
+                  {one.say && `; ${one.say}`}
                 </li>
               ))}
             </ul>
-            <p className="faint text-xs">House rules and medical advice come first.</p>
+            <p className="faint text-xs">Common practice, no source. House rules and medical advice come first.</p>
           </Part>
         )}
       </div>

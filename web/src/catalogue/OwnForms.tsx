@@ -10,7 +10,9 @@ import {
   type Exercise,
   type Problem,
 } from "../api/client";
+import { useConditions } from "../api/people";
 import { Pick } from "../shared/Pick";
+import { TakeOut } from "./TakeOut";
 
 /** An id from a name: lower case, hyphens, nothing else. */
 function idOf(name: string): string {
@@ -47,7 +49,10 @@ export function OwnExerciseForm({
   const [changes, change] = useState<Partial<Exercise>>({});
   const [cues, setCues] = useState(known?.cues.join("\n") ?? "");
   const [tempo, setTempo] = useState("");
-  const kept = known && like.id === known.id ? known : { ...like, aliases: [], cautions: [], easier: [], harder: [] };
+  const kept =
+    known && like.id === known.id
+      ? known
+      : { ...like, aliases: [], cautions: [], kinder_for: [], easier: [], harder: [] };
   const draft: Exercise = { ...kept, ...changes };
   const keep = useMutation({
     mutationFn: async () => {
@@ -70,6 +75,10 @@ export function OwnExerciseForm({
   });
   const named = (entries: { id: string; name: string }[]) =>
     entries.map((one) => [one.id, one.name] as [string, string]);
+  const choosable = <Entry extends { id: string }>(entries: Entry[]) =>
+    entries.filter((one) => !catalogue.retired.includes(one.id));
+  const conditions = useConditions();
+  const kindTo = draft.kinder_for ?? [];
   return (
     <form
       className="grid gap-3 text-sm sm:grid-cols-2"
@@ -80,13 +89,19 @@ export function OwnExerciseForm({
     >
       <NameField value={name} onChange={setName} />
       <Labelled name="Much like" wide>
-        <Pick wide label="Much like" value={model} options={named(catalogue.exercises)} onChange={setModel} />
+        <Pick
+          wide
+          label="Much like"
+          value={model}
+          options={named(choosable(catalogue.exercises))}
+          onChange={setModel}
+        />
         <span className="faint text-xs">gives the values below; change what differs</span>
       </Labelled>
       <PickField
         name="Equipment"
         value={draft.equipment}
-        options={named(catalogue.equipment)}
+        options={named(choosable(catalogue.equipment))}
         onChange={(equipment) => change({ ...changes, equipment })}
       />
       <PickField
@@ -148,6 +163,29 @@ export function OwnExerciseForm({
           onChange={(event) => change({ ...changes, displacement_m: Number(event.target.value) })}
         />
       </Labelled>
+      <fieldset className="sm:col-span-2">
+        <legend className="faint text-xs">
+          Kind to people who are careful about (only what is ticked is ever proposed to them)
+        </legend>
+        <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1.5">
+          {conditions.data?.map((one) => (
+            <label key={one.id} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-sm"
+                checked={kindTo.includes(one.id)}
+                onChange={(event) =>
+                  change({
+                    ...changes,
+                    kinder_for: event.target.checked ? [...kindTo, one.id] : kindTo.filter((other) => other !== one.id),
+                  })
+                }
+              />
+              {one.name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
       <Labelled name="Cues, one a line" wide>
         <textarea
           aria-label="Cues"
@@ -233,16 +271,8 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
   );
 }
 
-/** The kinds that were added here; one that nothing uses can be taken out. */
+/** The kinds that were added here; what nothing names can be deleted, the others are retired. */
 function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
-  const queries = useQueryClient();
-  const remove = useMutation({
-    mutationFn: async (key: string) => {
-      const { error, response } = await api.DELETE("/api/own/equipment/{key}", { params: { path: { key } } });
-      if (!response.ok) dataOf({ error, response });
-    },
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["catalogue"] }),
-  });
   const kinds = catalogue.equipment.filter((one) => catalogue.own.includes(one.id));
   if (!kinds.length) return null;
   return (
@@ -255,13 +285,10 @@ function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
             <span className="faint text-xs">
               set-up {one.set_up_s} s, load change {one.load_change_s} s
             </span>
-            <button type="button" className="btn btn-xs" onClick={() => remove.mutate(one.id)}>
-              Take {one.name.toLowerCase()} out
-            </button>
+            <TakeOut kind="equipment" id={one.id} name={one.name} retired={catalogue.retired.includes(one.id)} />
           </li>
         ))}
       </ul>
-      <Outcome error={remove.error} />
     </div>
   );
 }

@@ -16,7 +16,14 @@ export function placesOn(unit: Unit): number {
 
 export type Found = { exercise: Exercise; kind: string; pattern: string; muscles: string[]; places: number | null };
 
-export type Sought = { words: string; muscle?: string; pattern?: string; equipment?: string; free?: boolean };
+export type Sought = {
+  words: string;
+  muscle?: string;
+  pattern?: string;
+  equipment?: string;
+  free?: boolean;
+  retired?: boolean;
+};
 
 /** Exercises by words, muscle, pattern and equipment; what the room cannot offer comes last, and by name first. */
 export function search(catalogue: Catalogue, room: Room | undefined, sought: Sought): Found[] {
@@ -24,7 +31,9 @@ export function search(catalogue: Catalogue, room: Room | undefined, sought: Sou
   const muscles = new Map(catalogue.muscles.map((muscle) => [muscle.id, muscle.name]));
   const patterns = new Map(catalogue.patterns.map((pattern) => [pattern.id, pattern.name]));
   const words = sought.words.toLowerCase().split(/\s+/).filter(Boolean);
+  const retired = new Set(catalogue.retired);
   return catalogue.exercises
+    .filter((exercise) => retired.has(exercise.id) === Boolean(sought.retired))
     .map((exercise) => ({
       exercise,
       kind: kinds.get(exercise.equipment) ?? exercise.equipment,

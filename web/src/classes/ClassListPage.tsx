@@ -43,7 +43,7 @@ export function ClassListPage() {
     document.title = "Classes – Oaken Circuit";
   }, []);
 
-  const room = rooms.data?.[0];
+  const room = rooms.data?.find((one) => !one.retired);
   const ready = room && people.data?.length;
   const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
   return (

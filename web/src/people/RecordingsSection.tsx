@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Trash2, Upload } from "lucide-react";
 import { useState } from "react";
 
-import type { PersonRecord, RecordingOut } from "../api/client";
+import type { PersonRecord, RecordingOver } from "../api/client";
 import {
   addRecording,
   calibrate,
@@ -104,12 +104,15 @@ export function RecordingsSection({ record, unsaved }: Props) {
                 <strong>{one.class_name}</strong>{" "}
                 <span className="faint">
                   {new Date(one.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
-                  {one.source === "belt" ? "simulated belt" : one.source} · {one.now.minutes.toFixed(0)} min
+                  {one.source === "belt" ? "simulated belt" : one.source} ·{" "}
+                  {(one.over?.now.minutes ?? one.minutes).toFixed(0)} min
                 </span>
               </span>
-              <span className="whitespace-nowrap">
-                off by {one.now.error_bpm.toFixed(1)} bpm, bias {signed(one.now.bias_bpm)}
-              </span>
+              {one.over && (
+                <span className="whitespace-nowrap">
+                  off by {one.over.now.error_bpm.toFixed(1)} bpm, bias {signed(one.over.now.bias_bpm)}
+                </span>
+              )}
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
@@ -119,8 +122,16 @@ export function RecordingsSection({ record, unsaved }: Props) {
                 <Trash2 size={13} aria-hidden />
               </button>
             </p>
-            <Overlay recording={one} />
-            {one.now.notes.length > 0 && <p className="faint text-xs">Left out: {one.now.notes.join("; ")}.</p>}
+            {one.over ? (
+              <Overlay recording={one.over} />
+            ) : (
+              <p className="faint text-xs">
+                Kept, but not compared: an earlier version did not keep the room and people of that class.
+              </p>
+            )}
+            {one.over && one.over.now.notes.length > 0 && (
+              <p className="faint text-xs">Left out: {one.over.now.notes.join("; ")}.</p>
+            )}
           </li>
         ))}
       </ul>
@@ -154,7 +165,7 @@ function signed(value: number): string {
 const [W, H] = [540, 84];
 
 /** A recording as dots with the forecast as a line, and the usual heart as a broken line where there is another. */
-function Overlay({ recording }: { recording: RecordingOut }) {
+function Overlay({ recording }: { recording: RecordingOver }) {
   const { forecast, recorded, every_s: every } = recording.now;
   const values = [...forecast, ...recording.usual, ...recorded.filter((one): one is number => one !== null)];
   const [low, high] = [Math.floor(Math.min(...values) / 10) * 10, Math.ceil(Math.max(...values) / 10) * 10];

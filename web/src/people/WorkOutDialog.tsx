@@ -24,7 +24,7 @@ type Props = {
 
 /** Loads worked out for one person and exercise, as a unit of a room can really hold them. */
 export function WorkOutDialog({ exercise, best, working, onUse, onClose }: Props) {
-  const rooms = useRooms().data ?? [];
+  const rooms = (useRooms().data ?? []).filter((one) => !one.retired);
   const units = rooms.flatMap((room) =>
     room.units.filter((unit) => unit.kind === exercise.equipment).map((unit) => ({ room: room.id, unit })),
   );

@@ -6,6 +6,7 @@ import { Link, useNavigate } from "react-router";
 import type { Room } from "../api/client";
 import { createRoom } from "../api/floor";
 import { useCatalogue, useRooms } from "../api/queries";
+import { TakeOut } from "../catalogue/TakeOut";
 import { RoomPlan } from "../floor/RoomPlan";
 import { counted } from "../shared/format";
 
@@ -53,9 +54,10 @@ export function RoomListPage() {
       )}
       <ul className="mt-4 grid gap-6 sm:grid-cols-2" data-testid="rooms">
         {rooms.data?.map((room) => (
-          <li key={room.id}>
+          <li key={room.id} className={room.retired ? "opacity-80" : undefined}>
             <Link to={`/rooms/${room.id}`} className="block rounded border border-base-300 p-3 hover:bg-base-200">
               <span className="font-semibold">{room.name}</span>
+              {room.retired && <span className="badge badge-sm ml-2">retired</span>}
               <span className="faint ml-2 text-sm">
                 {counted(room.units.length, "unit")}
                 {room.units.some((unit) => unit.out_of_order) &&
@@ -65,6 +67,9 @@ export function RoomListPage() {
                 <RoomPlan room={room} kinds={kinds} label={`Plan of ${room.name}`} />
               </span>
             </Link>
+            <p className="mt-1 flex flex-wrap items-center gap-2">
+              <TakeOut kind="rooms" id={room.id} name={room.name} retired={room.retired} />
+            </p>
           </li>
         ))}
       </ul>

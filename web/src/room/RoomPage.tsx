@@ -285,7 +285,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
           )}
         </div>
         <aside className="flex flex-col gap-3">
-          <AddUnit kinds={catalogue.equipment} onAdd={add} />
+          <AddUnit kinds={catalogue.equipment.filter((one) => !catalogue.retired.includes(one.id))} onAdd={add} />
           {unit ? (
             <>
               <div className="flex items-center gap-1">
