@@ -239,39 +239,3 @@ class Forecast(BaseModel):
     cautions: list[Caution]
     stop_signs: str
     heat: Heat | None
-
-
-def without_health(told: Forecast) -> Forecast:
-    """The forecast as somebody may read it who reads nothing of anybody's health: no hearts, no bodies, no cautions
-    about either. What happens when and where stays whole."""
-    no_hearts = dict.fromkeys(HEART_FIGURES)
-    people = [
-        person.model_copy(
-            update={
-                "level": "standard",
-                "rest_bpm": None,
-                "max_bpm": None,
-                "vo2max": None,
-                "fitted": None,
-                "heart_applies": False,
-                "strain": 0.0,
-                "targets": [],
-                "bpm": [],
-                "bpm_low": [],
-                "bpm_high": [],
-                "minutes_by_class": [0.0] * len(told.class_names),
-                "figures": person.figures.model_copy(update=no_hearts),
-            }
-        )
-        for person in told.people
-    ]
-    cautions = [one for one in told.cautions if not one.health and one.about != "heart"]
-    return told.model_copy(
-        update={
-            "people": people,
-            "cautions": cautions,
-            "band": None,
-            "figures": told.figures.model_copy(update=no_hearts),
-            "minutes_by_class": [0.0] * len(told.class_names),
-        }
-    )

@@ -17,6 +17,7 @@ from people.api import file_content
 from people.models import Person
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import assistants_too, member, studio_of
+from studio.models import Member
 
 from logbook import keeping, retiring
 from logbook.models import Held, ReadBeforeStart, Recording
@@ -34,7 +35,7 @@ class Hold(BaseModel):
 
 
 class HeldOut(BaseModel):
-    """A class that was held. `recorded` are the people of whom there is a recording."""
+    """A class that was held. `recorded` are the people of whom there is a recording. Energy is for instructors."""
 
     id: int
     class_id: int
@@ -44,7 +45,7 @@ class HeldOut(BaseModel):
     people: list[str]
     recorded: list[str]
     people_count: int
-    kcal_total: float
+    kcal_total: float | None
 
 
 class RecordingFile(BaseModel):
@@ -165,14 +166,15 @@ def hold_class(request: HttpRequest, given: Hold) -> Status[HeldOut]:
     planned = get_object_or_404(studio_of(request).classes, pk=given.class_id)
     kept = get_object_or_404(planned.revisions, number=given.revision)
     came = given.people if given.people is not None else list(kept.document["people"])
-    return Status(201, _held(keeping.hold(studio_of(request), planned, given.revision, given.began_at, came)))
+    held = keeping.hold(studio_of(request), planned, given.revision, given.began_at, came)
+    return Status(201, _held(held, member(request)))
 
 
 @router.get("/held", response=list[HeldOut], auth=assistants_too)
 def list_held(request: HttpRequest) -> list[HeldOut]:
     """Classes that were held, the last one first."""
     held = studio_of(request).held.select_related("saved_as").defer("file")
-    return [_held(one) for one in held.prefetch_related("attendances__person", "recordings__person")]
+    return [_held(one, member(request)) for one in held.prefetch_related("attendances__person", "recordings__person")]
 
 
 @router.delete("/held/{held_id}", response={204: None})
@@ -340,7 +342,7 @@ def _name(held: Held) -> str:
     return str(held.saved_as.document["name"])
 
 
-def _held(held: Held) -> HeldOut:
+def _held(held: Held, reader: Member) -> HeldOut:
     return HeldOut(
         id=held.pk,
         class_id=held.saved_as.planned_class_id,
@@ -350,7 +352,7 @@ def _held(held: Held) -> HeldOut:
         people=[one.person.key for one in held.attendances.all()],
         recorded=[one.person.key for one in held.recordings.all()],
         people_count=held.people_count,
-        kcal_total=held.kcal_total,
+        kcal_total=held.kcal_total if reader.is_instructor else None,
     )
 
 

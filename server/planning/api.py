@@ -7,9 +7,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.class_file import ClassFile
+from oaken.for_assistants import OpenForecast, for_assistants
 from oaken.plan import ClassPlan
 from oaken.problems import Faults
-from oaken.report import Forecast, without_health
+from oaken.report import Forecast
 from pydantic import BaseModel
 from studio.access import assistants_too, member, studio_of
 
@@ -29,7 +30,8 @@ class OutlineBlock(BaseModel):
 
 
 class ClassSummary(BaseModel):
-    """One line of the list of classes; length and energy are as forecast when it was saved."""
+    """One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
+    is for instructors."""
 
     id: int
     name: str
@@ -39,7 +41,7 @@ class ClassSummary(BaseModel):
     revision: int
     saved_at: datetime
     length_s: float
-    kcal_each: float
+    kcal_each: float | None
     outline: list[OutlineBlock]
 
 
@@ -86,12 +88,12 @@ class Stale(BaseModel):
 
 
 class HistoryStep(BaseModel):
-    """A saved revision with what changed from the one before it."""
+    """A saved revision with what changed from the one before it. Energy is for instructors."""
 
     revision: int
     saved_at: datetime
     length_s: float
-    kcal_each: float
+    kcal_each: float | None
     changes: list[str]
 
 
@@ -108,7 +110,7 @@ def list_classes(request: HttpRequest) -> list[ClassSummary]:
             revision=revision.number,
             saved_at=revision.saved_at,
             length_s=revision.length_s,
-            kcal_each=revision.kcal_each,
+            kcal_each=revision.kcal_each if member(request).is_instructor else None,
             outline=revision.outline,
         )
         for revision in keeping.latest_revisions(studio_of(request))
@@ -150,7 +152,8 @@ def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[Clas
 def read_history(request: HttpRequest, class_id: int) -> list[HistoryStep]:
     """Every revision, the newest first, with what changed."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
-    return [HistoryStep(**vars(step)) for step in keeping.history(planned)]
+    closed = {} if member(request).is_instructor else {"kcal_each": None}
+    return [HistoryStep(**{**vars(step), **closed}) for step in keeping.history(planned)]
 
 
 @router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=assistants_too)
@@ -169,14 +172,13 @@ def read_file(request: HttpRequest, response: HttpResponse, class_id: int) -> Cl
     return keeping.class_file_of(studio_of(request), keeping.plan_of(planned.revisions.latest("number")))
 
 
-@router.post("/forecast", response={200: Forecast, 422: Faults}, auth=assistants_too)
+@router.post("/forecast", response={200: Forecast | OpenForecast, 422: Faults}, auth=assistants_too)
 def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     """Forecast a plan without keeping it. Assistants get it without what tells of anybody's health."""
     told = keeping.forecast_of(studio_of(request), draft.plan)
-    if not member(request).is_instructor:
-        told = without_health(told)
+    shown = told if member(request).is_instructor else for_assistants(told)
     # the core made it and it is long: written out at once, without being checked again
-    return HttpResponse(told.model_dump_json(), content_type="application/json")
+    return HttpResponse(shown.model_dump_json(), content_type="application/json")
 
 
 def _out(revision: Revision) -> ClassOut:

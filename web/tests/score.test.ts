@@ -116,7 +116,7 @@ describe("the staves", () => {
     const crowd = {
       ...forecast,
       people: [person(1, [[0, DOING.work, 1]]), person(2, [[0, DOING.work, 1]]), person(3, [[0, DOING.work, 1]])],
-    };
+    } as Forecast;
     const press = stavesOf(crowd, "circuit").get("press")!;
     expect(press.lanes).toBe(3);
     expect(new Set(press.tokens.map((token) => token.lane)).size).toBe(3);

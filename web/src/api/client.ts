@@ -27,10 +27,13 @@ export type CheatSheet = Schemas["CheatSheet"];
 export type Template = Schemas["TemplateOut"];
 export type HistoryStep = Schemas["HistoryStep"];
 export type Load = Schemas["Load"];
-export type Forecast = Schemas["Forecast"];
-export type PersonForecast = Schemas["PersonForecast"];
+/** A forecast; of what tells of bodies, assistants get nothing. */
+export type Forecast = FullForecast | Schemas["OpenForecast"];
+export type FullForecast = Schemas["Forecast"];
+export type FullPerson = Schemas["PersonForecast"];
+export type PersonForecast = Forecast["people"][number];
 export type SlotReport = Schemas["SlotReport"];
-export type Figures = Schemas["Figures"];
+export type Figures = Forecast["figures"];
 export type Estimate = Schemas["Estimate"];
 export type Caution = Schemas["Caution"];
 export type Exercise = Schemas["Exercise"];
@@ -77,6 +80,11 @@ export type LoadRow = Schemas["LoadRow"];
 export type LoadAsSet = Schemas["LoadAsSet"];
 export type Heat = Schemas["Heat"];
 export type Air = Schemas["Air"];
+
+/** Whether a forecast tells of hearts and bodies: instructors get that, assistants do not. */
+export function isFull(forecast: Forecast): forecast is FullForecast {
+  return forecast.kcal !== null;
+}
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });
 

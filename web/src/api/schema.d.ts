@@ -2021,13 +2021,14 @@ export interface components {
         };
         /**
          * ClassSummary
-         * @description One line of the list of classes; length and energy are as forecast when it was saved.
+         * @description One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
+         *     is for instructors.
          */
         ClassSummary: {
             /** Id */
             id: number;
             /** Kcal Each */
-            kcal_each: number;
+            kcal_each: number | null;
             /** Length S */
             length_s: number;
             /** Name */
@@ -2670,7 +2671,7 @@ export interface components {
         };
         /**
          * HeldOut
-         * @description A class that was held. `recorded` are the people of whom there is a recording.
+         * @description A class that was held. `recorded` are the people of whom there is a recording. Energy is for instructors.
          */
         HeldOut: {
             /**
@@ -2683,7 +2684,7 @@ export interface components {
             /** Id */
             id: number;
             /** Kcal Total */
-            kcal_total: number;
+            kcal_total: number | null;
             /** Name */
             name: string;
             /** People */
@@ -2697,13 +2698,13 @@ export interface components {
         };
         /**
          * HistoryStep
-         * @description A saved revision with what changed from the one before it.
+         * @description A saved revision with what changed from the one before it. Energy is for instructors.
          */
         HistoryStep: {
             /** Changes */
             changes: string[];
             /** Kcal Each */
-            kcal_each: number;
+            kcal_each: number | null;
             /** Length S */
             length_s: number;
             /** Revision */
@@ -3243,6 +3244,167 @@ export interface components {
             shorter_s: number;
             /** Waiting Saved S */
             waiting_saved_s: number;
+        };
+        /**
+         * OpenBlock
+         * @description A block on the time axis.
+         */
+        OpenBlock: {
+            /** Bound S */
+            bound_s: number;
+            /** Breathers */
+            breathers: number;
+            /** End S */
+            end_s: number;
+            /** Id */
+            id: string;
+            /** Kcal */
+            kcal: null;
+            /** Kind */
+            kind: string;
+            /** Longest S */
+            longest_s: number;
+            /** Name */
+            name: string;
+            /** Shortest S */
+            shortest_s: number;
+            /** Start S */
+            start_s: number;
+            /** Turns */
+            turns: number;
+            /** Waiting S */
+            waiting_s: number;
+            /** Work Share */
+            work_share: number;
+        };
+        /**
+         * OpenFigures
+         * @description The figures of time and load; those of hearts and energy are for instructors.
+         */
+        OpenFigures: {
+            /** After Class */
+            after_class: null;
+            /** Energy */
+            energy: null;
+            /** Energy By Equation */
+            energy_by_equation: null;
+            /** Energy By Heart Rate */
+            energy_by_heart_rate: null;
+            /** Energy By Lifting */
+            energy_by_lifting: null;
+            /** Energy Net */
+            energy_net: null;
+            fluid: components["schemas"]["Estimate"];
+            /** Heart Mean */
+            heart_mean: null;
+            /** Heart Peak */
+            heart_peak: null;
+            /** Impulse */
+            impulse: null;
+            load_per_minute: components["schemas"]["Estimate"];
+            /** Moderate Or More */
+            moderate_or_more: null;
+            /** Session Effort */
+            session_effort: null;
+            sets_per_minute: components["schemas"]["Estimate"];
+            time_under_tension: components["schemas"]["Estimate"];
+            /** Vigorous Or More */
+            vigorous_or_more: null;
+            volume_load: components["schemas"]["Estimate"];
+            waiting: components["schemas"]["Estimate"];
+            /** Warm Up Reached */
+            warm_up_reached: null;
+            work_share: components["schemas"]["Estimate"];
+            /** Zone Sum */
+            zone_sum: null;
+        };
+        /**
+         * OpenForecast
+         * @description A forecast without anything of anybody's body, heart or care.
+         */
+        OpenForecast: {
+            /** Band */
+            band: null;
+            /** Blocks */
+            blocks: components["schemas"]["OpenBlock"][];
+            /** Cautions */
+            cautions: components["schemas"]["Caution"][];
+            chance_inside: components["schemas"]["Estimate"];
+            /** Class Energy */
+            class_energy: null;
+            /** Class Limits */
+            class_limits: number[];
+            /** Class Names */
+            class_names: string[];
+            figures: components["schemas"]["OpenFigures"];
+            heat: components["schemas"]["Heat"] | null;
+            /** Kcal */
+            kcal: null;
+            /** Kcal High */
+            kcal_high: null;
+            /** Kcal Low */
+            kcal_low: null;
+            /** Kcal Sample S */
+            kcal_sample_s: number;
+            length: components["schemas"]["Estimate"];
+            /** Minutes By Class */
+            minutes_by_class: null;
+            /** Muscles */
+            muscles: components["schemas"]["MuscleShare"][];
+            overheads: components["schemas"]["Overheads"];
+            /** People */
+            people: components["schemas"]["OpenPerson"][];
+            /** Sample S */
+            sample_s: number;
+            /** Slot S */
+            slot_s: number;
+            /** Slots */
+            slots: components["schemas"]["SlotReport"][];
+            /** Stop Signs */
+            stop_signs: string;
+        };
+        /**
+         * OpenPerson
+         * @description One person's way through the class.
+         */
+        OpenPerson: {
+            /** Bpm */
+            bpm: null;
+            /** Bpm High */
+            bpm_high: null;
+            /** Bpm Low */
+            bpm_low: null;
+            figures: components["schemas"]["OpenFigures"];
+            /** Fitted */
+            fitted: null;
+            /** Heart Applies */
+            heart_applies: null;
+            /** Id */
+            id: string;
+            /** Kcal */
+            kcal: null;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
+            /** Max Bpm */
+            max_bpm: null;
+            /** Minutes By Class */
+            minutes_by_class: null;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            path: components["schemas"]["PathColumns"];
+            /** Rest Bpm */
+            rest_bpm: null;
+            /** Strain */
+            strain: null;
+            /** Targets */
+            targets: null;
+            /** Vo2Max */
+            vo2max: null;
         };
         /**
          * Option
@@ -5610,7 +5772,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Forecast"];
+                    "application/json": components["schemas"]["Forecast"] | components["schemas"]["OpenForecast"];
                 };
             };
             /** @description Unprocessable Entity */

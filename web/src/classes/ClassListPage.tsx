@@ -211,7 +211,7 @@ function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
           <span className={over > 0 ? "font-semibold text-accent" : ""}>
             {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
           </span>
-          <span>about {figure(one.kcal_each)} kcal each</span>
+          {one.kcal_each !== null && <span>about {figure(one.kcal_each)} kcal each</span>}
           <span className="ml-auto">
             revision {one.revision}, saved {when(one.saved_at)}
           </span>

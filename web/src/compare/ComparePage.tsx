@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { differences, readRevision } from "../api/calls";
-import { api, dataOf, type ClassOut, type Estimate, type Forecast } from "../api/client";
+import { api, dataOf, isFull, type ClassOut, type Estimate, type FullForecast } from "../api/client";
 import { useClasses, useForecast } from "../api/queries";
 import { ticks, x, type Axis } from "../score/axis";
 import { clock, figure, range } from "../shared/format";
@@ -152,10 +152,12 @@ function Both({ one, other }: { one: ClassOut; other: ClassOut }) {
     );
   if (!first.data || !second.data)
     return <div role="status" aria-label="Forecasting both" className="skeleton mt-4 h-96 w-full" />;
+  const [a, b] = [first.data.forecast, second.data.forecast];
+  if (!isFull(a) || !isFull(b)) return <p className="mt-3">Comparing classes is for instructors.</p>;
   return (
     <div className="mt-4 grid gap-6 lg:grid-cols-[minmax(0,1fr)_22rem]">
       <div>
-        <Scores one={first.data.forecast} other={second.data.forecast} />
+        <Scores one={a} other={b} />
         <section className="mt-4">
           <h2 className="font-semibold">From A to B</h2>
           {changes.isError && <p role="alert">The differences cannot be told: {changes.error.message}</p>}
@@ -167,7 +169,7 @@ function Both({ one, other }: { one: ClassOut; other: ClassOut }) {
           </ul>
         </section>
       </div>
-      <Table one={first.data.forecast} other={second.data.forecast} />
+      <Table one={a} other={b} />
     </div>
   );
 }
@@ -176,7 +178,7 @@ const HEART_H = 170;
 const ENERGY_H = 90;
 
 /** Planks, middle hearts and energy of both classes on one time axis: A solid, B dashed. */
-function Scores({ one, other }: { one: Forecast; other: Forecast }) {
+function Scores({ one, other }: { one: FullForecast; other: FullForecast }) {
   const frame = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   useLayoutEffect(() => {
@@ -280,7 +282,7 @@ function words(estimate: Estimate | null | undefined): string {
   return estimate ? `${figure(estimate.value)} ${estimate.unit}` : "not known";
 }
 
-function PlankRow({ mark, forecast, axis }: { mark: string; forecast: Forecast; axis: Axis }) {
+function PlankRow({ mark, forecast, axis }: { mark: string; forecast: FullForecast; axis: Axis }) {
   return (
     <div className="mb-1 flex items-center">
       <span className="w-6 text-sm font-semibold">{mark}</span>
@@ -313,7 +315,7 @@ function PlankRow({ mark, forecast, axis }: { mark: string; forecast: Forecast; 
   );
 }
 
-type Read = (forecast: Forecast) => Estimate | null | undefined;
+type Read = (forecast: FullForecast) => Estimate | null | undefined;
 const ROWS: [string, Read, number][] = [
   ["Length", (one) => one.length, 0],
   ["Chance inside the slot", (one) => one.chance_inside, 0],
@@ -330,11 +332,11 @@ const ROWS: [string, Read, number][] = [
 ];
 
 /** Every figure of both, and the difference. */
-function Table({ one, other }: { one: Forecast; other: Forecast }) {
+function Table({ one, other }: { one: FullForecast; other: FullForecast }) {
   const shown = (estimate: Estimate | null | undefined, decimals: number) =>
     !estimate ? "—" : estimate.unit === "s" ? clock(estimate.value) : figure(estimate.value, decimals);
   const muscles = [...new Set([...one.muscles, ...other.muscles].map((muscle) => muscle.name))];
-  const tension = (forecast: Forecast, name: string) =>
+  const tension = (forecast: FullForecast, name: string) =>
     forecast.muscles.find((muscle) => muscle.name === name)?.prime_s ?? 0;
   return (
     <table className="h-fit w-full text-sm" data-testid="comparison-table">

@@ -3,8 +3,7 @@ import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 
 import { useIsInstructor } from "../api/account";
-import type { ClassOut, Plan } from "../api/client";
-import { FaultyPlan } from "../api/client";
+import { FaultyPlan, isFull, type ClassOut, type Plan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
 import { FloorView } from "../floor/FloorView";
 import { Ledger } from "../ledger/Ledger";
@@ -106,6 +105,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const opening = (result?.blocks.find((block) => block.id === plan.blocks[selected]?.id)?.start_s ?? 0) + 20;
   const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
   const over = (result?.length.value ?? 0) - (result?.slot_s ?? 0);
+  const full = result && isFull(result) ? result : null;
   const person = result?.people.find((one) => one.number === number) ?? null;
 
   return (
@@ -155,18 +155,18 @@ function Designer({ loaded }: { loaded: ClassOut }) {
                 )}
               </div>
             )}
-            {face === "people" && instructor ? (
+            {face === "people" && full ? (
               <Suspense fallback={<Opening what="the class" />}>
                 <PeopleView
                   classId={loaded.id}
                   draft={draft}
                   plan={drawn}
-                  forecast={result}
+                  forecast={full}
                   selected={shownBlock}
                   onSelect={selectBlock}
                   second={at}
                   onScrub={scrub}
-                  person={person}
+                  person={full.people.find((one) => one.number === person?.number) ?? null}
                   onPerson={choosePerson}
                 />
               </Suspense>

@@ -23,7 +23,8 @@ export function HistoryDialog({ classId, draft, onClose }: { classId: number; dr
             <div>
               <strong>Revision {step.revision}</strong>{" "}
               <span className="faint text-sm">
-                {when(step.saved_at)} · {clock(step.length_s)} min:s · {figure(step.kcal_each)} kcal each
+                {when(step.saved_at)} · {clock(step.length_s)} min:s
+                {step.kcal_each !== null && ` · ${figure(step.kcal_each)} kcal each`}
               </span>
               <ul className="text-sm">
                 {step.changes.slice(0, 8).map((change) => (

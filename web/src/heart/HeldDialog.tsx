@@ -69,8 +69,8 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
       <Refused error={log.error} />
       {log.isSuccess ? (
         <p role="status" className="mt-3">
-          Logged: {counted(log.data.people_count, "person", "people")}, {Math.round(log.data.kcal_total / 10) * 10} kcal
-          together.
+          Logged: {counted(log.data.people_count, "person", "people")}
+          {log.data.kcal_total !== null && `, ${Math.round(log.data.kcal_total / 10) * 10} kcal together`}.
         </p>
       ) : (
         <button

@@ -2,7 +2,7 @@ import { ClipboardCheck, Dumbbell, NotebookPen, Thermometer } from "lucide-react
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 
-import type { Forecast, PersonForecast, Plan } from "../api/client";
+import type { FullForecast, FullPerson, Plan } from "../api/client";
 import type { Draft } from "../design/useDraft";
 import { HowReached, type Opened } from "../ledger/HowReached";
 import { x, type Axis, type Drag } from "../score/axis";
@@ -21,12 +21,12 @@ type Props = {
   classId: number;
   draft: Draft;
   plan: Plan;
-  forecast: Forecast;
+  forecast: FullForecast;
   selected: number;
   onSelect: (blockId: string) => void;
   second: number;
   onScrub: (second: number) => void;
-  person: PersonForecast | null;
+  person: FullPerson | null;
   onPerson: (number: number | null) => void;
 };
 
@@ -111,15 +111,15 @@ function Hearts({
   second,
   person,
 }: {
-  forecast: Forecast;
+  forecast: FullForecast;
   axis: Axis;
   drag: Drag;
   second: number;
-  person: PersonForecast | null;
+  person: FullPerson | null;
 }) {
   const limits = [0, ...forecast.class_limits, 1];
   const y = (share: number) => CHART_H * (1 - Math.max(0, Math.min(1, share)));
-  const path = (one: PersonForecast, values: number[], every: number) =>
+  const path = (one: FullPerson, values: number[], every: number) =>
     values
       .map((bpm, at) => {
         const here = Math.min(at * every, forecast.length.value);
@@ -202,9 +202,9 @@ function Ranking({
   chosen,
   onChoose,
 }: {
-  people: PersonForecast[];
-  forecast: Forecast;
-  chosen: PersonForecast | null;
+  people: FullPerson[];
+  forecast: FullForecast;
+  chosen: FullPerson | null;
   onChoose: (number: number | null) => void;
 }) {
   const longest = Math.max(1, ...people.map((one) => one.minutes_by_class.reduce((sum, part) => sum + part, 0)));
@@ -284,7 +284,7 @@ function MinutesBar({ minutes, names, longest }: { minutes: number[]; names: str
 }
 
 /** What stands out of each person, from the cautions about hearts and care. */
-function signsOf(forecast: Forecast): Map<number, string> {
+function signsOf(forecast: FullForecast): Map<number, string> {
   const found = new Map<number, string[]>();
   for (const caution of forecast.cautions) {
     if (caution.about !== "heart" && caution.about !== "careful") continue;
@@ -296,7 +296,7 @@ function signsOf(forecast: Forecast): Map<number, string> {
   return new Map([...found].map(([number, words]) => [number, words.join("; ")]));
 }
 
-function mainTarget(person: PersonForecast): string {
+function mainTarget(person: FullPerson): string {
   const hardest = [...person.targets].sort((one, other) => other.low - one.low)[0];
   return hardest ? targetWords(hardest) : "";
 }
@@ -308,8 +308,8 @@ function OnePerson({
   onOpen,
   onClose,
 }: {
-  person: PersonForecast;
-  forecast: Forecast;
+  person: FullPerson;
+  forecast: FullForecast;
   onOpen: (opened: Opened) => void;
   onClose: () => void;
 }) {

@@ -83,24 +83,26 @@ export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPer
           <p className="faint">
             {instructor
               ? "Heart-rate figures do not apply. Guide by perceived effort and medical advice."
-              : "Heart figures are for instructors."}
+              : "Heart and energy figures are for instructors."}
           </p>
         </Group>
       )}
-      <Group name="Energy">
-        {line("Each, gross", figures.energy)}
-        {line("Each, net", figures.energy_net)}
-        {!person && line("Whole class", forecast.class_energy)}
-        <details className="mt-0.5">
-          <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
-            Other methods
-          </summary>
-          {line("By equations", figures.energy_by_equation)}
-          {line("By heart rate", figures.energy_by_heart_rate, 0, "upper")}
-          {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
-          {line("After the class", figures.after_class, 0, "extra")}
-        </details>
-      </Group>
+      {figures.energy && (
+        <Group name="Energy">
+          {line("Each, gross", figures.energy)}
+          {line("Each, net", figures.energy_net)}
+          {!person && line("Whole class", forecast.class_energy)}
+          <details className="mt-0.5">
+            <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
+              Other methods
+            </summary>
+            {line("By equations", figures.energy_by_equation)}
+            {line("By heart rate", figures.energy_by_heart_rate, 0, "upper")}
+            {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
+            {line("After the class", figures.after_class, 0, "extra")}
+          </details>
+        </Group>
+      )}
       {figures.impulse && (
         <Group name="Training load">
           {line("Impulse", figures.impulse)}

@@ -140,6 +140,7 @@ export function IntensityMark({ level }: { level: number }) {
 export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, drag }: Props) {
   const shapes = useMemo(() => {
     const kcal = person?.kcal ?? forecast.kcal;
+    if (!kcal || !forecast.kcal || !forecast.kcal_high) return null;
     const spread = forecast.kcal_high.at(-1)! / forecast.kcal.at(-1)! - 1;
     const low = kcal.map((value) => value * (1 - spread));
     const high = kcal.map((value) => value * (1 + spread));
@@ -153,6 +154,8 @@ export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, d
       words: `${figure(kcal.at(-1)!)} kcal (${figure(low.at(-1)!)}–${figure(high.at(-1)!)})`,
     };
   }, [axis, forecast, person]);
+  // energy tells of bodies: it is for instructors
+  if (!shapes) return null;
   return (
     <div className="mt-1 grid score-columns border-t border-base-300 ">
       <div className="pt-1">
