@@ -14,7 +14,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
 demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1
 	@$(MANAGE) serve --port $(PORT) --check
-	@$(if $(RESET),$(PY) tools/reset_demo.py)
+	@$(if $(RESET),$(MANAGE) reset_demo)
 	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) load_demo
 	@$(MANAGE) serve --port $(PORT)

@@ -12,6 +12,7 @@ from oaken.people import Person
 from oaken.plan import ClassPlan, check
 from oaken.problems import FaultyInput, Problem, problems_of
 from oaken.room import Room
+from oaken.timeline.size import size_problems
 from oaken.upgrade import OLDEST, upgraded
 
 FORMAT: Literal["oaken-class/2"] = "oaken-class/2"
@@ -26,7 +27,7 @@ class ClassFile(BaseModel):
     format: Literal["oaken-class/2"]
     plan: ClassPlan
     room: Room
-    people: list[Person]
+    people: Annotated[list[Person], Field(max_length=200)]
     own: OwnEntries = OwnEntries()
     house_rules: Annotated[list[HouseRule], Field(max_length=60)] = []
 
@@ -79,7 +80,15 @@ def check_class(file: ClassFile) -> ClassFile:
         raise FaultyInput(
             [Problem(path="own", place="the file", field="own", message=str(error), right="an entry of its own")]
         ) from error
-    found = check(file.plan, file.room, file.people, known)
+    found = check(file.plan, file.room, file.people, known) or size_problems(file.plan, file.room_today, known)
+    if found:
+        raise FaultyInput(found)
+    return file
+
+
+def check_search(file: ClassFile) -> ClassFile:
+    """The same class file, where it is small enough to be tried many times over. Raises FaultyInput otherwise."""
+    found = size_problems(file.plan, file.room_today, file.catalogue(), searching=True)
     if found:
         raise FaultyInput(found)
     return file

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from functools import lru_cache
 from math import prod
+from threading import RLock
 from typing import Annotated, Literal
 
 import numpy as np
+from cachetools import LRUCache, cached
 from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from oaken.limits import most
 
 Kg = Annotated[float, Field(gt=0, le=400)]
 HEAVIEST_KG = 600.0
 
-MOST_LOADS = 20_000
+MOST_LOADS = most("unit.loads")
 """Most different loads that the plates of one unit may make."""
 
 
@@ -89,7 +92,7 @@ class Implements(_Marked):
 Hardware = Annotated[Stack | Plates | Implements, Field(discriminator="holds")]
 
 
-@lru_cache(maxsize=200)
+@cached(LRUCache(maxsize=20 * MOST_LOADS, getsizeof=len), lock=RLock())
 def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
     """Every load that can be set, lightest first.
 

@@ -23,6 +23,8 @@ Condition = Literal[
 ]
 
 LEAST_RESERVE_BPM = 40
+MOST_LIFTS = 300
+"""Exercises of which somebody's best is known, at most."""
 
 
 class Closed(BaseModel):
@@ -69,7 +71,7 @@ class Screening(Closed):
     `some_yes` means that at least one answer was yes; `advised` that licensed advice was sought since.
     """
 
-    on: date
+    on: Annotated[date, Field(ge=date(2000, 1, 1), le=date(2100, 1, 1))]
     some_yes: bool
     advised: bool = False
 
@@ -97,7 +99,9 @@ class Person(Closed):
     heart_fit: HeartFit | None = None
     careful: Annotated[tuple[Condition, ...], Field(max_length=9)] = ()
     screening: Screening | None = None
-    bests_kg: dict[str, Annotated[float, Field(gt=0, le=900)]] = {}
+    bests_kg: Annotated[
+        dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(gt=0, le=900)]], Field(max_length=MOST_LIFTS)
+    ] = {}
 
     @model_validator(mode="after")
     def rest_below_maximum(self) -> Person:

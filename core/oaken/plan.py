@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
@@ -20,6 +20,8 @@ from oaken.room import Room
 Identifier = Annotated[str, Field(max_length=60, pattern=r"^[A-Za-z0-9._-]*$")]
 Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]
 Reference = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
+ExerciseId = Annotated[str, Field(max_length=60)]
+MOST_IN_CLASS = 60
 Seconds = Annotated[int, Field(ge=0, le=1800)]
 WorkSeconds = Annotated[int, Field(ge=5, le=3600)]
 Rounds = Annotated[int, Field(ge=1, le=20)]
@@ -51,7 +53,7 @@ class Part(BaseModel):
 class Slot(Part):
     """One exercise and the sets of it, each a list of segments and followed by its rest."""
 
-    exercise: str
+    exercise: ExerciseId
     sets: Annotated[list[SetRun], Field(min_length=1, max_length=40)]
 
     @field_validator("sets")
@@ -75,7 +77,7 @@ class Station(Part, Manner):
 
     model_config = ConfigDict(extra="forbid", frozen=False)
 
-    exercise: str
+    exercise: ExerciseId
 
 
 class Group(Part):
@@ -117,7 +119,9 @@ class CircuitBlock(BlockBase):
     rounds: Rounds
     round_rest_s: Seconds | None = None
     turn_s: Annotated[int, Field(ge=5, le=300)] | None = None
-    circle: list[list[Reference]] | None = None
+    circle: (
+        Annotated[list[Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)]], Field(max_length=100)] | None
+    ) = None
     stations: Annotated[list[Station], Field(min_length=1, max_length=40)]
 
     @model_validator(mode="after")
@@ -147,7 +151,9 @@ class Rotation(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    visits: dict[Reference, list[PlannedVisit]]
+    visits: Annotated[
+        dict[Reference, Annotated[list[PlannedVisit], Field(max_length=800)]], Field(max_length=2 * MOST_IN_CLASS)
+    ]
 
 
 class SetsBlock(BlockBase):
@@ -189,7 +195,7 @@ class TogetherBlock(BlockBase):
 class Leg(Part):
     """One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all."""
 
-    exercise: str
+    exercise: ExerciseId
     turn: Segment
     turns: Annotated[int, Field(ge=1, le=60)]
     rest_s: Seconds = 0
@@ -217,9 +223,9 @@ class Instead(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    exercise: str
-    other: str
-    people: list[Reference] = []
+    exercise: ExerciseId
+    other: ExerciseId
+    people: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
     level: Level | None = None
 
     @model_validator(mode="after")
@@ -278,9 +284,9 @@ class ClassPlan(BaseModel):
     note: Annotated[str, Field(max_length=2000)] = ""
     aim: Aim = "mixed"
     level: Level = "standard"
-    choices: dict[str, str] = {}
+    choices: Annotated[dict[Reference, Reference], Field(max_length=40)] = {}
     room: Reference
-    people: Annotated[list[Reference], Field(min_length=1, max_length=60)]
+    people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
     together: Annotated[list[Company], Field(max_length=30)] = []
     apart: Annotated[list[Company], Field(max_length=30)] = []
     instead: Annotated[list[Instead], Field(max_length=60)] = []
@@ -407,8 +413,11 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
     """What the document alone cannot know: whether every name it uses exists and fits."""
     found: list[Problem] = []
 
+    document: dict[str, Any] = {}
+
     def report(path: Place, message: str, right: str) -> None:
-        document = plan.model_dump()
+        if not document:
+            document.update(plan.model_dump())
         found.append(
             Problem(
                 path=".".join(str(step) for step in ("plan", *path)),

@@ -7,6 +7,8 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
+from oaken.limits import most
+
 
 class Problem(BaseModel):
     """One fault of one field.
@@ -38,9 +40,27 @@ class FaultyInput(ValueError):
     """Raised with every problem found, so that all can be mended at once."""
 
     def __init__(self, problems: Sequence[Problem]) -> None:
-        self.problems = list(problems)
+        self.problems = told(problems)
         super().__init__("\n".join(str(problem) for problem in self.problems))
 
+
+def told(problems: Sequence[Problem]) -> list[Problem]:
+    """The first of them, with a word about how many more there are."""
+    most_told = most("text.faults")
+    if len(problems) <= most_told:
+        return list(problems)
+    more = Problem(
+        path=problems[0].path.split(".")[0],
+        place="the document",
+        field="document",
+        message=f"has {len(problems) - most_told:,} more faults",
+        right="mend these first",
+    )
+    return [*problems[:most_told], more]
+
+
+LONGEST_GIVEN = 80
+"""How many characters of a faulty value are shown."""
 
 # the word an instructor uses for one entry of a list field
 _ENTRY_NAMES = {
@@ -91,8 +111,12 @@ def problems_of(error: ValidationError, document: Any) -> list[Problem]:
 
 def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[Problem]:
     """Turn pydantic's error details, whose locations start at `document`, into located problems."""
-    found = []
-    for detail in details:
+    found: list[Problem] = []
+    for number, detail in enumerate(details):
+        if number > most("text.faults"):
+            # they are only counted from here on
+            found.append(found[-1])
+            continue
         # the discriminator of a block is part of pydantic's location but not of the document
         location = [
             step
@@ -121,7 +145,10 @@ def _given(document: Any, path: Sequence[int | str]) -> str:
             document = document[step]
         except (KeyError, IndexError, TypeError):
             return ""
-    return f"given: {document!r}" if isinstance(document, str | int | float | bool) else ""
+    if not isinstance(document, str | int | float | bool):
+        return ""
+    shown = repr(document) if not isinstance(document, int) or abs(document) < 10**20 else "a very large number"
+    return f"given: {shown if len(shown) <= LONGEST_GIVEN else shown[:LONGEST_GIVEN] + '…'}"
 
 
 def _in_words(kind: str, message: str, field: str) -> str:

@@ -28,7 +28,7 @@ class Unit(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
-    kind: str
+    kind: Annotated[str, Field(max_length=60)]
     name: Annotated[str, Field(min_length=1, max_length=80)]
     count: Annotated[int, Field(ge=1, le=60)] = 1
     people_at_once: Annotated[int, Field(ge=1, le=10)] = 1
@@ -39,7 +39,7 @@ class Unit(BaseModel):
     turned: Literal[0, 90, 180, 270] = 0
     set_up_s: Annotated[float, Field(ge=0, le=300)] | None = None
     load_change_s: Annotated[float, Field(ge=0, le=300)] | None = None
-    settings: tuple[SettingName, ...] = ()
+    settings: Annotated[tuple[SettingName, ...], Field(max_length=7)] = ()
     hardware: Hardware | None = None
     out_of_order: bool = False
 

@@ -12,13 +12,14 @@ from pydantic import BaseModel, ValidationError
 
 from oaken.conditions import conditions
 from oaken.hardware import LB_KG
+from oaken.limits import most
 from oaken.people import Person
 from oaken.problems import FaultyInput, Problem, problems_of
 from oaken.text_files import Unreadable, decoded, guarded, table_reader, unguarded
 
 IN_CM = 2.54
 LARGEST_BYTES = 1_000_000
-MOST_ROWS = 2000
+MOST_ROWS = most("roster.people")
 
 COLUMNS = (
     "id", "name", "group", "age", "sex", "level", "mass_kg", "height_cm", "resting_bpm", "max_bpm", "max_formula",

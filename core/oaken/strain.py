@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from threading import RLock
 
 import numpy as np
 import numpy.typing as npt
+from cachetools import LRUCache, cached
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
@@ -15,7 +16,7 @@ from oaken.physiology.demand import pressor_share, work_met
 from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
 from oaken.timeline import Bout, Circumstances, Doing, SlotUse, Step, Timeline
-from oaken.timeline.layout import KEPT_BLOCKS, BlockAt, laid_out
+from oaken.timeline.layout import KEPT_STEPS, BlockAt, laid_out
 from oaken.work_done import WorkDone, work_done
 
 Integers = npt.NDArray[np.int64]
@@ -128,7 +129,7 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
     )
 
 
-@lru_cache(maxsize=KEPT_BLOCKS)
+@cached(LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda strain: 1 + int(strain.counts.sum())), lock=RLock())
 def block_strain(at: BlockAt, depth: float) -> BlockStrain:
     """The strain of one block, from the store or computed now."""
     layout = laid_out(at)

@@ -1,13 +1,14 @@
-"""The API: its renderer, its errors, and the endpoints of every room of the server."""
+"""The API: its renderer and parser, its errors, and the endpoints of every room of the server."""
 
-import json
 from typing import Any
 
 import orjson
-from django.http import HttpRequest, HttpResponse
+from django.db import IntegrityError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse
 from logbook.api import router as logbook
 from ninja import NinjaAPI
-from ninja.errors import ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.openapi.schema import OpenAPISchema
 from ninja.renderers import BaseRenderer
 from oaken.notation import FaultyText
 from oaken.problems import Faults, FaultyInput, problems_from
@@ -20,6 +21,10 @@ from planning.floor_api import router as floor
 from studio.access import instructors_only
 from studio.account_api import router as account
 from studio.api import router as studio
+from studio.turns import Busy
+
+from config.logs import unexpected
+from config.parsing import NoJson, StrictParser, document_of
 
 
 class OrjsonRenderer(BaseRenderer):
@@ -31,7 +36,44 @@ class OrjsonRenderer(BaseRenderer):
         return orjson.dumps(data)
 
 
-api = NinjaAPI(title="Oaken Circuit", version="1", renderer=OrjsonRenderer(), docs_url=None, auth=instructors_only)
+REFUSALS = {
+    400: "The body is no JSON.",
+    401: "Nobody is signed in.",
+    403: "This is for instructors, or the token of the session is missing.",
+    404: "There is no such thing in this studio.",
+    409: "Somebody else made or changed the same at the same moment; nothing was kept.",
+    413: "The body is too large.",
+    415: "The body is not sent as application/json.",
+    422: "What was sent is faulty, every fault with its place.",
+    429: "Too many wrong passwords: wait.",
+    503: "Too much at once: try again after the seconds of Retry-After.",
+}
+ALWAYS = (401, 403, 404, 409, 503)
+WITH_A_BODY = (400, 413, 415, 422)
+
+
+class Api(NinjaAPI):
+    """The API with what every endpoint may answer in its schema, so that no answer is a surprise."""
+
+    def get_openapi_schema(self, *args: Any, **kwargs: Any) -> OpenAPISchema:
+        schema = super().get_openapi_schema(*args, **kwargs)
+        for path in schema["paths"].values():
+            for method, operation in path.items():
+                statuses = [*ALWAYS, *(WITH_A_BODY if method in ("post", "put", "patch") else (422,))]
+                for status in statuses:
+                    operation["responses"].setdefault(status, {"description": REFUSALS[status]})
+        return schema
+
+
+api = Api(
+    title="Oaken Circuit",
+    version="1",
+    renderer=OrjsonRenderer(),
+    parser=StrictParser(),
+    docs_url=None,
+    openapi_url=None,
+    auth=instructors_only,
+)
 api.add_router("", account)
 api.add_router("", studio)
 api.add_router("", people)
@@ -40,6 +82,10 @@ api.add_router("", design)
 api.add_router("", floor)
 api.add_router("", before)
 api.add_router("", logbook)
+
+
+def _say(request: HttpRequest, status: int, message: str) -> HttpResponse:
+    return api.create_response(request, {"message": message}, status=status)
 
 
 @api.exception_handler(FaultyInput)
@@ -58,9 +104,65 @@ def faulty_text(request: HttpRequest, fault: FaultyText) -> HttpResponse:
 def faulty_request(request: HttpRequest, fault: ValidationError) -> HttpResponse:
     """A request that does not have the shape of the schema."""
     try:
-        document = json.loads(request.body)
-    except ValueError:
+        document = document_of(request.body)
+    except NoJson:
         document = None
     # ninja puts "body" and the argument's name before the document's own path
-    details = [{**detail, "loc": tuple(detail["loc"])[2:] or ("document",)} for detail in fault.errors]
-    return api.create_response(request, Faults(problems=problems_from(details, document)).model_dump(), status=422)
+    details = [
+        {**detail, "loc": tuple(detail["loc"])[2:] or tuple(detail["loc"])[1:] or ("document",)}
+        for detail in fault.errors
+    ]
+    problems = FaultyInput(problems_from(details, document)).problems
+    return api.create_response(request, Faults(problems=problems).model_dump(), status=422)
+
+
+@api.exception_handler(HttpError)
+def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """What was refused before it was looked into."""
+    cause = error.__cause__
+    return _say(request, error.status_code, str(cause) if isinstance(cause, NoJson) else str(error))
+
+
+@api.exception_handler(AuthenticationError)
+def signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+    """Nobody is signed in."""
+    return _say(request, 401, "Please sign in.")
+
+
+@api.exception_handler(Http404)
+def missing(request: HttpRequest, error: Http404) -> HttpResponse:
+    """Nothing of that name, or of another studio."""
+    return _say(request, 404, "This does not exist (any more).")
+
+
+@api.exception_handler(IntegrityError)
+def at_once(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+    """Two writers made the same thing; the database let one of them."""
+    return _say(request, 409, "Somebody else made the same at the same moment: nothing was kept. Look again.")
+
+
+@api.exception_handler(Busy)
+def busy(request: HttpRequest, error: Busy) -> HttpResponse:
+    """No turn came free for a long computation."""
+    return _later(request, f"{error} Try again in {error.again_s} s.", error.again_s)
+
+
+@api.exception_handler(OperationalError)
+def locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
+    """The database did not answer in time; nothing of this request was kept. Anything but a lock is unexpected."""
+    if "locked" not in str(error):
+        return broken(request, error)
+    return _later(request, "The database is busy: nothing was kept. Try again in 2 s.", 2)
+
+
+@api.exception_handler(Exception)
+def broken(request: HttpRequest, error: Exception) -> HttpResponse:
+    """What nobody expected: told with a number under which it stands in the log."""
+    number = unexpected(request, error)
+    return _say(request, 500, f"Something went wrong here, not with what you sent. Nothing was kept. (No. {number})")
+
+
+def _later(request: HttpRequest, message: str, seconds: int) -> HttpResponse:
+    response = _say(request, 503, message)
+    response["Retry-After"] = str(seconds)
+    return response

@@ -10,7 +10,9 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 
 from django.core.asgi import get_asgi_application
 
-application = get_asgi_application()
+from config.bodies import LimitedBodies
+
+application = LimitedBodies(get_asgi_application())
 
 # what is loaded now stays: a forecast makes many short-lived objects, and looking through the long-lived ones each time
 # they are collected would cost more than the forecast

@@ -1,18 +1,54 @@
-"""What every request has to pass."""
+"""What every request has to pass, and what every answer carries."""
 
 from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
+from oaken.limits import most
+
+from config.bodies import too_large
+from config.logs import number_of, unexpected
+
+Next = Callable[[HttpRequest], HttpResponse]
 
 # no form can send DELETE, and a script of another site would have to ask first and is never let
 UNCHECKED = {"GET", "HEAD", "OPTIONS", "DELETE"}
 
 
+class Numbered:
+    """Gives every request a number and every answer of the API the order not to be stored; what nobody expected, in
+    whichever part of the server, is written down under that number and told without its words."""
+
+    def __init__(self, get_response: Next) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        response["X-Request-Number"] = number_of(request)
+        response["Permissions-Policy"] = "geolocation=(), camera=(), microphone=()"
+        if request.path.startswith("/api/"):
+            response["Cache-Control"] = "no-store"
+        return response
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse:
+        """Answer for an exception that no other part of the server has answered for."""
+        number = unexpected(request, error)
+        return JsonResponse({"message": f"Something went wrong here. Nothing was kept. (No. {number})"}, status=500)
+
+
+def has_to_wait(request: HttpRequest, credentials: object = None, *args: object, **kwargs: object) -> HttpResponse:
+    """The answer to a name that was tried too often from one address."""
+    wait_s = most("signing_in.wait_s")
+    message = f"Too many wrong passwords for this name. Wait {wait_s // 60} min, or ask another instructor."
+    response = JsonResponse({"message": message}, status=429)
+    response["Retry-After"] = str(wait_s)
+    return response
+
+
 class JsonWritesOnly:
     """Refuses writes that are not JSON: a form on another site can then never reach the server unasked."""
 
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+    def __init__(self, get_response: Next) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
@@ -22,15 +58,13 @@ class JsonWritesOnly:
 
 
 class NotTooLarge:
-    """Refuses what is larger than any request has to be before a byte of it is read, and says how large it may be."""
+    """Refuses what declares itself larger than any request has to be, also where no ASGI server stands in front."""
 
-    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+    def __init__(self, get_response: Next) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        largest = settings.DATA_UPLOAD_MAX_MEMORY_SIZE
         declared = request.headers.get("Content-Length") or "0"
-        if not declared.isdigit() or int(declared) > largest:
-            message = f"That is too large: at most {largest / 1e6:.1f} MB in all, a recording at most 8 MB."
-            return JsonResponse({"message": message}, status=413)
+        if not declared.isdigit() or len(declared) > 19 or int(declared) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
+            return JsonResponse({"message": too_large()}, status=413)
         return self.get_response(request)

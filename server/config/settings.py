@@ -3,9 +3,15 @@
 import os
 import secrets
 import warnings
+from datetime import timedelta
 from pathlib import Path
 
+from django.core.exceptions import ImproperlyConfigured
+from oaken.limits import most
+
 ROOT = Path(__file__).resolve().parent.parent.parent
+# what this process writes (database, key, copies, log) is for its owner alone
+os.umask(0o077)
 DATA = Path(os.environ.get("OAKEN_DATA", ROOT / "var"))
 WEB = ROOT / "web" / "dist"
 
@@ -13,22 +19,49 @@ DEBUG = os.environ.get("OAKEN_DEBUG") == "1"
 ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
 
 
+SHORTEST_KEY = 50
+
+
 def _secret_key() -> str:
-    """The key kept in the data folder, made at the first start."""
-    DATA.mkdir(parents=True, exist_ok=True)
+    """The key kept in the data folder, made at the first start: written whole beside its place, then put there, so that
+    two starts at once agree and a start that is cut off leaves no half key."""
+    DATA.mkdir(parents=True, exist_ok=True, mode=0o700)
     keeper = DATA / "secret-key"
     if not keeper.exists():
-        keeper.write_text(secrets.token_urlsafe(50), encoding="utf-8")
-        keeper.chmod(0o600)
-    return keeper.read_text(encoding="utf-8")
+        beside = DATA / f"secret-key.{secrets.token_hex(4)}"
+        with beside.open("x", encoding="utf-8") as file:
+            file.write(secrets.token_urlsafe(50))
+            file.flush()
+            os.fsync(file.fileno())
+        try:
+            os.link(beside, keeper)
+        except FileExistsError:
+            pass  # another start was first: its key is the key
+        finally:
+            beside.unlink()
+    key = keeper.read_text(encoding="utf-8")
+    if len(key) < SHORTEST_KEY:
+        raise ImproperlyConfigured(f"{keeper} holds no whole key: remove it, and everybody signs in anew")
+    return key
+
+
+def _only_for_its_owner() -> None:
+    """Earlier versions left the database readable by others."""
+    DATA.chmod(0o700)
+    for kept in DATA.iterdir():
+        if kept.is_file():
+            kept.chmod(0o600)
 
 
 SECRET_KEY = _secret_key()
+_only_for_its_owner()
 
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
+    "axes",
+    "csp",
     "config",
     "studio",
     "people",
@@ -36,7 +69,11 @@ INSTALLED_APPS = [
     "logbook",
 ]
 MIDDLEWARE = [
+    # before whatever answers by itself: headers are on every answer, the start page's included
+    "config.middleware.Numbered",
     "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -44,7 +81,7 @@ MIDDLEWARE = [
     "config.middleware.NotTooLarge",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
 ASGI_APPLICATION = "config.asgi.application"
@@ -56,7 +93,7 @@ DATABASES = {
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }
 }
@@ -69,6 +106,71 @@ AUTH_PASSWORD_VALIDATORS = [
         "NumericPasswordValidator",
     )
 ]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+# a name waits at the address from which it was tried: others in the studio, and the same name elsewhere, go on
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_FAILURE_LIMIT = most("signing_in.tries")
+AXES_COOLOFF_TIME = timedelta(seconds=most("signing_in.wait_s"))
+AXES_RESET_ON_SUCCESS = True
+AXES_RESET_COOL_OFF_ON_FAILURE_DURING_LOCKOUT = False
+AXES_HANDLER = "axes.handlers.cache.AxesCacheHandler"
+# one process serves, so its memory knows all tries; the package warns because several processes would not share it
+SILENCED_SYSTEM_CHECKS = ["axes.W001"]
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.locmem.LocMemCache",
+        "OPTIONS": {"MAX_ENTRIES": most("signing_in.names")},
+    }
+}
+AXES_LOCKOUT_CALLABLE = "config.middleware.has_to_wait"
+AXES_VERBOSE = False
+AXES_DISABLE_ACCESS_LOG = True
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "font-src": ["'self'", "data:"],
+        "connect-src": ["'self'"],
+        "manifest-src": ["'self'"],
+        "worker-src": ["'self'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "formatters": {
+        "places": {"()": "config.logs.WithoutValues", "format": "{asctime} {levelname} {name}: {message}", "style": "{"}
+    },
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", "formatter": "places"},
+        "file": {
+            "class": "logging.handlers.RotatingFileHandler",
+            "filename": DATA / "oaken.log",
+            "maxBytes": 1_000_000,
+            "backupCount": 3,
+            "delay": True,
+            "formatter": "places",
+        },
+    },
+    "loggers": {
+        "oaken": {"handlers": ["console", "file"], "level": "INFO", "propagate": True},
+        "planning": {"handlers": ["console", "file"], "level": "INFO", "propagate": True},
+        "django.request": {"handlers": ["file"], "level": "ERROR", "propagate": False},
+        "axes": {"level": "ERROR"},
+    },
+}
+
 SESSION_COOKIE_AGE = 14 * 24 * 3600
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_HTTPONLY = True
@@ -80,7 +182,7 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
 # a recording of 8 MB is 10.7 MB as base64; nothing else is nearly as large
-DATA_UPLOAD_MAX_MEMORY_SIZE = 11_500_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = most("request.bytes")
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB

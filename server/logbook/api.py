@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Annotated, Any, Literal
 
 from django.db.models import Count, Max, QuerySet
@@ -11,13 +11,15 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.calibration import Compared
 from oaken.people import HeartFit
+from oaken.plan import MOST_IN_CLASS
 from oaken.problems import Faults
 from oaken.recordings import read_recording
 from people.api import file_content
 from people.models import Person
-from pydantic import BaseModel, ConfigDict, Field
-from studio.access import assistants_too, member, studio_of
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from studio.access import Number, RowId, assistants_too, member, studio_of
 from studio.models import Member
+from studio.turns import long_work
 
 from logbook import keeping, retiring
 from logbook.models import Held, ReadBeforeStart, Recording
@@ -25,20 +27,31 @@ from logbook.models import Held, ReadBeforeStart, Recording
 router = Router(tags=["logbook"])
 
 
+def _of_this_age(moment: datetime) -> datetime:
+    if moment.tzinfo is None:
+        moment = moment.replace(tzinfo=UTC)
+    if not 2000 <= moment.year < 2100:
+        raise ValueError("a class is held between the years 2000 and 2100")
+    return moment
+
+
+ClassMoment = Annotated[datetime, AfterValidator(_of_this_age)]
+
+
 class Hold(BaseModel):
     """A class that was held, when it began, and who came (None: everybody in it)."""
 
-    class_id: int
-    revision: int
-    began_at: datetime
-    people: list[str] | None = None
+    class_id: RowId
+    revision: Number
+    began_at: ClassMoment
+    people: Annotated[list[str], Field(max_length=MOST_IN_CLASS)] | None = None
 
 
 class HeldOut(BaseModel):
     """A class that was held. `recorded` are the people of whom there is a recording. Energy is for instructors."""
 
     id: int
-    class_id: int
+    class_id: RowId
     revision: int
     name: str
     began_at: datetime
@@ -52,7 +65,7 @@ class RecordingFile(BaseModel):
     """A recording as a file (CSV, TCX, FIT) in base64. `offset_s` is when its first reading was made, in seconds since
     the class began; None takes the clock of the file, or looks for where it fits."""
 
-    person: str
+    person: Annotated[str, Field(max_length=60)]
     name: Annotated[str, Field(max_length=200)]
     content: Annotated[str, Field(max_length=11_000_000)]
     offset_s: Annotated[float, Field(ge=-7200, le=7200)] | None = None
@@ -61,7 +74,7 @@ class RecordingFile(BaseModel):
 class Simulated(BaseModel):
     """Whose class is to be recorded by a simulated belt."""
 
-    person: str
+    person: Annotated[str, Field(max_length=60)]
 
 
 class RecordingKept(BaseModel):
@@ -147,7 +160,7 @@ class Decision(BaseModel):
 class Read(BaseModel):
     """Everything that was read before a class, item by item."""
 
-    revision: int
+    revision: Number
     items: Annotated[list[Decision], Field(max_length=400)]
 
 
@@ -178,14 +191,15 @@ def list_held(request: HttpRequest) -> list[HeldOut]:
 
 
 @router.delete("/held/{held_id}", response={204: None})
-def forget_held(request: HttpRequest, held_id: int) -> Status[None]:
+def forget_held(request: HttpRequest, held_id: RowId) -> Status[None]:
     """Take a class out of the log, with its recordings."""
     get_object_or_404(studio_of(request).held, pk=held_id).delete()
     return Status(204, None)
 
 
 @router.post("/held/{held_id}/recordings", response={201: RecordingKept, 422: Faults}, auth=assistants_too)
-def add_recording(request: HttpRequest, held_id: int, file: RecordingFile) -> Status[RecordingKept]:
+@long_work
+def add_recording(request: HttpRequest, held_id: RowId, file: RecordingFile) -> Status[RecordingKept]:
     """Keep a recorded heart rate of somebody who came."""
     held = get_object_or_404(studio_of(request).held, pk=held_id)
     series = read_recording(file_content(file.content), file.name)
@@ -193,13 +207,15 @@ def add_recording(request: HttpRequest, held_id: int, file: RecordingFile) -> St
 
 
 @router.post("/held/{held_id}/simulated", response={201: RecordingKept, 422: Faults})
-def simulate_recording(request: HttpRequest, held_id: int, given: Simulated) -> Status[RecordingKept]:
+@long_work
+def simulate_recording(request: HttpRequest, held_id: RowId, given: Simulated) -> Status[RecordingKept]:
     """Record somebody with a simulated belt."""
     held = get_object_or_404(studio_of(request).held, pk=held_id)
     return Status(201, _recording_kept(keeping.simulate(held, given.person)))
 
 
 @router.get("/people/{key}/recordings", response=list[RecordingOut])
+@long_work
 def list_recordings(request: HttpRequest, key: str) -> list[RecordingOut]:
     """A person's recordings with how well each is forecast, the newest first."""
     person = _person(request, key)
@@ -228,13 +244,14 @@ def _over(one: keeping.Met) -> RecordingOver:
 
 
 @router.delete("/people/{key}/recordings/{recording_id}", response={204: None})
-def delete_recording(request: HttpRequest, key: str, recording_id: int) -> Status[None]:
+def delete_recording(request: HttpRequest, key: str, recording_id: RowId) -> Status[None]:
     """Delete a recording."""
     get_object_or_404(_person(request, key).recordings, pk=recording_id).delete()
     return Status(204, None)
 
 
 @router.post("/people/{key}/calibration", response={200: Calibration, 422: Faults})
+@long_work
 def calibrate_person(request: HttpRequest, key: str, given: Fit) -> Calibration:
     """Fit the person's heart to their recordings; with `use` the next forecast uses it where it is better than the
     usual one."""
@@ -310,7 +327,7 @@ def bring_back(
 
 
 @router.post("/classes/{class_id}/read", response={201: ReadOut, 422: Faults})
-def keep_read(request: HttpRequest, class_id: int, given: Read) -> Status[ReadOut]:
+def keep_read(request: HttpRequest, class_id: RowId, given: Read) -> Status[ReadOut]:
     """Keep what was read and decided before a class."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     get_object_or_404(planned.revisions, number=given.revision)
@@ -324,7 +341,7 @@ def keep_read(request: HttpRequest, class_id: int, given: Read) -> Status[ReadOu
 
 
 @router.get("/classes/{class_id}/read", response=list[ReadOut])
-def list_read(request: HttpRequest, class_id: int) -> list[ReadOut]:
+def list_read(request: HttpRequest, class_id: RowId) -> list[ReadOut]:
     """What was read before this class, the last time first."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     return [_read(one) for one in planned.read_before_start.select_related("by")[:20]]

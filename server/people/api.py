@@ -18,7 +18,7 @@ from oaken.problems import Faults, FaultyInput, Problem
 from oaken.roster import RosterRow, fresh_id, read_roster, write_roster
 from oaken.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
-from studio.access import assistants_too, studio_of
+from studio.access import Number, assistants_too, studio_of
 
 from people import keeping
 from people.keeping import Record
@@ -54,7 +54,7 @@ class PersonOut(BaseModel):
 class PersonSave(BaseModel):
     """A person to keep, and the state it was made from."""
 
-    based_on: int
+    based_on: Number
     record: Record
 
 
@@ -92,9 +92,9 @@ class RosterKept(BaseModel):
 class SetDone(BaseModel):
     """A set to failure or near it."""
 
-    load_kg: float
-    reps: int
-    in_reserve: int = 0
+    load_kg: Annotated[float, Field(gt=0, le=900)]
+    reps: Annotated[int, Field(ge=1, le=100)]
+    in_reserve: Annotated[int, Field(ge=0, le=20)] = 0
     formula: BestFormula = "epley"
 
 

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Annotated, Any
 
 from django.db import transaction
+from oaken.limits import most
+from oaken.people import MOST_LIFTS
 from oaken.people import Person as CorePerson
 from oaken.physiology.body import body_of, holds
 from oaken.problems import FaultyInput, Problem, problems_of
@@ -15,7 +17,7 @@ from studio.models import Studio
 
 from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
 
-MOST_PEOPLE = 2000
+MOST_PEOPLE = most("roster.people")
 
 
 class StalePerson(Exception):
@@ -49,8 +51,8 @@ class Record(BaseModel):
     person: CorePerson
     group: str = Field(default="", max_length=60)
     health_note: str = Field(default="", max_length=2000)
-    best_from: dict[str, str] = {}
-    working_kg: dict[str, float] = {}
+    best_from: Annotated[dict[str, Annotated[str, Field(max_length=200)]], Field(max_length=MOST_LIFTS)] = {}
+    working_kg: Annotated[dict[Annotated[str, Field(max_length=60)], float], Field(max_length=MOST_LIFTS)] = {}
     settings: list[SettingRow] = Field(default=[], max_length=300)
 
 
@@ -71,14 +73,15 @@ def record_of(person: Person) -> Record:
 
 def add(studio: Studio, record: Record) -> Person:
     """Keep somebody new. Raises FaultyInput where the id is taken or what is said of them contradicts itself."""
-    found = problems_with(studio, record)
-    if studio.people.filter(key=record.person.id).exists():
-        found.append(_problem("id", f"there is somebody with the id {record.person.id!r} already", "an id of its own"))
-    if studio.people.count() >= MOST_PEOPLE:
-        found.append(_problem("id", f"{MOST_PEOPLE} people are kept at most", "erase somebody who left"))
-    if found:
-        raise FaultyInput(found)
     with transaction.atomic():
+        found = problems_with(studio, record)
+        if studio.people.filter(key=record.person.id).exists():
+            message = f"there is somebody with the id {record.person.id!r} already"
+            found.append(_problem("id", message, "an id of its own"))
+        if studio.people.count() >= MOST_PEOPLE:
+            found.append(_problem("id", f"{MOST_PEOPLE} people are kept at most", "erase somebody who left"))
+        if found:
+            raise FaultyInput(found)
         person = Person.objects.create(studio=studio, key=record.person.id, **_columns(record))
         _fill(person, record)
     return person
@@ -94,11 +97,7 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
         found.append(_problem("id", "a person keeps their id", f"given: {record.person.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
-    fit = record.person.heart_fit
-    if fit is not None:
-        body = body_of(record.person)
-        if not holds(fit, body.max_bpm.value, body.vo2max.value):
-            record = record.model_copy(update={"person": record.person.model_copy(update={"heart_fit": None})})
+    record = _with_fit_that_holds(record)
     with transaction.atomic():
         person = studio.people.select_for_update().get(key=key)
         if person.revision != based_on:
@@ -113,31 +112,70 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
     return person
 
 
+def _with_fit_that_holds(record: Record) -> Record:
+    """The record without a calibration that was made with other body data."""
+    fit = record.person.heart_fit
+    if fit is None:
+        return record
+    body = body_of(record.person)
+    if holds(fit, body.max_bpm.value, body.vo2max.value):
+        return record
+    return record.model_copy(update={"person": record.person.model_copy(update={"heart_fit": None})})
+
+
 def keep_many(studio: Studio, rows: Sequence[RosterRow]) -> None:
     """Keep everybody of a roster file, all or nobody; faulty rows are passed over.
 
     Of somebody who is here already only what the row has a word for changes: an empty cell, or a column that the file
-    does not have, leaves what was written down. Raises FaultyInput where the two contradict each other.
+    does not have, leaves what was written down. Raises FaultyInput where the two contradict each other, or where there
+    would be too many people. Everything is read at once and written at once, so that others wait for a moment only.
     """
     with transaction.atomic():
+        here = {one.key: one for one in studio.people.prefetch_related("lifts", "settings")}
+        added: dict[str, tuple[Person, Record]] = {}
+        changed: dict[str, tuple[Person, Record]] = {}
         for row in rows:
             if row.person is None:
                 continue
-            kept = studio.people.filter(key=row.person.id, erased=False).first()
+            key = row.person.id
+            kept = here.get(key)
+            if kept is not None and kept.erased:
+                raise FaultyInput([_in_line(row, f"the id {key!r} belonged to somebody who was erased")])
             if kept is None:
-                add(studio, Record(person=row.person, group=row.group))
+                record = Record(person=row.person, group=row.group)
+                added[key] = (Person(studio=studio, key=key, **_columns(record)), record)
                 continue
-            before = record_of(kept)
-            told = row.person.model_dump(include=set(row.given))
-            bests = {**before.person.bests_kg, **row.person.bests_kg}
-            document = {**before.person.model_dump(), **told, "bests_kg": bests}
-            try:
-                own = CorePerson.model_validate(document)
-            except ValidationError as error:
-                place = {"place": f"line {row.line}"}
-                raise FaultyInput([one.model_copy(update=place) for one in problems_of(error, document)]) from error
-            record = before.model_copy(update={"person": own, "group": row.group or before.group})
-            change(studio, row.person.id, kept.revision, record)
+            record = _with_fit_that_holds(_changed_by(row, record_of(kept)))
+            for name, value in _columns(record).items():
+                setattr(kept, name, value)
+            kept.revision += 1
+            changed[key] = (kept, record)
+        if len(here) + len(added) > MOST_PEOPLE:
+            right = f"{MOST_PEOPLE} people are kept at most, {len(here)} are here"
+            raise FaultyInput([_problem("id", f"{len(added)} more are too many", right)])
+        Person.objects.bulk_create(person for person, _ in added.values())
+        Person.objects.bulk_update([person for person, _ in changed.values()], [*COLUMNS, "revision"], batch_size=40)
+        Lift.objects.filter(person__in=[person.pk for person, _ in changed.values()]).delete()
+        both = [*added.values(), *changed.values()]
+        Lift.objects.bulk_create([lift for person, record in both for lift in _lifts(person, record)])
+
+
+def _changed_by(row: RosterRow, before: Record) -> Record:
+    """What is written down about somebody, with what their row has a word for."""
+    assert row.person is not None
+    told = row.person.model_dump(include=set(row.given))
+    bests = {**before.person.bests_kg, **row.person.bests_kg}
+    document = {**before.person.model_dump(), **told, "bests_kg": bests}
+    try:
+        own = CorePerson.model_validate(document)
+    except ValidationError as error:
+        place = {"place": f"line {row.line}"}
+        raise FaultyInput([one.model_copy(update=place) for one in problems_of(error, document)]) from error
+    return before.model_copy(update={"person": own, "group": row.group or before.group})
+
+
+def _in_line(row: RosterRow, message: str) -> Problem:
+    return Problem(path="id", place=f"line {row.line}", field="id", message=message, right="another id")
 
 
 def problems_with(studio: Studio, record: Record) -> list[Problem]:
@@ -161,15 +199,19 @@ def problems_with(studio: Studio, record: Record) -> list[Problem]:
     return found
 
 
+COLUMNS = (*PLAIN_FIELDS, "sex", "group", "health_note")
+"""The columns of a person that a record fills."""
+
+
 def _columns(record: Record) -> dict[str, Any]:
     person = record.person.model_dump(mode="json")
     plain = {name: person[name] for name in PLAIN_FIELDS}
     return {**plain, "sex": person["sex"] or "", "group": record.group, "health_note": record.health_note}
 
 
-def _fill(person: Person, record: Record) -> None:
+def _lifts(person: Person, record: Record) -> list[Lift]:
     bests: Mapping[str, float] = record.person.bests_kg
-    Lift.objects.bulk_create(
+    return [
         Lift(
             person=person,
             exercise=exercise,
@@ -178,7 +220,11 @@ def _fill(person: Person, record: Record) -> None:
             working_kg=record.working_kg.get(exercise),
         )
         for exercise in sorted({*bests, *record.working_kg})
-    )
+    ]
+
+
+def _fill(person: Person, record: Record) -> None:
+    Lift.objects.bulk_create(_lifts(person, record))
     UnitSetting.objects.bulk_create(UnitSetting(person=person, **row.model_dump()) for row in record.settings)
 
 

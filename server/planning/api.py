@@ -12,7 +12,7 @@ from oaken.plan import ClassPlan
 from oaken.problems import Faults
 from oaken.report import Forecast
 from pydantic import BaseModel
-from studio.access import assistants_too, member, studio_of
+from studio.access import Number, RowId, assistants_too, member, studio_of
 
 from planning import keeping
 from planning.models import Revision
@@ -76,7 +76,7 @@ class FileIn(BaseModel):
 class SaveIn(BaseModel):
     """A plan to keep, and the revision it was made from."""
 
-    based_on: int
+    based_on: Number
     plan: ClassPlan
 
 
@@ -131,14 +131,14 @@ def import_class(request: HttpRequest, file: FileIn) -> Status[Imported]:
 
 
 @router.get("/classes/{class_id}", response=ClassOut, auth=assistants_too)
-def read_class(request: HttpRequest, class_id: int) -> ClassOut:
+def read_class(request: HttpRequest, class_id: RowId) -> ClassOut:
     """A class with its newest plan."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     return _out(planned.revisions.latest("number"))
 
 
 @router.put("/classes/{class_id}", response={200: ClassOut, 409: Stale, 422: Faults})
-def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[ClassOut] | Status[Stale]:
+def save_class(request: HttpRequest, class_id: RowId, save: SaveIn) -> Status[ClassOut] | Status[Stale]:
     """Keep a new revision; 409 with the newest one when the plan was made from an older."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     try:
@@ -149,7 +149,7 @@ def save_class(request: HttpRequest, class_id: int, save: SaveIn) -> Status[Clas
 
 
 @router.get("/classes/{class_id}/history", response=list[HistoryStep], auth=assistants_too)
-def read_history(request: HttpRequest, class_id: int) -> list[HistoryStep]:
+def read_history(request: HttpRequest, class_id: RowId) -> list[HistoryStep]:
     """Every revision, the newest first, with what changed."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     closed = {} if member(request).is_instructor else {"kcal_each": None}
@@ -157,7 +157,7 @@ def read_history(request: HttpRequest, class_id: int) -> list[HistoryStep]:
 
 
 @router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=assistants_too)
-def read_revision(request: HttpRequest, class_id: int, number: int) -> ClassOut:
+def read_revision(request: HttpRequest, class_id: RowId, number: Number) -> ClassOut:
     """A class as it was saved once."""
     return _out(
         get_object_or_404(Revision, planned_class__studio=studio_of(request), planned_class=class_id, number=number)
@@ -165,7 +165,7 @@ def read_revision(request: HttpRequest, class_id: int, number: int) -> ClassOut:
 
 
 @router.get("/classes/{class_id}/file", response=ClassFile)
-def read_file(request: HttpRequest, response: HttpResponse, class_id: int) -> ClassFile:
+def read_file(request: HttpRequest, response: HttpResponse, class_id: RowId) -> ClassFile:
     """The newest plan as a complete class file: with its room, its people and the house's own exercises."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     response["Content-Disposition"] = f'attachment; filename="class-{class_id}.json"'

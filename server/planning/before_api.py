@@ -83,7 +83,7 @@ def read_go_list(request: HttpRequest, draft: Draft) -> GoList:
 @router.post("/loads", response={200: list[LoadRow], 422: Faults})
 def read_loads(request: HttpRequest, draft: Draft) -> list[LoadRow]:
     """Everybody's loads at every slot as they can really be set."""
-    scene = keeping.scene_of(studio_of(request), draft.plan)
+    scene = keeping.scene_of(studio_of(request), draft.plan, searching=False)
     around = scene.around
     by_kind = {kind.id: kind.load_change_s for kind in scene.catalogue.equipment.values()}
     return load_sheet(timeline_in(draft.plan, around), around.people, around.room, by_kind)

@@ -19,6 +19,7 @@ from oaken.upgrade import upgraded
 from pydantic import BaseModel, ValidationError
 from studio.access import studio_of
 from studio.own import house_catalogue
+from studio.turns import long_work
 
 from planning import keeping
 from planning.api import Draft
@@ -126,9 +127,10 @@ def read_line(request: HttpRequest, given: LineIn) -> Slot | Station | Leg:
 
 
 @router.post("/fit", response={200: Fitting, 422: Faults})
+@long_work
 def fit(request: HttpRequest, given: FitIn) -> Fitting:
     """Changes that bring a class into its slot, or fill it, least harm first."""
-    return fit_to_slot(keeping.class_file_of(studio_of(request), given.plan), surely=given.surely)
+    return fit_to_slot(keeping.searched_file_of(studio_of(request), given.plan), surely=given.surely)
 
 
 @router.post("/levels", response={200: Levelled, 422: Faults})
@@ -139,6 +141,7 @@ def derive_level(request: HttpRequest, given: LevelIn) -> Levelled:
 
 
 @router.post("/changes", response={200: PlanOut, 422: Faults})
+@long_work
 def change_plan(request: HttpRequest, given: ChangeIn) -> PlanOut:
     """The plan with one change: the safer choice of a caution."""
     changed = apply_to(keeping.scene_of(studio_of(request), given.plan), given.change)

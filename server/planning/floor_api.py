@@ -22,12 +22,13 @@ from oaken.arrange.what_if import (
     taken,
     without_person,
 )
-from oaken.plan import CircuitBlock, ClassPlan, parts_of
+from oaken.plan import MOST_IN_CLASS, CircuitBlock, ClassPlan, Reference, parts_of
 from oaken.problems import Faults, FaultyInput, Problem
 from oaken.timeline import Outlook, timeline_in
 from oaken.timeline.lineup import line_up
 from pydantic import BaseModel, Field
 from studio.access import assistants_too, studio_of
+from studio.turns import long_work
 
 from planning import jobs, keeping
 
@@ -39,7 +40,7 @@ class RotationIn(BaseModel):
     """A block of a plan to find a rotation for; `effort` 1 is some seconds, more looks longer."""
 
     plan: ClassPlan
-    block: str
+    block: Annotated[str, Field(max_length=60)]
     effort: Annotated[float, Field(ge=0.05, le=10)] = 0.5
 
 
@@ -144,7 +145,7 @@ class UnitIn(BaseModel):
     """A plan and a unit of its room that this class cannot have."""
 
     plan: ClassPlan
-    unit: str
+    unit: Annotated[str, Field(max_length=60)]
 
 
 class TakenOut(BaseModel):
@@ -159,7 +160,7 @@ class PartIn(BaseModel):
     """A slot or station of a plan."""
 
     plan: ClassPlan
-    part: str
+    part: Annotated[str, Field(max_length=60)]
 
 
 class RepairIn(BaseModel):
@@ -173,11 +174,12 @@ class PeopleIn(BaseModel):
     """Who leaves a class and who comes to it, by id."""
 
     plan: ClassPlan
-    leaves: list[str] = []
-    comes: list[str] = []
+    leaves: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
+    comes: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
 
 
 @router.post("/rotations", response={201: RotationJob, 422: Faults})
+@long_work
 def begin_rotation(request: HttpRequest, given: RotationIn) -> Status[RotationJob]:
     """Begin to look for the best rotation of a block. The answer has what can be had at once."""
     scene = keeping.scene_of(studio_of(request), given.plan)
@@ -251,6 +253,7 @@ def _tried(trial: Trial) -> Tried:
 
 
 @router.post("/circle", response={200: CircleOut, 422: Faults})
+@long_work
 def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
     """Who begins where in a block on the clock, so that loads seldom change. `part` is the block."""
     scene = keeping.scene_of(studio_of(request), given.plan)
@@ -271,6 +274,7 @@ def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
 
 
 @router.post("/replay", response={200: ReplayOut, 422: Faults}, auth=assistants_too)
+@long_work
 def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     """Replay a class many times with people as they are; the same plan always gives the same answer."""
     scene = keeping.scene_of(studio_of(request), given.plan)
@@ -318,6 +322,7 @@ def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
 
 
 @router.post("/what-if/taken", response={200: TakenOut, 422: Faults})
+@long_work
 def what_if_taken(request: HttpRequest, given: UnitIn) -> TakenOut:
     """A machine is broken or taken: what is affected, what could stand there, and how to go on."""
     scene = keeping.scene_of(studio_of(request), given.plan)
@@ -328,6 +333,7 @@ def what_if_taken(request: HttpRequest, given: UnitIn) -> TakenOut:
 
 
 @router.post("/what-if/substitutes", response={200: Affected, 422: Faults})
+@long_work
 def what_if_swapped(request: HttpRequest, given: PartIn) -> Affected:
     """What could stand in the place of an exercise, best first, with what each would do to its block."""
     scene = keeping.scene_of(studio_of(request), given.plan)
@@ -338,6 +344,7 @@ def what_if_swapped(request: HttpRequest, given: PartIn) -> Affected:
 
 
 @router.post("/what-if/repair", response={200: list[Option], 422: Faults})
+@long_work
 def what_if_repair(request: HttpRequest, given: RepairIn) -> list[Option]:
     """Ways to carry out a plan that was changed, with as few people as possible sent elsewhere than they were told."""
     before = keeping.scene_of(studio_of(request), given.before, coming=given.after.people)
@@ -346,6 +353,7 @@ def what_if_repair(request: HttpRequest, given: RepairIn) -> list[Option]:
 
 
 @router.post("/what-if/people", response={200: list[Option], 422: Faults})
+@long_work
 def what_if_people(request: HttpRequest, given: PeopleIn) -> list[Option]:
     """Somebody leaves or comes: ways to go on."""
     scene = keeping.scene_of(studio_of(request), given.plan, coming=given.comes)
@@ -364,6 +372,7 @@ def what_if_people(request: HttpRequest, given: PeopleIn) -> list[Option]:
 
 
 @router.post("/what-if/one-more", response={200: list[OneMore], 422: Faults})
+@long_work
 def what_if_one_more(request: HttpRequest, given: PlanIn) -> list[OneMore]:
     """What one machine more of each kind would save."""
     return one_more(keeping.scene_of(studio_of(request), given.plan))

@@ -12,10 +12,12 @@ from typing import Literal
 
 from oaken.arrange.collisions import Collision, collisions
 from oaken.arrange.search import BlockSearch
+from oaken.limits import most
 from oaken.plan import ClassPlan
+from studio.turns import Busy
 
 State = Literal["waiting", "running", "done", "cancelled", "failed"]
-MOST_KEPT = 40
+MOST_KEPT = most("searches.kept")
 AT_ONCE = threading.Semaphore(2)
 """One search a core: more would only slow each other down."""
 
@@ -74,7 +76,14 @@ _lock = threading.Lock()
 
 
 def begin(studio: int, plan: ClassPlan, block: str, search: BlockSearch) -> Job:
-    """Start a search; what can be had at once is there when this returns. The oldest searches are forgotten."""
+    """Start a search; what can be had at once is there when this returns. The oldest searches are forgotten.
+
+    Raises Busy where the studio has as many under way as it may.
+    """
+    with _lock:
+        under_way = sum(job.studio == studio and job.state in ("waiting", "running") for job in _jobs.values())
+    if under_way >= most("searches.studio"):
+        raise Busy(again_s=5)
     search.at_once()
     job = Job(secrets.token_urlsafe(9), studio, plan, block, search)
     with _lock:

@@ -9,9 +9,10 @@ from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
 from oaken.arrange.what_if import Scene
 from oaken.catalogue import with_stand_ins
-from oaken.class_file import FORMAT, ClassFile, check_class, read_class
+from oaken.class_file import FORMAT, ClassFile, check_class, check_search, read_class
 from oaken.compare import differences
 from oaken.forecast import forecast
+from oaken.limits import in_words, most
 from oaken.naming import exercises_named
 from oaken.plan import ClassPlan, settled
 from oaken.problems import FaultyInput, Problem
@@ -71,9 +72,15 @@ def class_file_of(studio: Studio, plan: ClassPlan) -> ClassFile:
     )
 
 
-def scene_of(studio: Studio, plan: ClassPlan, *, coming: Sequence[str] = ()) -> Scene:
-    """The class at hand for what-if: with the people it names and those who may come."""
-    file = class_file_of(studio, plan)
+def searched_file_of(studio: Studio, plan: ClassPlan) -> ClassFile:
+    """The same for what is tried many times over. Raises FaultyInput also where it is too large for that."""
+    return check_search(class_file_of(studio, plan))
+
+
+def scene_of(studio: Studio, plan: ClassPlan, *, coming: Sequence[str] = (), searching: bool = True) -> Scene:
+    """The class at hand for what-if: with the people it names and those who may come. Raises FaultyInput where it names
+    what does not exist or, unless it is not `searching`, is too large to be tried many times over."""
+    file = searched_file_of(studio, plan) if searching else class_file_of(studio, plan)
     everybody = {person.id: person for person in [*file.people, *core_people(studio, coming)]}
     missing = [name for name in coming if name not in everybody]
     if missing:
@@ -128,6 +135,8 @@ def create(studio: Studio, plan: ClassPlan, key: str = "") -> Revision:
     """Keep a new class with its first revision."""
     kept = _to_keep(studio, plan)
     with transaction.atomic():
+        if studio.classes.count() >= most("studio.classes"):
+            raise FaultyInput([too_many("classes", "studio.classes")])
         planned = PlannedClass.objects.create(studio=studio, key=key)
         return Revision.objects.create(planned_class=planned, number=1, **kept)
 
@@ -144,6 +153,8 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
             latest = planned.revisions.latest("number")
             if latest.number != based_on:
                 raise StaleRevision(latest)
+            if latest.number >= most("class.revisions"):
+                raise FaultyInput([too_many("revisions", "class.revisions")])
             return Revision.objects.create(planned_class=planned, number=based_on + 1, **kept)
     except IntegrityError as error:
         raise StaleRevision(planned.revisions.latest("number")) from error
@@ -164,6 +175,12 @@ def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:
         if missing:
             notes.append(f"exercises of its own that are not in this catalogue: {', '.join(missing)}")
     return create(studio, file.plan), notes
+
+
+def too_many(what: str, bound: str) -> Problem:
+    """A number of things that is met."""
+    message = f"there are as many {what} as can be kept"
+    return Problem(path=what, place="the studio", field=what, message=message, right=in_words(bound))
 
 
 def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, object]:

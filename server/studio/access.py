@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
 from django.conf import settings
 from django.http import HttpRequest
 from ninja.errors import HttpError
 from ninja.security import APIKeyCookie
+from pydantic import Field
 
 from studio.models import Member, Studio
+
+RowId = Annotated[int, Field(ge=1, le=2**53)]
+"""The number of something that is kept."""
+
+Number = Annotated[int, Field(ge=0, le=2**31 - 1)]
+"""The number of a revision or state."""
 
 CHOSEN = "studio"
 """Where a session keeps the studio that somebody of several works in."""

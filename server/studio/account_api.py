@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from threading import BoundedSemaphore
 from typing import Annotated, Literal
 
 from django.contrib.auth import (
@@ -19,17 +20,22 @@ from django.http import HttpRequest
 from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
+from ninja.errors import HttpError
 from oaken.house import HouseRule
+from oaken.limits import most
 from oaken.problems import Faults, FaultyInput, Problem
 from pydantic import BaseModel, ConfigDict, Field
 
-from studio.access import CHOSEN, assistants_too, member, member_of, studio_of
+from studio.access import CHOSEN, RowId, assistants_too, member, member_of, studio_of
 from studio.models import Member
 from studio.own import house_catalogue
+from studio.turns import Busy
 
 router = Router(tags=["account"])
 Role = Literal["instructor", "assistant"]
 MOST_RULES = 60
+_HASHING = BoundedSemaphore(most("work.process"))
+"""A password is slow to check, on purpose: so many at once."""
 
 
 class StudioName(BaseModel):
@@ -73,7 +79,7 @@ class NewPassword(BaseModel):
 class ChosenStudio(BaseModel):
     """The studio to work in from now on."""
 
-    studio: int
+    studio: RowId
 
 
 class MemberOut(BaseModel):
@@ -108,10 +114,16 @@ def read_me(request: HttpRequest) -> Me | Status[Nobody]:
     return _me(mine) if mine is not None else Status(401, Nobody(message="Nobody is signed in."))
 
 
-@router.post("/sign-in", response={200: Me, 401: Nobody}, auth=None)
+@router.post("/sign-in", response={200: Me, 401: Nobody, 422: Faults, 429: Nobody}, auth=None)
 def sign_in(request: HttpRequest, given: SignIn) -> Me | Status[Nobody]:
-    """Sign in with name and password; the same answer whichever of the two is wrong."""
-    user = authenticate(request, username=given.user, password=given.password)
+    """Sign in with name and password; the same answer whichever of the two is wrong. A name that was tried too often
+    from one address waits there (429); nobody else does."""
+    if not _HASHING.acquire(timeout=most("work.wait_s")):
+        raise Busy
+    try:
+        user = authenticate(request, username=given.user, password=given.password)
+    finally:
+        _HASHING.release()
     if user is None:
         return Status(401, Nobody(message="That name and password do not belong together."))
     login(request, user)
@@ -160,25 +172,31 @@ def list_members(request: HttpRequest) -> list[MemberOut]:
 def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
     """Give somebody new an account in this studio."""
     users = get_user_model()
-    if users.objects.filter(username__iexact=given.user).exists():
-        raise FaultyInput([_problem("user", f"the name {given.user!r} is taken", "another name")])
-    user = users(username=given.user)
-    _check_password(given.password, user)
-    user.set_password(given.password)
+    _check_password(given.password, users(username=given.user))
     with transaction.atomic():
+        user = users.objects.filter(username__iexact=given.user).first()
+        if user is not None and user.memberships.exists():
+            raise FaultyInput([_problem("user", f"the name {given.user!r} is taken", "another name")])
+        # somebody who was taken out comes back under the old name, with a new password and no old session
+        user = user or users(username=given.user)
+        user.set_password(given.password)
         user.save()
         added = Member.objects.create(user=user, studio=studio_of(request), role=given.role)
     return Status(201, _member(added))
 
 
 @router.delete("/members/{member_id}", response={204: None, 422: Faults})
-def remove_member(request: HttpRequest, member_id: int) -> Status[None]:
+def remove_member(request: HttpRequest, member_id: RowId) -> Status[None]:
     """Take somebody out of this studio; the last instructor stays."""
-    gone = get_object_or_404(studio_of(request).members, pk=member_id)
-    others = studio_of(request).members.filter(role="instructor").exclude(pk=gone.pk)
-    if not others.exists():
-        raise FaultyInput([_problem("member", "is the last instructor", "another instructor first")])
-    gone.delete()
+    # looked at and taken out in one transaction: two instructors who remove each other at once come one after the other
+    with transaction.atomic():
+        if not studio_of(request).members.filter(pk=member(request).pk).exists():
+            raise HttpError(401, "You do not work in this studio any more.")
+        gone = get_object_or_404(studio_of(request).members, pk=member_id)
+        others = studio_of(request).members.filter(role="instructor").exclude(pk=gone.pk)
+        if not others.exists():
+            raise FaultyInput([_problem("member", "is the last instructor", "another instructor first")])
+        gone.delete()
     return Status(204, None)
 
 

@@ -23,7 +23,7 @@ from oaken.room import Room as CoreRoom
 from pydantic import BaseModel
 
 from studio import rooms
-from studio.access import assistants_too, studio_of
+from studio.access import Number, assistants_too, studio_of
 from studio.models import Room
 from studio.own import house_catalogue, keep_equipment, keep_exercise
 
@@ -99,7 +99,7 @@ class RoomOut(BaseModel):
 class RoomSave(BaseModel):
     """A room to keep, and the state it was made from."""
 
-    based_on: int
+    based_on: Number
     room: CoreRoom
 
 

@@ -8,12 +8,13 @@ from typing import Any
 
 from django.db import transaction
 from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, catalogue
+from oaken.limits import most
 from oaken.problems import FaultyInput, Problem
 from pydantic import ValidationError
 
 from studio.models import OwnEntry, Studio, new_state
 
-MOST_OWN_ENTRIES = 300
+MOST_OWN_ENTRIES = most("own.entries")
 KEPT_STUDIOS = 16
 
 _read: OrderedDict[tuple[int, str], OwnEntries] = OrderedDict()
@@ -90,14 +91,14 @@ def _changed(studio: Studio) -> None:
 
 
 def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: list[Problem]) -> None:
-    if studio.own_entries.exclude(key=key).count() >= MOST_OWN_ENTRIES:
-        found.append(_problem("id", f"{MOST_OWN_ENTRIES} own entries are kept at most", "take one out first"))
-    other = studio.own_entries.filter(key=key).exclude(kind=kind).first()
-    if other is not None:
-        found.append(_problem("id", f"{key!r} is an {other.kind} already", "an id of its own"))
-    if found:
-        raise FaultyInput(found)
     with transaction.atomic():
+        if studio.own_entries.exclude(key=key).count() >= MOST_OWN_ENTRIES:
+            found.append(_problem("id", f"{MOST_OWN_ENTRIES} own entries are kept at most", "take one out first"))
+        other = studio.own_entries.filter(key=key).exclude(kind=kind).first()
+        if other is not None:
+            found.append(_problem("id", f"{key!r} is an {other.kind} already", "an id of its own"))
+        if found:
+            raise FaultyInput(found)
         before = studio.own_state
         studio.own_entries.update_or_create(key=key, defaults={"kind": kind, "document": document})
         _changed(studio)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import transaction
+from oaken.limits import in_words, most
 from oaken.problems import FaultyInput, Problem
 from oaken.room import Room as CoreRoom
 
@@ -20,12 +21,14 @@ class StaleRoom(Exception):
 
 def create_room(studio: Studio, room: CoreRoom) -> Room:
     """Keep a new room. Raises FaultyInput where its id is taken or a unit is of no known kind."""
-    found = problems_with(studio, room)
-    if studio.rooms.filter(key=room.id).exists():
-        found.append(_problem("id", f"there is a room {room.id!r} already", "an id of its own"))
-    if found:
-        raise FaultyInput(found)
     with transaction.atomic():
+        found = problems_with(studio, room)
+        if studio.rooms.filter(key=room.id).exists():
+            found.append(_problem("id", f"there is a room {room.id!r} already", "an id of its own"))
+        if studio.rooms.count() >= most("studio.rooms"):
+            found.append(_problem("id", "there are too many rooms", in_words("studio.rooms")))
+        if found:
+            raise FaultyInput(found)
         kept = studio.rooms.create(key=room.id, name=room.name, width_m=room.width_m, depth_m=room.depth_m)
         _fill(kept, room)
     return kept

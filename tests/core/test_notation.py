@@ -154,7 +154,7 @@ def test_every_fault_of_a_class_is_told_at_once_with_its_line() -> None:
         ("block Sets: sets", "no exercise yet"),
         ("block Sets: sets\n+ leg press 3 x 10", "none yet"),
         ("block Sets: sets\nleg press 3 x 10", "“class …” is missing"),
-        ("x" * 70_000, "at most 60000"),
+        ("x" * 70_000, "at most 60,000"),
         ("class A\nslot 40 min\nroom r\npeople p\nblock P: stations 50/20, turn 15\nleg press", "even number of turns"),
         ("choose calves: maybe\nblock Sets: sets\nleg press 3 x 10", "no answer to calves"),
     ],

@@ -7,6 +7,7 @@ from typing import Any
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.core.cache import cache
 from django.core.management import call_command
 from django.test import Client
 from pytest_django.plugin import DjangoDbBlocker
@@ -18,6 +19,12 @@ def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -
     """The demo, loaded once as `make demo` loads it; every test works on it in a transaction of its own."""
     with django_db_blocker.unblock():
         call_command("load_demo", verbosity=0)
+
+
+@pytest.fixture(autouse=True)
+def nobody_has_tried() -> None:
+    """Wrong passwords of other tests are forgotten."""
+    cache.clear()
 
 
 @pytest.fixture

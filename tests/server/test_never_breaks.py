@@ -101,7 +101,7 @@ def test_what_is_not_json_is_refused(client: Client, body: bytes, kind: str, sta
 def test_a_text_that_is_too_long_is_told_so(send: Send) -> None:
     status, answer = send("POST", "/api/text/read", {"text": "leg press 3 x 10\n" * 5000, "plan": a_plan(send)})
     assert status == 422
-    assert "at most 60000 characters" in answer["text_problems"][0]["message"]
+    assert "at most 60,000 characters" in answer["text_problems"][0]["message"]
 
 
 FLOOR = [

@@ -40,12 +40,3 @@ def test_a_missing_browser_is_named_with_its_package(tmp_path: Path, monkeypatch
     (problem,) = check.browser_problems()
     assert "chromium and chromium-driver" in problem
     assert "Node.js" in check.node_problem()
-
-
-def test_starting_over_keeps_the_database_of_before(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    reset = importlib.import_module("reset_demo")
-    monkeypatch.setattr(reset, "DATA", tmp_path)
-    (tmp_path / "oaken.sqlite3").write_bytes(b"kept")
-    reset.main()
-    assert not (tmp_path / "oaken.sqlite3").exists()
-    assert (tmp_path / "oaken.sqlite3.before-reset").read_bytes() == b"kept"

@@ -22,11 +22,15 @@ from oaken.catalogue.entries import (
     NamedEntry,
     Pattern,
 )
+from oaken.limits import most
 
 T = TypeVar("T", bound=NamedEntry)
 
 
-MOST_OWN = 300
+LONGEST_NAME = 60
+"""Longest name of an exercise, in characters; of an unknown one no more is compared."""
+
+MOST_OWN = most("own.entries")
 """Most exercises, and most equipment kinds, that can be added to the catalogue."""
 
 
@@ -75,6 +79,7 @@ class Catalogue:
 
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
+        wanted = wanted[:LONGEST_NAME]
         by_name = {name: one.id for one in self.choosable for name in spoken_names(one)}
         words = wanted.lower().replace("-", " ").split()
         turned = [by_name[name] for name in get_close_matches(" ".join(reversed(words)), by_name, n=1, cutoff=0.8)]

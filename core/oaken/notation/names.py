@@ -8,6 +8,9 @@ from oaken.notation.scan import Token, Tokens
 from oaken.notation.vocabulary import LINE_WORDS, SAID_ELSEWHERE, STANCES
 
 _VOCABULARY = {word for phrase in (*LINE_WORDS, *STANCES, *SAID_ELSEWHERE, "able") for word in phrase.split()}
+MOST_WORDS = 12
+"""A name of an exercise has at most 60 characters, so never more words than this with a meaning of their own."""
+
 _STOPS = {"max", "hold", "ramp", "rest", "if", "then"}
 
 
@@ -17,7 +20,7 @@ def take_exercise(tokens: Tokens, catalogue: Catalogue) -> Exercise:
     words: list[Token] = []
     while (token := tokens.peek(len(words))) is not None and token.kind in ("word", "other"):
         words.append(token)
-    for count in range(len(words), 0, -1):
+    for count in range(min(len(words), MOST_WORDS), 0, -1):
         phrase = _phrase(tokens, words[:count])
         if phrase in known:
             behind = words[count].text.lower() if count < len(words) else ""

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from oaken.catalogue import Catalogue
+from oaken.limits import in_words, most
 from oaken.notation.dose import read_sets, read_station_manner, read_turn
 from oaken.notation.faults import Fault, FaultyText, TextProblem, nearest
 from oaken.notation.names import take_exercise
@@ -25,7 +26,8 @@ from oaken.notation.vocabulary import (
 from oaken.physiology.heat import Air
 from oaken.plan import ClassPlan, Instead, Leg, Slot, Station
 
-LONGEST_TEXT = 60_000
+LONGEST_TEXT = most("text.class")
+LONGEST_LINE = most("text.line")
 _AIR = re.compile(r"(?P<warm>-?\d+(?:\.\d+)?)\s*°?\s*c?\s*,?\s+(?P<damp>\d+(?:\.\d+)?)\s*%?", re.IGNORECASE)
 _BLOCK = re.compile(r"block\s+(?P<name>.+):\s*(?P<way>[^:]*)$", re.IGNORECASE)
 
@@ -51,8 +53,15 @@ def read_leg(line: str, catalogue: Catalogue, number: int = 1) -> Leg:
     raise AssertionError("a faulty line raises")
 
 
+def _bounded(line: str) -> str:
+    if len(line) > LONGEST_LINE:
+        words = line[:20].split()
+        raise Fault(0, words[0] if words else "", f"this line has {len(line):,} characters: {in_words('text.line')}")
+    return line
+
+
 def _slot(line: str, catalogue: Catalogue) -> Slot:
-    tokens = Tokens(line)
+    tokens = Tokens(_bounded(line))
     exercise = take_exercise(tokens, catalogue)
     start = tokens.now
     sets = read_sets(tokens, exercise, catalogue)
@@ -65,13 +74,13 @@ def _slot(line: str, catalogue: Catalogue) -> Slot:
 
 
 def _station(line: str, catalogue: Catalogue) -> Station:
-    tokens = Tokens(line)
+    tokens = Tokens(_bounded(line))
     exercise = take_exercise(tokens, catalogue)
     return Station(exercise=exercise.id, **read_station_manner(tokens, catalogue))
 
 
 def _leg(line: str, catalogue: Catalogue) -> Leg:
-    tokens = Tokens(line)
+    tokens = Tokens(_bounded(line))
     exercise = take_exercise(tokens, catalogue)
     turns = int(tokens.need_number("the number of turns", 1, 60))
     if not tokens.take("turns", "turn") or not tokens.take("of"):
@@ -86,13 +95,15 @@ def read_class(text: str, catalogue: Catalogue, defaults: ClassPlan | None = Non
     Raises FaultyText with every fault, each at its word.
     """
     if len(text) > LONGEST_TEXT:
-        message = f"a class is at most {LONGEST_TEXT} characters long, this text has {len(text)}"
+        message = f"a class is at most {LONGEST_TEXT:,} characters long, this text has {len(text):,}"
         raise FaultyText([TextProblem(line=1, column=1, length=1, word=text[:20].split("\n")[0], message=message)])
     reader = _ClassReader(catalogue, defaults)
     with _Faults() as faults:
         for number, line in enumerate(text.split("\n"), 1):
             with faults.of(number):
-                reader.line(line.rstrip("\r"), number)
+                reader.line(_bounded(line.rstrip("\r")), number)
+            if len(faults.found) >= most("text.faults"):
+                break
         if not faults.found:
             faults.found += reader.missing(len(text.split("\n")))
     return reader.plan()
@@ -307,7 +318,7 @@ def _names_in(rest: str) -> list[str]:
 
 def _only_exercise(line: str, catalogue: Catalogue) -> str:
     """The exercise that a part of a line names, and nothing else."""
-    tokens = Tokens(line)
+    tokens = Tokens(_bounded(line))
     exercise = take_exercise(tokens, catalogue)
     if tokens.now is not None:
         raise tokens.unknown()

@@ -9,10 +9,12 @@ from oaken.notation.faults import Fault, nearest
 from oaken.notation.vocabulary import LINE_WORDS, SAID_ELSEWHERE, STANCES
 
 _TOKEN = re.compile(
-    r"(?P<tempo>\d+(?:\.\d+)?(?:-\d+(?:\.\d+)?){2,3}(?![\d-]))"
-    r"|(?P<range>\d+-\d+)"
-    r"|(?P<clock>\d+:\d\d)"
-    r"|(?P<number>\d+(?:\.\d+)?)"
+    # no figure of a class has ten digits: what is longer is read as a word that means nothing
+    r"(?P<huge>\d{10,}[\d.:-]*)"
+    r"|(?P<tempo>\d{1,9}(?:\.\d{1,9})?(?:-\d{1,9}(?:\.\d{1,9})?){2,3}(?![\d-]))"
+    r"|(?P<range>\d{1,9}-\d{1,9}(?!\d))"
+    r"|(?P<clock>\d{1,9}:\d\d)"
+    r"|(?P<number>\d{1,9}(?:\.\d{1,9})?)"
     r"|(?P<word>km/h|steps/min|[A-Za-z][A-Za-z'’]*)"
     r"|(?P<mark>[,+/@%~()×])"
     r"|(?P<other>[^\s,+/@%~()]+)"

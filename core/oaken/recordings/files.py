@@ -12,11 +12,12 @@ import defusedxml.ElementTree
 import fitdecode
 from defusedxml.common import DefusedXmlException
 
+from oaken.limits import in_words, most
 from oaken.problems import FaultyInput, Problem
 from oaken.recordings.series import MOST_READINGS, HeartSeries, faulty
 from oaken.text_files import Unreadable, decoded, table_reader
 
-LARGEST_BYTES = 8_000_000
+LARGEST_BYTES = most("recording.bytes")
 """Largest file: 2.5 h at one reading a second are 0.2 MB of CSV or FIT and some 3 MB of TCX."""
 
 SHOWN_FAULTS = 10
@@ -56,7 +57,10 @@ def read_recording(content: bytes, name: str = "the file") -> HeartSeries:
 
 def write_csv(series: HeartSeries) -> str:
     """The series as CSV: seconds since its start, and bpm (0 where there was no contact)."""
-    rows = (f"{second:g},{bpm:g}" for second, bpm in zip(series.seconds.tolist(), series.bpm.tolist(), strict=True))
+    rows = (
+        f"{round(second, 3):.10g},{bpm:g}"
+        for second, bpm in zip(series.seconds.tolist(), series.bpm.tolist(), strict=True)
+    )
     return "\n".join(["seconds,bpm", *rows, ""])
 
 
@@ -198,7 +202,9 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
             check_crc=fitdecode.CrcCheck.RAISE,
             error_handling=fitdecode.ErrorHandling.RAISE,
         ) as frames:
-            for frame in frames:
+            for count, frame in enumerate(frames):
+                if count >= most("recording.frames"):
+                    raise faulty("has too many frames for a class", in_words("recording.frames"), name)
                 if frame.frame_type != fitdecode.FIT_FRAME_DATA or frame.name != "record":
                     continue
                 when = frame.get_value("timestamp", fallback=None)
@@ -209,6 +215,8 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
                 rates.append(float(rate) if isinstance(rate, int | float) else 0.0)
                 if len(times) > MOST_READINGS:
                     break
+    except FaultyInput:
+        raise
     except _BROKEN as error:
         raise faulty(f"is a broken or cut off FIT file ({error})", "a whole FIT file", name) from error
     if not times:

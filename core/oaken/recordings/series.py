@@ -9,6 +9,7 @@ from datetime import datetime
 import numpy as np
 import numpy.typing as npt
 
+from oaken.limits import most
 from oaken.problems import FaultyInput, Problem
 
 Floats = npt.NDArray[np.float64]
@@ -20,8 +21,10 @@ SPIKE_BPM, SPIKE_WINDOW_S = 20.0, 31.0
 """A reading further than this from the median around it is no heartbeat (common practice, no source)."""
 
 GAP_S = 15.0
-LONGEST_S = 12 * 3600
-MOST_READINGS = 60_000
+LONGEST_S = most("recording.s")
+MOST_READINGS = most("recording.readings")
+THIN_S = 1.0
+"""Of readings within so many seconds of the first one's clock only the first is kept: rates change no faster."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +42,8 @@ class HeartSeries:
 
     @classmethod
     def of(cls, seconds: Sequence[float], bpm: Sequence[float], start: datetime | None, source: str) -> HeartSeries:
-        """Readings in any order; of several in one moment the last stands. Raises FaultyInput when nothing usable is
+        """Readings in any order; of several in one moment the last stands, of several within
+        a second the first moment. Raises FaultyInput when nothing usable is
         left, or when the series is longer than any class."""
         if len(seconds) > MOST_READINGS:
             raise faulty(f"has more than {MOST_READINGS:,} readings", f"at most {MOST_READINGS:,}, one a second")
@@ -48,14 +52,20 @@ class HeartSeries:
         times, rates = np.asarray(seconds, dtype=np.float64), np.asarray(bpm, dtype=np.float64)
         order = np.argsort(times, kind="stable")
         times, rates = times[order], rates[order]
-        last_of_moment = np.append(np.diff(times) > 0, True)
-        times, rates = times[last_of_moment], rates[last_of_moment]
+        if not (np.isfinite(times).all() and np.isfinite(rates).all()):
+            raise faulty("has a time or a heart rate that is no number", "a time and a heart rate for each reading")
+        if start is not None and not 2000 <= start.year < 2100:
+            raise faulty(f"says it began in the year {start.year}", "a date between 2000 and 2100")
         if times[-1] - times[0] > LONGEST_S:
             raise faulty(
                 f"runs over {(times[-1] - times[0]) / 3600:.1f} h", f"at most {LONGEST_S // 3600} h: one class a file"
             )
         if not np.any((rates >= LEAST_BPM) & (rates <= MOST_BPM)):
             raise faulty("has no reading that is a heart rate", f"{LEAST_BPM:.0f} to {MOST_BPM:.0f} bpm")
+        last_of_moment = np.append(np.diff(times) > 0, True)
+        times, rates = times[last_of_moment], rates[last_of_moment]
+        first_of_second = np.append(True, np.diff(np.floor(np.round((times - times[0]) / THIN_S, 3))) > 0)
+        times, rates = times[first_of_second], rates[first_of_second]
         return cls(times - times[0], rates, start, source)
 
     @property

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import lru_cache
+from threading import RLock
 from typing import assert_never
 
+from cachetools import LRUCache, cached
+
+from oaken.limits import most
 from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, TogetherBlock
 from oaken.rotation.clocked import clocked_seconds
 from oaken.timeline.bouts import Outlook
@@ -17,7 +21,10 @@ from oaken.timeline.steps import Doing, SlotUse, Step
 from oaken.timeline.together import lay_out_together, together_seconds
 
 KEPT_BLOCKS = 400
-"""How many laid-out blocks a process keeps: some dozen classes under edit."""
+"""How many blocks a process keeps small things of: some dozen classes under edit."""
+
+KEPT_STEPS = most("cache.steps")
+"""How many steps of laid-out blocks a process keeps; a large class takes the place of many small ones."""
 
 
 @dataclass(frozen=True)
@@ -51,7 +58,12 @@ class BlockLayout:
     breathers: int
 
 
-@lru_cache(maxsize=KEPT_BLOCKS)
+def steps_in(layout: BlockLayout) -> int:
+    """What a layout takes of the store."""
+    return 1 + sum(len(path) for path in layout.paths)
+
+
+@cached(LRUCache(maxsize=KEPT_STEPS, getsizeof=steps_in), lock=RLock())
 def laid_out(at: BlockAt) -> BlockLayout:
     """The layout of a block, from the store or laid out now."""
     around = at.circumstances
