@@ -125,7 +125,7 @@ def problems_from(details: Iterable[Mapping[str, Any]], document: Any) -> list[P
         ]
         if str(detail["type"]).startswith("union_tag"):
             location.append(str((detail.get("ctx") or {}).get("discriminator", "kind")).strip("'"))
-        field = next((str(step) for step in reversed(location) if isinstance(step, str)), "document")
+        field = next((step for step in reversed(location) if isinstance(step, str)), "document") or "(no name)"
         found.append(
             Problem(
                 path=".".join(str(step) for step in location),

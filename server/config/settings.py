@@ -92,7 +92,7 @@ DATABASES = {
         "NAME": DATA / "oaken.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "timeout": 10,
+            "timeout": 5,
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
     }

@@ -9,7 +9,7 @@ from ninja import Router, Status
 from oaken.arrange.apply import sets_block, with_rotation
 from oaken.arrange.circle import best_circle
 from oaken.arrange.queues import Queue, queues_of
-from oaken.arrange.replay import replay_class
+from oaken.arrange.replay import replay_class, runs_for
 from oaken.arrange.search import BlockSearch, Phase
 from oaken.arrange.trial import Trial
 from oaken.arrange.what_if import (
@@ -33,7 +33,6 @@ from studio.turns import long_work
 from planning import jobs, keeping
 
 router = Router(tags=["floor"])
-REPLAYS = 200
 
 
 class RotationIn(BaseModel):
@@ -279,10 +278,11 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     """Replay a class many times with people as they are; the same plan always gives the same answer."""
     scene = keeping.scene_of(studio_of(request), given.plan)
     around = scene.around
-    found = replay_class(given.plan, around, REPLAYS)
+    runs = runs_for(given.plan)
+    found = replay_class(given.plan, around, runs)
     units = around.room.units
     return ReplayOut(
-        runs=REPLAYS,
+        runs=runs,
         length_s=found.at(0.5),
         length_low_s=found.at(0.1),
         length_high_s=found.at(0.9),
@@ -290,9 +290,9 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
         blocks=[
             BlockReplayOut(
                 block=given.plan.blocks[index].id,
-                length_s=round(float(sorted(one.length_s)[REPLAYS // 2]), 1),
-                length_low_s=round(float(sorted(one.length_s)[REPLAYS // 10]), 1),
-                length_high_s=round(float(sorted(one.length_s)[REPLAYS - 1 - REPLAYS // 10]), 1),
+                length_s=round(float(sorted(one.length_s)[runs // 2]), 1),
+                length_low_s=round(float(sorted(one.length_s)[runs // 10]), 1),
+                length_high_s=round(float(sorted(one.length_s)[runs - 1 - runs // 10]), 1),
                 bottleneck=units[one.bottleneck].id if one.bottleneck is not None else "",
                 units=[
                     UnitReplay(

@@ -147,6 +147,9 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
     Raises StaleRevision, and keeps nothing, when a newer one exists; two writers at the same moment are told apart by
     the database.
     """
+    latest = planned.revisions.latest("number")
+    if latest.number != based_on:
+        raise StaleRevision(latest)  # before the forecast: whoever was late learns it at once
     kept = _to_keep(planned.studio, plan)
     try:
         with transaction.atomic():

@@ -9,11 +9,13 @@ from functools import partial
 import numpy as np
 import numpy.typing as npt
 
+from oaken.limits import most
 from oaken.plan import Block, ClassPlan, SetsBlock
 from oaken.rotation.self_paced import Placed, Task, dispatch
 from oaken.timeline import BlockAt, Circumstances, Outlook, block_length
 from oaken.timeline.lineup import Lineup, flat, line_up
 from oaken.timeline.sets import Walks, turns_of
+from oaken.timeline.size import bouts_in
 
 Floats = npt.NDArray[np.float64]
 
@@ -69,7 +71,15 @@ class ClassReplay:
         return float(np.quantile(self.length_s, share))
 
 
-def replay_class(plan: ClassPlan, around: Circumstances, runs: int = 200, seed: int = 1) -> ClassReplay:
+MOST_RUNS, LEAST_RUNS = 200, 20
+
+
+def runs_for(plan: ClassPlan) -> int:
+    """How often a class is replayed: a large one less often, so that all replays together stay within their bound."""
+    return max(LEAST_RUNS, min(MOST_RUNS, most("replay.bouts") // max(1, bouts_in(plan))))
+
+
+def replay_class(plan: ClassPlan, around: Circumstances, runs: int = MOST_RUNS, seed: int = 1) -> ClassReplay:
     """Replay a whole class. The same seed gives the same replays.
 
     Blocks of sets are replayed set by set; what is on the clock takes what it takes; everything else that people do

@@ -69,6 +69,11 @@ class Catalogue:
         return [one for one in self.exercises.values() if one.id not in self.retired]
 
     @cached_property
+    def spoken(self) -> dict[str, str]:
+        """The exercise that each spoken name of one that can be chosen stands for."""
+        return {name: one.id for one in self.choosable for name in spoken_names(one)}
+
+    @cached_property
     def named(self) -> dict[str, list[str]]:
         """The exercises that go by each spoken name, lower case; more than one where they contradict each other."""
         found: dict[str, list[str]] = {}
@@ -80,7 +85,7 @@ class Catalogue:
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
         wanted = wanted[:LONGEST_NAME]
-        by_name = {name: one.id for one in self.choosable for name in spoken_names(one)}
+        by_name = self.spoken
         words = wanted.lower().replace("-", " ").split()
         turned = [by_name[name] for name in get_close_matches(" ".join(reversed(words)), by_name, n=1, cutoff=0.8)]
         near = get_close_matches(wanted.lower(), [*by_name.values(), *by_name], n=6, cutoff=0.5)

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
+import os
+import shutil
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -19,19 +23,35 @@ from places import ROOT
 PATIENCE_S = 60
 
 
+MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
+
+
+def with_demo(data: Path, environment: dict[str, str]) -> None:
+    """A database that holds the demo: made once a test run, whichever process needs it first, and copied."""
+    run = os.environ.get("PYTEST_XDIST_TESTRUNUID", str(os.getpid()))
+    template = Path(tempfile.gettempdir()) / f"oaken-demo-{run}"
+    with Path(f"{template}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not (template / "whole").exists():
+            environment = {**environment, "OAKEN_DATA": str(template)}
+            for command in ("migrate", "load_demo"):
+                subprocess.run([*MANAGE, command, "--verbosity", "0"], env=environment, check=True, capture_output=True)
+            (template / "whole").touch()
+    shutil.copytree(template, data, dirs_exist_ok=True, ignore=shutil.ignore_patterns("whole"))
+
+
 @contextmanager
-def serving(data: Path, environment: dict[str, str]) -> Iterator[tuple[str, int]]:
+def serving(data: Path, environment: dict[str, str], *, demo: bool = True) -> Iterator[tuple[str, int]]:
     """Migrate, load the demo, serve; gives the address and the process id, and ends the server afterwards."""
+    if demo:
+        with_demo(data, environment)
     environment = {**environment, "OAKEN_DATA": str(data)}
-    manage = [sys.executable, str(ROOT / "server" / "manage.py")]
-    for command in ("migrate", "load_demo"):
-        subprocess.run([*manage, command, "--verbosity", "0"], env=environment, check=True, capture_output=True)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     log = data / "server.log"
     with log.open("w", encoding="utf-8") as words:
-        server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=environment, stdout=words, stderr=words)
+        server = subprocess.Popen([*MANAGE, "serve", "--port", str(port)], env=environment, stdout=words, stderr=words)
         try:
             _wait_until_it_answers(f"http://127.0.0.1:{port}/mark.svg", server, log)
             yield f"http://127.0.0.1:{port}", server.pid

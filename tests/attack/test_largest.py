@@ -1,0 +1,44 @@
+"""The largest thing allowed stays within 2 s of a processor and 150 MB; the next larger one is refused at once."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from apart import cost_of, slower
+from largest import ALLOWED, REFUSED
+from oaken.limits import limits
+
+MOST_S, MOST_MB = 2.0, 150.0
+SOON_S, LITTLE_MB = 0.5, 60.0
+
+
+@pytest.fixture(scope="module")
+def pace() -> float:
+    """How much slower this machine is than the one for which the seconds hold."""
+    return slower()
+
+
+@pytest.mark.parametrize("name", ALLOWED)
+def test_the_largest_that_is_allowed_is_quick_and_small(name: str, pace: float) -> None:
+    cost = cost_of(ALLOWED[name])
+    assert cost.outcome.startswith("fine"), cost
+    assert cost.seconds <= MOST_S * pace, cost
+    assert cost.megabytes <= MOST_MB, cost
+
+
+@pytest.mark.parametrize("name", REFUSED)
+def test_what_is_too_large_is_refused_before_work_is_done(name: str, pace: float) -> None:
+    call, right = REFUSED[name]
+    cost = cost_of(call)
+    assert re.match("Faulty(Input|Text): ", cost.outcome), cost
+    assert right in cost.outcome.replace("‑", "-"), cost
+    assert cost.seconds <= SOON_S * pace * (4 if "FIT" in name else 1), cost
+    assert cost.megabytes <= LITTLE_MB, cost
+
+
+def test_every_bound_says_what_it_bounds() -> None:
+    for bound in limits().values():
+        assert bound.most > 0
+        assert len(bound.of) > 5
+        assert bound.unit
