@@ -1,0 +1,89 @@
+"""The whole API by its own schema, as every role: no answer that the schema does not name, and never a 5xx but 503."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+import schemathesis
+from config.api import api
+from config.wsgi import application
+from django.contrib.auth import get_user_model
+from django.core.cache import cache
+from django.core.management import call_command
+from django.db import transaction
+from django.test import Client
+from hypothesis import HealthCheck, Phase, settings
+from pytest_django.plugin import DjangoDbBlocker
+from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
+
+SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+schema = schemathesis.openapi.from_dict(SCHEMA)
+schema.app = application
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The demo, loaded once."""
+    with django_db_blocker.unblock():
+        call_command("load_demo", verbosity=0)
+
+
+@schemathesis.checks.check
+def not_broken(ctx: Any, response: Any, case: Any) -> None:
+    """The server's own faults; 503 says when to come again."""
+    assert response.status_code < 500 or response.status_code == 503, response.text
+    if response.status_code >= 400 and response.content:
+        told = response.json()
+        assert told.get("message") or told.get("problems") or told.get("text_problems") or told == {"problems": []}
+
+
+def few(examples: int) -> settings:
+    """So many tries of every endpoint, the same in every run."""
+    return settings(
+        max_examples=examples,
+        derandomize=True,
+        database=None,
+        deadline=None,
+        phases=[Phase.generate],
+        suppress_health_check=list(HealthCheck),
+    )
+
+
+@schema.parametrize()
+@few(1)
+def test_every_endpoint_keeps_to_its_schema_for_nobody(case: Any, db: None) -> None:
+    try_as(None, case)
+
+
+@schema.parametrize()
+@few(2)
+def test_every_endpoint_keeps_to_its_schema_for_an_assistant(case: Any, db: None) -> None:
+    try_as("helper", case)
+
+
+@schema.parametrize()
+@few(5)
+def test_every_endpoint_keeps_to_its_schema_for_an_instructor(case: Any, db: None) -> None:
+    try_as("ranger", case)
+
+
+def try_as(role: str | None, case: Any) -> None:
+    """One request that the schema allows, in a transaction that is taken back; the answer has to be named in it."""
+    client = Client(headers={"host": "127.0.0.1"})
+    session = "none"
+    if role is not None:
+        client.force_login(
+            get_user_model().objects.get(username=role), backend="django.contrib.auth.backends.ModelBackend"
+        )
+        session = client.cookies["sessionid"].value
+    token = "a" * 32
+    kept = {name: value for name, value in (case.headers or {}).items() if name.lower() not in ("cookie", "host")}
+    case.headers = {**kept, "Cookie": f"sessionid={session}; csrftoken={token}", "X-CSRFToken": token}
+    case.cookies = {}
+    cache.clear()
+    with transaction.atomic():
+        response = case.call(base_url="http://127.0.0.1")
+        transaction.set_rollback(True)
+    case.validate_response(response, checks=[not_broken, status_code_conformance, response_schema_conformance])
