@@ -1,4 +1,4 @@
-"""Writes what is generated from the code: the class file's JSON Schema, the OpenAPI schema, the typed client.
+"""Writes what is generated from the code: JSON Schema, OpenAPI schema, typed client, and pages of the docs.
 
 With --check it writes nothing and fails when one of them is stale.
 """
@@ -48,9 +48,34 @@ def generate(folder: Path) -> dict[Path, str]:
         ROOT / "docs" / "methods.md": _with_tables(
             (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), bodies, "\n".join(choices), table
         ),
+        ROOT / "docs" / "limits.md": _limits(),
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
+
+
+def _limits() -> str:
+    """Every bound as a page."""
+    from oaken.limits import limits
+
+    rows = [f"| `{one.id}` | {one.most:,} {one.unit} | {one.of} | {one.example} |" for one in limits().values()]
+    head = ("| id | at most | of what | the usual, or why |", "|---|---|---|---|")
+    return f"{LIMITS_ABOVE}\n" + "\n".join([*head, *rows]) + f"\n\n{LIMITS_BELOW}"
+
+
+LIMITS_ABOVE = """\
+# How large things may be
+
+Generated from `core/oaken/limits.json`. Every bound is checked before work is done, and whoever meets it is told which
+it is and what would be right. Within them a request stays within 2 s of a processor and 150 MB above idle
+(`tests/attack/test_largest.py`; `make bench` prints the figures); what takes longer, a search for a rotation, runs as a
+job. Lengths of names and ranges of numbers stand in `docs/class.schema.json` and `docs/openapi.json`.
+"""
+LIMITS_BELOW = """\
+Long computations (fit, replay, what if, rotation, calibration) take turns. Who waits longer than a turn comes gets 503
+with the seconds after which another try is worth it; so does a write while the database is locked. A body is refused
+with 413 while it arrives. JSON is read strictly: no NaN, no number beyond a double, no half characters.
+"""
 
 
 BODIES = ("ines", "tobin", "petra")

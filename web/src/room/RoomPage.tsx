@@ -33,6 +33,7 @@ import {
   turnUnit,
   type RoomEdit,
 } from "./roomEdits";
+import { reduceRoom } from "./roomHistory";
 import { UnitPanel } from "./UnitPanel";
 
 /** One room on its own screen: drawn to scale, edited with pointer, keyboard and numbers. */
@@ -57,34 +58,9 @@ export function RoomPage() {
   return <Editor key={key} loaded={loaded.data} catalogue={catalogue.data} />;
 }
 
-type State = { past: Room[]; room: Room; future: Room[]; field: string };
-type Action =
-  { type: "edit"; edit: RoomEdit; field: string } | { type: "undo" } | { type: "redo" } | { type: "show"; room: Room };
-
-function reduce(state: State, action: Action): State {
-  const { past, room, future } = state;
-  switch (action.type) {
-    case "edit": {
-      const next = action.edit(room);
-      if (next === room) return state;
-      // one drag or one field is one step back
-      const same = action.field !== "" && action.field === state.field;
-      return { past: same ? past : [...past, room].slice(-200), room: next, future: [], field: action.field };
-    }
-    case "undo":
-      return past.length
-        ? { past: past.slice(0, -1), room: past.at(-1)!, future: [room, ...future], field: "" }
-        : state;
-    case "redo":
-      return future.length ? { past: [...past, room], room: future[0]!, future: future.slice(1), field: "" } : state;
-    case "show":
-      return { past: [...past, room], room: action.room, future: [], field: "" };
-  }
-}
-
 function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }) {
   const queries = useQueryClient();
-  const [state, dispatch] = useReducer(reduce, { past: [], room: loaded.room, future: [], field: "" });
+  const [state, dispatch] = useReducer(reduceRoom, { past: [], room: loaded.room, future: [], field: "" });
   const [saved, setSaved] = useState(loaded);
   const [chosen, choose] = useState<string | null>(null);
   const { room } = state;
