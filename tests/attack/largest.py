@@ -156,7 +156,7 @@ ALLOWED: dict[str, Callable[[], Any]] = {
     ),
     "the most own entries": own_entries,
     "twelve odd plates in forty pairs": lambda: len(
-        settable_kg(Plates(bar_kg=20, plates=tuple({"kg": 1.37 * (at + 1) / 1.9, "pairs": 40} for at in range(12))))  # type: ignore[arg-type]
+        settable_kg(Plates(bar_kg=20, plates=tuple({"kg": 1.37 * (at + 1) / 1.9, "pairs": 40} for at in range(12))))
     ),
     "the largest roster": lambda: len(read_roster(roster(most("roster.people"))).rows),
     "the most people, as they are read": lambda: len(read_class(crowded(60, 1, 1, 1)).people),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 from apart import cost_of
-from crowd import show
 from largest import ALLOWED
+from test_speed_and_size import show
 
 
 @pytest.mark.parametrize("name", ALLOWED)

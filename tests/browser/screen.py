@@ -13,7 +13,8 @@ from selenium.webdriver.support.ui import WebDriverWait
 from serving import ask
 
 Found = TypeVar("Found")
-PATIENCE_S = 20
+PATIENCE_S = 45
+"""How long a state may take: a machine twice as slow with both cores busy still gets there."""
 
 
 class Screen:
@@ -37,6 +38,26 @@ class Screen:
     def all(self, css: str) -> list[WebElement]:
         """Every element that matches now."""
         return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def nth(self, css: str, place: int) -> WebElement:
+        """The element at this place of all that match, once there are so many."""
+
+        def there() -> WebElement | None:
+            found = self.all(css)
+            return found[place] if len(found) > place else None
+
+        found: WebElement | None = self.wait(there, f"number {place + 1} of {css}")
+        assert found is not None
+        return found
+
+    def press_nth(self, css: str, place: int) -> None:
+        """Press the element at this place, whichever it is when it is pressed."""
+
+        def click() -> bool:
+            self.nth(css, place).click()
+            return True
+
+        self.wait(click, f"pressing number {place + 1} of {css}")
 
     def one(self, css: str) -> WebElement:
         """The first element that matches, once it is there."""
@@ -102,8 +123,15 @@ class Screen:
 
     def select(self, label: str, words: str) -> None:
         """Choose the option that reads so in a select, by its label."""
-        options = self.field(label).find_elements(By.TAG_NAME, "option")
-        next(option for option in options if option.text == words).click()
+
+        def chosen() -> bool:
+            options = self.field(label).find_elements(By.TAG_NAME, "option")
+            meant = next((option for option in options if option.text == words), None)
+            if meant is not None:
+                meant.click()
+            return meant is not None
+
+        self.wait(chosen, f"the option {words!r} of {label!r}")
 
     def keys(self, *keys: str) -> None:
         """Press keys where the focus is."""
@@ -163,9 +191,7 @@ class Screen:
     def open_class(self, name: str) -> None:
         """From the list of classes to the score of one."""
         self.open("/")
-        self.one("[data-testid=classes]")
-        rows = [row for row in self.all("[data-testid=classes] a") if row.text.startswith(name)]
-        rows[0].click()
+        self.choose("[data-testid=classes] a", name)
         self.one("[data-testid=readout]")
 
     def open_floor(self, name: str) -> None:
@@ -197,9 +223,17 @@ class Screen:
 
     def open_figure(self, name: str) -> None:
         """Press a figure of the ledger, scrolled clear of the readout at the foot of the screen."""
-        line = next(one for one in self.all("[data-testid=ledger] button") if one.text.startswith(name))
-        self.script("arguments[0].scrollIntoView({block: 'center'})", line)
-        line.click()
+
+        def clicked() -> bool:
+            lines = self.all("[data-testid=ledger] button")
+            line = next((one for one in lines if one.text.startswith(name)), None)
+            if line is None:
+                return False
+            self.script("arguments[0].scrollIntoView({block: 'center'})", line)
+            line.click()
+            return True
+
+        self.wait(clicked, f"the figure {name!r}")
 
     def scrub_to(self, minute: int) -> None:
         """Move the scrub line to a full minute, by keyboard."""

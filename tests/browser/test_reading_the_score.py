@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import partial
 
 import pytest
 from browser import chromium
@@ -76,7 +77,7 @@ def test_one_person_stands_out_and_the_ledger_turns_to_them(screen: Screen) -> N
 def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: Screen) -> None:
     screen.open_class("Stretcher legs")
     if line == "Highest":
-        screen.all("[data-testid=readout] button")[0].click()
+        screen.press_nth("[data-testid=readout] button", 0)
         screen.until_text("[data-testid=ledger]", "1 Marit")
         words = [*words[1:], "maximum 184 bpm"]
     screen.open_figure(line)
@@ -142,4 +143,4 @@ def test_it_fits_a_phone_and_a_doubled_zoom(address: str, session: str) -> None:
             wide = screen.script("return document.documentElement.scrollWidth")
             assert wide <= width
             screen.type("Work", "50")
-            screen.wait(lambda screen=screen: screen.length == "42:05", "the length to follow")
+            screen.wait(partial(lambda here: here.length == "42:05", screen), "the length to follow")

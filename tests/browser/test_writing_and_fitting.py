@@ -123,7 +123,7 @@ def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen)
     screen.until_text("[data-testid=proposals]", "fits")
     kinds = {one.get_attribute("data-kind") for one in screen.all("[data-testid=proposals] li")}
     assert len(kinds) >= 5
-    first = screen.all("[data-testid=proposals] li")[0]
+    first = screen.nth("[data-testid=proposals] li", 0)
     for word in ("time −", "work ÷ total", "load ÷ minute", "sets ÷ minute", "mean heart", "energy", "under tension"):
         assert word in first.text
     screen.press("Apply")
@@ -170,7 +170,7 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     screen.press("Versions")
     screen.press("History")
     screen.one("[data-testid=history]")
-    screen.all("[data-testid=history] button")[1].click()
+    screen.press_nth("[data-testid=history] button", 1)
     screen.wait(lambda: screen.field("Slot").get_attribute("value") == "60", "revision 1 on the score")
 
 

@@ -55,10 +55,10 @@ def faults_of(problem: Problem, starts: Sequence[int]) -> list[str]:
                 uses = private if step.resource in visit.holds else taken
                 for tenth in range(start, end):
                     uses[step.resource][tenth] += 1
-        if any(count > 1 for uses in private.values() for count in uses.values()):
+        if any(count > 1 for held in private.values() for count in held.values()):
             found.append(f"visit {number}: two members are on the one place it holds")
-    for name, uses in taken.items():
-        if max(uses.values(), default=0) > problem.capacity[name]:
+    for name, used in taken.items():
+        if max(used.values(), default=0) > problem.capacity[name]:
             found.append(f"{name} is over its capacity")
     return found
 

@@ -4,6 +4,7 @@ import json
 import shutil
 import subprocess
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -49,7 +50,7 @@ def test_it_runs_as_a_program_without_the_server() -> None:
     ],
 )
 def test_a_faulty_file_gets_a_located_error_and_exit_code_2(
-    spoil: object, words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+    spoil: Callable[[str], str], words: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     for name in ("alder-mill.json", "hill-team.json"):
         shutil.copy(ROOT / "examples" / name, tmp_path)

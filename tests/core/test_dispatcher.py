@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import pairwise
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -10,7 +11,7 @@ from hypothesis import strategies as st
 from oaken.rotation.self_paced import Order, Placed, Task, dispatch, makespan_bound
 
 
-def task(kind: str = "press", work: float = 30, rest: float = 0, **fields: object) -> Task:
+def task(kind: str = "press", work: float = 30, rest: float = 0, **fields: Any) -> Task:
     plain = Task(kind, work, rest, 0, 0, None, None, False, 0)
     return plain._replace(**fields)
 

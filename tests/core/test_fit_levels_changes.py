@@ -116,7 +116,7 @@ def test_no_change_that_is_tried_breaks_a_plan(plan: ClassPlan) -> None:
             assert again.blocks
             assert trial.share >= 0
     for level in ("beginner", "advanced"):
-        made = at_level(plan, level, KNOWN, where).plan  # type: ignore[arg-type]
+        made = at_level(plan, level, KNOWN, where).plan
         assert made.level == level
         assert len(made.name) <= 120
 
@@ -256,7 +256,7 @@ def test_a_change_for_a_slot_that_is_gone_changes_nothing() -> None:
     plan = of_text("block A: sets\nleg press 3 x 8").plan
     for change in (
         changes.SwapExercise(slot="gone", exercise="plank"),
-        changes.SwapExercise(slot=plan.blocks[0].groups[0].slots[0].id, exercise="gone"),  # type: ignore[union-attr]
+        changes.SwapExercise(slot=plan.blocks[0].groups[0].slots[0].id, exercise="gone"),
     ):
         with pytest.raises(FaultyInput, match="gone"):
             changes.apply(plan, change, KNOWN)

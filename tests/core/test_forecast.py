@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -84,7 +87,7 @@ def test_the_closed_form_agrees_with_stepping_the_differential_equation() -> Non
 
 @given(circuits, crowds, st.integers(1, 60))
 def test_more_rest_never_raises_density_on_the_clock(
-    block: dict[str, object], people: list[dict[str, object]], more: int
+    block: dict[str, Any], people: list[dict[str, object]], more: int
 ) -> None:
     rested = {**block, "change_s": int(block["change_s"]) + more, "round_rest_s": None}
     before = forecast(class_file({**block, "round_rest_s": None}, people=people)).figures
@@ -197,7 +200,7 @@ def test_a_machine_out_of_order_is_a_clash_with_a_substitute_of_the_same_pattern
     assert "lying leg curl" in clash.safer
 
 
-def test_the_demo_classes_forecast_sensibly(example: object) -> None:
+def test_the_demo_classes_forecast_sensibly(example: Path) -> None:
     from oaken.reading import load_class
 
     file = load_class(example)

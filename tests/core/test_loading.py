@@ -26,7 +26,7 @@ def test_plates_a_side_are_the_fewest_that_make_up_the_nearest_load(
     """Checked against every way to put plates on."""
     held = list(zip(kinds, pairs, strict=False))
     bar = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=n) for kg, n in held))
-    ways = {}
+    ways: dict[float, int] = {}
     for counts in product(*(range(n + 1) for _, n in held)):
         load = round(20 + 2 * sum(kg * count for (kg, _), count in zip(held, counts, strict=True)), 3)
         ways[load] = min(ways.get(load, 99), sum(counts))

@@ -185,6 +185,9 @@ def test_every_faulty_line_is_told_up_to_ten() -> None:
     assert [one.place for one in fault.value.problems] == [f"line {n}" for n in range(2, 12)]
 
 
+WHOLE: bytes = fit([80, 85, 90, 95])
+
+
 @settings(max_examples=300)
 @given(
     st.binary(max_size=300)
@@ -200,9 +203,6 @@ def test_any_bytes_are_a_series_or_a_located_fault(content: bytes) -> None:
         return
     assert np.all(np.diff(series.seconds) > 0)
     assert series.bpm.size == series.seconds.size > 0
-
-
-WHOLE = fit([80, 85, 90, 95])
 
 
 # ---- cleaning -----------------------------------------------------------------------------------------------------

@@ -109,7 +109,7 @@ def test_an_independent_replay_finishes_at_the_same_second(own: list[list[Task]]
         for task in own[person]:
             if task.kind in machines:
                 # our tie rule: of two who are ready in the same second, the lower person goes first
-                with machines[task.kind].request(priority=world.now * 1000 + person) as place:
+                with machines[task.kind].request(priority=int(world.now * 1000) + person) as place:
                     yield world.timeout(0)
                     yield place
                     yield world.timeout(task.work_s)

@@ -62,7 +62,7 @@ BUILT: list[tuple[str, list[SetRun]]] = [
     ("leg press 2 x (10 partial + 10)", schemes.mixed(2, [Segment(reps=10, partial=True), Segment(reps=10)])),
     (
         "standing calf raise 5 toes in + 5 toes out + 5 toes ahead",
-        schemes.mixed(1, [Segment(reps=5, stance=way) for way in ("toes in", "toes out", "toes ahead")]),  # type: ignore[arg-type]
+        schemes.mixed(1, [Segment(reps=5, stance=way) for way in ("toes in", "toes out", "toes ahead")]),
     ),
     ("goblet squat max~12/9/6, @16 kg", schemes.as_many_as_possible([12, 9, 6], Load(load_kg=16))),
     (

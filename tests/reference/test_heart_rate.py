@@ -1,5 +1,7 @@
 """Heart-rate formulas against their published values (formulas from memory, values computed from them)."""
 
+from collections.abc import Callable
+
 import pytest
 from oaken.physiology import heart_rate
 
@@ -14,7 +16,7 @@ from oaken.physiology import heart_rate
         (heart_rate.max_bpm_gulati, 170.8),  # Gulati 2010, women
     ],
 )
-def test_maximum_heart_rate_at_forty(formula: object, at_40: float) -> None:
+def test_maximum_heart_rate_at_forty(formula: Callable[[float], float], at_40: float) -> None:
     assert formula(40) == pytest.approx(at_40)
 
 

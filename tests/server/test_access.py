@@ -55,7 +55,7 @@ def real(path: str) -> str:
     planned = PlannedClass.objects.get(key="long-carry")
     held = Held.objects.get(saved_as__planned_class=planned)
     values = {
-        "class_id": planned.pk, "number": 1, "held_id": held.pk, "recording_id": held.recordings.first().pk,  # type: ignore[union-attr]
+        "class_id": planned.pk, "number": 1, "held_id": held.pk, "recording_id": held.recordings.first().pk,
         "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
     }  # fmt: skip
     for name, value in values.items():
@@ -115,7 +115,7 @@ BODIES: dict[str, Any] = {
 }  # fmt: skip
 """A whole other body, heart and care record."""
 
-FAULTY = [None, {}, [], {"plan": None}, {"plan": {"people": ["tobin"]}}, {"class_id": 10**6, "revision": 1}]
+FAULTY: list[Any] = [None, {}, [], {"plan": None}, {"plan": {"people": ["tobin"]}}, {"class_id": 10**6, "revision": 1}]
 
 
 def everything_an_assistant_gets() -> list[tuple[str, str, int, str]]:

@@ -202,6 +202,6 @@ def test_migrating_copies_the_database_first_and_only_when_it_changes(tmp_path: 
 def test_acknowledged_means_on_disk() -> None:
     from django.conf import settings
 
-    options = settings.DATABASES["default"]["OPTIONS"]
+    options: Any = settings.DATABASES["default"]["OPTIONS"]
     assert "synchronous=FULL" in options["init_command"]
     assert options["transaction_mode"] == "IMMEDIATE"

@@ -152,6 +152,7 @@ def test_erasing_reaches_into_what_was_kept_of_classes_held(send: Send) -> None:
         text = json.dumps(kept.file)
         assert "oskar" not in text.lower()
         assert before["name"] not in text
+        assert kept.file is not None
         (stand_in,) = [one for one in kept.file["people"] if one["id"] == "gone-1"]
         assert stand_in == {
             "id": "gone-1", "name": "Somebody who left", "age": 40, "body_mass_kg": before["body_mass_kg"],
