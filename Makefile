@@ -24,7 +24,7 @@ demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo
 
 test: check-test $(VENV)/dev.done web/dist/index.html lint ## install what is needed and run every test
 	cd web && npm run --silent unit
-	$(PY) -m pytest -n 2 --dist loadgroup
+	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
 
 bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and size
 	@$(PY) -m pytest tests/bench --benchmark-disable-gc -q --no-header -p no:warnings -s --override-ini addopts=""

@@ -7,8 +7,10 @@ import tempfile
 from pathlib import Path
 
 import pytest
+from django.core.management import call_command
 from hypothesis import HealthCheck, settings
 from places import EXAMPLES, ROOT
+from pytest_django.plugin import DjangoDbBlocker
 
 # before Django reads its settings: tests never touch the data an instructor has saved
 os.environ["OAKEN_DATA"] = tempfile.mkdtemp(prefix="oaken-tests-")
@@ -17,6 +19,13 @@ settings.register_profile(
     "oaken", deadline=None, max_examples=60, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("oaken")
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
+    """The demo, loaded once a process as `make demo` loads it; every test works on it in a transaction of its own."""
+    with django_db_blocker.unblock():
+        call_command("load_demo", verbosity=0)
 
 
 @pytest.fixture(params=EXAMPLES)

@@ -10,11 +10,9 @@ from typing import Any
 import pytest
 from config.api import api
 from django.contrib.auth import get_user_model
-from django.core.management import call_command
 from django.test import Client
 from logbook.models import Held
 from planning.models import PlannedClass
-from pytest_django.plugin import DjangoDbBlocker
 
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
@@ -30,13 +28,6 @@ BODIES = {
     "deep and whole": b'{"plan":' * 900 + b"1" + b"}" * 900,
     "no JSON": b"{",
 }
-
-
-@pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The demo, loaded once."""
-    with django_db_blocker.unblock():
-        call_command("load_demo", verbosity=0)
 
 
 @pytest.fixture

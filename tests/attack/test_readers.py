@@ -10,6 +10,7 @@ import copy
 import json
 import random
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -26,7 +27,11 @@ from oaken.upgrade import upgraded
 from places import ROOT
 
 TRIES = 10_000
-KNOWN = catalogue()
+NAMED = ("leg-press", "leg-extension", "kettlebell-swing", "wall-sit", "short-run", "bike", "lying-leg-curl",
+         "reverse-lunge", "easy-walk", "bodyweight-squat")  # fmt: skip
+KNOWN = replace(catalogue(), exercises={name: catalogue().exercises[name] for name in NAMED})
+"""A small catalogue: looking for what an unknown word may have meant takes the longest by far."""
+
 CLASS = (ROOT / "examples" / "machine-pairs.json").read_text(encoding="utf-8")
 SNIPPETS = [
     b"9" * 400, b"-1", b"0", b"1e999", b"NaN", b"\x00", b"\xff\xfe", b"\xed\xa0\x80", "½".encode(), "٣".encode(),

@@ -5,18 +5,15 @@ from __future__ import annotations
 import json
 from typing import Any
 
-import pytest
 import schemathesis
 from config.api import api
 from config.wsgi import application
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
-from django.core.management import call_command
 from django.db import transaction
 from django.test import Client
 from hypothesis import HealthCheck, Phase, settings
 from places import EXAMPLES, ROOT
-from pytest_django.plugin import DjangoDbBlocker
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
@@ -37,13 +34,6 @@ def with_known_plans(document: dict[str, Any]) -> dict[str, Any]:
 
 schema = schemathesis.openapi.from_dict(with_known_plans(SCHEMA))
 schema.app = application
-
-
-@pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The demo, loaded once."""
-    with django_db_blocker.unblock():
-        call_command("load_demo", verbosity=0)
 
 
 @schemathesis.checks.check
@@ -80,7 +70,7 @@ def test_every_endpoint_keeps_to_its_schema_for_an_assistant(case: Any, db: None
 
 
 @schema.parametrize()
-@few(5)
+@few(3)
 def test_every_endpoint_keeps_to_its_schema_for_an_instructor(case: Any, db: None) -> None:
     try_as("ranger", case)
 

@@ -286,6 +286,9 @@ def test_everybody_can_use_the_dialogs(screen: Screen, opened: str, theme: str) 
     screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
     screen.open_class("Machine pairs")
     assert screen.script("return document.documentElement.dataset.theme") == theme
+    if opened == "Fit to slot":
+        screen.type("Slot", "50")
+        screen.until_text("[data-testid=ledger]", "over the slot")
     button = screen.button(opened)
     screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
     ActionChains(screen.driver).click(button).perform()

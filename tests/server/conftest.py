@@ -8,17 +8,8 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
-from django.core.management import call_command
 from django.test import Client
-from pytest_django.plugin import DjangoDbBlocker
 from studio.models import Studio
-
-
-@pytest.fixture(scope="session")
-def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The demo, loaded once as `make demo` loads it; every test works on it in a transaction of its own."""
-    with django_db_blocker.unblock():
-        call_command("load_demo", verbosity=0)
 
 
 @pytest.fixture(autouse=True)

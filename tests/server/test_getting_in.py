@@ -17,6 +17,7 @@ from django.core.management import CommandError, call_command
 from django.test import Client
 from oaken.limits import most
 from places import ROOT
+from serving import with_demo
 from studio.models import Member, Studio
 
 Send = Callable[..., tuple[int, Any]]
@@ -121,11 +122,12 @@ def manage(data: Path, *arguments: str, umask: int = 0o022) -> subprocess.Comple
 
 def test_what_is_kept_is_for_its_owner_only_and_the_key_is_whole(tmp_path: Path) -> None:
     data = tmp_path / "var"
-    data.mkdir(mode=0o755)
-    (data / "oaken.sqlite3").touch(mode=0o644)  # as an earlier version left it
-    manage(data, "migrate", "--verbosity", "0")
+    with_demo(data, dict(os.environ))
+    data.chmod(0o755)
+    (data / "oaken.sqlite3").chmod(0o644)  # as an earlier version left it
+    (data / "secret-key").unlink()
     manage(data, "reset_demo")
-    manage(data, "migrate", "--verbosity", "0")
+    manage(data, "migrate", "studio", "0001", "--verbosity", "0")
     kept = [path for path in data.rglob("*") if path.is_file()]
     assert {path.name for path in kept} >= {"oaken.sqlite3", "secret-key"}
     for path in (data, *data.rglob("*")):
@@ -163,7 +165,7 @@ def rows(database: Path) -> list[str]:
 
 def test_starting_over_copies_what_is_only_in_the_log_of_the_database(tmp_path: Path) -> None:
     """The newest writes stand in the -wal file; the copy has them, and nothing of it comes back into the new database."""
-    manage(tmp_path, "migrate", "--verbosity", "0")
+    with_demo(tmp_path, dict(os.environ))
     database = tmp_path / "oaken.sqlite3"
     writer = sqlite3.connect(database)
     writer.execute("pragma wal_autocheckpoint=0")
@@ -175,13 +177,13 @@ def test_starting_over_copies_what_is_only_in_the_log_of_the_database(tmp_path: 
     told = manage(tmp_path, "reset_demo").stdout
     (copy,) = (tmp_path / "copies").iterdir()
     assert str(copy) in told
-    assert rows(copy) == ["Newest"]
+    assert rows(copy) == ["Alder Mill", "Newest"]
     assert not database.exists()
     assert not database.with_name("oaken.sqlite3-wal").exists()
     writer.close()
     assert log
-    manage(tmp_path, "migrate", "--verbosity", "0")
-    assert rows(database) == []
+    with_demo(tmp_path, dict(os.environ))
+    assert rows(database) == ["Alder Mill"]
     manage(tmp_path, "reset_demo")
     assert len(list((tmp_path / "copies").iterdir())) == 2  # a second copy never takes the place of the first
 
