@@ -12,7 +12,7 @@ from oaken.limits import most
 ROOT = Path(__file__).resolve().parent.parent.parent
 # what this process writes (database, key, copies, log) is for its owner alone
 os.umask(0o077)
-DATA = Path(os.environ.get("OAKEN_DATA", ROOT / "var"))
+DATA = Path(os.environ.get("OAKEN_DATA") or ROOT / "var")
 WEB = ROOT / "web" / "dist"
 
 DEBUG = os.environ.get("OAKEN_DEBUG") == "1"
@@ -47,10 +47,8 @@ def _secret_key() -> str:
 
 def _only_for_its_owner() -> None:
     """Earlier versions left the database readable by others."""
-    DATA.chmod(0o700)
-    for kept in DATA.iterdir():
-        if kept.is_file():
-            kept.chmod(0o600)
+    for kept in (path for name in ("oaken.sqlite3*", "secret-key*", "oaken.log*") for path in DATA.glob(name)):
+        kept.chmod(0o600)
 
 
 SECRET_KEY = _secret_key()

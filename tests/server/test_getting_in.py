@@ -123,7 +123,6 @@ def manage(data: Path, *arguments: str, umask: int = 0o022) -> subprocess.Comple
 def test_what_is_kept_is_for_its_owner_only_and_the_key_is_whole(tmp_path: Path) -> None:
     data = tmp_path / "var"
     with_demo(data, dict(os.environ))
-    data.chmod(0o755)
     (data / "oaken.sqlite3").chmod(0o644)  # as an earlier version left it
     (data / "secret-key").unlink()
     manage(data, "reset_demo")

@@ -88,3 +88,59 @@ def test_an_empty_database_gets_no_studio_and_the_demo_makes_its_own(tmp_path: P
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         assert kept.execute("select name from studio_studio").fetchall() == [("Alder Mill",)]
         assert kept.execute("select count(*) from logbook_held").fetchone() == (3,)
+
+
+def insert(kept: sqlite3.Connection, table: str, **values: object) -> None:
+    """A row in which every other column that has to be there is empty."""
+    for _, column, kind, must, default, key in kept.execute(f"pragma table_info({table})").fetchall():
+        if must and default is None and not key and column not in values:
+            values[column] = "" if "char" in kind or "text" in kind or "date" in kind else 0
+    marks = ", ".join("?" for _ in values)
+    names = ", ".join(f'"{name}"' for name in values)
+    kept.execute(f"insert into {table} ({names}) values ({marks})", tuple(values.values()))
+
+
+def test_classes_that_were_held_get_the_file_they_are_known_by_and_keep_it(tmp_path: Path) -> None:
+    """A log of before: each class gets its whole file, marked as put together later, and its saved revision; one whose
+    room is gone is kept without a file and stands in nobody's way."""
+    manage(tmp_path, "migrate", "logbook", "0001", "--verbosity", "0")
+    file = json.loads((ROOT / "examples" / "stretcher-legs.json").read_text(encoding="utf-8"))
+    room, people = (
+        json.loads((ROOT / "examples" / name).read_text(encoding="utf-8"))
+        for name in ("alder-mill.json", "hill-team.json")
+    )
+    fit = {"rest_bpm": 99.5, "gain": 1, "rise_s": 40, "fall_s": 90, "max_bpm": 180, "vo2max": 45, "minutes": 30,
+           "classes": 1, "error_bpm": 4, "bias_bpm": 0, "uncalibrated_error_bpm": 8}  # fmt: skip
+    with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
+        insert(kept, "studio_studio", id=1, name="Mill", house_rules='[{"id": "a", "say": "look twice"}]')
+        insert(kept, "studio_room", id=1, studio_id=1, key=room["id"], name=room["name"], revision=1)
+        for number, unit in enumerate(room["units"], 1):
+            plain = {name: unit[name] for name in ("kind", "name", "x_m", "y_m") if name in unit}
+            insert(kept, "studio_machineunit", id=number, room_id=1, key=unit["id"], count=unit.get("count", 1),
+                   people_at_once=unit.get("people_at_once", 1), settings="[]", **plain)  # fmt: skip
+        for number, who in enumerate(people, 1):
+            insert(kept, "people_person", id=number, studio_id=1, key=who["id"], name=who["name"], age=who["age"],
+                   body_mass_kg=who["body_mass_kg"], level=who.get("level", "standard"), max_formula="tanaka",
+                   careful='["knee"]', heart_fit=json.dumps(fit) if number == 1 else None)  # fmt: skip
+            insert(kept, "people_lift", person_id=number, exercise="leg-press", best_kg=100 + number)
+        for number, plan in enumerate((file["plan"], {**file["plan"], "room": "gone"}), 1):
+            insert(kept, "planning_plannedclass", id=number, studio_id=1)
+            for revision in (1, 2):
+                insert(kept, "planning_revision", planned_class_id=number, number=revision, format="oaken-class/2",
+                       document=json.dumps({**plan, "note": f"revision {revision}"}), outline="[]")  # fmt: skip
+            insert(kept, "logbook_held", id=number, studio_id=1, planned_class_id=number, revision=2,
+                   began_at="2026-01-01", people_count=2, kcal_total=500)  # fmt: skip
+    manage(tmp_path, "migrate", "--verbosity", "0")
+    told = manage(
+        tmp_path, "shell", "--no-imports", "-c",
+        "from logbook.models import Held; from logbook import keeping; one = Held.objects.get(pk=1);"
+        "file = keeping.file_of(one); who = {each.id: each for each in file.people};"
+        f"first, second = who[{people[0]['id']!r}], who[{people[1]['id']!r}];"
+        "print(one.rebuilt, one.saved_as.number, file.plan.note, len(file.room.units),"
+        " first.heart_fit.level_bpm, second.bests_kg, file.house_rules[0].say,"
+        " Held.objects.get(pk=2).file)",
+    )  # fmt: skip
+    assert told.split() == (
+        f"True 2 revision 2 {len(room['units'])} 99.5 {{'leg-press': 102.0}} look twice None".split()
+    )
+    assert len(list((tmp_path / "copies").iterdir())) == 1
