@@ -44,6 +44,7 @@ def test_every_loaded_exercise_is_graded_and_what_asks_for_care_has_a_kinder_one
             assert not needs_care, name
             continue
         options = kinder(exercise, condition, [who], KNOWN)
+        assert here[0].for_care is needs_care
         if needs_care:
             assert told.say, name
             assert options, name
@@ -85,9 +86,13 @@ def test_the_button_does_what_the_words_of_its_caution_say(condition: Condition)
     """In a class, in a room that has only some of the machines: what the fix puts there is what `safer` names."""
     for name in LOADED:
         for caution in met(name, condition):
+            told = asked(condition, KNOWN.exercises[name])
+            assert told is not None
+            assert (caution.severity == "caution") is (told.asks >= ASKS_FOR_CARE)
             if caution.fix is None:
                 assert " instead" not in caution.safer
                 continue
+            assert caution.severity == "caution"
             assert isinstance(caution.fix.change, DoInstead)
             other = KNOWN.exercises[caution.fix.change.other]
             assert f"{other.name.lower()} instead" in caution.safer

@@ -120,8 +120,8 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
         score += weight["supported"]
         good.append("the back is supported")
     met = [concerns(person, other) for person in need.people]
-    worries = sum(1 for own in met if any(one.known for one in own))
-    unsaid = sum(1 for own in met if own and not any(one.known for one in own))
+    worries = sum(1 for own in met if any(one.known and one.for_care for one in own))
+    unsaid = sum(1 for own in met if any(not one.known for one in own))
     if worries or unsaid:
         score += weight["asks_for_care"]
     if worries:

@@ -71,6 +71,19 @@ def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: C
                 health=True,
             )
             continue
+        if not concern.for_care:
+            yield Caution(
+                severity="note",
+                block=-1,
+                slots=slots,
+                people=numbers,
+                message=f"{exercise.name.lower()} with care for {name}: {concern.why}",
+                safer=concern.say,
+                about="careful",
+                condition=condition,
+                health=True,
+            )
+            continue
         other = next(iter(kinder(exercise, condition, own, catalogue, lambda kind: bool(room.working(kind)))), None)
         fix = None
         if other is not None:

@@ -55,14 +55,25 @@ class Asked:
 class Concern:
     """Why an exercise asks for care with a person, and how it is done with less of it.
 
-    `known` is false where nobody has said how the exercise suits the condition.
+    `asks` is the grade (None where nobody has said how the exercise suits the condition); one below ASKS_FOR_CARE comes
+    from a note on how the exercise is done.
     """
 
     condition: Condition
     name: str
     why: str
     say: str
-    known: bool = True
+    asks: int | None
+
+    @property
+    def known(self) -> bool:
+        """Whether somebody has said how the exercise suits the condition."""
+        return self.asks is not None
+
+    @property
+    def for_care(self) -> bool:
+        """Whether another exercise would be kinder, or this one only has to be done with an eye on it."""
+        return self.asks is None or self.asks >= ASKS_FOR_CARE
 
 
 @cache
@@ -133,9 +144,9 @@ def concerns(person: Person, exercise: Exercise) -> list[Concern]:
         told, name = asked(condition, exercise), conditions()[condition].name
         if told is None:
             if exercise.is_work:
-                found.append(Concern(condition, name, "nobody has said how it suits", "", known=False))
+                found.append(Concern(condition, name, "nobody has said how it suits", "", None))
         elif told.asks >= ASKS_FOR_CARE or any(note.who == condition for note in exercise.cautions):
-            found.append(Concern(condition, name, told.why, told.say))
+            found.append(Concern(condition, name, told.why, told.say, told.asks))
     return found
 
 

@@ -50,9 +50,11 @@ export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPer
 
       <div className="flex items-center gap-2">
         {line("Inside the slot", forecast.chance_inside, 0, "chance", true)}
-        <button type="button" className="btn btn-xs shrink-0" onClick={() => fit(true)}>
-          Fit to slot
-        </button>
+        {instructor && (
+          <button type="button" className="btn btn-xs shrink-0" onClick={() => fit(true)}>
+            Fit to slot
+          </button>
+        )}
       </div>
       <Cautions cautions={forecast.cautions} plan={plan} edit={edit} onSelectBlock={onSelectBlock} />
 
@@ -192,6 +194,7 @@ function Cautions({
   edit: Draft["edit"];
   onSelectBlock: (id: string) => void;
 }) {
+  const instructor = useIsInstructor();
   const [failed, setFailed] = useState("");
   const [all, showAll] = useState(false);
   const shown = all ? cautions : foremost(cautions);
@@ -216,7 +219,7 @@ function Cautions({
             {block && ": "}
             {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
             {caution.message}. {caution.safer && <span className="faint">Safer: {caution.safer}. </span>}
-            {caution.fix && (
+            {caution.fix && instructor && (
               <button
                 type="button"
                 className="btn btn-xs"

@@ -54,7 +54,7 @@ export function RoomListPage() {
       )}
       <ul className="mt-4 grid gap-6 sm:grid-cols-2" data-testid="rooms">
         {rooms.data?.map((room) => (
-          <li key={room.id} className={room.retired ? "opacity-80" : undefined}>
+          <li key={room.id}>
             <Link to={`/rooms/${room.id}`} className="block rounded border border-base-300 p-3 hover:bg-base-200">
               <span className="font-semibold">{room.name}</span>
               {room.retired && <span className="badge badge-sm ml-2">retired</span>}

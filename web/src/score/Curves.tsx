@@ -1,6 +1,6 @@
 import { memo, useMemo } from "react";
 
-import type { Forecast, PersonForecast } from "../api/client";
+import { isFull, type Forecast, type PersonForecast } from "../api/client";
 import { figure } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
 import { x, type Axis, type Drag } from "./axis";
@@ -51,6 +51,8 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
   }, [axis, forecast, person]);
 
   const sample = Math.round(second / forecast.sample_s);
+  // hearts are for instructors: an assistant's score ends with the staves
+  if (!isFull(forecast)) return null;
   return (
     <div className="pt-1 grid score-columns">
       <div className="relative" style={{ height: HEART_H }}>
