@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 import pytest
+from django.conf import settings as django_settings
 from django.core.management import call_command
 from hypothesis import HealthCheck, settings
 from places import EXAMPLES, ROOT
@@ -23,7 +24,11 @@ settings.load_profile("oaken")
 
 @pytest.fixture(scope="session")
 def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The demo, loaded once a process as `make demo` loads it; every test works on it in a transaction of its own."""
+    """The demo, loaded once a process as `make demo` loads it; every test works on it in a transaction of its own.
+
+    Passwords are hashed quickly here: what is tested is not how slow that is.
+    """
+    django_settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     with django_db_blocker.unblock():
         call_command("load_demo", verbosity=0)
 

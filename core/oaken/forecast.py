@@ -48,7 +48,6 @@ from oaken.timeline import (
     lengths,
     slot_time,
 )
-from oaken.timeline.layout import KEPT_BLOCKS
 from oaken.timeline.stage import uses_of
 from oaken.work_done import WorkDone
 
@@ -314,7 +313,11 @@ def _slots(timeline: Timeline, known: Catalogue) -> list[SlotReport]:
     ]
 
 
-@lru_cache(maxsize=KEPT_BLOCKS)
+KEPT_LINES = 120
+"""Blocks whose lines and seconds a process keeps: a class has 40 at most."""
+
+
+@lru_cache(maxsize=KEPT_LINES)
 def _written(at: BlockAt) -> list[tuple[str, SlotSeconds]]:
     """The line and the seconds of every slot of a block."""
     known = at.circumstances.catalogue

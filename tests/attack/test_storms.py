@@ -59,6 +59,24 @@ def copy(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Copy]:
         yield Copy(address, pid, data, signed_in(address))
 
 
+@pytest.mark.parametrize("path", ["/", "/classes/1", "/mark.svg", "/index.html", "/api/me", "/nothing.js"])
+def test_headers_stand_on_every_answer_of_the_running_copy(copy: Copy, path: str) -> None:
+    """Also on what is answered from files before anything else is asked, the start page included."""
+    connection = http.client.HTTPConnection(urlsplit(copy.address).netloc, timeout=30)
+    connection.request("GET", path)
+    answer = connection.getresponse()
+    page = answer.read()
+    connection.close()
+    policy = answer.headers["Content-Security-Policy"]
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+    assert answer.headers["X-Frame-Options"] == "DENY"
+    assert answer.headers["Referrer-Policy"] == "same-origin"
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    if path == "/":
+        assert b"<script>" not in page
+
+
 def plan_of(copy: Copy, class_id: int = 1) -> dict[str, Any]:
     plan: dict[str, Any] = copy.ask("GET", f"/api/classes/{class_id}")[1]["plan"]
     return plan

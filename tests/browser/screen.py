@@ -28,7 +28,7 @@ class Screen:
     def wait(self, state: Callable[[], Found], what: str) -> Found:
         """Wait until `state` gives something true, and give it back."""
         missing = (NoSuchElementException, StaleElementReferenceException)
-        waiting = WebDriverWait(self.driver, PATIENCE_S, poll_frequency=0.05, ignored_exceptions=missing)
+        waiting = WebDriverWait(self.driver, PATIENCE_S, poll_frequency=0.1, ignored_exceptions=missing)
         return waiting.until(lambda _: state(), f"waited in vain for: {what}")
 
     def open(self, path: str) -> None:

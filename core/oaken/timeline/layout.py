@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from functools import lru_cache
 from threading import RLock
 from typing import assert_never
 
@@ -20,8 +19,8 @@ from oaken.timeline.stage import Circumstances, Stage
 from oaken.timeline.steps import Doing, SlotUse, Step
 from oaken.timeline.together import lay_out_together, together_seconds
 
-KEPT_BLOCKS = 400
-"""How many blocks a process keeps small things of: some dozen classes under edit."""
+KEPT_PEOPLE = most("cache.people")
+"""How many people, over all blocks, a process keeps small things of: some dozen classes under edit."""
 
 KEPT_STEPS = most("cache.steps")
 """How many steps of laid-out blocks a process keeps; a large class takes the place of many small ones."""
@@ -94,7 +93,7 @@ class BlockLength:
     waits_s: tuple[float, ...]
 
 
-@lru_cache(maxsize=4 * KEPT_BLOCKS)
+@cached(LRUCache(maxsize=KEPT_PEOPLE, getsizeof=lambda one: max(1, len(one.waits_s))), lock=RLock())
 def block_length(at: BlockAt) -> BlockLength:
     """Length and waits of a block, without writing out everybody's steps."""
     around, block = at.circumstances, at.block
