@@ -58,44 +58,30 @@ def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: C
     for (planned, doing, condition), (concern, slots, numbers) in met.items():
         own = [people[number - 1] for number in numbers]
         exercise, name = catalogue.exercises[doing], conditions()[condition].name
-        if not concern.known:
-            yield Caution(
-                severity="note",
-                block=-1,
-                slots=slots,
-                people=numbers,
-                message=f"nobody has said how {exercise.name.lower()} suits {name}",
-                safer="say so in the catalogue, or choose an exercise that is known",
-                about="careful",
-                condition=condition,
-                health=True,
-            )
-            continue
-        if not concern.for_care:
-            yield Caution(
-                severity="note",
-                block=-1,
-                slots=slots,
-                people=numbers,
-                message=f"{exercise.name.lower()} with care for {name}: {concern.why}",
-                safer=concern.say,
-                about="careful",
-                condition=condition,
-                health=True,
-            )
-            continue
-        other = next(iter(kinder(exercise, condition, own, catalogue, lambda kind: bool(room.working(kind)))), None)
+        severity: Severity = "note"
         fix = None
-        if other is not None:
-            change = DoInstead(exercise=planned, other=other.id, people=tuple(person.id for person in own))
-            fix = Fix(label=f"{other.name} for {'them' if len(own) > 1 else own[0].name.split()[0]}", change=change)
+        if not concern.known:
+            message = f"nobody has said how {exercise.name.lower()} suits {name}"
+            safer = "say so in the catalogue, or choose an exercise that is known"
+        elif not concern.for_care:
+            message = f"{exercise.name.lower()} with care for {name}: {concern.why}"
+            safer = concern.say
+        else:
+            other = next(iter(kinder(exercise, condition, own, catalogue, lambda kind: bool(room.working(kind)))), None)
+            severity = "caution"
+            message = f"{exercise.name.lower()} asks for care ({name}): {concern.why}"
+            safer = safer_words(concern.say, other, condition)
+            if other is not None:
+                change = DoInstead(exercise=planned, other=other.id, people=tuple(person.id for person in own))
+                whom = "them" if len(own) > 1 else own[0].name.split()[0]
+                fix = Fix(label=f"{other.name} for {whom}", change=change)
         yield Caution(
-            severity="caution",
+            severity=severity,
             block=-1,
             slots=slots,
             people=numbers,
-            message=f"{exercise.name.lower()} asks for care ({name}): {concern.why}",
-            safer=safer_words(concern.say, other, condition),
+            message=message,
+            safer=safer,
             fix=fix,
             about="careful",
             condition=condition,

@@ -10,7 +10,7 @@ import {
   type Exercise,
   type Problem,
 } from "../api/client";
-import { useConditions } from "../api/people";
+import { ConditionBoxes } from "../people/ConditionBoxes";
 import { Pick } from "../shared/Pick";
 import { TakeOut } from "./TakeOut";
 
@@ -77,8 +77,6 @@ export function OwnExerciseForm({
     entries.map((one) => [one.id, one.name] as [string, string]);
   const choosable = <Entry extends { id: string }>(entries: Entry[]) =>
     entries.filter((one) => !catalogue.retired.includes(one.id));
-  const conditions = useConditions();
-  const kindTo = draft.kinder_for ?? [];
   return (
     <form
       className="grid gap-3 text-sm sm:grid-cols-2"
@@ -168,22 +166,10 @@ export function OwnExerciseForm({
           Kind to people who are careful about (only what is ticked is ever proposed to them)
         </legend>
         <div className="mt-1 flex flex-wrap gap-x-4 gap-y-1.5">
-          {conditions.data?.map((one) => (
-            <label key={one.id} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={kindTo.includes(one.id)}
-                onChange={(event) =>
-                  change({
-                    ...changes,
-                    kinder_for: event.target.checked ? [...kindTo, one.id] : kindTo.filter((other) => other !== one.id),
-                  })
-                }
-              />
-              {one.name}
-            </label>
-          ))}
+          <ConditionBoxes
+            chosen={draft.kinder_for ?? []}
+            onChange={(kinder_for) => change({ ...changes, kinder_for })}
+          />
         </div>
       </fieldset>
       <Labelled name="Cues, one a line" wide>

@@ -1,5 +1,6 @@
 import type { PersonRecord } from "../api/client";
 import { useConditions } from "../api/people";
+import { ConditionBoxes } from "./ConditionBoxes";
 import type { EditRecord } from "./record";
 import { screeningState } from "./screening";
 
@@ -18,21 +19,7 @@ export function CareSection({ record, edit }: Props) {
     <section>
       <h2 className="text-lg font-semibold">Careful</h2>
       <div className="mt-2 flex flex-wrap gap-x-5 gap-y-1.5 text-sm" data-testid="careful">
-        {conditions.data?.map((one) => (
-          <label key={one.id} className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-sm"
-              checked={careful.includes(one.id)}
-              onChange={(event) =>
-                set({
-                  careful: event.target.checked ? [...careful, one.id] : careful.filter((other) => other !== one.id),
-                })
-              }
-            />
-            {one.name}
-          </label>
-        ))}
+        <ConditionBoxes chosen={careful} onChange={(chosen) => set({ careful: chosen })} />
         <label className="flex items-center gap-2">
           <input
             type="checkbox"
