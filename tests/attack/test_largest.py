@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from apart import cost_of, slower
+from apart import within
 from largest import ALLOWED, REFUSED
 from oaken.limits import limits
 
@@ -13,27 +13,22 @@ MOST_S, MOST_MB = 2.0, 150.0
 SOON_S, LITTLE_MB = 0.5, 60.0
 
 
-@pytest.fixture(scope="module")
-def pace() -> float:
-    """How much slower this machine is than the one for which the seconds hold."""
-    return slower()
-
-
 @pytest.mark.parametrize("name", ALLOWED)
-def test_the_largest_that_is_allowed_is_quick_and_small(name: str, pace: float) -> None:
-    cost = cost_of(ALLOWED[name])
+def test_the_largest_that_is_allowed_is_quick_and_small(name: str) -> None:
+    cost = within(ALLOWED[name], MOST_S)
     assert cost.outcome.startswith("fine"), cost
-    assert cost.seconds <= MOST_S * pace, cost
+    assert cost.seconds <= MOST_S, cost
     assert cost.megabytes <= MOST_MB, cost
 
 
 @pytest.mark.parametrize("name", REFUSED)
-def test_what_is_too_large_is_refused_before_work_is_done(name: str, pace: float) -> None:
+def test_what_is_too_large_is_refused_before_work_is_done(name: str) -> None:
     call, right = REFUSED[name]
-    cost = cost_of(call)
+    soon_s = SOON_S * (4 if "FIT" in name else 1)
+    cost = within(call, soon_s)
     assert re.match("Faulty(Input|Text): ", cost.outcome), cost
     assert right in cost.outcome.replace("‑", "-"), cost
-    assert cost.seconds <= SOON_S * pace * (4 if "FIT" in name else 1), cost
+    assert cost.seconds <= soon_s, cost
     assert cost.megabytes <= LITTLE_MB, cost
 
 
