@@ -15,7 +15,7 @@ from oaken.class_file import ClassFile
 from oaken.estimate import Estimate
 from oaken.figures import class_figures, everybodys_figures
 from oaken.hearts import EDGES_EVERY_S, Hearts, hearts_under
-from oaken.lived import lived
+from oaken.lived import carry_out
 from oaken.notation import line_of
 from oaken.people import Person
 from oaken.physiology.body import Body, body_of
@@ -58,19 +58,22 @@ KCAL_SAMPLE_S = 30
 """Spacing of a person's energy, which only climbs."""
 
 
-def forecast(file: ClassFile) -> Forecast:
-    """Forecast one class. The file must have been checked (`read_class`): every id it names exists."""
+def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
+    """Forecast one class, or give the same figures of the steps that were lived (`timeline`).
+
+    The file must have been checked (`read_class`): every id it names exists.
+    """
     known = file.catalogue()
-    plan, room = file.plan, file.room_today
+    plan = file.plan
     people = file.participants
-    alive = lived(file)
-    likely, strain = alive.timeline, alive.strain
-    quick = lengths(plan, likely, Outlook.SHORTEST)
-    slow = lengths(plan, likely, Outlook.LONGEST)
+    carried = carry_out(file, timeline)
+    likely, strain = carried.timeline, carried.strain
+    quick = lengths(plan, carried.blocks, Outlook.SHORTEST)
+    slow = lengths(plan, carried.blocks, Outlook.LONGEST)
     length = Estimate.between(
         likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
     )
-    bodies = [body_of(person, alive.drift_per_hour) for person in people]
+    bodies = [body_of(person, carried.drift_per_hour) for person in people]
     hearts = hearts_under(
         strain,
         people,
@@ -87,7 +90,7 @@ def forecast(file: ClassFile) -> Forecast:
         length,
         list(zip(quick.waits_s, slow.waits_s, strict=True)),
         (hearts[0], hearts[1], hearts[2]),
-        alive.heat,
+        carried.heat,
     )
     samples = np.minimum(np.arange(0.0, likely.length_s + SAMPLE_S, SAMPLE_S), likely.length_s)
     reserve = hearts[0].curve.at(strain.stretches.moments(samples)).reshape(len(people), -1)
@@ -119,7 +122,7 @@ def forecast(file: ClassFile) -> Forecast:
             "the whole class together",
         ),
         blocks=_blocks(plan, likely, strain, kcal_per_step, quick, slow),
-        slots=_slots(likely, known),
+        slots=_slots(likely, carried.blocks, known),
         people=forecasts,
         band=_band(reserve[beating]),
         kcal=_rounded(kcal),
@@ -131,17 +134,15 @@ def forecast(file: ClassFile) -> Forecast:
         muscles=_muscles(strain, known),
         cautions=cautions_of(
             plan,
-            room,
-            known,
+            carried.circumstances,
             likely,
-            people,
             forecasts,
             [set(one.unknown_loads) for one in strain.done],
-            alive.heat,
+            carried.heat,
             file.house_rules,
         ),
         stop_signs=STOP_SIGNS,
-        heat=alive.heat,
+        heat=carried.heat,
     )
 
 
@@ -292,9 +293,9 @@ def _overheads(done: list[WorkDone]) -> Overheads:
     )
 
 
-def _slots(timeline: Timeline, known: Catalogue) -> list[SlotReport]:
+def _slots(timeline: Timeline, blocks: Sequence[BlockAt], known: Catalogue) -> list[SlotReport]:
     """Every slot with its line and how long one person is with it."""
-    written = [line for at in timeline.ats for line in _written(at)]
+    written = [line for at in blocks for line in _written(at)]
     return [
         SlotReport.model_construct(
             block=slot.block,

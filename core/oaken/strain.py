@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import RLock
 
 import numpy as np
@@ -15,19 +15,19 @@ from oaken.people import Person
 from oaken.physiology.demand import pressor_share, work_met
 from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
-from oaken.timeline import Bout, Circumstances, Doing, SlotUse, Step, Timeline
-from oaken.timeline.layout import KEPT_STEPS, BlockAt, laid_out
+from oaken.timeline import BlockLayout, Bout, Circumstances, Doing, SlotUse, Step, Timeline
+from oaken.timeline.layout import KEPT_STEPS
 from oaken.work_done import WorkDone, work_done
 
 Integers = npt.NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
-class BlockStrain:
-    """One block as everybody lives it, from 0 s: columns over the steps, person after person.
+class LayoutStrain:
+    """The steps of one layout in columns, person after person, on the layout's own axis.
 
-    `times` are start and end (s), `places` doing, slot of the block, lane, unit and round, `demands` the columns
-    met, equation_met, pressor and work of `Strain`. `done` counts what each person does.
+    `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns
+    met, equation_met, pressor and work of `Strain`. `done` counts what each person does, without seconds of steps.
     """
 
     counts: Integers
@@ -81,24 +81,29 @@ class Strain:
 
 
 def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) -> Strain:
-    """The strain of a class, block by block from the store. `depth` is the share of the full way that squats go."""
-    lived = [block_strain(at, depth) for at in timeline.ats]
+    """The strain of a class, planned or lived: what is read are the steps of its timeline and nothing else.
+
+    `circumstances` say whose steps they are and what is known of exercises, `depth` is the share of the full way that
+    squats go.
+    """
+    blocks = [layout_strain(passage.layout, circumstances, depth) for passage in timeline.passages]
     crowd = len(circumstances.people)
     everybody = np.arange(crowd)
     moving = circumstances.catalogue.recovery_met["moving_between_machines"]
-    persons, times, blocks, places, demands = [], [], [], [], []
-    for index, (one, span, move_s) in enumerate(zip(lived, timeline.blocks, timeline.moves_s, strict=True)):
+    persons, times, numbers, places, demands = [], [], [], [], []
+    for index, (one, passage) in enumerate(zip(blocks, timeline.passages, strict=True)):
         own = one.places.copy()
-        own[1] = np.where(own[1] >= 0, own[1] + timeline.first_slot[index], -1)
+        own[1] = np.where(own[1] >= 0, own[1] + passage.first_slot, -1)
         persons.append(np.repeat(everybody, one.counts))
-        times.append(one.times + span.start_s)
-        blocks.append(np.full(own.shape[1], index))
+        times.append(one.times + passage.zero_s)
+        numbers.append(np.full(own.shape[1], index))
         places.append(own)
         demands.append(one.demands)
-        if move_s:
+        if passage.move_s:
+            end_s = passage.span.end_s
             persons.append(everybody)
-            times.append(np.repeat([[span.end_s], [span.end_s + move_s]], crowd, axis=1))
-            blocks.append(np.full(crowd, index))
+            times.append(np.repeat([[end_s], [end_s + passage.move_s]], crowd, axis=1))
+            numbers.append(np.full(crowd, index))
             places.append(np.repeat([[int(Doing.CHANGE)], [-1], [-1], [-1], [0]], crowd, axis=1))
             demands.append(np.repeat([[moving], [moving], [0.0], [0.0]], crowd, axis=1))
     person = np.concatenate(persons)
@@ -108,12 +113,16 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
     doing, slot, lane, unit, round_ = np.concatenate(places, axis=1)[:, order]
     met, equation_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
     first = np.searchsorted(person, everybody, "left")
+    block = np.concatenate(numbers)[order]
+    in_blocks = _with_seconds(
+        [one.done for one in blocks], block * crowd + person, end_s - start_s, (doing, slot, work > 0)
+    )
     return Strain(
         person=person,
         first=first,
         start_s=start_s,
         end_s=end_s,
-        block=np.concatenate(blocks)[order],
+        block=block,
         doing=doing,
         slot=slot,
         lane=lane,
@@ -124,22 +133,56 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
         pressor=pressor,
         work=work.astype(np.bool_),
         stretches=Stretches.cut(start_s, end_s, first),
-        done=[WorkDone.sum([one.done[who] for one in lived]) for who in range(crowd)],
-        in_blocks=[one.done for one in lived],
+        done=[WorkDone.sum([done[who] for done in in_blocks]) for who in range(crowd)],
+        in_blocks=in_blocks,
     )
 
 
-@cached(LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda strain: 1 + int(strain.counts.sum())), lock=RLock())
-def block_strain(at: BlockAt, depth: float) -> BlockStrain:
-    """The strain of one block, from the store or computed now."""
-    layout = laid_out(at)
-    around = at.circumstances
+def _with_seconds(
+    counted: list[list[WorkDone]],
+    whose: Integers,
+    seconds: Floats,
+    what: tuple[Integers, Integers, npt.NDArray[np.bool_]],
+) -> list[list[WorkDone]]:
+    """What everybody did in each block with the seconds of their steps; `whose` numbers block and person together,
+    `what` is doing, slot and work of each step."""
+    doing, slot, work = what
+    crowd = len(counted[0])
+
+    def sums(where: npt.NDArray[np.bool_]) -> list[list[float]]:
+        found = np.bincount(whose, weights=seconds * where, minlength=len(counted) * crowd)
+        rows: list[list[float]] = found.astype(np.float64).reshape(-1, crowd).tolist()
+        return rows
+
+    working, waiting = sums(work), sums(doing == Doing.WAIT)
+    changing = sums((doing == Doing.CHANGE) & (slot >= 0))
+    return [
+        [
+            replace(
+                done,
+                work_s=working[index][who],
+                waiting_s=waiting[index][who],
+                walking_s=max(0.0, changing[index][who] - done.set_up_s - done.load_change_s),
+            )
+            for who, done in enumerate(row)
+        ]
+        for index, row in enumerate(counted)
+    ]
+
+
+@cached(
+    LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda strain: 1 + int(strain.counts.sum())),
+    key=lambda layout, around, depth: (layout, around.key, depth),
+    lock=RLock(),
+)
+def layout_strain(layout: BlockLayout, around: Circumstances, depth: float) -> LayoutStrain:
+    """The strain of the steps of one layout, kept beside it: after an edit only the changed block is computed anew."""
     known: _Known = {}
     columns = [
         _columns(path, layout.slots, person, around.catalogue, known)
         for path, person in zip(layout.paths, around.people, strict=True)
     ]
-    return BlockStrain(
+    return LayoutStrain(
         counts=np.array([len(path) for path in layout.paths]),
         times=np.concatenate([times for times, _, _ in columns], axis=1),
         places=np.concatenate([places for _, places, _ in columns], axis=1),

@@ -1,4 +1,4 @@
-"""Time, tension and volume, counted from a person's steps."""
+"""Work, tension and volume, counted from a person's steps."""
 
 from __future__ import annotations
 
@@ -53,8 +53,12 @@ class WorkDone:
 _PLAIN = [one.name for one in fields(WorkDone) if one.type in ("float", "int")]
 
 
-def work_done(path: list[Step], slots: list[SlotUse], person: Person, depth: float = 1.0) -> WorkDone:
-    """Count one person's steps. `depth` is the share of the full way that squats go, for the mechanical work."""
+def work_done(path: Sequence[Step], slots: Sequence[SlotUse], person: Person, depth: float = 1.0) -> WorkDone:
+    """Count what one person does in their steps, wherever these stand on the axis: all but the seconds that the steps
+    themselves take (`work_s`, `waiting_s`, `walking_s`), which `strain_of` adds.
+
+    `depth` is the share of the full way that squats go, for the mechanical work.
+    """
     done = WorkDone()
     unknown = set()
     # a set is done again and again: what one bout is worth is counted once
@@ -63,16 +67,12 @@ def work_done(path: list[Step], slots: list[SlotUse], person: Person, depth: flo
     for step in path:
         bout = step.bout
         if bout is None:
-            if step.doing is Doing.WAIT:
-                done.waiting_s += step.end_s - step.start_s
-            elif step.doing is Doing.CHANGE and step.slot >= 0:
+            if step.doing is Doing.CHANGE and step.slot >= 0:
                 done.set_up_s += step.set_up_s
                 done.load_change_s += step.load_change_s
-                done.walking_s += step.end_s - step.start_s - step.set_up_s - step.load_change_s
             continue
         if not slots[step.slot].exercise.is_work:
             continue
-        done.work_s += step.end_s - step.start_s
         done.sets += step.opens_set
         key = (step.slot, id(bout))
         times[key] += 1

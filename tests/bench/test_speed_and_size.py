@@ -22,7 +22,7 @@ from oaken.class_file import read_class
 from oaken.fit import fit_to_slot
 from oaken.forecast import forecast
 from oaken.reading import load_class
-from oaken.strain import block_strain
+from oaken.strain import layout_strain
 from oaken.timeline.layout import block_length, laid_out
 from people.keeping import Record, add
 from places import ROOT
@@ -65,7 +65,7 @@ def test_core_forecast_of_a_class_never_seen(benchmark: Any) -> None:
     def cold() -> Any:
         laid_out.cache_clear()
         block_length.cache_clear()
-        block_strain.cache_clear()
+        layout_strain.cache_clear()
         return forecast(file)
 
     result, median = milliseconds(benchmark, cold)

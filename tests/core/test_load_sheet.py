@@ -9,7 +9,7 @@ from making import class_file, person, room, sets
 from oaken.arrange.load_sheet import LoadRow, load_sheet
 from oaken.class_file import ClassFile
 from oaken.hardware import settable_kg
-from oaken.lived import lived
+from oaken.lived import carry_out
 from oaken.reading import load_class
 from places import EXAMPLES, ROOT
 
@@ -21,10 +21,10 @@ BAR = {
 
 
 def rows_of(file: ClassFile) -> list[LoadRow]:
-    alive = lived(file)
+    carried = carry_out(file)
     by_kind = {kind.id: kind.load_change_s for kind in file.catalogue().equipment.values()}
-    around = alive.circumstances
-    return load_sheet(alive.timeline, around.people, around.room, by_kind)
+    around = carried.circumstances
+    return load_sheet(carried.timeline, around.people, around.room, by_kind)
 
 
 @pytest.mark.parametrize("name", EXAMPLES)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import pairwise
 
 import pytest
@@ -12,13 +13,15 @@ from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, check_class
 from oaken.estimate import methods
 from oaken.forecast import forecast
+from oaken.lived import carry_out
 from oaken.people import Person
 from oaken.plan import CircuitBlock, ClassPlan, RelayBlock, SetsBlock, places
 from oaken.room import Room
-from oaken.strain import block_strain
-from oaken.timeline import Circumstances, Doing, Outlook, build_timeline, lengths, timeline_in
+from oaken.strain import layout_strain
+from oaken.timeline import Circumstances, Doing, Outlook, Timeline, blocks_at, build_timeline, lengths, timeline_in
 from oaken.timeline.layout import BlockAt, block_length, laid_out
 from oaken.timeline.size import size_problems
+from oaken.timeline.steps import Step
 from writing import plans
 
 KNOWN = catalogue()
@@ -40,7 +43,7 @@ def filed(plan: ClassPlan) -> ClassFile:
 
 def forget() -> None:
     """Empty the store of laid-out blocks."""
-    for kept in (laid_out, block_length, block_strain):
+    for kept in (laid_out, block_length, layout_strain):
         kept.cache_clear()
 
 
@@ -79,10 +82,9 @@ def test_everybody_does_the_sets_that_are_written(plan: ClassPlan) -> None:
 @given(plans)
 def test_the_outlooks_bracket_the_plan_and_lengths_need_no_layout(plan: ClassPlan) -> None:
     around = Circumstances.of(WHERE, WHO, KNOWN)
-    likely = timeline_in(plan, around)
     for outlook in Outlook:
         laid = timeline_in(plan, around, outlook)
-        quick = lengths(plan, likely, outlook)
+        quick = lengths(plan, blocks_at(plan, around), outlook)
         assert quick.class_s == pytest.approx(laid.length_s)
         assert quick.blocks_s == pytest.approx([span.end_s - span.start_s for span in laid.blocks])
         waits = [sum(s.end_s - s.start_s for s in path if s.doing is Doing.WAIT) for path in laid.paths]
@@ -130,6 +132,82 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
         assert caution.message
         assert caution.safer
         assert set(caution.slots) <= {slot.id for slot in result.slots}
+
+
+@few
+@given(plans)
+def test_the_steps_of_a_forecast_handed_in_as_lived_give_the_same_figures_to_the_last_digit(plan: ClassPlan) -> None:
+    file = filed(plan)
+    planned = carry_out(file)
+    lived = Timeline.of_steps(planned.timeline.paths, planned.timeline.slots, planned.timeline.blocks)
+    assert lived.paths == planned.timeline.paths
+    assert carry_out(file, lived).strain.done == planned.strain.done
+    assert forecast(file, lived).model_dump_json() == forecast(file).model_dump_json()
+
+
+def test_steps_that_are_lived_longer_are_counted_longer_and_go_into_every_figure() -> None:
+    """Somebody rests a minute more than planned: the class, its energy and its hearts are those of what happened."""
+    plan = ClassPlan.model_validate(
+        {
+            "name": "Test",
+            "slot_min": 30,
+            "room": "saw-floor",
+            "people": ["p1", "p-2"],
+            "blocks": [
+                {
+                    "kind": "sets",
+                    "name": "Sets",
+                    "groups": [
+                        {
+                            "slots": [
+                                {"exercise": "bodyweight-squat", "sets": [{"times": 2, "segments": [{"reps": 10}]}]}
+                            ]
+                        }
+                    ],
+                }
+            ],
+        }
+    )
+    file = check_class(ClassFile(format="oaken-class/2", plan=plan, room=WHERE, people=WHO))
+    planned = carry_out(file).timeline
+    paths = [[*path, Step(path[-1].end_s, path[-1].end_s + 60, Doing.REST, 0)] for path in planned.paths]
+    spans = [replace(span, end_s=span.end_s + 60) for span in planned.blocks]
+    lived = forecast(file, Timeline.of_steps(paths, planned.slots, spans))
+    as_planned = forecast(file)
+    assert lived.length.value == as_planned.length.value + 60
+    assert lived.figures.work_share.value < as_planned.figures.work_share.value
+    assert lived.figures.energy.value > as_planned.figures.energy.value
+    assert len(lived.people[0].bpm) == len(as_planned.people[0].bpm) + 60 / lived.sample_s
+
+
+def test_steps_that_no_class_can_have_are_refused() -> None:
+    planned = build_timeline(
+        ClassPlan.model_validate(
+            {
+                "name": "Test",
+                "slot_min": 30,
+                "room": "saw-floor",
+                "people": ["p1"],
+                "blocks": [
+                    {
+                        "kind": "together",
+                        "name": "Warm-up",
+                        "slots": [
+                            {"exercise": "bodyweight-squat", "sets": [{"times": 1, "segments": [{"seconds": 60}]}]}
+                        ],
+                    }
+                ],
+            }
+        ),
+        WHERE,
+        WHO[:1],
+        KNOWN,
+    )
+    (path,) = planned.paths
+    with pytest.raises(ValueError, match="order"):
+        Timeline.of_steps([[replace(path[0], block=1)]], planned.slots, planned.blocks)
+    with pytest.raises(ValueError, match="slot"):
+        Timeline.of_steps([path], [], planned.blocks)
 
 
 @few

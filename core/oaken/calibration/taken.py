@@ -8,7 +8,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from oaken.class_file import ClassFile
-from oaken.lived import lived
+from oaken.lived import carry_out
 from oaken.people import Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import (
@@ -72,8 +72,8 @@ def taken_in(file: ClassFile, person: str, series: HeartSeries, offset_s: float 
     """
     if person not in file.plan.people:
         raise _faulty(f"{person!r} is not among the people of this class", "somebody who was there")
-    class_lived = lived(file)
-    strain = class_lived.strain
+    carried = carry_out(file)
+    strain = carried.strain
     steps = strain.of(file.plan.people.index(person))
     stretches = Stretches.cut(strain.start_s[steps], strain.end_s[steps])
     clean = cleaned(series)
@@ -83,7 +83,7 @@ def taken_in(file: ClassFile, person: str, series: HeartSeries, offset_s: float 
         stretches,
         strain.met[steps],
         strain.pressor[steps],
-        class_lived.drift_per_hour,
+        carried.drift_per_hour,
         clean.seconds,
         clean.bpm,
         clean.words,

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from oaken.catalogue import Catalogue
 from oaken.cautions.dose import dose_cautions
 from oaken.cautions.house import house_cautions
 from oaken.cautions.order import order_cautions
@@ -16,12 +15,10 @@ from oaken.cautions.room import room_cautions
 from oaken.cautions.walk import Work, works_of
 from oaken.cautions.warmth import heat_cautions
 from oaken.house import HouseRule
-from oaken.people import Person
 from oaken.physiology.heat import Heat
 from oaken.plan import ClassPlan
 from oaken.report import Caution, PersonForecast
-from oaken.room import Room
-from oaken.timeline import Timeline
+from oaken.timeline import Circumstances, Timeline
 
 __all__ = ["STOP_SIGNS", "Work", "cautions_of", "works_of"]
 
@@ -33,18 +30,17 @@ STOP_SIGNS = (
 
 def cautions_of(
     plan: ClassPlan,
-    room: Room,
-    catalogue: Catalogue,
+    around: Circumstances,
     timeline: Timeline,
-    people: Sequence[Person],
     forecasts: list[PersonForecast],
     unknown_loads: list[set[str]],
     heat: Heat | None,
     rules: Sequence[HouseRule],
 ) -> list[Caution]:
     """Every caution of the class, clashes first."""
+    room, people, catalogue = around.room, around.people, around.catalogue
     found = [
-        *room_cautions(plan, room, catalogue, timeline),
+        *room_cautions(plan, around, timeline),
         *order_cautions(plan, room, catalogue),
         *dose_cautions(plan, catalogue),
         *heat_cautions(heat),

@@ -11,22 +11,23 @@ from oaken.changes import MakeRotation, SetChange, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
 from oaken.report import Caution, Fix
 from oaken.room import Room
-from oaken.timeline import Doing, Timeline
+from oaken.timeline import Circumstances, Doing, Outlook, Timeline
 from oaken.timeline.clocked import rotation_of
 from oaken.timeline.lineup import line_up
 
 LONG_WAIT_S = 60.0
 
 
-def room_cautions(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: Timeline) -> list[Caution]:
+def room_cautions(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> list[Caution]:
     """Every caution that comes from the room."""
+    room, catalogue = around.room, around.catalogue
     return [
         *_missing_places(room, catalogue, timeline, plan),
         *_short_changes(plan, room, catalogue, timeline),
-        *_waits(timeline),
-        *_too_long(timeline),
-        *_double_use(room, timeline),
-        *_parted(timeline),
+        *_waits(plan, timeline),
+        *_too_long(plan, around, timeline),
+        *_double_use(plan, room, timeline),
+        *_parted(plan, around),
         *_breathers(plan, timeline),
     ]
 
@@ -78,7 +79,7 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
         if not isinstance(block, CircuitBlock) or len(block.stations) < 2:
             continue
         needs: dict[str, float] = {}
-        layout = timeline.layouts[index]
+        layout = timeline.passages[index].layout
         for path in layout.paths[:1]:
             work = [step for step in path if step.doing is Doing.WORK]
             for here, there in pairwise(work):
@@ -105,12 +106,13 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
     return found
 
 
-def _waits(timeline: Timeline) -> list[Caution]:
+def _waits(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
     found = []
-    for index, layout in enumerate(timeline.layouts):
+    for index, block in enumerate(plan.blocks):
+        layout = timeline.passages[index].layout
         waits: Counter[int] = Counter()
         by_slot: Counter[int] = Counter()
-        if not isinstance(timeline.ats[index].block, SetsBlock):
+        if not isinstance(block, SetsBlock):
             continue
         for number, path in enumerate(layout.paths, 1):
             for step in path:
@@ -130,22 +132,22 @@ def _waits(timeline: Timeline) -> list[Caution]:
                     message=f"{len(long)} people wait more than a minute, up to {seconds // 60}:{seconds % 60:02d}, "
                     f"mostly for the {slot.exercise.name.lower()}",
                     safer="another order of the visits, one group more, or another exercise in its place",
-                    fix=Fix(label="Find a better rotation", change=MakeRotation(block=timeline.ats[index].block.id)),
+                    fix=Fix(label="Find a better rotation", change=MakeRotation(block=block.id)),
                 )
             )
     return found
 
 
-def _too_long(timeline: Timeline) -> list[Caution]:
+def _too_long(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> list[Caution]:
     """Blocks that take longer than they may."""
     found = []
-    for index, at in enumerate(timeline.ats):
-        limit_s = at.block.within_s if isinstance(at.block, SetsBlock) else None
-        length_s = timeline.layouts[index].length_s
+    for index, block in enumerate(plan.blocks):
+        limit_s = block.within_s if isinstance(block, SetsBlock) else None
+        length_s = timeline.passages[index].layout.length_s
         if limit_s is None or length_s <= limit_s:
             continue
-        assert isinstance(at.block, SetsBlock)
-        why = collisions(line_up(at.block, at.circumstances, at.outlook))
+        assert isinstance(block, SetsBlock)
+        why = collisions(line_up(block, around, Outlook.EXPECTED))
         found.append(
             Caution(
                 severity="clash",
@@ -156,25 +158,26 @@ def _too_long(timeline: Timeline) -> list[Caution]:
                 if why
                 else f"takes {length_s / 60:.1f} min; the block may take {limit_s / 60:.1f}",
                 safer=why[0].safer if why else "another order of the visits",
-                fix=None if why else Fix(label="Find a better rotation", change=MakeRotation(block=at.block.id)),
+                fix=None if why else Fix(label="Find a better rotation", change=MakeRotation(block=block.id)),
             )
         )
     return found
 
 
-def _double_use(room: Room, timeline: Timeline) -> list[Caution]:
+def _double_use(plan: ClassPlan, room: Room, timeline: Timeline) -> list[Caution]:
     """Units that more people are on at once than they have places for: somebody's substitute is another's station."""
     found = []
-    for index, layout in enumerate(timeline.layouts):
-        if not isinstance(timeline.ats[index].block, CircuitBlock):
+    for index, block in enumerate(plan.blocks):
+        if not isinstance(block, CircuitBlock):
             continue
+        layout = timeline.passages[index].layout
         at: dict[tuple[float, int], list[tuple[int, int]]] = defaultdict(list)
         for person, path in enumerate(layout.paths):
             for step in path:
                 if step.doing is Doing.WORK and step.unit >= 0:
                     at[step.start_s, step.unit].append((person, step.slot))
         for (_, unit), here in at.items():
-            each = 2 if timeline.ats[index].block.turn_s else 1  # type: ignore[union-attr]
+            each = 2 if block.turn_s else 1
             if len(here) > room.units[unit].places * each:
                 slots = list(dict.fromkeys(layout.slots[slot].id for _, slot in here))
                 found.append(
@@ -192,14 +195,14 @@ def _double_use(room: Room, timeline: Timeline) -> list[Caution]:
     return found
 
 
-def _parted(timeline: Timeline) -> list[Caution]:
+def _parted(plan: ClassPlan, around: Circumstances) -> list[Caution]:
     """Companies that no station can hold."""
     found = []
-    for index, at in enumerate(timeline.ats):
-        if not isinstance(at.block, CircuitBlock):
+    for index, block in enumerate(plan.blocks):
+        if not isinstance(block, CircuitBlock):
             continue
-        rotation, _ = rotation_of(at.block, at.circumstances)
-        for company in at.circumstances.wishes.companies:
+        rotation, _ = rotation_of(block, around)
+        for company in around.wishes.companies:
             if len({rotation.begins[person] for person in company}) > 1:
                 found.append(
                     Caution(

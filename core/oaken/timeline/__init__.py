@@ -1,7 +1,16 @@
 """What happens at each second: for every person one gap-free list of steps from the start of the class to its end."""
 
 from oaken.timeline.bouts import Bout, Outlook, SlotTime, slot_time
-from oaken.timeline.build import Lengths, Timeline, build_timeline, lengths, timeline_in
+from oaken.timeline.build import (
+    Lengths,
+    Passage,
+    Timeline,
+    blocks_at,
+    build_timeline,
+    lengths,
+    timeline_at,
+    timeline_in,
+)
 from oaken.timeline.clocked import station_bout
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length
 from oaken.timeline.stage import Circumstances
@@ -16,15 +25,18 @@ __all__ = [
     "Doing",
     "Lengths",
     "Outlook",
+    "Passage",
     "SlotTime",
     "SlotUse",
     "Step",
     "Timeline",
     "block_length",
+    "blocks_at",
     "build_timeline",
     "lengths",
     "load_kg",
     "slot_time",
     "station_bout",
+    "timeline_at",
     "timeline_in",
 ]

@@ -42,11 +42,12 @@ class BlockAt:
         return cls(says, circumstances, outlook, block)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class BlockLayout:
     """A block from 0 s: `paths[p]` are the steps of person p without gaps up to `length_s`.
 
-    `bound_s` is the proven least duration of its rotation.
+    `bound_s` is the proven least duration of its rotation. A layout is itself and no other: what is computed from
+    one is kept by it.
     """
 
     paths: list[list[Step]]
