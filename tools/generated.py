@@ -27,9 +27,9 @@ def generate(folder: Path) -> dict[Path, str]:
     program = WEB / "node_modules" / ".bin" / "openapi-typescript"
     subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
     sys.path.insert(0, str(ROOT / "core"))
+    from oaken.basis.estimate import methods
     from oaken.catalogue import catalogue
     from oaken.class_file import json_schema
-    from oaken.estimate import methods
 
     rows = [
         f"| `{one.id}` | {one.name} | {one.formula} | {one.source} | {one.range} |".replace("\n", " ")
@@ -56,7 +56,7 @@ def generate(folder: Path) -> dict[Path, str]:
 
 def _limits() -> str:
     """Every bound as a page."""
-    from oaken.limits import limits
+    from oaken.basis.limits import limits
 
     rows = [f"| `{one.id}` | {one.most:,} {one.unit} | {one.of} | {one.example} |" for one in limits().values()]
     head = ("| id | at most | of what | the usual, or why |", "|---|---|---|---|")
@@ -66,7 +66,7 @@ def _limits() -> str:
 LIMITS_ABOVE = """\
 # How large things may be
 
-Generated from `core/oaken/limits.json`. Every bound is checked before work is done, and whoever meets it is told which
+Generated from `core/oaken/basis/limits.json`. Every bound is checked before work is done, and whoever meets it is told which
 it is and what would be right. Within them a request stays within 2 s of a processor and 150 MB above idle
 (`tests/attack/test_largest.py`; `make bench` prints the figures); what takes longer, a search for a rotation, runs as a
 job. Lengths of names and ranges of numbers stand in `docs/class.schema.json` and `docs/openapi.json`.
@@ -84,9 +84,9 @@ BODIES = ("ines", "tobin", "petra")
 
 def _three_bodies() -> str:
     """Every formula and method for three bodies in one class, as one table."""
+    from oaken.class_file.reading import load_class
     from oaken.forecast import forecast
     from oaken.physiology.body import FORMULA_NAMES, MAXIMUM_FORMULAS
-    from oaken.reading import load_class
 
     file = load_class(ROOT / "examples" / "scree-and-stairs.json")
     # heart medication is left out here: the table compares formulas
@@ -128,7 +128,7 @@ def _with_tables(page: str, bodies: str, choices: str, methods: str) -> str:
         f"Methods differ by this much; defaults and their reasons stand above.\n\n{bodies}\n\n"
         f"{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
         f"reasons are common practice, no source.\n\n{choices}\n\n"
-        f"## Every method\n\nGenerated from `core/oaken/methods.json`.\n\n{methods}\n"
+        f"## Every method\n\nGenerated from `core/oaken/basis/methods.json`.\n\n{methods}\n"
     )
 
 

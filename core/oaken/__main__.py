@@ -7,11 +7,11 @@ import json
 import sys
 from pathlib import Path
 
+from oaken.basis.faults import FaultyInput
 from oaken.class_file import json_schema
+from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
-from oaken.problems import FaultyInput
-from oaken.reading import load_class
-from oaken.table import as_table
+from oaken.forecast.table import as_table
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -28,9 +28,9 @@ def main(arguments: list[str] | None = None) -> int:
         return 0
     try:
         file = load_class(options.file)
-    except FaultyInput as fault:
-        for problem in fault.problems:
-            print(f"{options.file.name}: {problem}", file=sys.stderr)
+    except FaultyInput as error:
+        for fault in error.faults:
+            print(f"{options.file.name}: {fault}", file=sys.stderr)
         return 2
     result = forecast(file)
     print(as_table(file.plan, result) if options.table else result.model_dump_json(indent=1))

@@ -10,8 +10,8 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
 from ninja.renderers import BaseRenderer
+from oaken.basis.faults import Faults, FaultyInput, faults_from
 from oaken.notation import FaultyText
-from oaken.problems import Faults, FaultyInput, problems_from
 from people.api import router as people
 from planning.api import router as planning
 from planning.before_api import router as before
@@ -91,13 +91,13 @@ def _say(request: HttpRequest, status: int, message: str) -> HttpResponse:
 @api.exception_handler(FaultyInput)
 def faulty_input(request: HttpRequest, fault: FaultyInput) -> HttpResponse:
     """A document that names what does not exist, or contradicts itself."""
-    return api.create_response(request, Faults(problems=fault.problems).model_dump(), status=422)
+    return api.create_response(request, Faults(faults=fault.faults).model_dump(), status=422)
 
 
 @api.exception_handler(FaultyText)
 def faulty_text(request: HttpRequest, fault: FaultyText) -> HttpResponse:
     """A text in the notation that cannot be read."""
-    return api.create_response(request, TextFaults(text_problems=fault.problems).model_dump(), status=422)
+    return api.create_response(request, TextFaults(text_faults=fault.faults).model_dump(), status=422)
 
 
 @api.exception_handler(ValidationError)
@@ -112,8 +112,8 @@ def faulty_request(request: HttpRequest, fault: ValidationError) -> HttpResponse
         {**detail, "loc": tuple(detail["loc"])[2:] or tuple(detail["loc"])[1:] or ("document",)}
         for detail in fault.errors
     ]
-    problems = FaultyInput(problems_from(details, document)).problems
-    return api.create_response(request, Faults(problems=problems).model_dump(), status=422)
+    faults = FaultyInput(faults_from(details, document)).faults
+    return api.create_response(request, Faults(faults=faults).model_dump(), status=422)
 
 
 @api.exception_handler(HttpError)

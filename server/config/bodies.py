@@ -6,7 +6,7 @@ import json
 from collections.abc import Awaitable, Callable, Mapping
 from typing import Any
 
-from oaken.limits import most
+from oaken.basis.limits import most
 
 Message = Mapping[str, Any]
 Receive = Callable[[], Awaitable[Message]]

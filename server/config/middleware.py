@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
-from oaken.limits import most
+from oaken.basis.limits import most
 
 from config.bodies import too_large
 from config.logs import number_of, unexpected

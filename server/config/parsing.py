@@ -7,7 +7,7 @@ from typing import Any
 import orjson
 from django.http import HttpRequest
 from ninja.parser import Parser
-from oaken.limits import in_words, most
+from oaken.basis.limits import in_words, most
 
 
 class NoJson(ValueError):

@@ -7,7 +7,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.core.exceptions import ImproperlyConfigured
-from oaken.limits import most
+from oaken.basis.limits import most
 
 ROOT = Path(__file__).resolve().parent.parent.parent
 # what this process writes (database, key, copies, log) is for its owner alone

@@ -9,10 +9,10 @@ from django.db.models import Count, Max, QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
+from oaken.basis.faults import Faults
 from oaken.calibration import Compared
 from oaken.people import HeartFit
 from oaken.plan import MOST_IN_CLASS
-from oaken.problems import Faults
 from oaken.recordings import read_recording
 from people.api import file_content
 from people.models import Person

@@ -8,13 +8,13 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from oaken.belts import Belt
+from oaken.basis.faults import Fault, FaultyInput
 from oaken.calibration import Calibrated, Compared, Taken, belt_of, calibrate, compared, taken_in
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
 from oaken.physiology.body import body_of
-from oaken.problems import FaultyInput, Problem
 from oaken.recordings import HeartSeries
+from oaken.recordings.belts import Belt
 from people.keeping import Record, record_of
 from people.models import Person
 from planning import keeping as plans
@@ -34,7 +34,7 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
     strangers = [name for name in came if name not in plan.people]
     if strangers or not came:
         message = f"{strangers[0]!r} is not in this class" if strangers else "nobody came"
-        raise FaultyInput([_problem("people", message, "people of the class")])
+        raise FaultyInput([_fault("people", message, "people of the class")])
     file = plans.class_file_of(studio, plan)
     told = forecast(file)
     kcal = sum(one.figures.energy.value for one in told.people if one.id in came)
@@ -57,7 +57,7 @@ def file_of(held: Held) -> ClassFile:
     """The class with everything it was held with. Raises FaultyInput where an earlier version did not keep it."""
     if held.file is None:
         message = "was not kept with its room and people by an earlier version"
-        raise FaultyInput([_problem("class", message, "a class that was logged since")])
+        raise FaultyInput([_fault("class", message, "a class that was logged since")])
     return read_class(held.file)
 
 
@@ -68,7 +68,7 @@ def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) ->
     """
     person = held.studio.people.filter(key=key, attendances__held=held).first()
     if person is None:
-        raise FaultyInput([_problem("person", f"{key!r} did not come to this class", "somebody who came")])
+        raise FaultyInput([_fault("person", f"{key!r} did not come to this class", "somebody who came")])
     if offset_s is None and series.start is not None:
         apart = (series.start - held.began_at).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
@@ -126,7 +126,7 @@ def calibrated(person: Person) -> Calibrated:
     """What a person's recordings say of their heart. Raises FaultyInput where there are none, or too little in them."""
     recordings = recordings_of(person)
     if not recordings:
-        raise FaultyInput([_problem("recordings", "there is no recording to learn from", "a recording of a class")])
+        raise FaultyInput([_fault("recordings", "there is no recording to learn from", "a recording of a class")])
     return calibrate(person.to_core(), [taken for _, taken in met(person, recordings)])
 
 
@@ -256,5 +256,5 @@ def renamed(document: Any, old: str, new: str) -> Any:
     return found
 
 
-def _problem(field: str, message: str, right: str) -> Problem:
-    return Problem(path=field, place="the class that was held", field=field, message=message, right=right)
+def _fault(field: str, message: str, right: str) -> Fault:
+    return Fault(path=field, place="the class that was held", field=field, message=message, right=right)

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from django.db import transaction
-from oaken.naming import exercises_named
-from oaken.problems import FaultyInput, Problem
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.plan.naming import exercises_named
 from people.models import Lift, UnitSetting
 from planning.models import Revision
 from studio.models import Room, Studio
@@ -46,7 +46,7 @@ def take_out_room(studio: Studio, key: str) -> TakenOut:
     with transaction.atomic():
         room = studio.rooms.get(key=key)
         if not room.retired and not studio.rooms.filter(retired=False).exclude(pk=room.pk).exists():
-            raise FaultyInput([_problem(key, "is the only room there is", "another room first")])
+            raise FaultyInput([_fault(key, "is the only room there is", "another room first")])
         named = list(dict.fromkeys(_names_of_room(studio, key)))
         if named:
             Room.objects.filter(pk=room.pk).update(retired=True)
@@ -113,5 +113,5 @@ def _documents(studio: Studio) -> Iterator[dict[str, object]]:
             yield file["plan"]
 
 
-def _problem(key: str, message: str, right: str) -> Problem:
-    return Problem(path="id", place=key, field="id", message=message, right=right)
+def _fault(key: str, message: str, right: str) -> Fault:
+    return Fault(path="id", place=key, field="id", message=message, right=right)

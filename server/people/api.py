@@ -10,12 +10,12 @@ from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
-from oaken.conditions import CarefulAbout, conditions
-from oaken.estimate import Estimate
+from oaken.basis.estimate import Estimate
+from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.people import Person as CorePerson
+from oaken.people.conditions import CarefulAbout, conditions
+from oaken.people.roster import RosterRow, fresh_id, read_roster, write_roster
 from oaken.physiology.body import body_of
-from oaken.problems import Faults, FaultyInput, Problem
-from oaken.roster import RosterRow, fresh_id, read_roster, write_roster
 from oaken.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
 from studio.access import Number, assistants_too, studio_of
@@ -150,7 +150,7 @@ def import_roster(request: HttpRequest, file: RosterFile) -> RosterKept:
     """Keep the people of a roster file: all of them, or nobody unless told to leave faulty rows out."""
     preview = _preview(request, file)
     if preview.faulty and not file.only_right:
-        raise FaultyInput([problem for row in preview.rows for problem in row.problems])
+        raise FaultyInput([fault for row in preview.rows for fault in row.faults])
     keeping.keep_many(studio_of(request), preview.rows)
     return RosterKept(added=len(preview.new), changed=len(preview.changing), left_out=preview.faulty)
 
@@ -192,7 +192,7 @@ def estimate_best(request: HttpRequest, done: SetDone) -> Estimate:
         return best_from_set(done.load_kg, done.reps, done.formula, done.in_reserve)
     except ValueError as error:
         raise FaultyInput(
-            [Problem(path="set", place="the set", field="set", message=str(error), right="a set to failure or near it")]
+            [Fault(path="set", place="the set", field="set", message=str(error), right="a set to failure or near it")]
         ) from error
 
 
@@ -235,9 +235,5 @@ def file_content(content: str) -> bytes:
         return b64decode(content, validate=True)
     except (NotBase64, ValueError) as error:
         raise FaultyInput(
-            [
-                Problem(
-                    path="content", place="the file", field="content", message="is no base64", right="a file as base64"
-                )
-            ]
+            [Fault(path="content", place="the file", field="content", message="is no base64", right="a file as base64")]
         ) from error

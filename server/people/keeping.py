@@ -6,12 +6,12 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, Any
 
 from django.db import transaction
-from oaken.limits import most
+from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.limits import most
 from oaken.people import MOST_LIFTS
 from oaken.people import Person as CorePerson
+from oaken.people.roster import RosterRow
 from oaken.physiology.body import body_of, holds
-from oaken.problems import FaultyInput, Problem, problems_of
-from oaken.roster import RosterRow
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.models import Studio
 
@@ -74,12 +74,12 @@ def record_of(person: Person) -> Record:
 def add(studio: Studio, record: Record) -> Person:
     """Keep somebody new. Raises FaultyInput where the id is taken or what is said of them contradicts itself."""
     with transaction.atomic():
-        found = problems_with(studio, record)
+        found = faults_with(studio, record)
         if studio.people.filter(key=record.person.id).exists():
             message = f"there is somebody with the id {record.person.id!r} already"
-            found.append(_problem("id", message, "an id of its own"))
+            found.append(_fault("id", message, "an id of its own"))
         if studio.people.count() >= MOST_PEOPLE:
-            found.append(_problem("id", f"{MOST_PEOPLE} people are kept at most", "erase somebody who left"))
+            found.append(_fault("id", f"{MOST_PEOPLE} people are kept at most", "erase somebody who left"))
         if found:
             raise FaultyInput(found)
         person = Person.objects.create(studio=studio, key=record.person.id, **_columns(record))
@@ -92,9 +92,9 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
 
     A calibration that was fitted with other body data no longer holds and is dropped.
     """
-    found = problems_with(studio, record)
+    found = faults_with(studio, record)
     if record.person.id != key:
-        found.append(_problem("id", "a person keeps their id", f"given: {record.person.id!r}, kept: {key!r}"))
+        found.append(_fault("id", "a person keeps their id", f"given: {record.person.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
     record = _with_fit_that_holds(record)
@@ -152,7 +152,7 @@ def keep_many(studio: Studio, rows: Sequence[RosterRow]) -> None:
             changed[key] = (kept, record)
         if len(here) + len(added) > MOST_PEOPLE:
             right = f"{MOST_PEOPLE} people are kept at most, {len(here)} are here"
-            raise FaultyInput([_problem("id", f"{len(added)} more are too many", right)])
+            raise FaultyInput([_fault("id", f"{len(added)} more are too many", right)])
         Person.objects.bulk_create(person for person, _ in added.values())
         Person.objects.bulk_update([person for person, _ in changed.values()], [*COLUMNS, "revision"], batch_size=40)
         Lift.objects.filter(person__in=[person.pk for person, _ in changed.values()]).delete()
@@ -170,15 +170,15 @@ def _changed_by(row: RosterRow, before: Record) -> Record:
         own = CorePerson.model_validate(document)
     except ValidationError as error:
         place = {"place": f"line {row.line}"}
-        raise FaultyInput([one.model_copy(update=place) for one in problems_of(error, document)]) from error
+        raise FaultyInput([one.model_copy(update=place) for one in faults_of(error, document)]) from error
     return before.model_copy(update={"person": own, "group": row.group or before.group})
 
 
-def _in_line(row: RosterRow, message: str) -> Problem:
-    return Problem(path="id", place=f"line {row.line}", field="id", message=message, right="another id")
+def _in_line(row: RosterRow, message: str) -> Fault:
+    return Fault(path="id", place=f"line {row.line}", field="id", message=message, right="another id")
 
 
-def problems_with(studio: Studio, record: Record) -> list[Problem]:
+def faults_with(studio: Studio, record: Record) -> list[Fault]:
     """What the record alone cannot know: whether units exist, and that every number belongs to something."""
     found = []
     units = {
@@ -189,13 +189,13 @@ def problems_with(studio: Studio, record: Record) -> list[Problem]:
     for index, row in enumerate(record.settings):
         if row.name not in units.get((row.room, row.unit), {row.name}):
             message = f"{row.unit!r} has no {row.name} to set"
-            found.append(_problem(f"settings.{index}", message, "a setting of that unit"))
+            found.append(_fault(f"settings.{index}", message, "a setting of that unit"))
     twice = [(row.room, row.unit, row.name) for row in record.settings]
     if len(set(twice)) < len(twice):
-        found.append(_problem("settings", "the same setting stands twice", "each setting once"))
+        found.append(_fault("settings", "the same setting stands twice", "each setting once"))
     for exercise, kg in record.working_kg.items():
         if not 0 < kg <= 900:
-            found.append(_problem(f"working_kg.{exercise}", f"{kg:g} kg is no load", "more than 0 and at most 900 kg"))
+            found.append(_fault(f"working_kg.{exercise}", f"{kg:g} kg is no load", "more than 0 and at most 900 kg"))
     return found
 
 
@@ -228,5 +228,5 @@ def _fill(person: Person, record: Record) -> None:
     UnitSetting.objects.bulk_create(UnitSetting(person=person, **row.model_dump()) for row in record.settings)
 
 
-def _problem(field: str, message: str, right: str) -> Problem:
-    return Problem(path=field, place="the person", field=field.split(".")[0], message=message, right=right)
+def _fault(field: str, message: str, right: str) -> Fault:
+    return Fault(path=field, place="the person", field=field.split(".")[0], message=message, right=right)

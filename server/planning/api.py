@@ -6,11 +6,11 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
+from oaken.basis.faults import Faults
 from oaken.class_file import ClassFile
-from oaken.for_assistants import OpenForecast, for_assistants
 from oaken.plan import ClassPlan
-from oaken.problems import Faults
 from oaken.report import Forecast
+from oaken.report.for_assistants import OpenForecast, for_assistants
 from pydantic import BaseModel
 from studio.access import Number, RowId, assistants_too, member, studio_of
 

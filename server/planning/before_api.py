@@ -6,11 +6,11 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.arrange.load_sheet import LoadRow, load_sheet
+from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.before_start.checks import GoList, go_list
 from oaken.forecast import forecast
-from oaken.go import GoList, go_list
-from oaken.hardware import Hardware, settable_kg
 from oaken.physiology.heat import Air, Heat, heat_of
-from oaken.problems import Faults, FaultyInput, Problem
+from oaken.room.hardware import Hardware, settable_kg
 from oaken.strength.loading import NextTime, Stage, next_load, share_by_reserve, share_by_window, stages
 from oaken.timeline import timeline_in
 from pydantic import BaseModel, Field
@@ -129,7 +129,7 @@ def _unit(request: HttpRequest, room: str, unit: str) -> tuple[Hardware | None, 
     if found is None:
         message = f"there is no unit {unit!r} in a room {room!r}"
         raise FaultyInput(
-            [Problem(path="unit", place="the request", field="unit", message=message, right="a unit of a room")]
+            [Fault(path="unit", place="the request", field="unit", message=message, right="a unit of a room")]
         )
     kind = house_catalogue(studio).equipment[found.kind]
     change_s = kind.load_change_s if found.load_change_s is None else found.load_change_s

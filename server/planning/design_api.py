@@ -5,17 +5,17 @@ from typing import Any, Literal
 from django.http import HttpRequest
 from ninja import Router
 from oaken.arrange.apply import apply_to
-from oaken.changes import Change
-from oaken.compare import differences
+from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.fit import Fitting, fit_to_slot
-from oaken.keep_ids import with_ids_of
-from oaken.levels import Levelled, at_level
-from oaken.notation import TextProblem, read_leg, read_slot, read_station, text_of
+from oaken.fit.levels import Levelled, at_level
+from oaken.notation import TextFault, read_leg, read_slot, read_station, text_of
 from oaken.notation import read_class as read_text
+from oaken.notation.compare import differences
 from oaken.people import Level
 from oaken.plan import ClassPlan, Leg, Slot, Station
-from oaken.problems import Faults, FaultyInput, problems_of
-from oaken.upgrade import upgraded
+from oaken.plan.changes import Change
+from oaken.plan.keep_ids import with_ids_of
+from oaken.plan.older_versions import upgraded
 from pydantic import BaseModel, ValidationError
 from studio.access import studio_of
 from studio.own import house_catalogue
@@ -30,7 +30,7 @@ router = Router(tags=["design"])
 class TextFaults(BaseModel):
     """What is wrong in a text, every fault at its word."""
 
-    text_problems: list[TextProblem]
+    text_faults: list[TextFault]
 
 
 class TextIn(BaseModel):
@@ -164,4 +164,4 @@ def upgrade(request: HttpRequest, old: AnyPlan) -> PlanOut:
     try:
         return PlanOut(plan=ClassPlan.model_validate(document))
     except ValidationError as error:
-        raise FaultyInput(problems_of(error, document)) from error
+        raise FaultyInput(faults_of(error, document)) from error

@@ -22,8 +22,9 @@ from oaken.arrange.what_if import (
     taken,
     without_person,
 )
-from oaken.plan import MOST_IN_CLASS, CircuitBlock, ClassPlan, Reference, parts_of
-from oaken.problems import Faults, FaultyInput, Problem
+from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.plan import CircuitBlock, ClassPlan, Reference
+from oaken.plan.blocks import MOST_IN_CLASS
 from oaken.timeline import Outlook, timeline_in
 from oaken.timeline.lineup import line_up
 from pydantic import BaseModel, Field
@@ -215,9 +216,7 @@ def cancel_rotation(request: HttpRequest, job_id: str) -> RotationJob | Status[F
 
 def _forgotten(job_id: str) -> Faults:
     message = "this search is not remembered any more"
-    return Faults(
-        problems=[Problem(path="job", place="the search", field="job", message=message, right="begin it again")]
-    )
+    return Faults(faults=[Fault(path="job", place="the search", field="job", message=message, right="begin it again")])
 
 
 def _job_out(job: jobs.Job) -> RotationJob:
@@ -338,7 +337,7 @@ def what_if_swapped(request: HttpRequest, given: PartIn) -> Affected:
     """What could stand in the place of an exercise, best first, with what each would do to its block."""
     scene = keeping.scene_of(studio_of(request), given.plan)
     for block in given.plan.blocks:
-        if any(part.id == given.part for part in parts_of(block)):
+        if any(part.id == given.part for part in block.parts):
             return affected(scene, scene, block, given.part)
     raise FaultyInput([_missing("part", given.part)])
 
@@ -366,7 +365,7 @@ def what_if_people(request: HttpRequest, given: PeopleIn) -> list[Option]:
     if not plan.people:
         message = "nobody would be left in the class"
         raise FaultyInput(
-            [Problem(path="leaves", place="the class", field="leaves", message=message, right="at least one person")]
+            [Fault(path="leaves", place="the class", field="leaves", message=message, right="at least one person")]
         )
     return _worth_showing(repaired(scene, plan))
 
@@ -383,8 +382,8 @@ def _worth_showing(options: list[Option]) -> list[Option]:
     return options if len(options) <= 3 else [options[0], options[len(options) // 2], options[-1]]
 
 
-def _missing(field: Literal["block", "part", "unit"], name: str) -> Problem:
-    return Problem(
+def _missing(field: Literal["block", "part", "unit"], name: str) -> Fault:
+    return Fault(
         path=field,
         place="the request",
         field=field,

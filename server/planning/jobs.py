@@ -12,7 +12,7 @@ from typing import Literal
 
 from oaken.arrange.collisions import Collision, collisions
 from oaken.arrange.search import BlockSearch
-from oaken.limits import most
+from oaken.basis.limits import most
 from oaken.plan import ClassPlan
 from studio.turns import Busy
 

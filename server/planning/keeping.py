@@ -8,16 +8,16 @@ from typing import Any
 from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
 from oaken.arrange.what_if import Scene
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.limits import in_words, most
 from oaken.catalogue import with_stand_ins
 from oaken.class_file import FORMAT, ClassFile, check_class, check_search, read_class
-from oaken.compare import differences
 from oaken.forecast import forecast
-from oaken.limits import in_words, most
-from oaken.naming import exercises_named
+from oaken.notation.compare import differences
 from oaken.plan import ClassPlan, settled
-from oaken.problems import FaultyInput, Problem
+from oaken.plan.naming import exercises_named
+from oaken.plan.older_versions import OLDEST, upgraded
 from oaken.report import Forecast
-from oaken.upgrade import OLDEST, upgraded
 from people.models import core_people
 from studio.models import Studio
 from studio.own import house_catalogue, own_entries
@@ -51,7 +51,7 @@ def class_file_of(studio: Studio, plan: ClassPlan) -> ClassFile:
         rooms = ", ".join(studio.rooms.values_list("key", flat=True)) or "none yet"
         raise FaultyInput(
             [
-                Problem(
+                Fault(
                     path="plan.room",
                     place="the plan",
                     field="room",
@@ -86,7 +86,7 @@ def scene_of(studio: Studio, plan: ClassPlan, *, coming: Sequence[str] = (), sea
     if missing:
         raise FaultyInput(
             [
-                Problem(
+                Fault(
                     path="comes",
                     place="the class",
                     field="comes",
@@ -180,10 +180,10 @@ def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:
     return create(studio, file.plan), notes
 
 
-def too_many(what: str, bound: str) -> Problem:
+def too_many(what: str, bound: str) -> Fault:
     """A number of things that is met."""
     message = f"there are as many {what} as can be kept"
-    return Problem(path=what, place="the studio", field=what, message=message, right=in_words(bound))
+    return Fault(path=what, place="the studio", field=what, message=message, right=in_words(bound))
 
 
 def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, object]:

@@ -21,9 +21,9 @@ from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from ninja.errors import HttpError
-from oaken.house import HouseRule
-from oaken.limits import most
-from oaken.problems import Faults, FaultyInput, Problem
+from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.basis.limits import most
+from oaken.plan import HouseRule
 from pydantic import BaseModel, ConfigDict, Field
 
 from studio.access import CHOSEN, RowId, assistants_too, member, member_of, studio_of
@@ -146,7 +146,7 @@ def change_password(request: HttpRequest, given: NewPassword) -> Status[None]:
     """Change one's own password, under Django's password rules."""
     user = member(request).user
     if not user.check_password(given.old):
-        raise FaultyInput([_problem("old", "is not your password", "the password you sign in with")])
+        raise FaultyInput([_fault("old", "is not your password", "the password you sign in with")])
     _check_password(given.new, user)
     user.set_password(given.new)
     user.save(update_fields=["password"])
@@ -176,7 +176,7 @@ def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
     with transaction.atomic():
         user = users.objects.filter(username__iexact=given.user).first()
         if user is not None and user.memberships.exists():
-            raise FaultyInput([_problem("user", f"the name {given.user!r} is taken", "another name")])
+            raise FaultyInput([_fault("user", f"the name {given.user!r} is taken", "another name")])
         # somebody who was taken out comes back under the old name, with a new password and no old session
         user = user or users(username=given.user)
         user.set_password(given.password)
@@ -195,7 +195,7 @@ def remove_member(request: HttpRequest, member_id: RowId) -> Status[None]:
         gone = get_object_or_404(studio_of(request).members, pk=member_id)
         others = studio_of(request).members.filter(role="instructor").exclude(pk=gone.pk)
         if not others.exists():
-            raise FaultyInput([_problem("member", "is the last instructor", "another instructor first")])
+            raise FaultyInput([_fault("member", "is the last instructor", "another instructor first")])
         gone.delete()
     return Status(204, None)
 
@@ -220,10 +220,10 @@ def put_rules(request: HttpRequest, given: Rules) -> Rules:
             ("pattern", rule.pattern, known.patterns),
         ):
             if name is not None and name not in names:
-                found.append(_problem(f"rules.{index}.{field}", f"{name!r} is not in the catalogue", "one that is"))
+                found.append(_fault(f"rules.{index}.{field}", f"{name!r} is not in the catalogue", "one that is"))
     ids = [rule.id for rule in given.rules]
     if len(set(ids)) < len(ids):
-        found.append(_problem("rules", "two rules have the same id", "an id of its own for each"))
+        found.append(_fault("rules", "two rules have the same id", "an id of its own for each"))
     if found:
         raise FaultyInput(found)
     studio = studio_of(request)
@@ -256,8 +256,8 @@ def _check_password(password: str, user: User) -> None:
     try:
         password_validation.validate_password(password, user)
     except RefusedPassword as refused:
-        raise FaultyInput([_problem("password", message, "another password") for message in refused.messages]) from None
+        raise FaultyInput([_fault("password", message, "another password") for message in refused.messages]) from None
 
 
-def _problem(field: str, message: str, right: str) -> Problem:
-    return Problem(path=field, place="the studio", field=field.rsplit(".", 1)[-1], message=message, right=right)
+def _fault(field: str, message: str, right: str) -> Fault:
+    return Fault(path=field, place="the studio", field=field.rsplit(".", 1)[-1], message=message, right=right)

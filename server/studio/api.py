@@ -3,8 +3,11 @@
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
+from oaken.basis.estimate import Method, methods
+from oaken.basis.faults import Faults
 from oaken.catalogue import (
     Activity,
+    Condition,
     EquipmentKind,
     Exercise,
     MuscleMassClass,
@@ -12,13 +15,10 @@ from oaken.catalogue import (
     Pattern,
     Question,
 )
-from oaken.conditions import Asked, CarefulAbout, asked, conditions
-from oaken.derivation import Derivation, derivation_of
-from oaken.estimate import Method, methods
 from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
-from oaken.people import Condition
+from oaken.people.conditions import Asked, CarefulAbout, asked, conditions
+from oaken.physiology.derivation import Derivation, derivation_of
 from oaken.plan import Block
-from oaken.problems import Faults
 from oaken.room import Room as CoreRoom
 from pydantic import BaseModel
 
@@ -166,7 +166,7 @@ def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Fau
     known = house_catalogue(studio_of(request))
     exercise = known.exercises.get(key)
     if exercise is None:
-        return Status(404, Faults(problems=[]))
+        return Status(404, Faults(faults=[]))
     return ExerciseDetail(
         exercise=exercise,
         derivation=derivation_of(exercise, known),

@@ -4,7 +4,7 @@ from uuid import uuid4
 
 from django.conf import settings
 from django.db import models
-from oaken.house import HouseRule
+from oaken.plan import HouseRule
 from oaken.room import Room as CoreRoom
 from oaken.room import Unit as CoreUnit
 from oaken.room import Zone as CoreZone

@@ -7,9 +7,9 @@ from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.limits import most
 from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, catalogue
-from oaken.limits import most
-from oaken.problems import FaultyInput, Problem
 from pydantic import ValidationError
 
 from studio.models import OwnEntry, Studio, new_state
@@ -49,9 +49,9 @@ def house_catalogue(studio: Studio) -> Catalogue:
 def keep_exercise(studio: Studio, exercise: Exercise) -> Exercise:
     """Add or replace an exercise. Raises FaultyInput, and keeps nothing, where it does not fit the catalogue."""
     known = house_catalogue(studio)
-    found = [_problem(where, f"{name!r} does not fit", right) for where, name, right in known.problems_of(exercise)]
+    found = [_fault(where, f"{name!r} does not fit", right) for where, name, right in known.faults_of(exercise)]
     if exercise.id in catalogue().exercises:
-        found.append(_problem("id", f"{exercise.id!r} is an id of the shipped catalogue", "an id of its own"))
+        found.append(_fault("id", f"{exercise.id!r} is an id of the shipped catalogue", "an id of its own"))
     _keep(studio, "exercise", exercise.id, exercise.model_dump(mode="json", exclude_none=True), found)
     return exercise
 
@@ -60,7 +60,7 @@ def keep_equipment(studio: Studio, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind. Raises FaultyInput where its id is taken."""
     found = []
     if kind.id in catalogue().equipment:
-        found.append(_problem("id", f"{kind.id!r} is an id of the shipped catalogue", "an id of its own"))
+        found.append(_fault("id", f"{kind.id!r} is an id of the shipped catalogue", "an id of its own"))
     _keep(studio, "equipment", kind.id, kind.model_dump(mode="json"), found)
     return kind
 
@@ -69,7 +69,7 @@ def own_entry_of(studio: Studio, kind: str, key: str) -> OwnEntry:
     """An entry that was added here. Raises FaultyInput where there is none."""
     entry = studio.own_entries.filter(kind=kind, key=key).first()
     if entry is None:
-        raise FaultyInput([_problem("id", f"{key!r} was not added here", "an entry of your own")])
+        raise FaultyInput([_fault("id", f"{key!r} was not added here", "an entry of your own")])
     return entry
 
 
@@ -90,13 +90,13 @@ def _changed(studio: Studio) -> None:
     studio.save(update_fields=["own_state"])
 
 
-def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: list[Problem]) -> None:
+def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: list[Fault]) -> None:
     with transaction.atomic():
         if studio.own_entries.exclude(key=key).count() >= MOST_OWN_ENTRIES:
-            found.append(_problem("id", f"{MOST_OWN_ENTRIES} own entries are kept at most", "take one out first"))
+            found.append(_fault("id", f"{MOST_OWN_ENTRIES} own entries are kept at most", "take one out first"))
         other = studio.own_entries.filter(key=key).exclude(kind=kind).first()
         if other is not None:
-            found.append(_problem("id", f"{key!r} is an {other.kind} already", "an id of its own"))
+            found.append(_fault("id", f"{key!r} is an {other.kind} already", "an id of its own"))
         if found:
             raise FaultyInput(found)
         before = studio.own_state
@@ -106,8 +106,8 @@ def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: 
             house_catalogue(studio)
         except (ValueError, ValidationError) as error:
             studio.own_state = before
-            raise FaultyInput([_problem("id", str(error), "an entry that fits the catalogue")]) from error
+            raise FaultyInput([_fault("id", str(error), "an entry that fits the catalogue")]) from error
 
 
-def _problem(field: str, message: str, right: str) -> Problem:
-    return Problem(path=field, place="the entry", field=field, message=message, right=right)
+def _fault(field: str, message: str, right: str) -> Fault:
+    return Fault(path=field, place="the entry", field=field, message=message, right=right)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from django.db import transaction
-from oaken.limits import in_words, most
-from oaken.problems import FaultyInput, Problem
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.limits import in_words, most
 from oaken.room import Room as CoreRoom
 
 from studio.models import MachineUnit, Room, RoomZone, Studio
@@ -22,11 +22,11 @@ class StaleRoom(Exception):
 def create_room(studio: Studio, room: CoreRoom) -> Room:
     """Keep a new room. Raises FaultyInput where its id is taken or a unit is of no known kind."""
     with transaction.atomic():
-        found = problems_with(studio, room)
+        found = faults_with(studio, room)
         if studio.rooms.filter(key=room.id).exists():
-            found.append(_problem("id", f"there is a room {room.id!r} already", "an id of its own"))
+            found.append(_fault("id", f"there is a room {room.id!r} already", "an id of its own"))
         if studio.rooms.count() >= most("studio.rooms"):
-            found.append(_problem("id", "there are too many rooms", in_words("studio.rooms")))
+            found.append(_fault("id", "there are too many rooms", in_words("studio.rooms")))
         if found:
             raise FaultyInput(found)
         kept = studio.rooms.create(key=room.id, name=room.name, width_m=room.width_m, depth_m=room.depth_m)
@@ -36,9 +36,9 @@ def create_room(studio: Studio, room: CoreRoom) -> Room:
 
 def save_room(studio: Studio, key: str, based_on: int, room: CoreRoom) -> Room:
     """Keep a changed room. Raises StaleRoom, and keeps nothing, when a newer state of it exists."""
-    found = problems_with(studio, room)
+    found = faults_with(studio, room)
     if room.id != key:
-        found.append(_problem("id", "a room keeps its id", f"given: {room.id!r}, kept: {key!r}"))
+        found.append(_fault("id", "a room keeps its id", f"given: {room.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
@@ -54,11 +54,11 @@ def save_room(studio: Studio, key: str, based_on: int, room: CoreRoom) -> Room:
     return studio.rooms.prefetch_related("units", "zones").get(key=key)
 
 
-def problems_with(studio: Studio, room: CoreRoom) -> list[Problem]:
+def faults_with(studio: Studio, room: CoreRoom) -> list[Fault]:
     """What the room alone cannot know: whether its units are of kinds that exist."""
     known = house_catalogue(studio).equipment
     return [
-        Problem(
+        Fault(
             path=f"room.units.{index}.kind",
             place=unit.name,
             field="kind",
@@ -79,5 +79,5 @@ def _fill(kept: Room, room: CoreRoom) -> None:
     )
 
 
-def _problem(field: str, message: str, right: str) -> Problem:
-    return Problem(path=field, place="the room", field=field, message=message, right=right)
+def _fault(field: str, message: str, right: str) -> Fault:
+    return Fault(path=field, place="the room", field=field, message=message, right=right)

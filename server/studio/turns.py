@@ -12,7 +12,7 @@ from inspect import signature
 from typing import Concatenate, ParamSpec, TypeVar
 
 from django.http import HttpRequest
-from oaken.limits import most
+from oaken.basis.limits import most
 
 from studio.access import member
 

@@ -9,17 +9,17 @@ from typing import Any
 from making import circuit, class_document, group, person, room, sets
 from oaken.arrange.replay import replay_class, runs_for
 from oaken.arrange.what_if import Scene, one_more, repaired, taken
+from oaken.basis.faults import FaultyInput
+from oaken.basis.limits import most
 from oaken.catalogue import OwnEntries, catalogue
 from oaken.class_file import ClassFile, check_search, read_class
 from oaken.fit import fit_to_slot
 from oaken.forecast import forecast
-from oaken.hardware import Plates, settable_kg
-from oaken.limits import most
 from oaken.notation import FaultyText, read_slot
 from oaken.notation import read_class as read_text
-from oaken.problems import FaultyInput
+from oaken.people.roster import read_roster
 from oaken.recordings import HeartSeries, cleaned, read_recording
-from oaken.roster import read_roster
+from oaken.room.hardware import Plates, settable_kg
 
 MACHINES = ("leg-press", "kettlebell", "hip-thrust", "lying-leg-curl", "seated-leg-curl", "leg-extension")
 LIFTS = ("leg-press", "goblet-squat", "hip-thrust", "lying-leg-curl", "seated-leg-curl", "leg-extension")

@@ -7,7 +7,7 @@ import re
 import pytest
 from apart import within
 from largest import ALLOWED, REFUSED
-from oaken.limits import limits
+from oaken.basis.limits import limits
 
 MOST_S, MOST_MB = 2.0, 150.0
 SOON_S, LITTLE_MB = 0.5, 60.0

@@ -55,7 +55,7 @@ def test_no_body_breaks_an_endpoint(client: Client, what: str) -> None:
         if answer.status_code == 400:
             assert told["message"].startswith(("That is no JSON", "Lists and objects")), told
         else:
-            assert told.get("message") or told.get("problems") or told.get("text_problems"), told
+            assert told.get("message") or told.get("faults") or told.get("text_faults"), told
 
 
 @pytest.mark.parametrize("what", ["a hundred thousand deep", "four hundred nines"])
@@ -100,7 +100,7 @@ def test_no_date_is_too_far(client: Client, moment: object) -> None:
     body = {"class_id": planned.pk, "revision": 1, "began_at": moment}
     answer = client.post("/api/held", json.dumps(body), content_type="application/json")
     assert answer.status_code == 422
-    assert answer.json()["problems"][0]["field"] == "began_at"
+    assert answer.json()["faults"][0]["field"] == "began_at"
 
 
 @pytest.mark.parametrize("year", ["0001", "9999", "1999"])
@@ -113,7 +113,7 @@ def test_no_date_in_a_recording_is_too_far(client: Client, year: str) -> None:
     body = {"person": "tobin", "name": "a.csv", "content": file}
     answer = client.post(f"/api/held/{held.pk}/recordings", json.dumps(body), content_type="application/json")
     assert answer.status_code == 422
-    assert "between 2000 and 2100" in answer.json()["problems"][0]["right"]
+    assert "between 2000 and 2100" in answer.json()["faults"][0]["right"]
 
 
 def test_what_is_unexpected_is_told_and_logged_by_number_and_without_a_word_of_it(

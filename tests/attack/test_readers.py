@@ -15,15 +15,15 @@ from typing import Any
 
 import pytest
 from largest import fit_file, roster, tcx
+from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import read_class
 from oaken.notation import FaultyText, read_leg, read_slot, read_station
 from oaken.notation import read_class as read_text
-from oaken.problems import FaultyInput
+from oaken.people.roster import read_roster
+from oaken.plan.older_versions import upgraded
 from oaken.recordings import read_recording
 from oaken.recordings.packets import FaultyPacket, decode
-from oaken.roster import read_roster
-from oaken.upgrade import upgraded
 from places import ROOT
 
 TRIES = 10_000
@@ -107,7 +107,7 @@ def strange_documents(text: str, tries: int, seed: int) -> Iterator[Any]:
 
 
 def checked(call: Callable[[], object]) -> str:
-    """'read', or that the fault is located: every problem has a place, a field or word, and says what is wrong."""
+    """'read', or that the fault is located: every fault has a place, a field or word, and says what is wrong."""
     fault: FaultyInput | FaultyText | FaultyPacket | None = None
     try:
         call()
@@ -117,11 +117,11 @@ def checked(call: Callable[[], object]) -> str:
         return "read"
     assert str(fault)
     if isinstance(fault, FaultyInput):
-        assert fault.problems
-        assert all(one.place and one.field and one.message for one in fault.problems), fault.problems
+        assert fault.faults
+        assert all(one.place and one.field and one.message for one in fault.faults), fault.faults
     elif isinstance(fault, FaultyText):
-        assert fault.problems
-        assert all(one.line >= 1 and one.column >= 1 and one.message for one in fault.problems), fault.problems
+        assert fault.faults
+        assert all(one.line >= 1 and one.column >= 1 and one.message for one in fault.faults), fault.faults
     return "refused"
 
 

@@ -42,7 +42,7 @@ def not_broken(ctx: Any, response: Any, case: Any) -> None:
     assert response.status_code < 500 or response.status_code == 503, response.text
     if response.status_code >= 400 and response.content:
         told = response.json()
-        assert told.get("message") or told.get("problems") or told.get("text_problems") or told == {"problems": []}
+        assert told.get("message") or told.get("faults") or told.get("text_faults") or told == {"faults": []}
 
 
 def few(examples: int) -> settings:

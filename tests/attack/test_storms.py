@@ -21,7 +21,7 @@ from urllib.parse import urlsplit
 
 import psutil
 import pytest
-from oaken.limits import most
+from oaken.basis.limits import most
 from serving import serving, signed_in, with_demo
 
 WRITERS = 30

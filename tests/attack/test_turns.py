@@ -9,7 +9,7 @@ from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
 
 import pytest
-from oaken.limits import most
+from oaken.basis.limits import most
 from studio.turns import Busy, Turns
 
 

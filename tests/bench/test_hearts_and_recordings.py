@@ -10,9 +10,9 @@ import numpy as np
 from crowd import big_class
 from oaken.calibration import calibrate, taken_in
 from oaken.class_file import read_class
+from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
 from oaken.physiology.body import body_of
-from oaken.reading import load_class
 from oaken.recordings import HeartSeries, read_recording
 from places import ROOT
 from test_recordings import fit, tcx

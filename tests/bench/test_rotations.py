@@ -12,9 +12,9 @@ from oaken.arrange.replay import replay_block
 from oaken.arrange.search import BlockSearch
 from oaken.arrange.what_if import Scene, repaired
 from oaken.catalogue import catalogue
-from oaken.changes import swap
 from oaken.class_file import ClassFile
 from oaken.plan import SetsBlock
+from oaken.plan.changes import swap
 from oaken.rotation.heuristic import quick_rotation
 from oaken.rotation.problem import Problem, least_length
 from oaken.rotation.solver import Search

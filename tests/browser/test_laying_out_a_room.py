@@ -43,11 +43,11 @@ def test_a_new_room_is_laid_out_by_keyboard_pointer_and_numbers(screen: Screen) 
     screen.wait(lambda: screen.all("[data-unit=leg-press-2]"), "the second press")
     screen.type("from left", str(dragged[0]))
     screen.type("from top", str(dragged[1]))
-    screen.until_text("[data-testid=standing-problems]", "stands in")
+    screen.until_text("[data-testid=standing-faults]", "stands in")
     # one field is one step back
     screen.press("Undo")
     screen.press("Undo")
-    screen.wait(lambda: not screen.all("[data-testid=standing-problems]"), "the second press to stand free")
+    screen.wait(lambda: not screen.all("[data-testid=standing-faults]"), "the second press to stand free")
     # loads that it can hold, and what is wrong with them
     screen.type("pairs of plates", "20 by 3")
     screen.until_text("[data-testid=unit-panel]", "reads like 20 x 3")

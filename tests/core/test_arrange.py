@@ -19,12 +19,12 @@ from oaken.arrange.search import BlockSearch
 from oaken.arrange.substitutes import Need, substitutes_for
 from oaken.arrange.trial import Floor
 from oaken.arrange.what_if import Option, Scene, one_more, repaired, taken, without_person
+from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
-from oaken.changes import MakeRotation, swap
 from oaken.class_file import ClassFile, check_class
 from oaken.forecast import forecast
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
-from oaken.problems import FaultyInput
+from oaken.plan.changes import MakeRotation, swap
 from oaken.rotation.heuristic import quick_rotation
 from oaken.timeline import BlockAt, Circumstances, Doing, Outlook, Timeline, block_length, timeline_in
 from oaken.timeline.lineup import line_up

@@ -6,8 +6,8 @@ from typing import Any
 
 import pytest
 from making import circuit, class_document, group, person, sets
+from oaken.basis.faults import FaultyInput
 from oaken.class_file import read_class
-from oaken.problems import FaultyInput
 
 Break = tuple[list[str | int], Any]
 
@@ -48,10 +48,10 @@ def test_the_error_names_place_field_and_remedy(
 ) -> None:
     with pytest.raises(FaultyInput) as caught:
         read_class(broken(path, value))
-    (problem,) = caught.value.problems
-    assert problem.place == place
-    assert problem.field == field
-    assert words in f"{problem.message} {problem.right}"
+    (fault,) = caught.value.faults
+    assert fault.place == place
+    assert fault.field == field
+    assert words in f"{fault.message} {fault.right}"
 
 
 def test_every_fault_is_told_at_once() -> None:
@@ -59,7 +59,7 @@ def test_every_fault_is_told_at_once() -> None:
     document["plan"]["slot_min"] = 1
     with pytest.raises(FaultyInput) as caught:
         read_class(document)
-    assert {problem.field for problem in caught.value.problems} == {"rounds", "slot_min"}
+    assert {fault.field for fault in caught.value.faults} == {"rounds", "slot_min"}
 
 
 def test_two_parts_cannot_have_one_id() -> None:
@@ -90,7 +90,7 @@ def test_missing_ids_are_filled_in_and_kept_apart() -> None:
 def test_the_published_schema_agrees_with_the_code(example: Path) -> None:
     from jsonschema import Draft202012Validator
     from oaken.class_file import json_schema
-    from oaken.reading import load_class
+    from oaken.class_file.reading import load_class
 
     validator = Draft202012Validator(json_schema())
     good = json.loads(load_class(example).model_dump_json())

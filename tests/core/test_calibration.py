@@ -8,17 +8,17 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from oaken.belts import Belt, BeltHeart, series_of
+from oaken.basis.faults import FaultyInput
 from oaken.calibration import Taken, calibrate, compared, taken_in
 from oaken.class_file import ClassFile
+from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
 from oaken.people import HeartFit, Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
 from oaken.physiology.intensity import RESERVE_LIMITS
-from oaken.problems import FaultyInput
-from oaken.reading import load_class
 from oaken.recordings import HeartSeries
+from oaken.recordings.belts import Belt, BeltHeart, series_of
 from oaken.report import HEART_FIGURES
 
 EXAMPLES = Path(__file__).parents[2] / "examples"

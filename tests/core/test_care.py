@@ -6,13 +6,13 @@ from typing import Any
 
 import pytest
 from making import class_document, class_file, person, together
-from oaken.catalogue import Exercise, OwnEntries, catalogue
-from oaken.changes import DoInstead
+from oaken.catalogue import Condition, Exercise, OwnEntries, catalogue
 from oaken.class_file import ClassFile, read_class
-from oaken.conditions import ASKS_FOR_CARE, asked, concerns, conditions, kind_to, kinder, safer_words, verdict
-from oaken.conditions.care import care_table
 from oaken.forecast import forecast
-from oaken.people import Condition, Person
+from oaken.people import Person
+from oaken.people.conditions import ASKS_FOR_CARE, asked, concerns, conditions, kind_to, kinder, safer_words, verdict
+from oaken.people.conditions.care import care_table
+from oaken.plan.changes import DoInstead
 from oaken.report import Caution
 
 KNOWN = catalogue()

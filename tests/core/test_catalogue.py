@@ -1,11 +1,11 @@
 """The catalogue's data files agree with one another and with the sources they derive from."""
 
 import pytest
+from oaken.basis.estimate import methods
 from oaken.catalogue import Exercise, OwnEntries, catalogue
 from oaken.catalogue.library import _by_id
-from oaken.derivation import derivation_of
-from oaken.estimate import methods
 from oaken.physiology.demand import effort_factor, pressor_share, work_met
+from oaken.physiology.derivation import derivation_of
 
 
 def test_every_exercise_demands_more_than_recovery_and_less_than_sprinting() -> None:

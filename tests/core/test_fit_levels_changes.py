@@ -8,20 +8,19 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from making import circuit, class_file, group, person, room, sets, together
-from oaken import changes
+from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, read_class
-from oaken.compare import differences
+from oaken.class_file.reading import load_class
 from oaken.fit import fit_to_slot, kinds
-from oaken.fit_edits import ADDITIONS, CUTS
+from oaken.fit.edits import ADDITIONS, CUTS
+from oaken.fit.levels import at_level
 from oaken.forecast import forecast
-from oaken.keep_ids import with_ids_of
-from oaken.levels import at_level
 from oaken.notation import read_class as read_text
 from oaken.notation import text_of
-from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
-from oaken.problems import FaultyInput
-from oaken.reading import load_class
+from oaken.notation.compare import differences
+from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, changes
+from oaken.plan.keep_ids import with_ids_of
 from places import EXAMPLES, ROOT
 from writing import plans
 

@@ -10,8 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, circuits, class_file, classes, crowds, group, person, room, sets, together
+from oaken.basis.estimate import Estimate, methods
 from oaken.class_file import ClassFile
-from oaken.estimate import Estimate, methods
 from oaken.forecast import forecast
 from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curve
 from oaken.report import Figures
@@ -201,7 +201,7 @@ def test_a_machine_out_of_order_is_a_clash_with_a_substitute_of_the_same_pattern
 
 
 def test_the_demo_classes_forecast_sensibly(example: Path) -> None:
-    from oaken.reading import load_class
+    from oaken.class_file.reading import load_class
 
     file = load_class(example)
     result = forecast(file)

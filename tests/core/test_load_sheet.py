@@ -8,9 +8,9 @@ import pytest
 from making import class_file, person, room, sets
 from oaken.arrange.load_sheet import LoadRow, load_sheet
 from oaken.class_file import ClassFile
-from oaken.hardware import settable_kg
-from oaken.lived import carry_out
-from oaken.reading import load_class
+from oaken.class_file.reading import load_class
+from oaken.room.hardware import settable_kg
+from oaken.strain import carry_out
 from places import EXAMPLES, ROOT
 
 BAR = {

@@ -7,7 +7,7 @@ from itertools import product
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from oaken.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
+from oaken.room.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
 from oaken.strength.loading import as_set, change_s, next_load, plates_a_side, stages, warm_up_sets
 
 PLATES = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=n) for kg, n in ((20, 2), (10, 1), (5, 1), (2.5, 1))))

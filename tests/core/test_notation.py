@@ -104,11 +104,11 @@ def test_every_template_is_a_valid_block_and_reads_as_it_is_written() -> None:
 def test_an_error_points_at_the_word_and_proposes(line: str, word: str, message: str, proposal: str) -> None:
     with pytest.raises(FaultyText) as caught:
         read_slot(line, KNOWN)
-    (problem,) = caught.value.problems
-    assert problem.word == word
-    assert line[problem.column - 1 :].startswith(word)
-    assert message in problem.message
-    assert proposal in " ".join(problem.proposals)
+    (fault,) = caught.value.faults
+    assert fault.word == word
+    assert line[fault.column - 1 :].startswith(word)
+    assert message in fault.message
+    assert proposal in " ".join(fault.proposals)
 
 
 def test_stations_and_legs_have_lines_of_their_own() -> None:
@@ -138,7 +138,7 @@ def test_every_fault_of_a_class_is_told_at_once_with_its_line() -> None:
     )
     with pytest.raises(FaultyText) as caught:
         read_class(text, KNOWN)
-    found = {problem.line: (problem.word, problem.proposals) for problem in caught.value.problems}
+    found = {fault.line: (fault.word, fault.proposals) for fault in caught.value.faults}
     assert found[2][0] == "400"
     assert found[5] == ("clas", ["class"])
     assert found[6][1] == ["sets"]
@@ -169,8 +169,8 @@ def test_no_text_breaks_the_reader(text: str) -> None:
     for read in (read_slot, read_station, read_leg, read_class):
         try:
             read(text, KNOWN)
-        except FaultyText as fault:
+        except FaultyText as error:
             lines = text.split("\n") if read is read_class else [text]
-            for problem in fault.problems:
-                assert 1 <= problem.line <= len(lines)
-                assert problem.message
+            for fault in error.faults:
+                assert 1 <= fault.line <= len(lines)
+                assert fault.message

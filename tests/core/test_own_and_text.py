@@ -9,13 +9,13 @@ from typing import Any
 import pytest
 from making import class_document, group, person, room, sets
 from oaken.__main__ import main
+from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import read_class as read_file
 from oaken.forecast import forecast
-from oaken.keep_ids import with_ids_of
 from oaken.notation import FaultyText, read_class, text_of
 from oaken.plan import ClassPlan, SetsBlock
-from oaken.problems import FaultyInput
+from oaken.plan.keep_ids import with_ids_of
 from places import ROOT
 
 KNOWN = catalogue()

@@ -10,19 +10,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets, together
-from oaken.belts import Belt, BeltHeart
+from oaken.basis.faults import FaultyInput
+from oaken.before_start.checks import go_list
 from oaken.calibration import belt_of
 from oaken.catalogue import catalogue
-from oaken.changes import DoInstead, MilderForHeat, apply
 from oaken.class_file import ClassFile
-from oaken.for_assistants import OpenBlock, OpenFigures, OpenForecast, OpenPerson, for_assistants
 from oaken.forecast import forecast
-from oaken.go import go_list
-from oaken.house import HouseRule
 from oaken.notation import read_class, text_of
 from oaken.physiology.heat import Air
-from oaken.problems import FaultyInput
+from oaken.plan import HouseRule
+from oaken.plan.changes import DoInstead, MilderForHeat, apply
+from oaken.recordings.belts import Belt, BeltHeart
 from oaken.report import BlockForecast, Caution, Figures, Forecast, PersonForecast
+from oaken.report.for_assistants import OpenBlock, OpenFigures, OpenForecast, OpenPerson, for_assistants
 from pydantic import BaseModel, ValidationError
 
 TODAY = date(2026, 11, 25)

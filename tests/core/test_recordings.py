@@ -12,9 +12,9 @@ from fit_tool.profile.messages.record_message import RecordMessage
 from fit_tool.profile.profile_type import FileType
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
-from oaken.belts import Belt, BeltHeart, series_of
-from oaken.problems import FaultyInput
+from oaken.basis.faults import FaultyInput
 from oaken.recordings import LARGEST_BYTES, HeartSeries, cleaned, read_recording
+from oaken.recordings.belts import Belt, BeltHeart, series_of
 from oaken.recordings.files import write_csv
 from oaken.recordings.packets import FaultyPacket, Measurement, decode, encode
 
@@ -182,7 +182,7 @@ def test_a_file_that_cannot_be_used_says_why(content: bytes, says: str) -> None:
 def test_every_faulty_line_is_told_up_to_ten() -> None:
     with pytest.raises(FaultyInput) as fault:
         read_recording(b"seconds,bpm\n" + b"x,80\n" * 30)
-    assert [one.place for one in fault.value.problems] == [f"line {n}" for n in range(2, 12)]
+    assert [one.place for one in fault.value.faults] == [f"line {n}" for n in range(2, 12)]
 
 
 WHOLE: bytes = fit([80, 85, 90, 95])

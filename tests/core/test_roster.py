@@ -7,10 +7,10 @@ from datetime import date
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from oaken.conditions import conditions
+from oaken.basis.faults import FaultyInput
 from oaken.people import Person, Screening
-from oaken.problems import FaultyInput
-from oaken.roster import LARGEST_BYTES, fresh_id, read_roster, write_roster
+from oaken.people.conditions import conditions
+from oaken.people.roster import LARGEST_BYTES, fresh_id, read_roster, write_roster
 
 words = st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]) | st.just(" "), min_size=1, max_size=30).map(
     lambda text: " ".join(text.split())
@@ -39,7 +39,7 @@ people = st.builds(
 @given(st.lists(st.tuples(people, words | st.just("")), max_size=5, unique_by=lambda one: one[0].id), st.booleans())
 def test_what_is_written_is_read_again(crowd: list[tuple[Person, str]], pounds: bool) -> None:
     roster = read_roster(write_roster(crowd, pounds=pounds).encode())
-    assert [row.problems for row in roster.rows] == [[]] * len(crowd)
+    assert [row.faults for row in roster.rows] == [[]] * len(crowd)
     for (person, group), row in zip(crowd, roster.rows, strict=True):
         again = row.person
         assert again is not None
@@ -80,7 +80,7 @@ def test_faulty_rows_are_told_and_the_others_are_there() -> None:
     ada = rows[0].person
     assert ada is not None
     assert (ada.body_mass_kg, ada.careful) == (62.5, ("knee", "low_back"))
-    told = [(row.line, row.problems[0].field, row.problems[0].message) for row in rows[1:]]
+    told = [(row.line, row.faults[0].field, row.faults[0].message) for row in rows[1:]]
     assert told == [
         (3, "age", "is too large"),
         (4, "body_mass_kg", "is too small"),
@@ -94,7 +94,7 @@ def test_faulty_rows_are_told_and_the_others_are_there() -> None:
         (12, "on", told[9][2]),
         (13, "row", "has 2 cells"),
     ]
-    assert all(row.problems[0].place == f"line {row.line}" for row in rows[1:])
+    assert all(row.faults[0].place == f"line {row.line}" for row in rows[1:])
 
 
 @pytest.mark.parametrize(
@@ -127,13 +127,13 @@ def test_any_bytes_are_a_roster_or_a_located_fault(content: bytes) -> None:
         roster = read_roster(content)
     except FaultyInput:
         return
-    assert all(row.person is not None or row.problems for row in roster.rows)
+    assert all(row.person is not None or row.faults for row in roster.rows)
 
 
 def test_an_id_stands_once_and_new_ones_are_made() -> None:
     content = b"id,name,age,mass_kg\nada,Ada,40,60\nada,Bea,41,61\n,Ada,42,62\n,\xc3\x85sa Berg,43,63\n"
     rows = read_roster(content, taken=["asa-berg"]).rows
-    assert "stands twice" in rows[1].problems[0].message
+    assert "stands twice" in rows[1].faults[0].message
     assert [row.person.id for row in rows if row.person] == ["ada", "ada-2", "sa-berg"]
     assert fresh_id("…", []) == "person"
 

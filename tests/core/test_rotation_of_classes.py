@@ -15,7 +15,7 @@ from oaken.arrange.search import BlockSearch
 from oaken.arrange.trial import Floor
 from oaken.class_file import ClassFile, read_class
 from oaken.fit import fit_to_slot
-from oaken.levels import at_level
+from oaken.fit.levels import at_level
 from oaken.plan import SetsBlock
 from oaken.rotation.heuristic import quick_rotation
 from oaken.timeline import Circumstances, Doing, Outlook, Timeline, timeline_in

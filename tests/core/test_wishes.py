@@ -6,13 +6,13 @@ from typing import Any
 
 import pytest
 from making import class_document, group, person, room, sets
+from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import read_class as read_file
-from oaken.compare import differences
-from oaken.keep_ids import with_ids_of
 from oaken.notation import FaultyText, read_class, text_of
+from oaken.notation.compare import differences
 from oaken.plan import ClassPlan, PlannedVisit, Rotation, SetsBlock
-from oaken.problems import FaultyInput
+from oaken.plan.keep_ids import with_ids_of
 
 KNOWN = catalogue()
 HEAD = "class Wishes\nslot 60 min\nroom saw-floor\npeople marit, tobin, ines"
@@ -74,7 +74,7 @@ def test_what_a_block_wishes_is_read_as_it_is_written() -> None:
 def test_a_fault_in_a_wish_is_told_at_its_word(head: str, way: str, word: str) -> None:
     with pytest.raises(FaultyText) as fault:
         read(head, way)
-    assert word in [problem.word for problem in fault.value.problems]
+    assert word in [fault.word for fault in fault.value.faults]
 
 
 def test_a_wish_that_is_taken_out_of_the_text_is_dropped() -> None:
@@ -103,7 +103,7 @@ def test_wishes_that_contradict_or_name_nobody_are_refused(fields: dict[str, Any
     document = class_document(sets(group(1, 0, {"exercise": "leg-press", "reps": 10})), people=3, **fields)
     with pytest.raises(FaultyInput) as fault:
         read_file(document)
-    told = "; ".join(f"{one.message} {one.right}" for one in fault.value.problems)
+    told = "; ".join(f"{one.message} {one.right}" for one in fault.value.faults)
     assert words in told
 
 

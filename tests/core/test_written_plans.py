@@ -9,18 +9,17 @@ import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from making import person, room
+from oaken.basis.estimate import methods
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, check_class
-from oaken.estimate import methods
 from oaken.forecast import forecast
-from oaken.lived import carry_out
 from oaken.people import Person
-from oaken.plan import CircuitBlock, ClassPlan, RelayBlock, SetsBlock, places
+from oaken.plan import CircuitBlock, ClassPlan, RelayBlock, SetsBlock
 from oaken.room import Room
-from oaken.strain import layout_strain
+from oaken.strain import carry_out, layout_strain
 from oaken.timeline import Circumstances, Doing, Outlook, Timeline, blocks_at, build_timeline, lengths, timeline_in
 from oaken.timeline.layout import BlockAt, block_length, laid_out
-from oaken.timeline.size import size_problems
+from oaken.timeline.size import size_faults
 from oaken.timeline.steps import Step
 from writing import plans
 
@@ -37,7 +36,7 @@ few = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow, Hea
 
 def filed(plan: ClassPlan) -> ClassFile:
     """The plan as a class; what the generator makes larger than any class may be is passed over."""
-    assume(not size_problems(plan, WHERE, catalogue()))
+    assume(not size_faults(plan, WHERE, catalogue()))
     return check_class(ClassFile(format="oaken-class/2", plan=plan, room=WHERE, people=WHO))
 
 
@@ -97,7 +96,7 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
     result = forecast(filed(plan))
     assert result.length.low <= result.length.value <= result.length.high
     assert 1 <= result.chance_inside.value <= 99
-    assert [slot.id for slot in result.slots if slot.stands_for < 0] == [part.id for _, part in places(plan)]
+    assert [slot.id for slot in result.slots if slot.stands_for < 0] == [part.id for _, part in plan.placed()]
     for slot in result.slots:
         if slot.stands_for >= 0:
             replaced = result.slots[slot.stands_for]

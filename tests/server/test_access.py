@@ -238,7 +238,7 @@ def test_passwords_follow_djangos_rules(send: Send) -> None:
     for password in ("short", "password1234", "12345678901"):
         status, answer = send("POST", "/api/members", {"user": "newcomer", "password": password, "role": "assistant"})
         assert status == 422
-        assert answer["problems"][0]["field"] == "password"
+        assert answer["faults"][0]["field"] == "password"
     status, added = send(
         "POST", "/api/members", {"user": "newcomer", "password": "ropes-and-rungs", "role": "assistant"}
     )

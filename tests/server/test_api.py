@@ -12,8 +12,8 @@ from django.core.management import call_command
 from django.test import Client
 from oaken.catalogue import catalogue
 from oaken.class_file import read_class
+from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
-from oaken.reading import load_class
 from people.models import Person
 from places import EXAMPLES, ROOT
 from planning.models import PlannedClass, Revision
@@ -155,9 +155,9 @@ def test_a_faulty_plan_gets_a_located_error_and_nothing_is_kept(
     ):
         status, answer = send(method, path, body)
         assert status == 422, (method, path)
-        (problem,) = answer["problems"]
-        assert (problem["place"], problem["field"]) == (place, field)
-        assert problem["message"]
+        (fault,) = answer["faults"]
+        assert (fault["place"], fault["field"]) == (place, field)
+        assert fault["message"]
     assert (PlannedClass.objects.count(), Revision.objects.count()) == before
 
 

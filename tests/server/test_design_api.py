@@ -11,8 +11,8 @@ import pytest
 from jsonschema import Draft202012Validator
 from oaken.catalogue import catalogue
 from oaken.notation.shipped import cheat_sheet, templates
+from oaken.plan.older_versions import upgraded
 from oaken.report import Forecast
-from oaken.upgrade import upgraded
 from places import ROOT
 from planning.models import PlannedClass, Revision
 from studio.models import OwnEntry, Studio
@@ -50,9 +50,9 @@ def test_a_faulty_text_is_told_at_its_words_and_keeps_nothing(send: Send) -> Non
     text = "block Legs: sets\nleg pres 3 x 10\nleg press 0 x 12, rest -5"
     status, answer = send("POST", "/api/text/read", {"text": text, "plan": plan})
     assert status == 422
-    found = [(one["line"], one["word"]) for one in answer["text_problems"]]
+    found = [(one["line"], one["word"]) for one in answer["text_faults"]]
     assert found == [(2, "leg pres"), (3, "0")]
-    assert "leg press" in answer["text_problems"][0]["proposals"]
+    assert "leg press" in answer["text_faults"][0]["proposals"]
     assert Revision.objects.count() == revisions
 
 
@@ -70,7 +70,7 @@ def test_one_line_is_read_as_what_it_is_for(send: Send, kind: str, line: str, pa
     assert {name: read[name] for name in part} == part
     status, answer = send("POST", "/api/text/line", {"line": f"{line} oops", "kind": kind})
     assert status == 422
-    assert answer["text_problems"][0]["word"] == "oops"
+    assert answer["text_faults"][0]["word"] == "oops"
 
 
 def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None:
@@ -177,7 +177,7 @@ def test_a_faulty_own_exercise_is_refused_at_its_field(
 ) -> None:
     status, answer = send("PUT", "/api/catalogue/exercises", own(**fields))
     assert status == 422
-    assert any(one["field"] == field and words in one["message"] for one in answer["problems"]), answer
+    assert any(one["field"] == field and words in one["message"] for one in answer["faults"]), answer
     assert OwnEntry.objects.count() == 0
 
 
@@ -200,9 +200,9 @@ def test_a_file_of_the_first_version_is_taken_in_with_a_word_about_it(send: Send
     classes = PlannedClass.objects.count()
     status, answer = send("POST", "/api/classes/import", {"document": old})
     assert status == 422
-    assert answer["problems"][0]["place"].startswith("block 2 “Machine pairs”, group 1")
+    assert answer["faults"][0]["place"].startswith("block 2 “Machine pairs”, group 1")
     status, answer = send("POST", "/api/classes/import", {"document": {"format": "oaken-class/9"}})
-    assert (status, answer["problems"][0]["field"]) == (422, "format")
+    assert (status, answer["faults"][0]["field"]) == (422, "format")
     assert PlannedClass.objects.count() == classes
 
 
@@ -220,7 +220,7 @@ def test_revisions_and_drafts_of_the_first_version_still_open(send: Send) -> Non
     assert upgraded({"blocks": "none"}) == {"blocks": "none"}
     status, answer = send("POST", "/api/upgrade", {"plan": {"blocks": []}})
     assert status == 422
-    assert any(one["field"] == "name" for one in answer["problems"])
+    assert any(one["field"] == "name" for one in answer["faults"])
 
 
 def test_the_cheat_sheet_and_the_templates_are_the_cores_own(send: Send) -> None:

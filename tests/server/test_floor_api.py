@@ -70,7 +70,7 @@ def test_a_search_can_be_stopped_and_says_what_it_does_not_know(send: Send) -> N
     assert send("GET", "/api/rotations/never/plan")[0] == 404
     status, answer = send("POST", "/api/rotations", {"plan": plan, "block": plan["blocks"][0]["id"]})
     assert status == 422
-    assert "no block of sets" in answer["problems"][0]["message"]
+    assert "no block of sets" in answer["faults"][0]["message"]
 
 
 def test_a_wish_that_cannot_be_kept_is_explained_by_the_search(send: Send) -> None:
@@ -111,7 +111,7 @@ def test_a_machine_is_taken_and_the_class_repaired(send: Send) -> None:
     assert options[0]["plan"]["taken"] == ["curl"]
     status, answer = send("POST", "/api/what-if/taken", {"plan": plan, "unit": "anvil"})
     assert status == 422
-    assert "anvil" in answer["problems"][0]["message"]
+    assert "anvil" in answer["faults"][0]["message"]
 
 
 def test_people_come_and_leave_and_one_more_machine_is_weighed(send: Send) -> None:
@@ -202,7 +202,7 @@ def test_a_faulty_room_is_refused_at_its_place_and_nothing_is_kept(
     faulty["units"][0] |= fields
     status, answer = send("PUT", "/api/rooms/saw-floor", {"based_on": out["revision"], "room": faulty})
     assert status == 422
-    assert words in str(answer["problems"])
+    assert words in str(answer["faults"])
     assert (MachineUnit.objects.count(), Room.objects.get(key="saw-floor").revision) == (units, out["revision"])
 
 
@@ -216,7 +216,7 @@ def test_rooms_are_made_and_taken_out_unless_a_class_needs_them(send: Send) -> N
     assert send("GET", "/api/rooms/attic")[0] == 404
     status, answer = send("DELETE", "/api/own/rooms/saw-floor")
     assert status == 422
-    assert answer["problems"][0]["message"] == "is the only room there is"
+    assert answer["faults"][0]["message"] == "is the only room there is"
     assert send("POST", "/api/rooms", {"room": attic})[0] == 201
     status, answer = send("DELETE", "/api/own/rooms/saw-floor")
     assert (status, answer["outcome"]) == (200, "retired")

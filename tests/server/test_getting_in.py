@@ -15,7 +15,7 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.core.management import CommandError, call_command
 from django.test import Client
-from oaken.limits import most
+from oaken.basis.limits import most
 from places import ROOT
 from serving import with_demo
 from studio.models import Member, Studio
@@ -63,7 +63,7 @@ def test_somebody_taken_out_can_be_added_again_and_their_old_session_is_over(sen
     stranger = get_user_model().objects.create_user("stranger", password="far-from-the-weir")
     Member.objects.create(user=stranger, studio=other, role="instructor")
     status, answer = send("POST", "/api/members", {**body, "user": "stranger"})
-    assert (status, answer["problems"][0]["field"]) == (422, "user")
+    assert (status, answer["faults"][0]["field"]) == (422, "user")
     assert signing_in("stranger", "far-from-the-weir")[1].status_code == 200
 
 

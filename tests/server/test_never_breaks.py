@@ -41,7 +41,7 @@ def ways_into(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
 
 
 def located(path: str, place: tuple[Any, ...]) -> bool:
-    """Whether a problem's path leads to the place that was broken, or to the part of the plan around it."""
+    """Whether a fault's path leads to the place that was broken, or to the part of the plan around it."""
     told = path.removeprefix("body.").removeprefix("plan.").split(".")
     meant = [str(step) for step in place]
     shared = next((at for at, (one, other) in enumerate(zip(told, meant, strict=False)) if one != other), None)
@@ -63,9 +63,9 @@ def test_a_plan_broken_at_any_place_is_answered_with_its_place(send: Send, data:
         status, answer = send("POST", path, {"plan": plan})
         assert status in (200, 422), (path, place)
         if status == 422:
-            assert answer["problems"]
-            assert all(one["message"] and one["place"] and one["field"] for one in answer["problems"])
-            assert any(located(one["path"], place) for one in answer["problems"]), (place, answer["problems"])
+            assert answer["faults"]
+            assert all(one["message"] and one["place"] and one["field"] for one in answer["faults"])
+            assert any(located(one["path"], place) for one in answer["faults"]), (place, answer["faults"])
     status, answer = send("POST", "/api/classes/import", {"document": {"format": "oaken-class/2", "plan": plan}})
     assert status == 422  # neither room nor people
     assert (PlannedClass.objects.count(), Revision.objects.count()) == (classes, revisions)
@@ -77,7 +77,7 @@ def test_no_body_is_too_strange(send: Send, path: str, body: Any) -> None:
     for sent in ([body], {"plan": body}):
         status, answer = send("POST", path, sent)
         assert status == 422, (path, sent)
-        assert answer["problems"]
+        assert answer["faults"]
     assert OwnEntry.objects.count() == 0
 
 
@@ -88,8 +88,8 @@ def test_no_text_is_too_strange(send: Send, text: str) -> None:
     status, answer = send("POST", "/api/text/read", {"text": text.replace("\ud800", ""), "plan": plan})
     assert status in (200, 422)
     if status == 422:
-        problems = answer.get("text_problems") or answer["problems"]
-        assert problems[0]["message"]
+        faults = answer.get("text_faults") or answer["faults"]
+        assert faults[0]["message"]
 
 
 @pytest.mark.parametrize(
@@ -111,7 +111,7 @@ def test_what_is_not_json_is_refused(client: Client, body: bytes, kind: str, sta
 def test_a_text_that_is_too_long_is_told_so(send: Send) -> None:
     status, answer = send("POST", "/api/text/read", {"text": "leg press 3 x 10\n" * 5000, "plan": a_plan(send)})
     assert status == 422
-    assert "at most 60,000 characters" in answer["text_problems"][0]["message"]
+    assert "at most 60,000 characters" in answer["text_faults"][0]["message"]
 
 
 FLOOR = [
@@ -135,7 +135,7 @@ def test_nothing_strange_is_too_strange_for_the_floor(
     for sent in ([strange], {"plan": strange, **fields}, {"before": strange, "after": strange}):
         status, answer = send("POST", path, sent)
         assert status == 422, (path, sent)
-        assert answer["problems"]
+        assert answer["faults"]
     plan = a_plan(send)
     for field in fields:
         status, _ = send("POST", path, {"plan": plan, **fields, field: strange})
@@ -156,7 +156,7 @@ def test_a_room_broken_at_any_place_is_answered_and_kept_as_it_was(send: Send, d
     # a room that is sound all the same is told to be stale: nothing is kept either way
     assert status in (409, 422)
     if status == 422:
-        assert all(one["message"] for one in answer["problems"])
+        assert all(one["message"] for one in answer["faults"])
     assert send("GET", "/api/rooms/saw-floor")[1] == out
 
 
@@ -176,7 +176,7 @@ def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nob
     status, answer = send("PUT", "/api/people/oskar", body)
     assert status in (409, 422), place
     if status == 422:
-        assert all(one["message"] and one["place"] for one in answer["problems"])
+        assert all(one["message"] and one["place"] for one in answer["faults"])
     assert send("GET", "/api/people/oskar")[1] == before
 
 
@@ -196,7 +196,7 @@ def test_no_body_is_too_strange_for_the_people(send: Send, path: str, body: Any)
     for sent in ([body], {"record": body, "plan": body}):
         status, answer = send("POST", path, sent)
         assert status == 422, (path, sent)
-        assert answer["problems"]
+        assert answer["faults"]
     assert send("PUT", "/api/house-rules", {"rules": [body]})[0] == 422
     assert send("GET", "/api/people")[1] == people
 
@@ -209,4 +209,4 @@ def test_no_recording_is_too_strange(send: Send, text: str) -> None:
     body = {"person": "tobin", "name": text[:50], "content": content}
     status, answer = send("POST", f"/api/held/{held['id']}/recordings", body)
     assert status == 422
-    assert answer["problems"][0]["message"]
+    assert answer["faults"][0]["message"]

@@ -71,7 +71,7 @@ def test_what_cannot_be_is_refused_at_its_field_and_changes_nothing(
     record["person"] |= change
     status, answer = send("PUT", "/api/people/tobin", {"based_on": before["revision"], "record": record})
     assert status == 422
-    assert answer["problems"][0]["field"] == field
+    assert answer["faults"][0]["field"] == field
     assert record_of(send, "tobin") == before
 
 
@@ -125,9 +125,9 @@ def test_a_roster_file_is_previewed_and_kept_only_as_told(send: Send) -> None:
     status, preview = send("POST", "/api/people/roster/preview", sent)
     assert status == 200
     assert (preview["new"], preview["changing"], preview["faulty"]) == ([3], [2], [4])
-    assert preview["rows"][2]["problems"][0]["field"] == "age"
+    assert preview["rows"][2]["faults"][0]["field"] == "age"
     status, answer = send("POST", "/api/people/roster", sent)
-    assert (status, answer["problems"][0]["place"]) == (422, "line 4")
+    assert (status, answer["faults"][0]["place"]) == (422, "line 4")
     assert not Person.objects.filter(name="Una Larchside").exists()
     notes = record_of(send, "tobin")["record"]["settings"]
     status, kept = send("POST", "/api/people/roster", {**sent, "only_right": True})
@@ -153,7 +153,7 @@ def test_a_roster_file_leaves_what_it_has_no_word_for(send: Send) -> None:
     # what contradicts what is known is told at its line, and nobody is changed
     file = "id,name,age,mass_kg,max_bpm\nmarit,Marit Fernhollow,35,64,\noskar,Oskar Blaythwaite,57,90,110\n"
     status, answer = send("POST", "/api/people/roster", {"content": base64(file)})
-    assert (status, answer["problems"][0]["place"]) == (422, "line 3")
+    assert (status, answer["faults"][0]["place"]) == (422, "line 3")
     assert record_of(send, "marit")["record"]["person"]["age"] == 34
 
 
@@ -172,7 +172,7 @@ def test_no_roster_file_is_too_strange(send: Send, content: str) -> None:
     for path in ("/api/people/roster/preview", "/api/people/roster"):
         status, answer = send("POST", path, {"content": content})
         assert status == 422
-        assert answer["problems"][0]["message"]
+        assert answer["faults"][0]["message"]
     assert Person.objects.count() == 12
 
 
@@ -248,7 +248,7 @@ def test_a_recording_that_cannot_be_used_changes_nothing(send: Send) -> None:
     ):
         status, answer = send("POST", f"/api/held/{held['id']}/recordings", file)
         assert status == 422, answer
-        assert answer["problems"][0]["message"]
+        assert answer["faults"][0]["message"]
     assert Recording.objects.count() == count
     assert send("POST", "/api/people/petra/calibration", {})[0] == 422
     assert send("POST", "/api/people/noor/calibration", {})[0] == 422

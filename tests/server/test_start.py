@@ -30,13 +30,13 @@ def test_an_old_node_is_named(version: str, words: str | None, tmp_path: Path, m
         script.write_text(f"#!/bin/sh\necho {version}\n", encoding="utf-8")
         script.chmod(0o755)
     monkeypatch.setenv("PATH", f"{tmp_path}:/bin:/usr/bin")
-    problem = check.node_problem()
-    assert (problem is None) if words is None else words in problem
+    fault = check.node_problem()
+    assert (fault is None) if words is None else words in fault
 
 
 def test_a_missing_browser_is_named_with_its_package(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     check = importlib.import_module("check_machine")
     monkeypatch.setenv("PATH", str(tmp_path))
-    (problem,) = check.browser_problems()
-    assert "chromium and chromium-driver" in problem
+    (fault,) = check.browser_problems()
+    assert "chromium and chromium-driver" in fault
     assert "Node.js" in check.node_problem()

@@ -10,8 +10,8 @@ from typing import Any
 import pytest
 from logbook import keeping
 from logbook.models import Held, Recording
+from oaken.basis.faults import FaultyInput
 from oaken.forecast import forecast
-from oaken.problems import FaultyInput
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from studio.models import MachineUnit, OwnEntry, Room, Studio
@@ -127,7 +127,7 @@ def test_history_is_told_of_plans_that_name_what_an_earlier_version_deleted(send
         "POST", "/api/forecast", {"plan": send("GET", f"/api/classes/{saved['id']}/revisions/1")[1]["plan"]}
     )
     assert status == 422
-    assert "'mill-press' is not in the catalogue" in answer["problems"][0]["message"]
+    assert "'mill-press' is not in the catalogue" in answer["faults"][0]["message"]
 
 
 def test_a_class_of_which_too_little_was_kept_stands_in_nobodys_way(send: Send) -> None:

@@ -10,7 +10,7 @@ import {
   moveUnit,
   overlap,
   removeUnit,
-  standingProblems,
+  standingFaults,
   turnUnit,
   walkSeconds,
 } from "../src/room/roomEdits";
@@ -123,10 +123,10 @@ describe("a room is edited", () => {
 
   it("says what stands in something else or in a wall", () => {
     const tight = moveUnit("curl", 3, 2)(room);
-    expect(standingProblems(tight, kinds).map((one) => one.words)).toEqual(["press stands in curl"]);
+    expect(standingFaults(tight, kinds).map((one) => one.words)).toEqual(["press stands in curl"]);
     const wall = moveUnit("curl", 7.9, 2)(room);
-    expect(standingProblems(wall, kinds)[0]!.words).toContain("through a wall");
-    expect(standingProblems(room, kinds)).toEqual([]);
+    expect(standingFaults(wall, kinds)[0]!.words).toContain("through a wall");
+    expect(standingFaults(room, kinds)).toEqual([]);
     expect(walkSeconds(room.units[0]!, room.units[1]!)).toBeCloseTo(2.5);
   });
 

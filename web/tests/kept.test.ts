@@ -91,12 +91,12 @@ describe("what the server says", () => {
     const { dataOf, FaultyPlan, FaultyText, StalePlan } = await import("../src/api/client");
     const answer = (status: number, error: unknown) => () =>
       dataOf({ error, response: new Response(null, { status: status }) });
-    const problem = { path: "plan.room", place: "the plan", field: "room", message: "is missing", right: "" };
-    expect(answer(422, { problems: [problem] })).toThrow(FaultyPlan);
-    expect(answer(422, { problems: [problem] })).toThrow("the plan, room: is missing");
-    const fault = { line: 2, column: 1, length: 3, word: "leg", message: "is no exercise", proposals: [] };
-    expect(answer(422, { text_problems: [fault] })).toThrow(FaultyText);
-    expect(answer(422, { text_problems: [fault] })).toThrow("line 2, “leg”: is no exercise");
+    const fault = { path: "plan.room", place: "the plan", field: "room", message: "is missing", right: "" };
+    expect(answer(422, { faults: [fault] })).toThrow(FaultyPlan);
+    expect(answer(422, { faults: [fault] })).toThrow("the plan, room: is missing");
+    const misread = { line: 2, column: 1, length: 3, word: "leg", message: "is no exercise", proposals: [] };
+    expect(answer(422, { text_faults: [misread] })).toThrow(FaultyText);
+    expect(answer(422, { text_faults: [misread] })).toThrow("line 2, “leg”: is no exercise");
     expect(answer(409, { message: "saved elsewhere", latest: { id: 1 } })).toThrow(StalePlan);
     expect(answer(404, {})).toThrow("does not exist");
     expect(answer(500, undefined)).toThrow("error (500)");

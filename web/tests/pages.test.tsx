@@ -123,7 +123,7 @@ describe("taking something out", () => {
     await userEvent.click(await screen.findByRole("button", { name: "Take mill press out" }));
     await waitFor(() => expect(asked.map((one) => one.what)).toContain("DELETE /api/own/exercises/mill-press"));
     page.unmount();
-    serve({ "DELETE /api/own/rooms/mill": { status: 422, body: { problems: [
+    serve({ "DELETE /api/own/rooms/mill": { status: 422, body: { faults: [
       { path: "id", place: "mill", field: "id", message: "is the only room there is", right: "another room first" }] } } }); // prettier-ignore
     draw(<TakeOut kind="rooms" id="mill" name="Mill" retired={false} />);
     await userEvent.click(await screen.findByRole("button", { name: "Take Mill out" }));

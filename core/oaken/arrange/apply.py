@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from oaken.arrange.search import BlockSearch
 from oaken.arrange.what_if import Scene
-from oaken.changes import Change, MakeRotation, apply
+from oaken.basis.faults import Fault, FaultyInput
 from oaken.plan import ClassPlan, Rotation, SetsBlock
-from oaken.problems import FaultyInput, Problem
+from oaken.plan.changes import Change, MakeRotation, apply
 from oaken.timeline import Outlook
 from oaken.timeline.lineup import line_up
 
@@ -31,7 +31,7 @@ def sets_block(plan: ClassPlan, block_id: str) -> SetsBlock:
     what = "is no block of sets" if found is not None else "is not in the plan (any more)"
     raise FaultyInput(
         [
-            Problem(
+            Fault(
                 path="block",
                 place="the change",
                 field="block",

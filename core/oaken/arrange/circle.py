@@ -9,8 +9,8 @@ from ortools.sat.python import cp_model
 
 from oaken.plan import CircuitBlock, Station
 from oaken.timeline import Circumstances, station_bout
-from oaken.timeline.clocked import rotation_of
-from oaken.timeline.stage import own_use, uses_of
+from oaken.timeline.circuit import rotation_of
+from oaken.timeline.schedule import own_use, uses_of
 
 EFFORT = 1.0
 """Deterministic time of the search (solver's units)."""

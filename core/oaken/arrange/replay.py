@@ -9,7 +9,7 @@ from functools import partial
 import numpy as np
 import numpy.typing as npt
 
-from oaken.limits import most
+from oaken.basis.limits import most
 from oaken.plan import Block, ClassPlan, SetsBlock
 from oaken.rotation.self_paced import Placed, Task, dispatch
 from oaken.timeline import BlockAt, Circumstances, Outlook, block_length

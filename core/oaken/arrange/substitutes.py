@@ -11,8 +11,8 @@ from importlib import resources
 from pydantic import BaseModel
 
 from oaken.catalogue import Catalogue, Exercise
-from oaken.conditions import concerns
 from oaken.people import Person
+from oaken.people.conditions import concerns
 from oaken.room import Room
 
 MOST = 8

@@ -12,12 +12,13 @@ from oaken.arrange.repair import Repaired, repair
 from oaken.arrange.substitutes import Need, Substitute, substitutes_for
 from oaken.arrange.trial import Floor, Trial
 from oaken.catalogue import Catalogue
-from oaken.changes import swap
 from oaken.people import Person
-from oaken.plan import Block, ClassPlan, Instead, SetsBlock, parts_of
+from oaken.plan import Block, ClassPlan, Instead, SetsBlock
+from oaken.plan.changes import swap
 from oaken.room import Room, Unit
 from oaken.timeline import BlockAt, Circumstances, Doing, Outlook, block_length
-from oaken.timeline.layout import BlockLength, laid_out
+from oaken.timeline.kind import BlockLength
+from oaken.timeline.layout import laid_out
 from oaken.timeline.lineup import Lineup, line_up
 
 
@@ -191,7 +192,7 @@ def taken(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
         return plan, []
     found = []
     for block in plan.blocks:
-        for part in parts_of(block):
+        for part in block.parts:
             if scene.catalogue.exercises[part.exercise].equipment == kind:
                 found.append(affected(scene, scene.with_plan(plan), block, part.id))
     return plan, found
@@ -199,7 +200,7 @@ def taken(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
 
 def affected(before: Scene, after: Scene, block: Block, part: str) -> Affected:
     """One part of a block with what could stand in its place, and what each would do."""
-    exercise = after.catalogue.exercises[next(one.exercise for one in parts_of(block) if one.id == part)]
+    exercise = after.catalogue.exercises[next(one.exercise for one in block.parts if one.id == part)]
     earlier = next(one for one in before.plan.blocks if one.id == block.id)
     busy, at_once = _use_meanwhile(earlier, before.around, part)
     need = Need(exercise, after.around.people, at_once, busy)
@@ -287,7 +288,7 @@ def one_more(scene: Scene) -> list[OneMore]:
         if not isinstance(block, SetsBlock):
             continue
         now = _kindest(line_up(block, around, Outlook.EXPECTED))
-        kinds = dict.fromkeys(scene.catalogue.exercises[part.exercise].equipment for part in parts_of(block))
+        kinds = dict.fromkeys(scene.catalogue.exercises[part.exercise].equipment for part in block.parts)
         for kind in kinds:
             units = [unit for unit in around.room.units if unit.kind == kind]
             if kind == "none" or not units:

@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import least_squares
 
+from oaken.basis.faults import Fault, FaultyInput
 from oaken.calibration.taken import EVERY_S, Taken
 from oaken.people import HeartFit, Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
-from oaken.problems import FaultyInput, Problem
 
 LEAST_MIN = 10.0
 LEAST_SPREAD_BPM = 4.0
@@ -140,5 +140,5 @@ def _profile(usual: HeartProfile, point: Floats) -> HeartProfile:
 
 def _faulty(message: str, right: str) -> FaultyInput:
     return FaultyInput(
-        [Problem(path="recordings", place="the recordings", field="recordings", message=message, right=right)]
+        [Fault(path="recordings", place="the recordings", field="recordings", message=message, right=right)]
     )

@@ -6,11 +6,11 @@ from datetime import datetime
 
 import numpy as np
 
-from oaken.belts import Belt, BeltHeart, series_of
 from oaken.calibration.taken import taken_in
 from oaken.class_file import ClassFile
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
+from oaken.recordings.belts import Belt, BeltHeart, series_of
 
 
 def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None) -> HeartSeries:

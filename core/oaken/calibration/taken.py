@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from pydantic import BaseModel
 
+from oaken.basis.faults import Fault, FaultyInput
 from oaken.class_file import ClassFile
-from oaken.lived import carry_out
 from oaken.people import Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import (
@@ -20,8 +20,8 @@ from oaken.physiology.heart_rate import (
     target_bpm,
     uptake_reserve_share,
 )
-from oaken.problems import FaultyInput, Problem
 from oaken.recordings import HeartSeries, cleaned
+from oaken.strain import carry_out
 
 EVERY_S = 5.0
 """Readings are averaged over stretches of this length: breathing and rounding are no matter of the class."""
@@ -165,5 +165,5 @@ def compared(taken: Taken, profile: HeartProfile) -> Compared:
 
 def _faulty(message: str, right: str) -> FaultyInput:
     return FaultyInput(
-        [Problem(path="recording", place="the recording", field="recording", message=message, right=right)]
+        [Fault(path="recording", place="the recording", field="recording", message=message, right=right)]
     )

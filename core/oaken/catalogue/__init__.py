@@ -4,6 +4,7 @@ from oaken.catalogue.choices import Question, School
 from oaken.catalogue.entries import (
     Activity,
     CautionNote,
+    Condition,
     EquationSetting,
     EquipmentKind,
     Exercise,
@@ -18,6 +19,7 @@ __all__ = [
     "Activity",
     "Catalogue",
     "CautionNote",
+    "Condition",
     "EquationSetting",
     "EquipmentKind",
     "Exercise",

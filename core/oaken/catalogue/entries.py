@@ -6,9 +6,21 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from oaken.people import Condition
 from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
+
+Condition = Literal[
+    "knee",
+    "low_back",
+    "disc",
+    "shoulder",
+    "balance",
+    "pregnancy",
+    "blood_pressure",
+    "heart",
+    "return_after_illness",
+]
+"""What somebody may have to be careful about."""
 
 Nature = Literal["resistance", "body_weight", "rhythmic", "mobility", "pause"]
 Tag = Literal["supported", "spinal_load", "free_bar", "back", "balance", "overhead", "impact", "treadmill"]
@@ -111,7 +123,7 @@ class Exercise(NamedEntry):
     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
     by id; substitutes are the exercises of the same pattern. `kinder_for` is for an instructor's own
-    entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.conditions`).
+    entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.people.conditions`).
     """
 
     aliases: list[SpokenName] = []

@@ -12,6 +12,7 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import Field, PrivateAttr
 
+from oaken.basis.limits import most
 from oaken.catalogue.choices import Question
 from oaken.catalogue.entries import (
     Activity,
@@ -22,7 +23,6 @@ from oaken.catalogue.entries import (
     NamedEntry,
     Pattern,
 )
-from oaken.limits import most
 
 T = TypeVar("T", bound=NamedEntry)
 
@@ -106,7 +106,7 @@ class Catalogue:
             ),
         )
 
-    def problems_of(self, exercise: Exercise) -> list[tuple[str, str, str]]:
+    def faults_of(self, exercise: Exercise) -> list[tuple[str, str, str]]:
         """What an exercise names that the catalogue has not got: field, name, what would be right."""
         found = []
         references: list[tuple[str, str, Iterable[str]]] = [
@@ -211,7 +211,7 @@ def catalogue() -> Catalogue:
 
 def _refuse_contradictions(known: Catalogue, exercises: Iterable[Exercise]) -> None:
     for exercise in exercises:
-        for where, name, right in known.problems_of(exercise):
+        for where, name, right in known.faults_of(exercise):
             raise ValueError(f"exercise {exercise.id}, {where}: {name!r} does not fit the catalogue ({right})")
 
 

@@ -9,14 +9,13 @@ from collections.abc import Sequence
 
 from oaken.cautions.dose import dose_cautions
 from oaken.cautions.house import house_cautions
+from oaken.cautions.in_order import Work, works_of
 from oaken.cautions.order import order_cautions
 from oaken.cautions.people import people_cautions
 from oaken.cautions.room import room_cautions
-from oaken.cautions.walk import Work, works_of
 from oaken.cautions.warmth import heat_cautions
-from oaken.house import HouseRule
 from oaken.physiology.heat import Heat
-from oaken.plan import ClassPlan
+from oaken.plan import ClassPlan, HouseRule
 from oaken.report import Caution, PersonForecast
 from oaken.timeline import Circumstances, Timeline
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from oaken.catalogue import Catalogue
-from oaken.cautions.walk import Work, caution_at, works_of
-from oaken.changes import DropsOnLastOnly, SetLoad, SetRest, has_drops
+from oaken.cautions.in_order import Work, caution_at, works_of
 from oaken.physiology.metabolic import doubling_grade, out_of_range
 from oaken.plan import ClassPlan, Slot, Station, TogetherBlock
+from oaken.plan.changes import DropsOnLastOnly, SetLoad, SetRest, has_drops
 from oaken.prescription import Manner, Segment, SetRun
 from oaken.report import Caution, Fix
 from oaken.strength import most_reps, share_for

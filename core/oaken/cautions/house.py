@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from oaken.catalogue import Catalogue
-from oaken.cautions.walk import works_of
-from oaken.house import HouseRule
+from oaken.cautions.in_order import works_of
 from oaken.people import Person
 from oaken.physiology.heat import Heat
-from oaken.plan import ClassPlan
+from oaken.plan import ClassPlan, HouseRule
 from oaken.report import Caution
 
 

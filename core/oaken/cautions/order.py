@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from oaken.catalogue import Catalogue, Exercise
+from oaken.cautions.in_order import REAL_WORK, Work, caution_at, works_of
 from oaken.cautions.room import working_substitutes
-from oaken.cautions.walk import REAL_WORK, Work, caution_at, works_of
-from oaken.changes import AddStretch, MoveSlot, ShortenHolds, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, TogetherBlock
+from oaken.plan.changes import AddBlock, MoveSlot, ShortenHolds, SwapExercise
 from oaken.report import Caution, Fix
 from oaken.room import Room
 
@@ -232,11 +232,11 @@ def _beginning_and_end(plan: ClassPlan) -> Iterator[Caution]:
         yield Caution(
             severity="note", block=-1, slots=[], people=[], message="the class begins without a warm-up",
             safer="5–10 min of easy cardio and dynamic stretching, to about 100–110 bpm",
-            fix=Fix(label="Add a warm-up", change=AddStretch(template="warm_up")),
+            fix=Fix(label="Add a warm-up", change=AddBlock(template="warm_up")),
         )  # fmt: skip
     if not isinstance(last, TogetherBlock) and last.purpose not in ("cool_down", "tidy_up"):
         yield Caution(
             severity="note", block=-1, slots=[], people=[], message="the class ends without a cool-down",
             safer="easy cardio and held stretches",
-            fix=Fix(label="Add a cool-down", change=AddStretch(template="cool_down")),
+            fix=Fix(label="Add a cool-down", change=AddBlock(template="cool_down")),
         )  # fmt: skip

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from oaken.catalogue import Catalogue
-from oaken.cautions.walk import works_of
-from oaken.changes import DoInstead
-from oaken.conditions import Concern, concerns, conditions, kinder, safer_words
-from oaken.people import Condition, Level, Person
+from oaken.catalogue import Catalogue, Condition
+from oaken.cautions.in_order import works_of
+from oaken.people import Level, Person
+from oaken.people.conditions import Concern, concerns, conditions, kinder, safer_words
 from oaken.plan import ClassPlan
+from oaken.plan.changes import DoInstead
 from oaken.report import Caution, Fix, PersonForecast, Severity, Subject
 from oaken.room import Room
 

@@ -7,12 +7,12 @@ from itertools import pairwise
 
 from oaken.arrange.collisions import collisions
 from oaken.catalogue import Catalogue, Exercise
-from oaken.changes import MakeRotation, SetChange, SwapExercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
+from oaken.plan.changes import MakeRotation, SetChange, SwapExercise
 from oaken.report import Caution, Fix
 from oaken.room import Room
 from oaken.timeline import Circumstances, Doing, Outlook, Timeline
-from oaken.timeline.clocked import rotation_of
+from oaken.timeline.circuit import rotation_of
 from oaken.timeline.lineup import line_up
 
 LONG_WAIT_S = 60.0

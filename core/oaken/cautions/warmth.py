@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from oaken.changes import MilderForHeat
 from oaken.physiology.heat import Heat
+from oaken.plan.changes import MilderForHeat
 from oaken.report import Caution, Fix
 
 SAFER = {

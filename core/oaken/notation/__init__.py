@@ -1,12 +1,13 @@
 """A written notation that reads like a notebook: whole classes and single lines, to text and back."""
 
-from oaken.notation.faults import FaultyText, TextProblem
-from oaken.notation.read import read_class, read_leg, read_slot, read_station
+from oaken.notation.faults import FaultyText, TextFault
+from oaken.notation.parts import read_leg, read_slot, read_station
+from oaken.notation.read import read_class
 from oaken.notation.write import head_of, line_of, tempo_words, text_of, wish_lines
 
 __all__ = [
     "FaultyText",
-    "TextProblem",
+    "TextFault",
     "head_of",
     "line_of",
     "read_class",

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from oaken.catalogue import Catalogue, Exercise
-from oaken.notation.faults import Fault
+from oaken.notation.faults import Misread
 from oaken.notation.names import take_exercise
 from oaken.notation.scan import Token, Tokens
 from oaken.notation.vocabulary import STANCES
@@ -33,13 +33,13 @@ class Clauses:
 
 
 def read_sets(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> list[SetRun]:
-    """The sets of a slot. Raises a Fault at the word that cannot be."""
+    """The sets of a slot. Raises a Misread at the word that cannot be."""
     start = tokens.now
     if tokens.take("ramp"):
         sure, most, reps = _ramp_counts(tokens)
         clauses = read_clauses(tokens, catalogue)
         if clauses.change is None:
-            raise Fault(start.column if start else 0, "ramp", "a ramp says what is added: “add 1 step”, “add 5 kg”")
+            raise Misread(start.column if start else 0, "ramp", "a ramp says what is added: “add 1 step”, “add 5 kg”")
         change, clauses.change = clauses.change, None
         runs = ramp(sure, reps, change, None, most if most > sure else None)
         return _with_clauses(runs, clauses, exercise)
@@ -48,7 +48,7 @@ def read_sets(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> list[
         runs += read_run(tokens, catalogue)
     clauses = read_clauses(tokens, catalogue)
     if sum(run.times for run in runs) > 40:
-        raise Fault(start.column if start else 0, start.text if start else "", "a slot has at most 40 sets")
+        raise Misread(start.column if start else 0, start.text if start else "", "a slot has at most 40 sets")
     return _with_clauses(runs, clauses, exercise)
 
 
@@ -57,7 +57,7 @@ def _ramp_counts(tokens: Tokens) -> tuple[int, int, int]:
     if token:
         low, high = (int(part) for part in token.text.split("-"))
         if not 1 <= low < high <= 30:
-            raise Fault(token.column, token.text, "a ramp has 1 to 30 sets, the lower number first")
+            raise Misread(token.column, token.text, "a ramp has 1 to 30 sets, the lower number first")
     else:
         low = high = int(tokens.need_number("the number of sets", 1, 30))
     if not tokens.take("x", "×"):
@@ -121,10 +121,10 @@ def _read_measures(tokens: Tokens) -> list[Fields]:
     token = tokens.take_kind("range")
     if token:
         if common:
-            raise Fault(token.column, token.text, "is one expected number here, not a range")
+            raise Misread(token.column, token.text, "is one expected number here, not a range")
         low, high = (int(part) for part in token.text.split("-"))
         if not 1 <= low < high <= 200:
-            raise Fault(token.column, token.text, "a range of repetitions is 1 to 200, the lower number first")
+            raise Misread(token.column, token.text, "a range of repetitions is 1 to 200, the lower number first")
         return [{"reps": low, "reps_to": high}]
     token = tokens.take_kind("clock")
     if token:
@@ -143,7 +143,7 @@ def _read_measures(tokens: Tokens) -> list[Fields]:
     unit = tokens.take("s", "sec", "min", "m")
     name = unit.text.lower() if unit else ""
     if common.get("hold") and name in ("", "m"):
-        raise Fault(found[-1].column, found[-1].text, "a hold is given in seconds: 30 s", [f"{found[-1].text} s"])
+        raise Misread(found[-1].column, found[-1].text, "a hold is given in seconds: 30 s", [f"{found[-1].text} s"])
     limits = {"": ("repetitions", 1, 200), "m": ("metres", 1, 10_000), "min": ("minutes", 1, 60)}
     what, low_, high_ = limits.get(name, ("seconds", 1, 3600))
     key = {"": "reps", "m": "metres"}.get(name, "seconds")
@@ -153,7 +153,7 @@ def _read_measures(tokens: Tokens) -> list[Fields]:
 
 def _within(token: Token, value: float, what: str, low: int, high: int, unit: str) -> int:
     if value != int(value) or not low <= value <= high:
-        raise Fault(token.column, token.text, f"{what}: a whole number from {low} to {high} {unit}".rstrip())
+        raise Misread(token.column, token.text, f"{what}: a whole number from {low} to {high} {unit}".rstrip())
     return int(value)
 
 
@@ -171,12 +171,12 @@ def _read_modifier(tokens: Tokens, into: Fields) -> bool:
         tokens.at += 1
         phases = [float(part) for part in token.text.split("-")]
         if max(phases) > 30 or sum(phases) == 0:
-            raise Fault(token.column, token.text, "a tempo is lowering-pause-lifting(-pause), each 0 to 30 s")
+            raise Misread(token.column, token.text, "a tempo is lowering-pause-lifting(-pause), each 0 to 30 s")
         return _put(into, "tempo", Tempo(*phases), token)
     if token.text == "@":
         loads = read_loads(tokens)
         if len(loads) > 1:
-            raise Fault(token.column, "@", "a list of loads stands behind a comma: one for each set")
+            raise Misread(token.column, "@", "a list of loads stands behind a comma: one for each set")
         return _put(into, "load", loads[0], token)
     if token.kind not in ("word", "number"):
         return False
@@ -186,7 +186,7 @@ def _read_modifier(tokens: Tokens, into: Fields) -> bool:
         known = into.get("setting")
         settings = {} if known is None else known.model_dump(exclude_none=True)
         if name in settings:
-            raise Fault(token.column, token.text, "is set twice")
+            raise Misread(token.column, token.text, "is set twice")
         into["setting"] = MachineSetting(**{**settings, name: value})
         return True
     if token.kind == "number":
@@ -216,9 +216,11 @@ _PLAIN: list[tuple[str, str, Any]] = [
 
 def _put(into: Fields, name: str, value: Any, token: Token) -> bool:
     if name in into:
-        raise Fault(token.column, token.text, "is said twice")
+        raise Misread(token.column, token.text, "is said twice")
     if {name, *into} >= {"load", "change"}:
-        raise Fault(token.column, token.text, "a part has a load of its own or a change from the one before, not both")
+        raise Misread(
+            token.column, token.text, "a part has a load of its own or a change from the one before, not both"
+        )
     into[name] = value
     return True
 
@@ -245,7 +247,7 @@ def read_loads(tokens: Tokens) -> list[Load]:
         raise tokens.fault("a load has a unit: % of best, or kg", ["%", "kg"])
     for value in numbers:
         if not low <= float(value.text) <= high:
-            raise Fault(value.column, value.text, f"{what}: {low:g} to {high:g}")
+            raise Misread(value.column, value.text, f"{what}: {low:g} to {high:g}")
     return [make(float(value.text)) for value in numbers]
 
 
@@ -255,11 +257,11 @@ def _change(tokens: Tokens, sign: int) -> LoadChange:
     assert token is not None
     if tokens.take("%"):
         if (sign < 0 and value > 90) or value > 100:
-            raise Fault(token.column, token.text, "a drop is at most 90 %, an addition at most 100 %")
+            raise Misread(token.column, token.text, "a drop is at most 90 %, an addition at most 100 %")
         return LoadChange(percent=sign * value)
     if tokens.take("step", "steps"):
         if value != int(value) or value > 20:
-            raise Fault(token.column, token.text, "machine steps: a whole number from 1 to 20")
+            raise Misread(token.column, token.text, "machine steps: a whole number from 1 to 20")
         return LoadChange(steps=sign * int(value))
     if tokens.take("kg"):
         return LoadChange(kg=sign * value)
@@ -326,7 +328,7 @@ def _read_clause(tokens: Tokens, clauses: Clauses, catalogue: Catalogue) -> bool
         return False
     if tokens.take("rest"):
         if clauses.rests_s is not None:
-            raise Fault(token.column, token.text, "is said twice")
+            raise Misread(token.column, token.text, "is said twice")
         clauses.rests_s, clauses.rests_at = [_seconds(tokens, "a rest", 0, 1800)], token
         while tokens.take("/"):
             clauses.rests_s.append(_seconds(tokens, "a rest", 0, 1800))
@@ -335,7 +337,7 @@ def _read_clause(tokens: Tokens, clauses: Clauses, catalogue: Catalogue) -> bool
         return True
     if token.text == "@":
         if clauses.loads is not None:
-            raise Fault(token.column, token.text, "is said twice")
+            raise Misread(token.column, token.text, "is said twice")
         clauses.loads, clauses.loads_at = read_loads(tokens), token
         return True
     said: Fields = dict(clauses.manner)
@@ -355,15 +357,17 @@ def _with_clauses(runs: list[SetRun], clauses: Clauses, exercise: Exercise) -> l
         where = clauses.where
         word = where.text if where else ""
         message = "say behind which part: 10 + max~8 drop 20%; or begin with “ramp”"
-        raise Fault(where.column if where else 0, word, message, ["ramp"])
+        raise Misread(where.column if where else 0, word, message, ["ramp"])
     count = sum(run.times for run in runs)
     loads, rests = clauses.loads, clauses.rests_s
     if loads is not None and len(loads) not in (1, count):
         mark = clauses.loads_at
-        raise Fault(mark.column if mark else 0, "@", f"{count} sets need one load or {count} of them, not {len(loads)}")
+        raise Misread(
+            mark.column if mark else 0, "@", f"{count} sets need one load or {count} of them, not {len(loads)}"
+        )
     if rests is not None and len(rests) > max(count, 1):
         said = clauses.rests_at
-        raise Fault(said.column if said else 0, "rest", f"{count} sets have at most {count} rests, not {len(rests)}")
+        raise Misread(said.column if said else 0, "rest", f"{count} sets have at most {count} rests, not {len(rests)}")
     singly = (loads is not None and len(loads) > 1) or (rests is not None and len(rests) > 1)
     found = []
     for place, run in enumerate(each_set(runs) if singly else runs):
@@ -404,11 +408,11 @@ def read_station_manner(tokens: Tokens, catalogue: Catalogue) -> Fields:
     token = tokens.now
     if token is not None:
         if token.kind == "number":
-            raise Fault(token.column, token.text, "the clock of the block says how long a station is: no count here")
+            raise Misread(token.column, token.text, "the clock of the block says how long a station is: no count here")
         raise tokens.unknown()
     for name in ("change", "sides", "pause_after_s"):
         if name in said:
-            raise Fault(0, tokens.line.strip(), f"a station on the clock takes no {name.split('_')[0]}")
+            raise Misread(0, tokens.line.strip(), f"a station on the clock takes no {name.split('_')[0]}")
     return said
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oaken.catalogue import Catalogue, Exercise, spoken_names
-from oaken.notation.faults import Fault, nearest
+from oaken.notation.faults import Misread, nearest
 from oaken.notation.scan import Token, Tokens
 from oaken.notation.vocabulary import LINE_WORDS, SAID_ELSEWHERE, STANCES
 
@@ -15,7 +15,7 @@ _STOPS = {"max", "hold", "ramp", "rest", "if", "then"}
 
 
 def take_exercise(tokens: Tokens, catalogue: Catalogue) -> Exercise:
-    """The exercise whose name comes next, the longest that fits. Raises a Fault with names that look like it."""
+    """The exercise whose name comes next, the longest that fits. Raises a Misread with names that look like it."""
     known = _names(catalogue)
     words: list[Token] = []
     while (token := tokens.peek(len(words))) is not None and token.kind in ("word", "other"):
@@ -36,7 +36,7 @@ def take_exercise(tokens: Tokens, catalogue: Catalogue) -> Exercise:
     tail = [word.text.lower() for word in words if word.text.lower() in LINE_WORDS]
     if not near and tail:
         near = [catalogue.exercises[name].name.lower() for name in catalogue.closest_exercises(words[0].text)]
-    raise Fault(words[0].column, said, "is no exercise of the catalogue", near)
+    raise Misread(words[0].column, said, "is no exercise of the catalogue", near)
 
 
 def _phrase(tokens: Tokens, words: list[Token]) -> str:

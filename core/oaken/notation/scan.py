@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from oaken.notation.faults import Fault, nearest
+from oaken.notation.faults import Misread, nearest
 from oaken.notation.vocabulary import LINE_WORDS, SAID_ELSEWHERE, STANCES
 
 _TOKEN = re.compile(
@@ -82,30 +82,30 @@ class Tokens:
         return token
 
     def need_number(self, what: str, low: float, high: float, *, whole: bool = True) -> float:
-        """A number within limits. Raises a Fault that says what is missing or what would be right."""
+        """A number within limits. Raises a Misread that says what is missing or what would be right."""
         token = self.now
         if token is not None and token.kind == "other" and token.text.startswith("-"):
-            raise Fault(token.column, token.text, f"is below zero: {what} is {low:g} to {high:g}")
+            raise Misread(token.column, token.text, f"is below zero: {what} is {low:g} to {high:g}")
         if token is None or token.kind != "number":
             raise self.fault(f"{what} is missing here: a number from {low:g} to {high:g}")
         value = float(token.text)
         if not low <= value <= high:
-            raise Fault(token.column, token.text, f"{what} is {low:g} to {high:g}")
+            raise Misread(token.column, token.text, f"{what} is {low:g} to {high:g}")
         if whole and value != int(value):
-            raise Fault(token.column, token.text, f"{what} is a whole number")
+            raise Misread(token.column, token.text, f"{what} is a whole number")
         self.at += 1
         return value
 
-    def fault(self, message: str, proposals: list[str] | None = None) -> Fault:
+    def fault(self, message: str, proposals: list[str] | None = None) -> Misread:
         """A fault at the next token, or at the end of the line."""
         token = self.now
         if token is None:
             last = self.listed[-1] if self.listed else None
             word = last.text if last else self.line.strip()
-            return Fault(last.column if last else 0, word, f"after this, {message}", proposals or [])
-        return Fault(token.column, token.text, message, proposals or [])
+            return Misread(last.column if last else 0, word, f"after this, {message}", proposals or [])
+        return Misread(token.column, token.text, message, proposals or [])
 
-    def unknown(self) -> Fault:
+    def unknown(self) -> Misread:
         """A fault for a word that means nothing where it stands, with what looks like it."""
         token = self.now
         word = token.text if token else ""

@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 from typing import TypeVar
 
 from oaken.catalogue import Catalogue, Exercise
-from oaken.plan import Block, CircuitBlock, ClassPlan, Leg, RelayBlock, SetsBlock, Slot, Station, TogetherBlock
+from oaken.notation.kinds import way_of
+from oaken.plan import Block, ClassPlan, Leg, Slot, Station
 from oaken.prescription import Load, LoadChange, MachineSetting, Manner, Segment, SetRun, Tempo, each_set, merged
 from oaken.prescription.schemes import ramp
 
@@ -50,18 +51,8 @@ def text_of(plan: ClassPlan, catalogue: Catalogue) -> str:
         lines += [f"note {line}" if line else "note" for line in plan.note.split("\n")]
     for block in plan.blocks:
         lines += ["", head_of(block)]
-        match block:
-            case SetsBlock():
-                for group in block.groups:
-                    lines += [
-                        ("+ " if place else "") + line_of(slot, catalogue) for place, slot in enumerate(group.slots)
-                    ]
-            case CircuitBlock():
-                lines += [line_of(station, catalogue) for station in block.stations]
-            case TogetherBlock():
-                lines += [line_of(slot, catalogue) for slot in block.slots]
-            case RelayBlock():
-                lines += [line_of(leg, catalogue) for leg in block.legs]
+        for parts in block.groups_of_parts:
+            lines += [("+ " if place else "") + line_of(part, catalogue) for place, part in enumerate(parts)]
     return "\n".join(lines) + "\n"
 
 
@@ -82,48 +73,10 @@ def wish_lines(plan: ClassPlan, catalogue: Catalogue) -> list[str]:
 
 def head_of(block: Block) -> str:
     """The line that opens a block."""
-    match block:
-        case CircuitBlock():
-            way = [f"stations {block.work_s}/{block.change_s}", f"{block.rounds} rounds"]
-            if block.round_rest_s is not None:
-                way.append(f"round rest {block.round_rest_s}")
-            if block.turn_s is not None:
-                way.append(f"turn {block.turn_s}")
-        case SetsBlock():
-            way = ["sets"]
-            if block.rounds_run == "whole_circuit":
-                way.append("whole circuit")
-            if block.start == "in_order":
-                way.append("in order")
-            if block.sharing == "hold":
-                way.append("hold machines")
-            if block.waves > 1:
-                way.append(f"{block.waves} waves every {block.wave_gap_s}")
-            if block.within_s is not None:
-                way.append(f"within {block.within_s}")
-            if stages := _stages(block):
-                way.append(stages)
-        case TogetherBlock():
-            way = ["together"]
-        case RelayBlock():
-            way = [f"relay of {block.team_size}", f"tag {block.change_s}"]
+    way = way_of(block)
     if block.purpose:
         way.append(f"for {block.purpose.replace('_', '-')}")
     return f"block {block.name}: {', '.join([*way, f'then {block.move_on_s}'])}"
-
-
-def _stages(block: SetsBlock) -> str:
-    """`A B before C`: the groups of each stage by their letters."""
-    by_stage: dict[int, list[str]] = {}
-    for index, group in enumerate(block.groups):
-        if group.stage is not None:
-            by_stage.setdefault(group.stage, []).append(group_letter(index))
-    return " before ".join(" ".join(letters) for _, letters in sorted(by_stage.items()))
-
-
-def group_letter(index: int) -> str:
-    """The letter by which a group is called: A for the first."""
-    return chr(ord("A") + index)
 
 
 # ---- one slot -------------------------------------------------------------------------------------------------

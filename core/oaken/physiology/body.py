@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from oaken.estimate import Estimate
+from oaken.basis.estimate import Estimate
 from oaken.people import HeartFit, MaximumFormula, Person
 from oaken.physiology.heart_rate import (
     DRIFT_PER_HOUR,

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oaken.estimate import Estimate
+from oaken.basis.estimate import Estimate
 from oaken.physiology.heart_rate import DRIFT_PER_HOUR
 
 HEAT_INDEX_BANDS = ((27.0, "caution"), (32.0, "extreme caution"), (41.0, "danger"), (54.0, "extreme danger"))

@@ -12,10 +12,10 @@ import defusedxml.ElementTree
 import fitdecode
 from defusedxml.common import DefusedXmlException
 
-from oaken.limits import in_words, most
-from oaken.problems import FaultyInput, Problem
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.limits import in_words, most
+from oaken.basis.text_files import Unreadable, decoded, table_reader
 from oaken.recordings.series import MOST_READINGS, HeartSeries, faulty
-from oaken.text_files import Unreadable, decoded, table_reader
 
 LARGEST_BYTES = most("recording.bytes")
 """Largest file: 2.5 h at one reading a second are 0.2 MB of CSV or FIT and some 3 MB of TCX."""
@@ -80,7 +80,7 @@ def _read_csv(text: str, name: str) -> HeartSeries:
         times: list[float] = []
         rates: list[float] = []
         start: datetime | None = None
-        problems: list[Problem] = []
+        faults: list[Fault] = []
         for line, row in enumerate(rows, 2):
             if not any(cell.strip() for cell in row):
                 continue
@@ -89,14 +89,14 @@ def _read_csv(text: str, name: str) -> HeartSeries:
                 rates.append(_rate(row[rate].strip()) if len(row) > rate else 0.0)
             except (ValueError, IndexError) as error:
                 del rates[len(times) :]
-                problems.append(_fault_in_line(line, str(error) if isinstance(error, ValueError) else "is too short"))
-                if len(problems) >= SHOWN_FAULTS:
+                faults.append(_fault_in_line(line, str(error) if isinstance(error, ValueError) else "is too short"))
+                if len(faults) >= SHOWN_FAULTS:
                     break
                 continue
             if isinstance(moment, datetime):
                 start = start or moment
                 if (moment.tzinfo is None) != (start.tzinfo is None):
-                    problems.append(_fault_in_line(line, "has a time zone where others have none, or the other way"))
+                    faults.append(_fault_in_line(line, "has a time zone where others have none, or the other way"))
                     break
                 moment = (moment - start).total_seconds()
             times.append(moment)
@@ -106,8 +106,8 @@ def _read_csv(text: str, name: str) -> HeartSeries:
         raise faulty("is empty", "a line of names, then a line for each reading", name) from None
     except csv.Error as error:
         raise faulty(f"is no CSV: {error}", "a line of names, then a line for each reading", name) from error
-    if problems:
-        raise FaultyInput(problems)
+    if faults:
+        raise FaultyInput(faults)
     if start is not None and times and min(times) < 0:
         raise faulty("goes back in time", "readings in the order of time", name)
     return HeartSeries.of(times, rates, start if start is None or start.tzinfo else start.replace(tzinfo=UTC), "CSV")
@@ -120,8 +120,8 @@ def _column(head: list[str], names: tuple[str, ...]) -> int | None:
     return next((head.index(name) for name in names if name in head), None)
 
 
-def _fault_in_line(line: int, message: str) -> Problem:
-    return Problem(
+def _fault_in_line(line: int, message: str) -> Fault:
+    return Fault(
         path=f"recording.{line}",
         place=f"line {line}",
         field="recording",

@@ -9,8 +9,8 @@ from datetime import datetime
 import numpy as np
 import numpy.typing as npt
 
-from oaken.limits import most
-from oaken.problems import FaultyInput, Problem
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.limits import most
 
 Floats = npt.NDArray[np.float64]
 
@@ -129,4 +129,4 @@ def _running_median(seconds: Floats, bpm: Floats) -> Floats:
 
 def faulty(message: str, right: str, place: str = "the recording", field: str = "recording") -> FaultyInput:
     """A recording that cannot be used."""
-    return FaultyInput([Problem(path="recording", place=place, field=field, message=message, right=right)])
+    return FaultyInput([Fault(path="recording", place=place, field=field, message=message, right=right)])

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oaken.hardware import LB_KG, Implements, Plates, Stack, nearest_kg, settable_kg
+from oaken.room.hardware import LB_KG, Implements, Plates, Stack, nearest_kg, settable_kg
 from oaken.strength.reps_at_load import share_for
 
 Held = Stack | Plates | Implements
@@ -79,7 +79,7 @@ def plates_a_side(hardware: Plates, load_kg: float) -> list[float]:
 
     Raises ValueError for a load that cannot be made up.
 
-    >>> from oaken.hardware import PlatePair
+    >>> from oaken.room.hardware import PlatePair
     >>> plates_a_side(Plates(bar_kg=20, plates=(PlatePair(kg=20, pairs=1), PlatePair(kg=5, pairs=3))), 80)
     [20.0, 5.0, 5.0]
     """

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from math import exp
 from typing import Literal
 
-from oaken.estimate import Estimate
+from oaken.basis.estimate import Estimate
 
 BestFormula = Literal["epley", "brzycki", "lombardi", "wathen", "oconner"]
 

@@ -11,9 +11,9 @@ from oaken.timeline.build import (
     timeline_at,
     timeline_in,
 )
-from oaken.timeline.clocked import station_bout
+from oaken.timeline.circuit import station_bout
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length
-from oaken.timeline.stage import Circumstances
+from oaken.timeline.schedule import Circumstances
 from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg
 
 __all__ = [

@@ -11,7 +11,7 @@ from oaken.plan import ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length, laid_out
-from oaken.timeline.stage import Circumstances
+from oaken.timeline.schedule import Circumstances
 from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step
 
 

@@ -4,20 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from threading import RLock
-from typing import assert_never
 
 from cachetools import LRUCache, cached
 
-from oaken.limits import most
-from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, TogetherBlock
-from oaken.rotation.clocked import clocked_seconds
+from oaken.basis.limits import most
+from oaken.plan import Block
 from oaken.timeline.bouts import Outlook
-from oaken.timeline.clocked import lay_out_circuit, rotation_of
-from oaken.timeline.relay import lay_out_relay, relay_seconds
-from oaken.timeline.sets import lay_out_sets, schedule_sets
-from oaken.timeline.stage import Circumstances, Stage
+from oaken.timeline.kind import BlockLength
+from oaken.timeline.kinds import kind_of
+from oaken.timeline.schedule import Circumstances, Schedule
 from oaken.timeline.steps import Doing, SlotUse, Step
-from oaken.timeline.together import lay_out_together, together_seconds
 
 KEPT_PEOPLE = most("cache.people")
 """How many people, over all blocks, a process keeps small things of: some dozen classes under edit."""
@@ -67,48 +63,16 @@ def steps_in(layout: BlockLayout) -> int:
 def laid_out(at: BlockAt) -> BlockLayout:
     """The layout of a block, from the store or laid out now."""
     around = at.circumstances
-    stage = Stage(around, at.outlook, paths=[[] for _ in around.people])
-    match at.block:
-        case CircuitBlock():
-            span = lay_out_circuit(stage, at.block)
-        case SetsBlock():
-            span = lay_out_sets(stage, at.block)
-        case TogetherBlock():
-            span = lay_out_together(stage, at.block)
-        case RelayBlock():
-            span = lay_out_relay(stage, at.block)
-        case _:
-            assert_never(at.block)
-    for path in stage.paths:
+    schedule = Schedule(around, at.outlook, paths=[[] for _ in around.people])
+    span = kind_of(at.block).lay_out(schedule, at.block)
+    for path in schedule.paths:
         done = path[-1].end_s if path else 0.0
         if span.end_s - done > 1e-9:
             path.append(Step(done, span.end_s, Doing.FINISHED, 0))
-    return BlockLayout(stage.paths, stage.slots, span.end_s, span.bound_s, span.turns, span.breathers)
-
-
-@dataclass(frozen=True, slots=True)
-class BlockLength:
-    """How long a block is, and how long everybody waits in it, in seconds."""
-
-    length_s: float
-    waits_s: tuple[float, ...]
+    return BlockLayout(schedule.paths, schedule.slots, span.end_s, span.bound_s, span.turns, span.breathers)
 
 
 @cached(LRUCache(maxsize=KEPT_PEOPLE, getsizeof=lambda one: max(1, len(one.waits_s))), lock=RLock())
 def block_length(at: BlockAt) -> BlockLength:
     """Length and waits of a block, without writing out everybody's steps."""
-    around, block = at.circumstances, at.block
-    nobody_waits = (0.0,) * len(around.people)
-    match block:
-        case SetsBlock():
-            schedule = schedule_sets(block, around, at.outlook)
-            waits = [sum(move.set_up_from_s - move.rested_s for move in own) for own in schedule.placed]
-            return BlockLength(schedule.length_s, tuple(waits))
-        case TogetherBlock():
-            return BlockLength(together_seconds(block, around.catalogue, at.outlook), nobody_waits)
-        case RelayBlock():
-            return BlockLength(relay_seconds(block, around.catalogue, at.outlook), nobody_waits)
-        case CircuitBlock():
-            turns = rotation_of(block, around)[0].turns
-            seconds = clocked_seconds(turns, block.rounds, block.work_s, block.change_s, block.round_rest_s)
-            return BlockLength(seconds, nobody_waits)
+    return kind_of(at.block).length(at.block, at.circumstances, at.outlook)

@@ -13,7 +13,7 @@ from oaken.people import Person
 from oaken.plan import Rotation, SetsBlock, Slot
 from oaken.rotation.self_paced import Order, Task
 from oaken.timeline.bouts import DoneSet, Outlook, bouts_of
-from oaken.timeline.stage import Circumstances, Use, own_use, uses_of
+from oaken.timeline.schedule import Circumstances, Use, own_use, uses_of
 
 
 class SetAt(NamedTuple):

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from oaken.catalogue import Catalogue
-from oaken.plan import Leg, RelayBlock
-from oaken.timeline.bouts import Bout, LoadPath, Outlook, bout_of
-from oaken.timeline.stage import Stage, own_use
+from oaken.plan import AnyPart, Leg, RelayBlock
+from oaken.prescription import SetRun
+from oaken.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of, slot_time
+from oaken.timeline.kind import BlockLength, TimeKind
+from oaken.timeline.schedule import Circumstances, Schedule, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
@@ -15,27 +19,27 @@ def relay_seconds(block: RelayBlock, catalogue: Catalogue, outlook: Outlook) -> 
     return sum(legs) + sum(leg.rest_s for leg in block.legs[:-1])
 
 
-def lay_out_relay(stage: Stage, block: RelayBlock) -> BlockSpan:
+def lay_out_relay(schedule: Schedule, block: RelayBlock) -> BlockSpan:
     """Write everybody's turns; the block's span. Teams are formed in the order of the plan; a last team that is
     short goes round sooner, so that every team does the same in all."""
     now = 0.0
-    tag_s = block.change_s * stage.outlook.pace
-    teams = _teams(len(stage.paths), block.team_size)
-    uses = stage.enter(block)
+    tag_s = block.change_s * schedule.outlook.pace
+    teams = _teams(len(schedule.paths), block.team_size)
+    uses = schedule.enter(block)
     for number, leg in enumerate(block.legs):
-        bout = _bout(leg, stage.catalogue, stage.outlook)
+        bout = _bout(leg, schedule.catalogue, schedule.outlook)
         for lane, team in enumerate(teams):
             for place, person in enumerate(team):
-                use = own_use(uses, number, stage.people[person], stage.around)
+                use = own_use(uses, number, schedule.people[person], schedule.around)
                 part = uses[use].part
                 assert isinstance(part, Leg)
-                own = bout if use == number else _bout(part, stage.catalogue, stage.outlook)
-                stock = stage.room.working(uses[use].exercise.equipment)
+                own = bout if use == number else _bout(part, schedule.catalogue, schedule.outlook)
+                stock = schedule.room.working(uses[use].exercise.equipment)
                 at = (0, use, stock[lane] if lane < len(stock) else -1, lane)
-                stage.paths[person] += _own_turns(now, leg, bout.work_s, own, tag_s, place, len(team), at)
-        now += _leg_seconds(block, leg, bout, stage.outlook)
+                schedule.paths[person] += _own_turns(now, leg, bout.work_s, own, tag_s, place, len(team), at)
+        now += _leg_seconds(block, leg, bout, schedule.outlook)
         if leg.rest_s and number < len(block.legs) - 1:
-            for path in stage.paths:
+            for path in schedule.paths:
                 path.append(Step(now, now + leg.rest_s, Doing.REST, 0, number))
             now += leg.rest_s
     return BlockSpan(0.0, now, now)
@@ -73,3 +77,26 @@ def _own_turns(
     if end - since > 1e-9:
         steps.append(Step(since, end, Doing.REST, *at))
     return steps
+
+
+def _length(block: RelayBlock, around: Circumstances, outlook: Outlook) -> BlockLength:
+    return BlockLength.without_waits(relay_seconds(block, around.catalogue, outlook), len(around.people))
+
+
+def _part_time(part: AnyPart, block: RelayBlock, known: Catalogue, outlook: Outlook) -> SlotTime:
+    assert isinstance(part, Leg)
+    exercise = known.exercises[part.exercise]
+    alone = SetRun(times=1, segments=[part.turn], rest_s=part.rest_s)
+    once = slot_time([alone], exercise, known.equipment[exercise.equipment], outlook)
+    return replace(once, work_s=once.work_s * part.turns, set_up_s=0.0, load_change_s=0.0)
+
+
+def _bouts(block: RelayBlock) -> int:
+    return sum(leg.turns for leg in block.legs)
+
+
+def _own_s(block: RelayBlock, known: Catalogue) -> float:
+    return relay_seconds(block, known, Outlook.EXPECTED)
+
+
+KIND = TimeKind(lay_out_relay, _length, _part_time, _bouts, _own_s)

@@ -9,8 +9,10 @@ from oaken.plan import SetsBlock
 from oaken.room import Room
 from oaken.rotation.self_paced import Order, Placed, Task, dispatch, makespan_bound
 from oaken.timeline.bouts import Outlook
+from oaken.timeline.in_slots import bouts_in_slots, own_seconds, part_time
+from oaken.timeline.kind import BlockLength, TimeKind
 from oaken.timeline.lineup import Lineup, SetAt, flat, line_up
-from oaken.timeline.stage import Circumstances, Stage
+from oaken.timeline.schedule import Circumstances, Schedule
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
@@ -108,21 +110,23 @@ class Walks:
         return self.known[pair]
 
 
-def lay_out_sets(stage: Stage, block: SetsBlock) -> BlockSpan:
+def lay_out_sets(schedule: Schedule, block: SetsBlock) -> BlockSpan:
     """Write everybody's sets, walks, rests and waits; the block's span."""
-    schedule = schedule_sets(block, stage.around, stage.outlook)
-    stage.enter(block)
-    resting = {id(at.done): stage.catalogue.exercises[at.done.rest_doing] for at in schedule.sets if at.done.rest_doing}
-    for person, (path, own) in enumerate(zip(stage.paths, schedule.placed, strict=True)):
-        begin = schedule.release_s[person]
+    served = schedule_sets(block, schedule.around, schedule.outlook)
+    schedule.enter(block)
+    resting = {
+        id(at.done): schedule.catalogue.exercises[at.done.rest_doing] for at in served.sets if at.done.rest_doing
+    }
+    for person, (path, own) in enumerate(zip(schedule.paths, served.placed, strict=True)):
+        begin = served.release_s[person]
         if begin and own:
             path.append(Step(0.0, begin, Doing.REST, 0))
         active: Exercise | None = None
         for move in own:
-            at = schedule.sets[move.task.tag]
+            at = served.sets[move.task.tag]
             _append_move(path, move, at.use, at, active)
             active = resting.get(id(at.done))
-    return BlockSpan(0.0, schedule.length_s, schedule.bound_s)
+    return BlockSpan(0.0, served.length_s, served.bound_s)
 
 
 def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: Exercise | None) -> None:
@@ -158,3 +162,12 @@ def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: E
         if bout.pause_after_s:
             path.append(Step(now, now + bout.pause_after_s, Doing.REST, *where))
             now += bout.pause_after_s
+
+
+def _length(block: SetsBlock, around: Circumstances, outlook: Outlook) -> BlockLength:
+    schedule = schedule_sets(block, around, outlook)
+    waits = [sum(move.set_up_from_s - move.rested_s for move in own) for own in schedule.placed]
+    return BlockLength(schedule.length_s, tuple(waits))
+
+
+KIND = TimeKind(lay_out_sets, _length, part_time, bouts_in_slots, own_seconds, shares_machines=True)

@@ -22,7 +22,7 @@ export type Proposal = Schemas["Proposal"];
 export type Question = Schemas["Question"];
 export type EquipmentKind = Schemas["EquipmentKind"];
 export type ExerciseDetail = Schemas["ExerciseDetail"];
-export type TextProblem = Schemas["TextProblem"];
+export type TextFault = Schemas["TextFault"];
 export type CheatSheet = Schemas["CheatSheet"];
 export type Template = Schemas["TemplateOut"];
 export type HistoryStep = Schemas["HistoryStep"];
@@ -39,7 +39,7 @@ export type Caution = Schemas["Caution"];
 export type Exercise = Schemas["Exercise"];
 export type Catalogue = Schemas["CatalogueOut"];
 export type Method = Schemas["Method"];
-export type Problem = Schemas["Problem"];
+export type Fault = Schemas["Fault"];
 export type Person = Schemas["Person"];
 export type Room = Schemas["Room"];
 export type Unit = Schemas["Unit"];
@@ -109,21 +109,19 @@ api.use({
   },
 });
 
-/** A plan the server refused, with every located problem. */
+/** A plan the server refused, with every located fault. */
 export class FaultyPlan extends Error {
-  constructor(readonly problems: Problem[]) {
+  constructor(readonly faults: Fault[]) {
     super(
-      problems
-        .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
-        .join("; "),
+      faults.map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`).join("; "),
     );
   }
 }
 
 /** A text that cannot be read, every fault at its word. */
 export class FaultyText extends Error {
-  constructor(readonly problems: TextProblem[]) {
-    super(problems.map((problem) => `line ${problem.line}, “${problem.word}”: ${problem.message}`).join("; "));
+  constructor(readonly faults: TextFault[]) {
+    super(faults.map((fault) => `line ${fault.line}, “${fault.word}”: ${fault.message}`).join("; "));
   }
 }
 
@@ -166,11 +164,11 @@ export function dataOf<Data>(answer: { data?: unknown; error?: unknown; response
 type Failure = { error?: unknown; response: Response };
 
 function failure({ error, response }: Failure): Error {
-  if (response.status === 422 && error && typeof error === "object" && "problems" in error) {
-    return new FaultyPlan((error as { problems: Problem[] }).problems);
+  if (response.status === 422 && error && typeof error === "object" && "faults" in error) {
+    return new FaultyPlan((error as { faults: Fault[] }).faults);
   }
-  if (response.status === 422 && error && typeof error === "object" && "text_problems" in error) {
-    return new FaultyText((error as { text_problems: TextProblem[] }).text_problems);
+  if (response.status === 422 && error && typeof error === "object" && "text_faults" in error) {
+    return new FaultyText((error as { text_faults: TextFault[] }).text_faults);
   }
   if (response.status === 409 && error && typeof error === "object" && "latest" in error) {
     const stale = error as { message: string; latest: ClassOut };

@@ -1526,10 +1526,10 @@ export interface components {
             rest_met: number;
         };
         /**
-         * AddStretch
+         * AddBlock
          * @description A warm-up put first or a cool-down put last.
          */
-        AddStretch: {
+        AddBlock: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1819,7 +1819,7 @@ export interface components {
          */
         ChangeIn: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -2323,7 +2323,7 @@ export interface components {
          *     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
          *     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
          *     by id; substitutes are the exercises of the same pattern. `kinder_for` is for an instructor's own
-         *     entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.conditions`).
+         *     entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.people.conditions`).
          */
         Exercise: {
             /** Activity */
@@ -2412,12 +2412,34 @@ export interface components {
             substitutes: string[];
         };
         /**
+         * Fault
+         * @description One fault of one field.
+         *
+         *     `path` locates the field in the document ("plan.blocks.1.stations.3.exercise"), `place` says the same in words
+         *     ("block 2 “Stations”, station 4"), `field` is the field's name, `message` what is wrong and `right` what would be.
+         */
+        Fault: {
+            /** Field */
+            field: string;
+            /** Message */
+            message: string;
+            /** Path */
+            path: string;
+            /** Place */
+            place: string;
+            /**
+             * Right
+             * @default
+             */
+            right: string;
+        };
+        /**
          * Faults
-         * @description What is wrong with a request, every problem with its place.
+         * @description What is wrong with a request, every fault with its place.
          */
         Faults: {
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
         };
         /**
          * Figures
@@ -2514,7 +2536,7 @@ export interface components {
          */
         Fix: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddStretch"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
             /** Label */
             label: string;
         };
@@ -3735,28 +3757,6 @@ export interface components {
             plates: components["schemas"]["PlatePair"][];
         };
         /**
-         * Problem
-         * @description One fault of one field.
-         *
-         *     `path` locates the field in the document ("plan.blocks.1.stations.3.exercise"), `place` says the same in words
-         *     ("block 2 “Stations”, station 4"), `field` is the field's name, `message` what is wrong and `right` what would be.
-         */
-        Problem: {
-            /** Field */
-            field: string;
-            /** Message */
-            message: string;
-            /** Path */
-            path: string;
-            /** Place */
-            place: string;
-            /**
-             * Right
-             * @default
-             */
-            right: string;
-        };
-        /**
          * Proposal
          * @description One change, ready to be applied: `plan` is the class with it. `harm` is 0 to 100, less is better.
          */
@@ -4126,6 +4126,8 @@ export interface components {
          *     anything new.
          */
         RosterRow: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
             /**
              * Given
              * @default []
@@ -4138,8 +4140,6 @@ export interface components {
             /** Name */
             name: string;
             person: components["schemas"]["Person"] | null;
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
         };
         /**
          * Rotation
@@ -4858,12 +4858,35 @@ export interface components {
             number
         ];
         /**
+         * TextFault
+         * @description One fault of one word. `line` and `column` count from 1; `length` is how many characters the word has.
+         *
+         *     `proposals` are words that could stand in its place.
+         */
+        TextFault: {
+            /** Column */
+            column: number;
+            /** Length */
+            length: number;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+            /**
+             * Proposals
+             * @default []
+             */
+            proposals: string[];
+            /** Word */
+            word: string;
+        };
+        /**
          * TextFaults
          * @description What is wrong in a text, every fault at its word.
          */
         TextFaults: {
-            /** Text Problems */
-            text_problems: components["schemas"]["TextProblem"][];
+            /** Text Faults */
+            text_faults: components["schemas"]["TextFault"][];
         };
         /**
          * TextIn
@@ -4881,29 +4904,6 @@ export interface components {
         TextOut: {
             /** Text */
             text: string;
-        };
-        /**
-         * TextProblem
-         * @description One fault of one word. `line` and `column` count from 1; `length` is how many characters the word has.
-         *
-         *     `proposals` are words that could stand in its place.
-         */
-        TextProblem: {
-            /** Column */
-            column: number;
-            /** Length */
-            length: number;
-            /** Line */
-            line: number;
-            /** Message */
-            message: string;
-            /**
-             * Proposals
-             * @default []
-             */
-            proposals: string[];
-            /** Word */
-            word: string;
         };
         /**
          * TogetherBlock

@@ -1,15 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 
-import {
-  api,
-  dataOf,
-  FaultyPlan,
-  type Catalogue,
-  type EquipmentKind,
-  type Exercise,
-  type Problem,
-} from "../api/client";
+import { api, dataOf, FaultyPlan, type Catalogue, type EquipmentKind, type Exercise, type Fault } from "../api/client";
 import { ConditionBoxes } from "../people/ConditionBoxes";
 import { Pick } from "../shared/Pick";
 import { TakeOut } from "./TakeOut";
@@ -325,12 +317,12 @@ function NameField({ value, onChange }: { value: string; onChange: (name: string
 
 function Outcome({ error }: { error: Error | null }) {
   if (!error) return null;
-  const problems: Problem[] = error instanceof FaultyPlan ? error.problems : [];
+  const faults: Fault[] = error instanceof FaultyPlan ? error.faults : [];
   return (
     <div role="alert" className="rounded border border-error p-2 sm:col-span-2">
       Not kept, nothing was changed.
-      {problems.length
-        ? problems.map((one) => (
+      {faults.length
+        ? faults.map((one) => (
             <div key={one.path + one.message}>
               {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
             </div>

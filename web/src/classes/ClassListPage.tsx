@@ -102,7 +102,7 @@ export function ClassListPage() {
           The file was not taken in, nothing was changed.
           {bringIn.error instanceof FaultyPlan ? (
             <ul className="list-disc pl-5">
-              {bringIn.error.problems.slice(0, 12).map((one) => (
+              {bringIn.error.faults.slice(0, 12).map((one) => (
                 <li key={one.path + one.message}>
                   {one.place}, {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
                 </li>

@@ -89,7 +89,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
     document.title = `${plan.name} – Oaken Circuit`;
   }, [plan.name]);
 
-  const problems = forecast.error instanceof FaultyPlan ? forecast.error.problems : [];
+  const faults = forecast.error instanceof FaultyPlan ? forecast.error.faults : [];
   // the last good forecast stays while the next one fails
   const [lastGood, keep] = useState<Drawn | null>(null);
   if (forecast.data && forecast.data !== lastGood) keep(forecast.data);
@@ -122,12 +122,12 @@ function Designer({ loaded }: { loaded: ClassOut }) {
         {forecast.isError && (
           <div role="alert" className="mx-4 mb-2 rounded border border-error p-2 text-sm lg:mx-6">
             <strong>The score shows the last state that could be computed.</strong>{" "}
-            {problems.length
-              ? problems
+            {faults.length
+              ? faults
                   .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
                   .join("; ")
               : forecast.error.message}
-            {!problems.length && (
+            {!faults.length && (
               <button type="button" className="btn btn-xs ml-2" onClick={() => forecast.refetch()}>
                 Try again
               </button>

@@ -2,7 +2,7 @@ import { BookOpen, Copy, Link2, Link2Off, Trash2, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { applyChange, readLine } from "../api/calls";
-import { FaultyText, type Catalogue, type Caution, type Forecast, type Room, type TextProblem } from "../api/client";
+import { FaultyText, type Catalogue, type Caution, type Forecast, type Room, type TextFault } from "../api/client";
 import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { Dialog } from "../shared/Dialog";
@@ -314,7 +314,7 @@ function Line({ draft, place, line, name }: LineProps) {
     plan.blocks[place.block]!.kind
   ];
   const [typed, setTyped] = useState<string | null>(null);
-  const [faults, setFaults] = useState<TextProblem[]>([]);
+  const [faults, setFaults] = useState<TextFault[]>([]);
   const [broken, setBroken] = useState("");
   const latest = useRef(0);
   const input = useRef<HTMLInputElement>(null);
@@ -332,7 +332,7 @@ function Line({ draft, place, line, name }: LineProps) {
         },
         (error: Error) => {
           if (turn !== latest.current) return;
-          if (error instanceof FaultyText) setFaults(error.problems);
+          if (error instanceof FaultyText) setFaults(error.faults);
           else setBroken(error.message);
         },
       );

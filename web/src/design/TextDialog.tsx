@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 
 import { readText, writeText } from "../api/calls";
-import { FaultyText, type Plan, type TextProblem } from "../api/client";
+import { FaultyText, type Plan, type TextFault } from "../api/client";
 import { useCheatSheet } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
@@ -15,7 +15,7 @@ const keyOf = (id: number) => `oaken-text-${id}`;
 export function TextDialog({ classId, draft, onClose }: { classId: number; draft: Draft; onClose: () => void }) {
   const [text, setText] = useState<string | null>(() => localStorage.getItem(keyOf(classId)));
   const [broken, setBroken] = useState("");
-  const [faults, setFaults] = useState<TextProblem[]>([]);
+  const [faults, setFaults] = useState<TextFault[]>([]);
   const [read, setRead] = useState<Plan | null>(null);
   const [original, setOriginal] = useState<string | null>(null);
   const area = useRef<HTMLTextAreaElement>(null);
@@ -52,7 +52,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
         (error: Error) => {
           if (!here) return;
           setRead(null);
-          if (error instanceof FaultyText) setFaults(error.problems);
+          if (error instanceof FaultyText) setFaults(error.faults);
           else setBroken(error.message);
         },
       );
@@ -63,10 +63,10 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
     };
   }, [text, original, plan, classId]);
 
-  function select(problem: TextProblem) {
-    const start = startOf(text ?? "", problem);
+  function select(fault: TextFault) {
+    const start = startOf(text ?? "", fault);
     area.current?.focus();
-    area.current?.setSelectionRange(start, start + problem.length);
+    area.current?.setSelectionRange(start, start + fault.length);
   }
   const changed = text !== original;
   return (
@@ -87,22 +87,22 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
           />
           <div aria-live="polite" className="mt-1 max-h-36 overflow-y-auto text-sm" data-testid="text-state">
             {broken && <p role="alert">Not read: {broken}</p>}
-            {faults.map((problem) => (
-              <p key={`${problem.line}-${problem.column}-${problem.message}`}>
+            {faults.map((fault) => (
+              <p key={`${fault.line}-${fault.column}-${fault.message}`}>
                 <button
                   type="button"
                   className="min-h-6 underline decoration-dotted underline-offset-2"
-                  onClick={() => select(problem)}
+                  onClick={() => select(fault)}
                 >
-                  line {problem.line}
+                  line {fault.line}
                 </button>
-                : <code className="bg-error px-1 text-error-content">{problem.word || "…"}</code> {problem.message}.{" "}
-                {problem.proposals?.map((word) => (
+                : <code className="bg-error px-1 text-error-content">{fault.word || "…"}</code> {fault.message}.{" "}
+                {fault.proposals?.map((word) => (
                   <button
                     key={word}
                     type="button"
                     className="mr-1.5 min-h-6 underline decoration-dotted underline-offset-2"
-                    onClick={() => setText(mended(text ?? "", problem, word))}
+                    onClick={() => setText(mended(text ?? "", fault, word))}
                   >
                     {word}
                   </button>

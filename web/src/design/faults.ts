@@ -1,6 +1,6 @@
-import type { TextProblem } from "../api/client";
+import type { TextFault } from "../api/client";
 
-type Place = Pick<TextProblem, "line" | "column" | "length">;
+type Place = Pick<TextFault, "line" | "column" | "length">;
 
 /** Where the faulty word begins in a text, counted in characters from its start. */
 export function startOf(text: string, { line, column }: Place): number {
@@ -9,7 +9,7 @@ export function startOf(text: string, { line, column }: Place): number {
 }
 
 /** The text with another word in place of the faulty one. */
-export function mended(text: string, problem: Place, word: string): string {
-  const start = startOf(text, problem);
-  return text.slice(0, start) + word + text.slice(start + problem.length);
+export function mended(text: string, fault: Place, word: string): string {
+  const start = startOf(text, fault);
+  return text.slice(0, start) + word + text.slice(start + fault.length);
 }

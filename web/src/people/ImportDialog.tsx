@@ -58,7 +58,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
                 <span className="faint w-14 shrink-0">line {row.line}</span>
                 <span className="grow">
                   {row.name || "(no name)"}
-                  {row.problems.map((one) => (
+                  {row.faults.map((one) => (
                     <span key={one.path} className="block text-accent">
                       ▲ {one.field}: {one.message}
                       {one.right && ` (${one.right})`}

@@ -29,7 +29,7 @@ import {
   removeUnit,
   removeZone,
   setZone,
-  standingProblems,
+  standingFaults,
   turnUnit,
   type RoomEdit,
 } from "./roomEdits";
@@ -65,7 +65,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
   const [chosen, choose] = useState<string | null>(null);
   const { room } = state;
   const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
-  const problems = useMemo(() => standingProblems(room, kinds), [room, kinds]);
+  const faults = useMemo(() => standingFaults(room, kinds), [room, kinds]);
   const dirty = useMemo(() => canonical(room) !== canonical(saved.room), [room, saved]);
   const unit = room.units.find((one) => one.id === chosen) ?? null;
   const svg = useRef<SVGSVGElement>(null);
@@ -198,7 +198,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
         <p role="alert" className="mb-2 rounded border border-error px-3 py-1.5 text-sm">
           Not saved:{" "}
           {faulty
-            ? faulty.problems.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
+            ? faulty.faults.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
             : keep.error.message}{" "}
           Nothing of yours is lost.
         </p>
@@ -247,9 +247,9 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
               label={`Plan of ${room.name}`}
             />
           </div>
-          {problems.length > 0 && (
-            <ul className="mt-2 text-sm text-error" data-testid="standing-problems">
-              {problems.map((one) => (
+          {faults.length > 0 && (
+            <ul className="mt-2 text-sm text-error" data-testid="standing-faults">
+              {faults.map((one) => (
                 <li key={one.words}>
                   ▲{" "}
                   <button type="button" className="underline underline-offset-2" onClick={() => choose(one.unit)}>

@@ -126,7 +126,7 @@ export function overlap(one: Unit, other: Unit, kinds: Map<string, EquipmentKind
 }
 
 /** What is wrong with how things stand, in words. */
-export function standingProblems(room: Room, kinds: Map<string, EquipmentKind>): { unit: string; words: string }[] {
+export function standingFaults(room: Room, kinds: Map<string, EquipmentKind>): { unit: string; words: string }[] {
   const { width, depth } = sizeOf(room);
   const found: { unit: string; words: string }[] = [];
   room.units.forEach((unit, index) => {

@@ -12,14 +12,14 @@ type Props = {
   /** without the visible label and the buttons, for the narrow rows of the staves */
   bare?: boolean;
   wide?: boolean;
-  problem?: string;
+  fault?: string;
 };
 
 /**
  * A whole number with its unit. Every valid value takes effect at once; what is half typed or out of range stays in the
  * field with a word about what would be right, and changes nothing.
  */
-export function NumberField({ label, value, min, max, step = 1, unit, onChange, bare, wide, problem }: Props) {
+export function NumberField({ label, value, min, max, step = 1, unit, onChange, bare, wide, fault }: Props) {
   const id = useId();
   // only what is not (yet) a valid value lives here; a valid one is the caller's
   const [halfTyped, setHalfTyped] = useState<string | null>(null);
@@ -27,7 +27,7 @@ export function NumberField({ label, value, min, max, step = 1, unit, onChange, 
   const isValid = (words: string) =>
     words.trim() !== "" && Number.isInteger(Number(words)) && Number(words) >= min && Number(words) <= max;
   const valid = isValid(text);
-  const complaint = valid ? problem : `${min} to ${max}${unit ? ` ${unit}` : ""}`;
+  const complaint = valid ? fault : `${min} to ${max}${unit ? ` ${unit}` : ""}`;
 
   function take(next: string) {
     setHalfTyped(isValid(next) ? null : next);

@@ -10,7 +10,7 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 from django.utils import timezone
 from oaken.class_file import ClassFile
-from oaken.reading import load_class
+from oaken.class_file.reading import load_class
 from people import keeping as people
 from people.models import Person
 from planning import keeping as plans

@@ -1,0 +1,63 @@
+"""A plan read from first to last, as the advice on order reads it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.plan import ClassPlan, Leg, Slot, Station
+from oaken.plan.changes import Change
+from oaken.report import Caution, Fix, Severity
+
+REAL_WORK = ("resistance", "body_weight")
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """One slot of the plan in its order: where it stands and what is done there."""
+
+    block: int
+    group: int
+    part: Slot | Station | Leg
+    exercise: Exercise
+
+    @property
+    def id(self) -> str:
+        """The slot's id."""
+        return self.part.id
+
+    @property
+    def rank(self) -> int:
+        """Place in the usual order: free compound, supported compound, one leg, single joint, calf, core, rest."""
+        mass, tags = self.exercise.muscle_mass, self.exercise.tags
+        if self.exercise.nature not in REAL_WORK:
+            return 9
+        if mass == "two_leg_compound":
+            return 1 if "supported" in tags or self.exercise.nature == "body_weight" else 0
+        return {"one_leg_compound": 2, "single_joint": 3, "calf": 4, "floor_core": 5}.get(mass, 9)
+
+    def shares(self) -> list[float]:
+        """Every share of best that is prescribed here."""
+        if isinstance(self.part, Slot):
+            segments = [segment for run in self.part.sets for segment in run.segments]
+            return [one.load.share_of_best for one in segments if one.load and one.load.share_of_best is not None]
+        load = self.part.load if isinstance(self.part, Station) else self.part.turn.load
+        return [load.share_of_best] if load and load.share_of_best is not None else []
+
+
+def works_of(plan: ClassPlan, catalogue: Catalogue) -> list[Work]:
+    """Every slot in the order of the plan."""
+    return [
+        Work(int(path[1]), int(path[3]) if path[2] == "groups" else -1, part, catalogue.exercises[part.exercise])
+        for path, part in plan.placed()
+    ]
+
+
+def caution_at(
+    severity: Severity, work: Work, message: str, safer: str, label: str = "", change: Change | None = None
+) -> Caution:
+    """A caution on one slot, with its safer choice and, where there is one, the change that makes it."""
+    fix = Fix(label=label, change=change) if change is not None else None
+    return Caution(
+        severity=severity, block=work.block, slots=[work.id], people=[], message=message, safer=safer, fix=fix
+    )

@@ -1,0 +1,226 @@
+"""The figures of one person and of the class, each with its method, inputs and likely range."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
+from math import isnan
+from typing import Any, cast
+
+import numpy as np
+
+from oaken.basis.estimate import Estimate
+from oaken.people import Person
+from oaken.physiology import energy, training_load
+from oaken.physiology.heart_rate import Floats
+from oaken.physiology.heat import Heat
+from oaken.report import HEART_FIGURES, Figures
+from oaken.strain import Hearts, Strain, WorkDone
+
+REPS_RANGE = 0.15
+RATING_RANGE = 1.5
+
+WARM_UP_BPM = (100.0, 105.0, 110.0)
+"""Heart rate at which people are warm (common practice, no source)."""
+
+FLUID_L_PER_HOUR = (0.4, 0.6, 0.8)
+"""What to drink in an hour of class in small sips: 150 to 250 mL every 15 to 20 minutes (common practice, no
+source). More in a warm room, never more than thirst and body mass ask for."""
+
+WARM_FLUID = 1.4
+
+
+def everybodys_figures(
+    strain: Strain,
+    people: Sequence[Person],
+    length: Estimate,
+    waiting_s: Sequence[tuple[float, float]],
+    hearts: tuple[Hearts, Hearts, Hearts],
+    heat: Heat | None,
+) -> list[Figures]:
+    """Every figure of each person. `hearts` are the likely ones, the slowest and the fastest that are still likely;
+    they are left out for people to whom heart figures do not apply."""
+    per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
+    gross = strain.per_person(strain.met * strain.minutes) * per_met
+    by_equation = strain.per_person(strain.equation_met * strain.minutes) * per_met
+    heart = _heart_figures(people, length.value / 60, *hearts)
+    return [
+        _person_figures(
+            person,
+            strain.done[index],
+            length,
+            waiting_s[index],
+            float(gross[index]),
+            float(by_equation[index]),
+            {} if person.heart_medication else {name: of[index] for name, of in heart.items()},
+            heat,
+        )
+        for index, person in enumerate(people)
+    ]
+
+
+def _person_figures(
+    person: Person,
+    done: WorkDone,
+    length: Estimate,
+    waiting_s: tuple[float, float],
+    gross: float,
+    by_equation: float,
+    heart: dict[str, Estimate | None],
+    heat: Heat | None,
+) -> Figures:
+    minutes = length.value / 60
+    work = f"work {done.work_s:.0f} s"
+    total = f"class {length.value:.0f} s"
+    mass = f"body mass {person.body_mass_kg:g} kg"
+    rest = minutes * energy.kcal_per_min(1.0, person.body_mass_kg)
+    net = gross - rest
+    spread = energy.TABLE_RANGE
+
+    def over_length(value: float, unit: str, method: str, inputs: list[str]) -> Estimate:
+        # a class only for the able may shrink to nothing; a second is left of it
+        slowest, quickest = length.value / max(length.high, 1.0), length.value / max(length.low, 1.0)
+        return Estimate.between(value, value * slowest, value * quickest, unit, method, inputs)
+
+    equation = None
+    if abs(by_equation - gross) > 1e-9:
+        equation = Estimate.within(by_equation, spread, "kcal", "energy.equation", [mass])
+    low, typical, high = (energy.lifting_kcal(done.lifting_j, share) for share in energy.LIFTING_EFFICIENCY[::-1])
+    after = [share * net for share in energy.AFTER_CLASS_SHARE]
+    return Figures.model_construct(
+        work_share=over_length(100 * done.work_s / length.value, "%", "density.work_share", [work, total]),
+        load_per_minute=over_length(
+            done.volume_kg / minutes,
+            "kg/min",
+            "density.load_per_minute",
+            [f"volume load {done.volume_kg:.0f} kg", total],
+        ),
+        sets_per_minute=over_length(
+            done.sets / minutes, "sets/min", "density.sets_per_minute", [f"{done.sets} sets", total]
+        ),
+        time_under_tension=Estimate.within(done.tension_s, 0.12, "s", "tension", [f"{done.sets} sets"]),
+        volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"]),
+        waiting=Estimate.between(done.waiting_s, *waiting_s, "s", "waiting"),
+        energy=Estimate.within(gross, spread, "kcal", "energy.table", [mass, total]),
+        energy_net=Estimate.between(
+            net, net - spread * gross, net + spread * gross, "kcal", "energy.net", [f"gross {gross:.0f} kcal", mass]
+        ),
+        energy_by_equation=equation,
+        energy_by_lifting=Estimate.between(
+            rest + typical,
+            rest + low,
+            rest + high,
+            "kcal",
+            "energy.lifting",
+            [f"lifting {done.lifting_j / 1000:.1f} kJ"],
+        ),
+        after_class=Estimate.between(after[1], after[0], after[2], "kcal", "energy.after", [f"net {net:.0f} kcal"]),
+        fluid=_fluid(minutes, heat),
+        **cast(Any, {name: heart.get(name) for name in HEART_FIGURES}),
+    )
+
+
+def _fluid(minutes: float, heat: Heat | None) -> Estimate:
+    warm = heat is not None and heat.advice != "usual"
+    low, usual, high = (share * minutes / 60 * (WARM_FLUID if warm else 1.0) for share in FLUID_L_PER_HOUR)
+    inputs = [f"{minutes:.0f} min", "warm room" if warm else "no warm room"]
+    return Estimate.between(usual, low, high, "L", "fluid", inputs, "a reminder, no prescription: thirst leads")
+
+
+def _heart_figures(
+    people: Sequence[Person], minutes: float, likely: Hearts, slow: Hearts, fast: Hearts
+) -> Mapping[str, Sequence[Estimate | None]]:
+    """Each heart figure of everybody."""
+    profiles = likely.profiles
+    inputs = [
+        [
+            f"resting {profile.rest_bpm:.0f} bpm",
+            f"maximum {profile.max_bpm:.0f} bpm",
+            f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
+            f"up within {profile.rise_s:.0f} s, down within {profile.fall_s:.0f} s",
+            *(
+                [f"level in class {profile.level_bpm:.0f} bpm, own answer × {profile.gain:.2f}, from recordings"]
+                if profile.level_bpm is not None
+                else []
+            ),
+        ]
+        for profile in profiles
+    ]
+
+    def ranged(method: str, of: Callable[[Hearts], Floats], unit: str) -> list[Estimate]:
+        columns = (of(one).tolist() for one in (likely, slow, fast))
+        return [
+            Estimate.between(value, low, high, unit, method, given)
+            for value, low, high, given in zip(*columns, inputs, strict=True)
+        ]
+
+    above = likely.min_above(energy.KEYTEL_TO_BPM)
+    return {
+        "heart_mean": ranged("heart.response", lambda hearts: hearts.mean_bpm, "bpm"),
+        "heart_peak": ranged("heart.response", lambda hearts: hearts.peak_bpm, "bpm"),
+        "warm_up_reached": _warm_up(minutes, likely, slow, fast, inputs),
+        "moderate_or_more": ranged("intensity.moderate", lambda hearts: hearts.moderate_min, "min"),
+        "vigorous_or_more": ranged("intensity.reserve", lambda hearts: hearts.vigorous_min, "min"),
+        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse, "units"),
+        "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "units"),
+        "session_effort": [_session_effort(share, minutes) for share in likely.working_reserve.tolist()],
+        "energy_by_heart_rate": [
+            replace(
+                estimate,
+                note=f"{minutes_above:.0f} min are above {energy.KEYTEL_TO_BPM} bpm, where the equation was not made",
+            )
+            for estimate, minutes_above in zip(
+                ranged("energy.heart_rate", lambda hearts: hearts.kcal_by_rate, "kcal"), above.tolist(), strict=True
+            )
+        ],
+    }
+
+
+def _warm_up(
+    minutes: float, likely: Hearts, slow: Hearts, fast: Hearts, inputs: list[list[str]]
+) -> list[Estimate | None]:
+    """When everybody is warm; None for whom that is not likely at all."""
+    low, middle, high = WARM_UP_BPM
+    columns = (fast.reached_min(low), likely.reached_min(middle), slow.reached_min(high))
+    found: list[Estimate | None] = []
+    for earliest, expected, latest, given in zip(*(column.tolist() for column in columns), inputs, strict=True):
+        if isnan(expected):
+            found.append(None)
+            continue
+        note = "a slow heart may not get there in this class" if isnan(latest) else ""
+        latest = minutes if isnan(latest) else latest
+        found.append(Estimate.between(expected, earliest, latest, "min", "heart.warm_up", given, note))
+    return found
+
+
+def _session_effort(working_reserve: float, minutes: float) -> Estimate:
+    rating = training_load.expected_rating(working_reserve)
+    return Estimate.between(
+        training_load.session_effort(rating, minutes),
+        training_load.session_effort(max(0.0, rating - RATING_RANGE), minutes),
+        training_load.session_effort(min(10.0, rating + RATING_RANGE), minutes),
+        "units",
+        "load.session_effort",
+        [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
+    )
+
+
+def class_figures(people: list[Figures]) -> Figures:
+    """The mean over the people for each figure; the range runs from the lowest person to the highest."""
+    means: dict[str, Estimate | None] = {}
+    for name in Figures.model_fields:
+        all_of_them: list[Estimate] = [value for one in people if (value := getattr(one, name)) is not None]
+        if not all_of_them:
+            means[name] = None
+            continue
+        values = [one.value for one in all_of_them]
+        means[name] = Estimate.between(
+            float(np.mean(values)),
+            min(values),
+            max(values),
+            all_of_them[0].unit,
+            all_of_them[0].method,
+            [f"{len(values)} {'person' if len(values) == 1 else 'people'}"],
+            "mean of the class; the range runs from the lowest person to the highest",
+        )
+    return Figures.model_construct(**cast(Any, means))

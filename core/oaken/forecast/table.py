@@ -1,0 +1,73 @@
+"""A forecast as a short table for people at a terminal."""
+
+from __future__ import annotations
+
+from oaken.basis.estimate import Estimate
+from oaken.plan import ClassPlan
+from oaken.report import Forecast
+
+
+def clock(seconds: float) -> str:
+    """Minutes and seconds, '22:15'."""
+    whole = round(seconds)
+    return f"{whole // 60}:{whole % 60:02d}"
+
+
+def as_table(plan: ClassPlan, result: Forecast) -> str:
+    """The class's figures, its blocks and its people, one line each, every figure with its unit."""
+    over = result.length.value - result.slot_s
+    against = f"{clock(abs(over))} {'over' if over > 0 else 'inside'} the slot of {result.slot_s // 60} min"
+    figures = result.figures
+    lines = [
+        plan.name,
+        f"{'length':24} {clock(result.length.value):>8} min:s  ({clock(result.length.low)}–{clock(result.length.high)})"
+        f", {against}",
+        _line("work ÷ total", figures.work_share),
+        _line("load ÷ minute", figures.load_per_minute),
+        _line("sets ÷ minute", figures.sets_per_minute, 2),
+        _line("time under tension", figures.time_under_tension),
+        _line("volume load", figures.volume_load),
+        _line("waiting", figures.waiting),
+        _line("heart, mean", figures.heart_mean),
+        _line("heart, highest", figures.heart_peak),
+        _line("vigorous or more", figures.vigorous_or_more),
+        _line("exponential impulse", figures.impulse),
+        _line("zone sum", figures.zone_sum),
+        _line("session effort", figures.session_effort),
+        _line("energy each, gross", figures.energy),
+        _line("  net", figures.energy_net),
+        _line("  by heart rate", figures.energy_by_heart_rate),
+        _line("  by equations", figures.energy_by_equation),
+        _line("  by lifting work", figures.energy_by_lifting),
+        _line("  after the class", figures.after_class),
+        _line("energy, whole class", result.class_energy),
+        "",
+        f"{'block':32} {'from':>6} {'to':>6} {'work':>6} {'energy':>10}",
+    ]
+    lines += [
+        f"{block.name[:32]:32} {clock(block.start_s):>6} {clock(block.end_s):>6} {block.work_share:>4.0f} % "
+        f"{block.kcal:>5.0f} kcal"
+        for block in result.blocks
+    ]
+    lines += ["", f"{'person':28} {'mean':>9} {'highest':>9} {'vigorous':>9} {'energy':>9} {'waiting':>8}"]
+    for person in result.people:
+        own = person.figures
+        lines.append(
+            f"{person.number:>3} {person.name[:24]:24} {_short(own.heart_mean)} {_short(own.heart_peak)} "
+            f"{_short(own.vigorous_or_more)} {_short(own.energy)} {clock(own.waiting.value):>8}"
+        )
+    if result.cautions:
+        lines += ["", "cautions"]
+        lines += [f"  {caution.severity}: {caution.message} — {caution.safer}" for caution in result.cautions]
+    return "\n".join([*lines, "", result.stop_signs])
+
+
+def _line(name: str, figure: Estimate | None, digits: int = 0) -> str:
+    if figure is None:
+        return f"{name:24} {'—':>8}"
+    span = f"({figure.low:.{digits}f}–{figure.high:.{digits}f})"
+    return f"{name:24} {figure.value:>8.{digits}f} {figure.unit}  {span}"
+
+
+def _short(figure: Estimate | None) -> str:
+    return f"{'—':>9}" if figure is None else f"{figure.value:>4.0f} {figure.unit:4}"

@@ -1,0 +1,35 @@
+"""The conditions people may have, and what holds for each."""
+
+from __future__ import annotations
+
+import json
+from functools import cache
+from importlib.resources import files
+from typing import Annotated
+
+from pydantic import Field
+
+from oaken.catalogue import Condition
+from oaken.people.person import Closed
+
+
+class CarefulAbout(Closed):
+    """One thing to be careful about.
+
+    `tags` of exercises that an instructor has added ask for care, each with how it is done with less of it: the shipped
+    exercises stand in the table of `care.json` one by one. `read` is what must be read before class, `vigorous_min`
+    how many minutes of vigorous heart rate are enough.
+    """
+
+    id: Condition
+    name: Annotated[str, Field(min_length=3)]
+    tags: dict[str, str]
+    read: Annotated[str, Field(min_length=20)]
+    vigorous_min: Annotated[float, Field(ge=0)] | None
+
+
+@cache
+def conditions() -> dict[Condition, CarefulAbout]:
+    """Everything people may have to be careful about, by id."""
+    raw = json.loads(files("oaken.people.conditions").joinpath("conditions.json").read_text(encoding="utf-8"))
+    return {entry.id: entry for entry in map(CarefulAbout.model_validate, raw["conditions"])}

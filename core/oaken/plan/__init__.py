@@ -1,0 +1,65 @@
+"""What a class is: a document of blocks with wishes, its checks, its changes, and documents of older versions.
+
+`blocks` knows the four kinds of blocks and what is done to their parts, `document` is the plan, `check` says what is
+wrong with it in a room with people, `changes` are functions from plan to plan.
+"""
+
+from oaken.plan.blocks import (
+    BLOCK_KINDS,
+    MOST_IN_CLASS,
+    AnyPart,
+    Block,
+    BlockBase,
+    CircuitBlock,
+    ExerciseId,
+    Group,
+    Leg,
+    Part,
+    Place,
+    PlannedVisit,
+    Purpose,
+    Reference,
+    RelayBlock,
+    Rotation,
+    SetsBlock,
+    Slot,
+    Station,
+    TogetherBlock,
+    segments_of,
+)
+from oaken.plan.check import check, settled, settled_slot
+from oaken.plan.document import Aim, ClassPlan
+from oaken.plan.house_rules import HouseRule
+from oaken.plan.wishes import Instead, Wishes
+
+__all__ = [
+    "BLOCK_KINDS",
+    "MOST_IN_CLASS",
+    "Aim",
+    "AnyPart",
+    "Block",
+    "BlockBase",
+    "CircuitBlock",
+    "ClassPlan",
+    "ExerciseId",
+    "Group",
+    "HouseRule",
+    "Instead",
+    "Leg",
+    "Part",
+    "Place",
+    "PlannedVisit",
+    "Purpose",
+    "Reference",
+    "RelayBlock",
+    "Rotation",
+    "SetsBlock",
+    "Slot",
+    "Station",
+    "TogetherBlock",
+    "Wishes",
+    "check",
+    "segments_of",
+    "settled",
+    "settled_slot",
+]

@@ -1,0 +1,107 @@
+"""A change document carried out on a plan."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.catalogue import Catalogue
+from oaken.plan.blocks import CircuitBlock, Slot, Station, with_rest
+from oaken.plan.changes.documents import (
+    AddBlock,
+    Change,
+    DoInstead,
+    DropsOnLastOnly,
+    MakeRotation,
+    MilderForHeat,
+    MoveSlot,
+    SetChange,
+    SetLoad,
+    SetRest,
+    ShortenHolds,
+    SwapExercise,
+)
+from oaken.plan.changes.parts import SlotEdit, with_load, with_short_holds
+from oaken.plan.changes.plans import drops_on_last_only, milder, move, on_blocks, on_slots, swap, with_template
+from oaken.plan.document import ClassPlan
+from oaken.plan.wishes import Instead
+from oaken.prescription import Load
+
+
+def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
+    """The changed plan. Raises FaultyInput when the plan has not got what the change speaks of."""
+    ids = {part.id for part in plan.parts()}
+    for name in ("slot", "block", "behind"):
+        wanted = getattr(change, name, "")
+        if wanted and wanted not in ids:
+            raise FaultyInput([_missing(name, f"the plan has no {name} {wanted!r} (any more)")])
+    match change:
+        case SwapExercise():
+            exercise = catalogue.exercises.get(change.exercise)
+            if exercise is None:
+                raise FaultyInput([_missing("exercise", f"{change.exercise!r} is not in the catalogue")])
+            return swap(plan, change.slot, exercise)
+        case MoveSlot():
+            return move(plan, change.slot, change.to, change.behind)
+        case SetLoad():
+            load = Load(share_of_best=change.share_of_best)
+            return on_slots(
+                plan, _only(change.slot, lambda slot: with_load(slot, load)), _station_load(change.slot, load)
+            )
+        case SetRest():
+            return on_slots(
+                plan, _only(change.slot, lambda slot: with_rest(slot, lambda rest: max(rest, change.rest_s)))
+            )
+        case ShortenHolds():
+            return on_slots(plan, _only(change.slot, lambda slot: with_short_holds(slot, change.seconds)))
+        case DropsOnLastOnly():
+            return drops_on_last_only(plan)
+        case AddBlock():
+            return plan.model_copy(update={"blocks": with_template(plan, change.template)})
+        case DoInstead():
+            return do_instead(plan, change, catalogue)
+        case MilderForHeat():
+            return milder(plan)
+        case MakeRotation():
+            # it takes the room and the people: oaken.arrange.apply does it
+            raise FaultyInput([_missing("block", "a rotation cannot be made from the plan alone")])
+        case SetChange():
+            return on_blocks(
+                plan,
+                lambda block: (
+                    block.model_copy(update={"change_s": change.change_s})
+                    if block.id == change.block and isinstance(block, CircuitBlock)
+                    else block
+                ),
+            )
+
+
+def do_instead(plan: ClassPlan, change: DoInstead, catalogue: Catalogue) -> ClassPlan:
+    """The plan in which these people do the other exercise; what they did in this one's place before is forgotten."""
+    if missing := [one for one in (change.exercise, change.other) if one not in catalogue.exercises]:
+        raise FaultyInput([_missing("exercise", f"{missing[0]!r} is not in the catalogue")])
+    if strangers := [one for one in change.people if one not in plan.people]:
+        raise FaultyInput([_missing("people", f"{strangers[0]!r} is not in this class (any more)")])
+    kept = []
+    for one in plan.instead:
+        if one.exercise == change.exercise:
+            left = [name for name in one.people if name not in change.people]
+            if not left and one.level is None:
+                continue
+            one = one.model_copy(update={"people": left})
+        kept.append(one)
+    # the first that holds counts, so what is said of single people comes before what is said of a level
+    new = Instead(exercise=change.exercise, other=change.other, people=list(change.people))
+    return plan.model_copy(update={"instead": [new, *kept]})
+
+
+def _missing(name: str, message: str) -> Fault:
+    return Fault(path=f"change.{name}", place="the change", field=name, message=message, right="reload the class")
+
+
+def _only(slot_id: str, change: Callable[[Slot], Slot]) -> SlotEdit:
+    return lambda slot: change(slot) if slot.id == slot_id else slot
+
+
+def _station_load(station_id: str, load: Load) -> Callable[[Station], Station]:
+    return lambda one: one.model_copy(update={"load": load}) if one.id == station_id else one

@@ -1,0 +1,111 @@
+"""The small documents that name a change of a plan: cautions carry them as the safer choice that can be applied."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class _Change(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class SwapExercise(_Change):
+    """Another exercise in a slot; what it cannot take (a load, metres) is dropped."""
+
+    do: Literal["swap_exercise"] = "swap_exercise"
+    slot: str
+    exercise: str
+
+
+class MoveSlot(_Change):
+    """A slot to another place: first or last of its block, or behind another slot. A group moves as a whole."""
+
+    do: Literal["move_slot"] = "move_slot"
+    slot: str
+    to: Literal["first", "last", "behind"]
+    behind: str = ""
+
+
+class SetLoad(_Change):
+    """A lighter or heavier load for all sets of a slot, as share of best."""
+
+    do: Literal["set_load"] = "set_load"
+    slot: str
+    share_of_best: Annotated[float, Field(gt=0, le=1.2)]
+
+
+class SetRest(_Change):
+    """At least these seconds of rest after every set of a slot."""
+
+    do: Literal["set_rest"] = "set_rest"
+    slot: str
+    rest_s: Annotated[int, Field(ge=0, le=1800)]
+
+
+class ShortenHolds(_Change):
+    """No hold of a slot longer than these seconds."""
+
+    do: Literal["shorten_holds"] = "shorten_holds"
+    slot: str
+    seconds: Annotated[int, Field(ge=1, le=3600)]
+
+
+class DropsOnLastOnly(_Change):
+    """Drop sets stay only on the last set of the last slot that has any."""
+
+    do: Literal["drops_on_last_only"] = "drops_on_last_only"
+
+
+class AddBlock(_Change):
+    """A warm-up put first or a cool-down put last."""
+
+    do: Literal["add_block"] = "add_block"
+    template: Literal["warm_up", "cool_down"]
+
+
+class SetChange(_Change):
+    """Another change interval of a block of stations."""
+
+    do: Literal["set_change"] = "set_change"
+    block: str
+    change_s: Annotated[int, Field(ge=0, le=1800)]
+
+
+class MakeRotation(_Change):
+    """A better order of everybody's visits in a block of sets."""
+
+    do: Literal["make_rotation"] = "make_rotation"
+    block: str
+
+
+class DoInstead(_Change):
+    """Another exercise for some people wherever this one stands."""
+
+    do: Literal["do_instead"] = "do_instead"
+    exercise: str
+    other: str
+    people: Annotated[tuple[str, ...], Field(min_length=1, max_length=60)]
+
+
+class MilderForHeat(_Change):
+    """A milder class for a warm room: half as much rest again, drop sets on the last one only, water after blocks."""
+
+    do: Literal["milder_for_heat"] = "milder_for_heat"
+
+
+Change = Annotated[
+    SwapExercise
+    | MoveSlot
+    | SetLoad
+    | SetRest
+    | ShortenHolds
+    | DropsOnLastOnly
+    | AddBlock
+    | SetChange
+    | DoInstead
+    | MilderForHeat
+    | MakeRotation,
+    Field(discriminator="do"),
+]

@@ -1,0 +1,152 @@
+"""Changes of a whole plan as pure functions: fitting, levels and the change documents are made of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from oaken.catalogue import Exercise
+from oaken.plan.blocks import (
+    AnyPart,
+    Block,
+    Group,
+    PartEdit,
+    SetsBlock,
+    Slot,
+    Station,
+    TogetherBlock,
+)
+from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
+from oaken.plan.document import ClassPlan
+from oaken.prescription import Segment, SetRun, merged
+
+Edit = Callable[[ClassPlan], ClassPlan]
+
+
+def on_blocks(plan: ClassPlan, change: Callable[[Block], Block | None]) -> ClassPlan:
+    """The plan with every block changed; a block that becomes None is left out, the last one stays."""
+    kept = [found for block in plan.blocks if (found := change(block)) is not None]
+    return plan.model_copy(update={"blocks": kept}) if kept else plan
+
+
+def on_parts(plan: ClassPlan, change: PartEdit) -> ClassPlan:
+    """The plan with every slot, station and leg changed; what becomes None is left out, with its group or block."""
+    return on_blocks(plan, lambda block: block.with_parts(change))
+
+
+def on_slots(
+    plan: ClassPlan, change: SlotEdit, station: Callable[[Station], Station | None] = lambda one: one
+) -> ClassPlan:
+    """The plan with every slot (and station) changed; what becomes None is left out, with its group or block."""
+
+    def changed(part: AnyPart) -> AnyPart | None:
+        match part:
+            case Slot():
+                return change(part)
+            case Station():
+                return station(part)
+            case _:
+                return part
+
+    return on_parts(plan, changed)
+
+
+def on_sets(plan: ClassPlan, change: Callable[[Group, Slot], Slot]) -> ClassPlan:
+    """Every slot of the blocks of sets changed; what everybody does together stays."""
+
+    def on_block(block: Block) -> Block:
+        if not isinstance(block, SetsBlock):
+            return block
+        groups = [
+            group.model_copy(update={"slots": [change(group, slot) for slot in group.slots]}) for group in block.groups
+        ]
+        return block.model_copy(update={"groups": groups})
+
+    return on_blocks(plan, on_block)
+
+
+def swap(plan: ClassPlan, part: str, exercise: Exercise) -> ClassPlan:
+    """Another exercise in the slot, station or leg of this id."""
+    return on_parts(plan, lambda one: refit(one, exercise) if one.id == part else one)
+
+
+def move(plan: ClassPlan, part: str, to: str, behind: str = "") -> ClassPlan:
+    """A slot, station or leg to another place of its block; in a block of sets its group moves as a whole."""
+    return on_blocks(plan, lambda block: block.moved(part, to, behind))
+
+
+def drops_on_last_only(plan: ClassPlan) -> ClassPlan:
+    """Drop sets stay only on the last set of the last slot that has any."""
+    slots = [part for part in plan.parts() if isinstance(part, Slot) and has_drops(part)]
+    last = slots[-1].id if slots else ""
+
+    def eased(slot: Slot) -> Slot:
+        if not has_drops(slot):
+            return slot
+        if slot.id != last:
+            return without_drops(slot)
+        plain = without_drops(slot).sets
+        final = slot.sets[-1].once()
+        before = [run for run in plain[:-1]]
+        tail = plain[-1]
+        if tail.times > 1:
+            before.append(tail.model_copy(update={"times": tail.times - 1}))
+        return slot.model_copy(update={"sets": merged([*before, final])})
+
+    return on_slots(plan, eased)
+
+
+MORE_REST = 1.5
+WATER_S = 60
+
+
+def milder(plan: ClassPlan) -> ClassPlan:
+    """The class for a warm room: half as much rest again after sets and rounds, drop sets on the last set of the last
+    slot only, and a water break after every block of work that another follows (common practice, no source)."""
+
+    rested = on_blocks(drops_on_last_only(plan), lambda block: block.milder(MORE_REST))
+    taken = {part.id for part in plan.parts()}
+    blocks: list[Block] = []
+    for place, block in enumerate(rested.blocks):
+        blocks.append(block)
+        behind = rested.blocks[place + 1] if place + 1 < len(rested.blocks) else None
+        if behind is None or isinstance(block, TogetherBlock) or behind.purpose == "water":
+            continue
+        number = next(n for n in range(1, 100) if f"water-{n}" not in taken)
+        taken |= {f"water-{number}", f"water-{number}-drink"}
+        drink = Slot(id=f"water-{number}-drink", exercise="water", sets=[SetRun(segments=[Segment(seconds=WATER_S)])])
+        blocks.append(
+            TogetherBlock(
+                id=f"water-{number}", kind="together", name="Water", purpose="water", move_on_s=0, slots=[drink]
+            )
+        )
+    return rested.model_copy(update={"blocks": blocks})
+
+
+def with_template(plan: ClassPlan, template: str) -> list[Block]:
+    """The blocks with a warm-up put first or a cool-down put last."""
+    taken = {part.id for part in plan.parts()}
+
+    def fresh(name: str) -> str:
+        number = 1
+        while f"{name}-{number}" in taken:
+            number += 1
+        taken.add(f"{name}-{number}")
+        return f"{name}-{number}"
+
+    def slot(exercise: str, seconds: int, **fields: object) -> Slot:
+        segment = Segment.model_validate({"seconds": seconds, **fields})
+        return Slot(id=fresh(exercise), exercise=exercise, sets=[SetRun(segments=[segment])])
+
+    if template == "warm_up":
+        block = TogetherBlock(
+            id=fresh("warm-up"), kind="together", name="Warm-up", purpose="warm_up", move_on_s=45,
+            slots=[slot("marching", 300), slot("leg-swings", 20, sides="each_side"), slot("bodyweight-squat", 40)],
+        )  # fmt: skip
+        return [block, *plan.blocks]
+    stretch = {"sides": "each_side"}
+    block = TogetherBlock(
+        id=fresh("cool-down"), kind="together", name="Cool-down", purpose="cool_down", move_on_s=0,
+        slots=[slot("easy-walk", 180), slot("quadriceps-stretch", 20, **stretch),
+               slot("hamstring-stretch", 20, **stretch), slot("calf-stretch", 20, **stretch)],
+    )  # fmt: skip
+    return [*plan.blocks, block]

@@ -1,0 +1,260 @@
+"""What each step of everybody's path demands of their body, as columns over the steps."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from threading import RLock
+
+import numpy as np
+import numpy.typing as npt
+from cachetools import LRUCache, cached
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.people import Person
+from oaken.physiology.demand import pressor_share, work_met
+from oaken.physiology.heart_rate import Floats, Stretches
+from oaken.physiology.metabolic import uptake
+from oaken.strain.work_done import WorkDone, work_done
+from oaken.timeline import BlockLayout, Bout, Circumstances, Doing, SlotUse, Step, Timeline
+from oaken.timeline.layout import KEPT_STEPS
+
+Integers = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True)
+class LayoutStrain:
+    """The steps of one layout in columns, person after person, on the layout's own axis.
+
+    `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns
+    met, equation_met, pressor and work of `Strain`. `done` counts what each person does, without seconds of steps.
+    """
+
+    counts: Integers
+    times: Floats
+    places: Integers
+    demands: Floats
+    done: list[WorkDone]
+
+
+@dataclass(frozen=True, slots=True)
+class Strain:
+    """The whole class: columns over everybody's steps, person after person, in the order of time.
+
+    `met` is the demand by activity table (at a setting of the instructor's own by equation), `equation_met` the same
+    with the metabolic equations wherever a station has one, `pressor` the heart's extra answer to straining as a share
+    of its reserve, `work` whether the step counts as work in the densities. `first` is where each person begins;
+    `done` counts what each does in all, `in_blocks` block by block.
+    """
+
+    person: Integers
+    first: Integers
+    start_s: Floats
+    end_s: Floats
+    block: Integers
+    doing: Integers
+    slot: Integers
+    lane: Integers
+    unit: Integers
+    round: Integers
+    met: Floats
+    equation_met: Floats
+    pressor: Floats
+    work: npt.NDArray[np.bool_]
+    stretches: Stretches
+    done: list[WorkDone]
+    in_blocks: list[list[WorkDone]]
+
+    @property
+    def minutes(self) -> Floats:
+        """Length of each step in minutes."""
+        return (self.end_s - self.start_s) / 60
+
+    def per_person(self, values: Floats) -> Floats:
+        """Sums of a column over each person's steps."""
+        return np.add.reduceat(values, self.first)
+
+    def of(self, person: int) -> slice:
+        """Where a person's steps stand in the columns."""
+        last = self.first.size - 1
+        return slice(int(self.first[person]), int(self.first[person + 1]) if person < last else self.met.size)
+
+
+def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) -> Strain:
+    """The strain of a class, planned or lived: what is read are the steps of its timeline and nothing else.
+
+    `circumstances` say whose steps they are and what is known of exercises, `depth` is the share of the full way that
+    squats go.
+    """
+    blocks = [layout_strain(passage.layout, circumstances, depth) for passage in timeline.passages]
+    crowd = len(circumstances.people)
+    everybody = np.arange(crowd)
+    moving = circumstances.catalogue.recovery_met["moving_between_machines"]
+    persons, times, numbers, places, demands = [], [], [], [], []
+    for index, (one, passage) in enumerate(zip(blocks, timeline.passages, strict=True)):
+        own = one.places.copy()
+        own[1] = np.where(own[1] >= 0, own[1] + passage.first_slot, -1)
+        persons.append(np.repeat(everybody, one.counts))
+        times.append(one.times + passage.zero_s)
+        numbers.append(np.full(own.shape[1], index))
+        places.append(own)
+        demands.append(one.demands)
+        if passage.move_s:
+            end_s = passage.span.end_s
+            persons.append(everybody)
+            times.append(np.repeat([[end_s], [end_s + passage.move_s]], crowd, axis=1))
+            numbers.append(np.full(crowd, index))
+            places.append(np.repeat([[int(Doing.CHANGE)], [-1], [-1], [-1], [0]], crowd, axis=1))
+            demands.append(np.repeat([[moving], [moving], [0.0], [0.0]], crowd, axis=1))
+    person = np.concatenate(persons)
+    order = np.argsort(person, kind="stable")
+    person = person[order]
+    start_s, end_s = np.concatenate(times, axis=1)[:, order]
+    doing, slot, lane, unit, round_ = np.concatenate(places, axis=1)[:, order]
+    met, equation_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
+    first = np.searchsorted(person, everybody, "left")
+    block = np.concatenate(numbers)[order]
+    in_blocks = _with_seconds(
+        [one.done for one in blocks], block * crowd + person, end_s - start_s, (doing, slot, work > 0)
+    )
+    return Strain(
+        person=person,
+        first=first,
+        start_s=start_s,
+        end_s=end_s,
+        block=block,
+        doing=doing,
+        slot=slot,
+        lane=lane,
+        unit=unit,
+        round=round_,
+        met=met,
+        equation_met=equation_met,
+        pressor=pressor,
+        work=work.astype(np.bool_),
+        stretches=Stretches.cut(start_s, end_s, first),
+        done=[WorkDone.sum([done[who] for done in in_blocks]) for who in range(crowd)],
+        in_blocks=in_blocks,
+    )
+
+
+def _with_seconds(
+    counted: list[list[WorkDone]],
+    whose: Integers,
+    seconds: Floats,
+    what: tuple[Integers, Integers, npt.NDArray[np.bool_]],
+) -> list[list[WorkDone]]:
+    """What everybody did in each block with the seconds of their steps; `whose` numbers block and person together,
+    `what` is doing, slot and work of each step."""
+    doing, slot, work = what
+    crowd = len(counted[0])
+
+    def sums(where: npt.NDArray[np.bool_]) -> list[list[float]]:
+        found = np.bincount(whose, weights=seconds * where, minlength=len(counted) * crowd)
+        rows: list[list[float]] = found.astype(np.float64).reshape(-1, crowd).tolist()
+        return rows
+
+    working, waiting = sums(work), sums(doing == Doing.WAIT)
+    changing = sums((doing == Doing.CHANGE) & (slot >= 0))
+    return [
+        [
+            replace(
+                done,
+                work_s=working[index][who],
+                waiting_s=waiting[index][who],
+                walking_s=max(0.0, changing[index][who] - done.set_up_s - done.load_change_s),
+            )
+            for who, done in enumerate(row)
+        ]
+        for index, row in enumerate(counted)
+    ]
+
+
+@cached(
+    LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda strain: 1 + int(strain.counts.sum())),
+    key=lambda layout, around, depth: (layout, around.key, depth),
+    lock=RLock(),
+)
+def layout_strain(layout: BlockLayout, around: Circumstances, depth: float) -> LayoutStrain:
+    """The strain of the steps of one layout, kept beside it: after an edit only the changed block is computed anew."""
+    known: _Known = {}
+    columns = [
+        _columns(path, layout.slots, person, around.catalogue, known)
+        for path, person in zip(layout.paths, around.people, strict=True)
+    ]
+    return LayoutStrain(
+        counts=np.array([len(path) for path in layout.paths]),
+        times=np.concatenate([times for times, _, _ in columns], axis=1),
+        places=np.concatenate([places for _, places, _ in columns], axis=1),
+        demands=np.concatenate([demands for _, _, demands in columns], axis=1),
+        done=[
+            work_done(path, layout.slots, person, depth)
+            for path, person in zip(layout.paths, around.people, strict=True)
+        ],
+    )
+
+
+_Known = dict[tuple[str, float | None], tuple[float, float]]
+"""Demand by table and pressor share of exercises at shares of best, computed once for a whole block."""
+
+
+def _columns(
+    path: Sequence[Step], slots: list[SlotUse], person: Person, catalogue: Catalogue, known: _Known
+) -> tuple[Floats, Integers, Floats]:
+    """Times, places and demands of one person's steps."""
+    if not path:
+        return np.zeros((2, 0)), np.zeros((5, 0), dtype=np.int64), np.zeros((4, 0))
+    recovery = catalogue.recovery_met
+    idle = {
+        Doing.CHANGE: recovery["moving_between_machines"],
+        Doing.REST: recovery["between_sets"],
+        Doing.WAIT: recovery["between_sets"],
+        Doing.FINISHED: recovery["standing"],
+        Doing.BREATHER: recovery["on_the_clock"],
+    }
+    # the few different demands of a path, and which of them each step has
+    demands = [(idle.get(doing, 0.0), idle.get(doing, 0.0), 0.0, False) for doing in Doing]
+    places: dict[tuple[int, int], int] = {}
+    of_step = []
+    for step in path:
+        if step.bout is None:
+            if step.active is None:
+                of_step.append(int(step.doing))
+                continue
+            key = (-1, id(step.active))
+        else:
+            key = (step.slot, id(step.bout))
+        place = places.get(key)
+        if place is None:
+            place = places[key] = len(demands)
+            if step.bout is not None:
+                exercise = slots[step.slot].exercise
+                demands.append((*_working(exercise, step.bout, person, catalogue, known), exercise.is_work))
+            else:
+                assert step.active is not None
+                demands.append((*_working(step.active, None, person, catalogue, known), False))
+        of_step.append(place)
+    return (
+        np.array([(step.start_s, step.end_s) for step in path]).T,
+        np.array([(step.doing, step.slot, step.lane, step.unit, step.round) for step in path]).T,
+        np.array(demands, dtype=np.float64)[of_step].T,
+    )
+
+
+def _working(
+    exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: _Known
+) -> tuple[float, float, float]:
+    """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load.
+
+    At a machine setting of the instructor's own the equation is the demand: the table does not know the setting.
+    """
+    share = bout.loads.share(person.bests_kg.get(exercise.id)) if bout is not None and exercise.takes_load else None
+    key = (exercise.id, share)
+    if key not in known:
+        known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
+    met, pressor = known[key]
+    if bout is not None and bout.setting is not None:
+        at_setting = uptake(bout.setting, person.body_mass_kg) / 3.5
+        return at_setting, at_setting, pressor
+    equation = uptake(exercise.equation, person.body_mass_kg) / 3.5 if exercise.equation else met
+    return met, equation, pressor

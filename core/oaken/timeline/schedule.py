@@ -1,0 +1,118 @@
+"""What every kind of block is laid out from and written to: circumstances, uses, and the schedule under way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from hashlib import sha256
+
+from oaken.catalogue import Catalogue, Exercise
+from oaken.people import Person
+from oaken.plan import AnyPart, Block, Wishes
+from oaken.plan.changes import refit
+from oaken.room import Room
+from oaken.timeline.bouts import Outlook
+from oaken.timeline.steps import SlotUse, Step
+
+
+@dataclass(frozen=True)
+class Circumstances:
+    """Everything a block is laid out in but the block itself; two are the same when their keys are."""
+
+    key: str
+    room: Room = field(compare=False)
+    people: list[Person] = field(compare=False)
+    catalogue: Catalogue = field(compare=False)
+    wishes: Wishes = field(compare=False)
+
+    @classmethod
+    def of(cls, room: Room, people: list[Person], catalogue: Catalogue, wishes: Wishes | None = None) -> Circumstances:
+        """Circumstances with a key of everything that a layout or a demand reads."""
+        wishes = wishes or Wishes.none(len(people))
+        parts = [room.model_dump_json(), *(person.model_dump_json() for person in people), repr(wishes)]
+        for name in sorted(catalogue.own):
+            entry = catalogue.exercises.get(name) or catalogue.equipment[name]
+            parts.append(entry.model_dump_json())
+        return cls(sha256("\n".join(parts).encode()).hexdigest(), room, people, catalogue, wishes)
+
+    def wishing(self, wishes: Wishes) -> Circumstances:
+        """The same with other wishes."""
+        return Circumstances.of(self.room, self.people, self.catalogue, wishes)
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """A part of the block, or what somebody does in its place: `stands_for` is then the index of that part's use."""
+
+    group: int
+    part: AnyPart
+    exercise: Exercise
+    stands_for: int
+
+
+def uses_of(block: Block, around: Circumstances) -> list[Use]:
+    """Every part of the block in its order, then every exercise that somebody does in the place of one."""
+    known = around.catalogue.exercises
+    found = [
+        Use(group if block.OWN_PACE else -1, part, known[part.exercise], -1)
+        for group, parts in enumerate(block.groups_of_parts)
+        for part in parts
+    ]
+    if not around.wishes.instead:
+        return found
+    for index, use in enumerate(list(found)):
+        others = dict.fromkeys(around.wishes.does(use.part.exercise, person) for person in around.people)
+        found += [
+            Use(use.group, refit(use.part, known[other]), known[other], index)
+            for other in others
+            if other != use.part.exercise
+        ]
+    return found
+
+
+@dataclass(slots=True)
+class Schedule:
+    """A block as it is laid out: what that is built from, the slots entered so far, and everybody's steps so far."""
+
+    around: Circumstances
+    outlook: Outlook
+    slots: list[SlotUse] = field(default_factory=list)
+    paths: list[list[Step]] = field(default_factory=list)
+
+    @property
+    def room(self) -> Room:
+        """Where it is."""
+        return self.around.room
+
+    @property
+    def people(self) -> list[Person]:
+        """Who takes part."""
+        return self.around.people
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """What can be done."""
+        return self.around.catalogue
+
+    def enter(self, block: Block, places: Sequence[int] | None = None) -> list[Use]:
+        """Enter every use of the block as a slot of the timeline; `places` are those of its parts, where the block
+        knows them better than the room does."""
+        uses = uses_of(block, self.around)
+        for index, use in enumerate(uses):
+            count = places[index] if places is not None and index < len(places) else self.places(use.exercise)
+            self.slots.append(SlotUse(0, use.group, use.part.id, use.exercise, count, use.stands_for))
+        return uses
+
+    def places(self, exercise: Exercise) -> int:
+        """How many places the room has for an exercise."""
+        return len(self.room.working(exercise.equipment))
+
+
+def own_use(uses: list[Use], index: int, person: Person, around: Circumstances) -> int:
+    """The use that a person has in the place of part `index`: the part's own, or what stands for it."""
+    if not around.wishes.instead:
+        return index
+    other = around.wishes.does(uses[index].part.exercise, person)
+    if other == uses[index].part.exercise:
+        return index
+    return next(place for place, use in enumerate(uses) if use.stands_for == index and use.part.exercise == other)
