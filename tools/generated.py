@@ -66,8 +66,8 @@ def _limits() -> str:
 LIMITS_ABOVE = """\
 # How large things may be
 
-Generated from `core/oaken/basis/limits.json`. Every bound is checked before work is done, and whoever meets it is told which
-it is and what would be right. Within them a request stays within 2 s of a processor and 150 MB above idle
+Generated from `core/oaken/basis/limits.json`. Every bound is checked before work is done, and whoever meets it is told
+which it is and what would be right. Within them a request stays within 2 s of a processor and 150 MB above idle
 (`tests/attack/test_largest.py`; `make bench` prints the figures); what takes longer, a search for a rotation, runs as a
 job. Lengths of names and ranges of numbers stand in `docs/class.schema.json` and `docs/openapi.json`.
 """

@@ -38,7 +38,7 @@ def _of_this_age(moment: datetime) -> datetime:
 ClassMoment = Annotated[datetime, AfterValidator(_of_this_age)]
 
 
-class Hold(BaseModel):
+class ClassHeldIn(BaseModel):
     """A class that was held, when it began, and who came (None: everybody in it)."""
 
     class_id: RowId
@@ -139,7 +139,7 @@ class NotRetired(BaseModel):
     retired: Literal[False]
 
 
-class EntryTakenOut(BaseModel):
+class EntryRemoval(BaseModel):
     """What became of an entry that was to be taken out, and the first few things that still name it."""
 
     outcome: retiring.Outcome
@@ -174,7 +174,7 @@ class ReadOut(BaseModel):
 
 
 @router.post("/held", response={201: HeldOut, 422: Faults}, auth=assistants_too)
-def hold_class(request: HttpRequest, given: Hold) -> Status[HeldOut]:
+def hold_class(request: HttpRequest, given: ClassHeldIn) -> Status[HeldOut]:
     """Log that a class was held."""
     planned = get_object_or_404(studio_of(request).classes, pk=given.class_id)
     kept = get_object_or_404(planned.revisions, number=given.revision)
@@ -294,23 +294,23 @@ def erase_person(request: HttpRequest, key: str) -> Status[None]:
     return Status(204, None)
 
 
-@router.delete("/own/exercises/{key}", response={200: EntryTakenOut, 422: Faults})
-def take_out_exercise(request: HttpRequest, key: str) -> EntryTakenOut:
+@router.delete("/own/exercises/{key}", response={200: EntryRemoval, 422: Faults})
+def take_out_exercise(request: HttpRequest, key: str) -> EntryRemoval:
     """Take out an exercise that was added here: deleted where nothing names it, otherwise retired."""
-    return EntryTakenOut(**vars(retiring.take_out_exercise(studio_of(request), key)))
+    return EntryRemoval(**vars(retiring.take_out_exercise(studio_of(request), key)))
 
 
-@router.delete("/own/equipment/{key}", response={200: EntryTakenOut, 422: Faults})
-def take_out_equipment(request: HttpRequest, key: str) -> EntryTakenOut:
+@router.delete("/own/equipment/{key}", response={200: EntryRemoval, 422: Faults})
+def take_out_equipment(request: HttpRequest, key: str) -> EntryRemoval:
     """Take out an equipment kind that was added here: deleted where nothing names it, otherwise retired."""
-    return EntryTakenOut(**vars(retiring.take_out_equipment(studio_of(request), key)))
+    return EntryRemoval(**vars(retiring.take_out_equipment(studio_of(request), key)))
 
 
-@router.delete("/own/rooms/{key}", response={200: EntryTakenOut, 422: Faults})
-def take_out_room(request: HttpRequest, key: str) -> EntryTakenOut:
+@router.delete("/own/rooms/{key}", response={200: EntryRemoval, 422: Faults})
+def take_out_room(request: HttpRequest, key: str) -> EntryRemoval:
     """Take out a room: deleted where no class of any time names it, otherwise retired."""
     get_object_or_404(studio_of(request).rooms, key=key)
-    return EntryTakenOut(**vars(retiring.take_out_room(studio_of(request), key)))
+    return EntryRemoval(**vars(retiring.take_out_room(studio_of(request), key)))
 
 
 @router.put("/own/{kind}/{key}/retired", response={204: None, 422: Faults})

@@ -9,7 +9,7 @@ from typing import Any
 
 from django.db import transaction
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.calibration import Calibrated, Compared, Taken, belt_of, calibrate, compared, taken_in
+from oaken.calibration import Calibrated, Compared, RecordedPath, belt_of, calibrate, compared, recorded_path
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
 from oaken.physiology.body import body_of
@@ -72,7 +72,7 @@ def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) ->
     if offset_s is None and series.start is not None:
         apart = (series.start - held.began_at).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
-    taken_in(file_of(held), key, series, offset_s)
+    recorded_path(file_of(held), key, series, offset_s)
     kept, _ = Recording.objects.update_or_create(
         held=held,
         person=person,
@@ -103,7 +103,7 @@ class Met:
     usual: Compared
 
 
-def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Taken]]:
+def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, RecordedPath]]:
     """Every recording of a person whose class is known, with how well it is forecast."""
     core = person.to_core()
     own = body_of(core).likely
@@ -112,7 +112,7 @@ def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Take
     for recording in recordings:
         if recording.held.file is None:
             continue
-        taken = taken_in(file_of(recording.held), person.key, recording.series(), recording.offset_s)
+        taken = recorded_path(file_of(recording.held), person.key, recording.series(), recording.offset_s)
         found.append((Met(recording, compared(taken, own), compared(taken, usual)), taken))
     return found
 

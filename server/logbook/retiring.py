@@ -24,24 +24,24 @@ SHOWN = 5
 
 
 @dataclass(frozen=True)
-class TakenOut:
+class Removal:
     """What became of an entry, and the first few things that still name it."""
 
     outcome: Outcome
     named_by: list[str]
 
 
-def take_out_exercise(studio: Studio, key: str) -> TakenOut:
+def take_out_exercise(studio: Studio, key: str) -> Removal:
     """Take an own exercise out. Raises FaultyInput where it was not added here."""
     return _take_out(studio, "exercise", key, _names_of_exercise(studio, key))
 
 
-def take_out_equipment(studio: Studio, key: str) -> TakenOut:
+def take_out_equipment(studio: Studio, key: str) -> Removal:
     """Take an own equipment kind out. Raises FaultyInput where it was not added here."""
     return _take_out(studio, "equipment", key, _names_of_equipment(studio, key))
 
 
-def take_out_room(studio: Studio, key: str) -> TakenOut:
+def take_out_room(studio: Studio, key: str) -> Removal:
     """Take a room out. Raises FaultyInput for the last one that can be chosen."""
     with transaction.atomic():
         room = studio.rooms.get(key=key)
@@ -52,7 +52,7 @@ def take_out_room(studio: Studio, key: str) -> TakenOut:
             Room.objects.filter(pk=room.pk).update(retired=True)
         else:
             room.delete()
-    return TakenOut("retired" if named else "deleted", named[:SHOWN])
+    return Removal("retired" if named else "deleted", named[:SHOWN])
 
 
 def bring_back_room(studio: Studio, key: str) -> None:
@@ -66,12 +66,12 @@ def bring_back_entry(studio: Studio, kind: str, key: str) -> None:
     set_entry(studio, key, retired=False)
 
 
-def _take_out(studio: Studio, kind: str, key: str, names: Iterator[str]) -> TakenOut:
+def _take_out(studio: Studio, kind: str, key: str, names: Iterator[str]) -> Removal:
     with transaction.atomic():
         own_entry_of(studio, kind, key)
         named = list(dict.fromkeys(names))
         set_entry(studio, key, retired=True, delete=not named)
-    return TakenOut("retired" if named else "deleted", named[:SHOWN])
+    return Removal("retired" if named else "deleted", named[:SHOWN])
 
 
 def _names_of_exercise(studio: Studio, key: str) -> Iterator[str]:

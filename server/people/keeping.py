@@ -11,7 +11,7 @@ from oaken.basis.limits import most
 from oaken.people import MOST_LIFTS
 from oaken.people import Person as CorePerson
 from oaken.people.roster import RosterRow
-from oaken.physiology.body import body_of, holds
+from oaken.physiology.body import body_of, fit_applies
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.models import Studio
 
@@ -97,7 +97,7 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
         found.append(_fault("id", "a person keeps their id", f"given: {record.person.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
-    record = _with_fit_that_holds(record)
+    record = _with_fit_that_applies(record)
     with transaction.atomic():
         person = studio.people.select_for_update().get(key=key)
         if person.revision != based_on:
@@ -112,13 +112,13 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
     return person
 
 
-def _with_fit_that_holds(record: Record) -> Record:
+def _with_fit_that_applies(record: Record) -> Record:
     """The record without a calibration that was made with other body data."""
     fit = record.person.heart_fit
     if fit is None:
         return record
     body = body_of(record.person)
-    if holds(fit, body.max_bpm.value, body.vo2max.value):
+    if fit_applies(fit, body.max_bpm.value, body.vo2max.value):
         return record
     return record.model_copy(update={"person": record.person.model_copy(update={"heart_fit": None})})
 
@@ -145,7 +145,7 @@ def keep_many(studio: Studio, rows: Sequence[RosterRow]) -> None:
                 record = Record(person=row.person, group=row.group)
                 added[key] = (Person(studio=studio, key=key, **_columns(record)), record)
                 continue
-            record = _with_fit_that_holds(_changed_by(row, record_of(kept)))
+            record = _with_fit_that_applies(_changed_by(row, record_of(kept)))
             for name, value in _columns(record).items():
                 setattr(kept, name, value)
             kept.revision += 1

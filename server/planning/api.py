@@ -87,7 +87,7 @@ class Stale(BaseModel):
     latest: ClassOut
 
 
-class HistoryStep(BaseModel):
+class HistoryEntryOut(BaseModel):
     """A saved revision with what changed from the one before it. Energy is for instructors."""
 
     revision: int
@@ -148,12 +148,12 @@ def save_class(request: HttpRequest, class_id: RowId, save: SaveIn) -> Status[Cl
         return Status(409, Stale(message=message, latest=_out(stale.latest)))
 
 
-@router.get("/classes/{class_id}/history", response=list[HistoryStep], auth=assistants_too)
-def read_history(request: HttpRequest, class_id: RowId) -> list[HistoryStep]:
+@router.get("/classes/{class_id}/history", response=list[HistoryEntryOut], auth=assistants_too)
+def read_history(request: HttpRequest, class_id: RowId) -> list[HistoryEntryOut]:
     """Every revision, the newest first, with what changed."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     closed = {} if member(request).is_instructor else {"kcal_each": None}
-    return [HistoryStep(**{**vars(step), **closed}) for step in keeping.history(planned)]
+    return [HistoryEntryOut(**{**vars(step), **closed}) for step in keeping.history(planned)]
 
 
 @router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=assistants_too)

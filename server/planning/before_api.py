@@ -7,11 +7,11 @@ from django.utils import timezone
 from ninja import Router
 from oaken.arrange.load_sheet import LoadRow, load_sheet
 from oaken.basis.faults import Fault, Faults, FaultyInput
-from oaken.before_start.checks import GoList, go_list
+from oaken.before_start.checks import StartList, start_list
 from oaken.forecast import forecast
 from oaken.physiology.heat import Air, Heat, heat_of
 from oaken.room.hardware import Hardware, settable_kg
-from oaken.strength.loading import NextTime, Stage, next_load, share_by_reserve, share_by_window, stages
+from oaken.strength.loading import Loading, NextTime, loadings, next_load, share_by_reserve, share_by_window
 from oaken.timeline import timeline_in
 from pydantic import BaseModel, Field
 from studio.access import assistants_too, studio_of
@@ -35,7 +35,7 @@ class LoadsAsked(BaseModel):
 class LoadsOut(BaseModel):
     """The loads as they can be set, the lightest and heaviest the unit holds, and what it holds."""
 
-    stages: list[Stage]
+    loadings: list[Loading]
     lightest_kg: float | None
     heaviest_kg: float | None
     hardware: Hardware | None
@@ -73,11 +73,11 @@ def read_heat(request: HttpRequest, air: Air) -> Heat:
     return heat_of(air)
 
 
-@router.post("/go", response={200: GoList, 422: Faults})
-def read_go_list(request: HttpRequest, draft: Draft) -> GoList:
+@router.post("/before-start", response={200: StartList, 422: Faults})
+def read_start_list(request: HttpRequest, draft: Draft) -> StartList:
     """Everything to read before this class starts today."""
     file = keeping.class_file_of(studio_of(request), draft.plan)
-    return go_list(file, forecast(file), timezone.localdate())
+    return start_list(file, forecast(file), timezone.localdate())
 
 
 @router.post("/loads", response={200: list[LoadRow], 422: Faults})
@@ -95,7 +95,7 @@ def set_loads(request: HttpRequest, asked: LoadsAsked) -> LoadsOut:
     hardware, change_s, _ = _unit(request, asked.room, asked.unit)
     found = [] if hardware is None else settable_kg(hardware)
     return LoadsOut(
-        stages=stages(hardware, asked.wanted_kg, change_s, asked.within_s),
+        loadings=loadings(hardware, asked.wanted_kg, change_s, asked.within_s),
         lightest_kg=found[0] if found else None,
         heaviest_kg=found[-1] if found else None,
         hardware=hardware,

@@ -19,8 +19,8 @@ from oaken.arrange.what_if import (
     affected,
     one_more,
     repaired,
-    taken,
     without_person,
+    without_unit,
 )
 from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.plan import CircuitBlock, ClassPlan, Reference
@@ -148,7 +148,7 @@ class UnitIn(BaseModel):
     unit: Annotated[str, Field(max_length=60)]
 
 
-class TakenOut(BaseModel):
+class WithoutUnit(BaseModel):
     """The plan without the unit. Either it can go on (`options`), or some parts need another exercise (`affected`)."""
 
     plan: ClassPlan
@@ -320,15 +320,15 @@ def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
     return queues_of(timeline_in(given.plan, around), around.people, around.room)
 
 
-@router.post("/what-if/taken", response={200: TakenOut, 422: Faults})
+@router.post("/what-if/taken", response={200: WithoutUnit, 422: Faults})
 @long_work
-def what_if_taken(request: HttpRequest, given: UnitIn) -> TakenOut:
+def what_if_taken(request: HttpRequest, given: UnitIn) -> WithoutUnit:
     """A machine is broken or taken: what is affected, what could stand there, and how to go on."""
     scene = keeping.scene_of(studio_of(request), given.plan)
     if given.unit not in {unit.id for unit in scene.room.units}:
         raise FaultyInput([_missing("unit", given.unit)])
-    plan, parts = taken(scene, given.unit)
-    return TakenOut(plan=plan, affected=parts, options=[] if parts else _worth_showing(repaired(scene, plan)))
+    plan, parts = without_unit(scene, given.unit)
+    return WithoutUnit(plan=plan, affected=parts, options=[] if parts else _worth_showing(repaired(scene, plan)))
 
 
 @router.post("/what-if/substitutes", response={200: Affected, 422: Faults})

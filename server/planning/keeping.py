@@ -34,7 +34,7 @@ class StaleRevision(Exception):
 
 
 @dataclass(frozen=True)
-class Step:
+class HistoryEntry:
     """One revision in the history of a class: what its forecast said, and what changed from the one before."""
 
     revision: int
@@ -116,17 +116,17 @@ def latest_revisions(studio: Studio) -> QuerySet[Revision]:
     return own.filter(pk=Subquery(newest.values("pk")[:1])).order_by(F("saved_at").desc(), "-pk")
 
 
-def history(planned: PlannedClass) -> list[Step]:
+def history(planned: PlannedClass) -> list[HistoryEntry]:
     """Every revision of a class, the newest first, each with what changed from the one before it."""
     revisions = list(planned.revisions.order_by("number"))
     named = set[str]().union(*(exercises_named(revision.document) for revision in revisions))
     known = with_stand_ins(house_catalogue(planned.studio), named)
-    steps: list[Step] = []
+    steps: list[HistoryEntry] = []
     before: ClassPlan | None = None
     for revision in revisions:
         plan = plan_of(revision)
         changes = ["first saved"] if before is None else differences(before, plan, known) or ["saved again unchanged"]
-        steps.append(Step(revision.number, revision.saved_at, revision.length_s, revision.kcal_each, changes))
+        steps.append(HistoryEntry(revision.number, revision.saved_at, revision.length_s, revision.kcal_each, changes))
         before = plan
     return steps[::-1]
 

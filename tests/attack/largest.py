@@ -8,7 +8,7 @@ from typing import Any
 
 from making import circuit, class_document, group, person, room, sets
 from oaken.arrange.replay import replay_class, runs_for
-from oaken.arrange.what_if import Scene, one_more, repaired, taken
+from oaken.arrange.what_if import Scene, one_more, repaired, without_unit
 from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
 from oaken.catalogue import OwnEntries, catalogue
@@ -72,7 +72,7 @@ def scene() -> Scene:
 
 def machine_taken() -> str:
     at_hand = scene()
-    plan, parts = taken(at_hand, "leg-press-1")
+    plan, parts = without_unit(at_hand, "leg-press-1")
     return f"{len(parts)} parts, {0 if parts else len(repaired(at_hand, plan))} ways"
 
 

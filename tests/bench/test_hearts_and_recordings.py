@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from crowd import big_class
-from oaken.calibration import calibrate, taken_in
+from oaken.calibration import calibrate, recorded_path
 from oaken.class_file import read_class
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
@@ -44,12 +44,14 @@ def test_forecast_with_bands(benchmark: Any) -> None:
 def test_calibration_of_an_hour(benchmark: Any) -> None:
     file = load_class(ROOT / "examples" / "machine-pairs.json")
     person = next(one for one in file.people if one.id == "tobin")
-    nothing = taken_in(file, "tobin", HeartSeries.of([0.0], [80.0], None, "CSV"), 0.0)
+    nothing = recorded_path(file, "tobin", HeartSeries.of([0.0], [80.0], None, "CSV"), 0.0)
     seconds = np.arange(0.0, 3600.0)
     (bpm,) = nothing.rates([replace(body_of(person).likely, gain=1.15)], seconds)
     bpm = bpm + np.random.default_rng(1).normal(0, 2, seconds.size)
     series = HeartSeries.of(seconds.tolist(), bpm.tolist(), None, "CSV")
-    found, median = milliseconds(benchmark, lambda: calibrate(person, [taken_in(file, "tobin", series, 0.0)]), rounds=5)
+    found, median = milliseconds(
+        benchmark, lambda: calibrate(person, [recorded_path(file, "tobin", series, 0.0)]), rounds=5
+    )
     assert found.better
     show(f"calibration of one recording of {found.fit.minutes:.0f} min", median / 1000, "s", 1)
 

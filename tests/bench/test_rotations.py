@@ -16,7 +16,7 @@ from oaken.class_file import ClassFile
 from oaken.plan import SetsBlock
 from oaken.plan.changes import swap
 from oaken.rotation.heuristic import quick_rotation
-from oaken.rotation.problem import Problem, least_length
+from oaken.rotation.problem import RotationProblem, least_length
 from oaken.rotation.solver import Search
 from oaken.timeline import Outlook
 from oaken.timeline.lineup import line_up
@@ -44,12 +44,12 @@ def timed(work: Any) -> tuple[Any, float]:
     return work(), time.perf_counter() - begin
 
 
-def nothing_but_the_model(problem: Problem) -> Search:
+def nothing_but_the_model(problem: RotationProblem) -> Search:
     """A search that is not given the good rotation that is known already: everybody comes one behind the other."""
     start, starts = 0, []
-    for index in range(len(problem.steps)):
+    for index in range(len(problem.operations)):
         starts.append(start)
-        start += problem.step(index).length_ds
+        start += problem.operation(index).length_ds
     return Search(problem, 4.0, starts, goals=("length",))
 
 

@@ -7,29 +7,29 @@ from collections.abc import Sequence
 from typing import Any
 
 import simpy
-from oaken.rotation.problem import Problem
+from oaken.rotation.problem import RotationProblem
 
 
-def faults_of(problem: Problem, starts: Sequence[int]) -> list[str]:
+def faults_of(problem: RotationProblem, starts: Sequence[int]) -> list[str]:
     """Every constraint that a solution breaks, in words; second by second (tenths), not by intervals."""
     found: list[str] = []
-    steps = []
+    operations = []
     index = 0
     for number, visit in enumerate(problem.visits):
         for member, strand in enumerate(visit.strands):
             earliest = None
-            for step in strand:
+            for op in strand:
                 start = starts[index]
-                steps.append((number, member, step, start, start + step.length_ds))
+                operations.append((number, member, op, start, start + op.length_ds))
                 if earliest is not None and start < earliest:
-                    found.append(f"visit {number}: a step begins before the pause after the one before has passed")
-                earliest = start + step.length_ds + step.gap_ds
+                    found.append(f"visit {number}: a operation begins before the pause after the one before has passed")
+                earliest = start + op.length_ds + op.gap_ds
                 index += 1
     if index != len(starts):
-        found.append("as many starts as steps")
+        found.append("as many starts as operations")
     spans: dict[int, tuple[int, int]] = {}
     for number, visit in enumerate(problem.visits):
-        mine = [(start, end) for at, _, _, start, end in steps if at == number]
+        mine = [(start, end) for at, _, _, start, end in operations if at == number]
         spans[number] = (min(start for start, _ in mine), max(end for _, end in mine))
         if spans[number][0] < problem.release_ds[visit.actor]:
             found.append(f"visit {number} begins before its actor may")
@@ -50,11 +50,11 @@ def faults_of(problem: Problem, starts: Sequence[int]) -> list[str]:
             for tenth in range(*spans[number]):
                 taken[name][tenth] += 1
         private: dict[str, dict[int, int]] = defaultdict(lambda: defaultdict(int))
-        for at, _, step, start, end in steps:
-            if at == number and step.resource is not None:
-                uses = private if step.resource in visit.holds else taken
+        for at, _, op, start, end in operations:
+            if at == number and op.resource is not None:
+                uses = private if op.resource in visit.holds else taken
                 for tenth in range(start, end):
-                    uses[step.resource][tenth] += 1
+                    uses[op.resource][tenth] += 1
         if any(count > 1 for held in private.values() for count in held.values()):
             found.append(f"visit {number}: two members are on the one place it holds")
     for name, used in taken.items():
@@ -63,7 +63,7 @@ def faults_of(problem: Problem, starts: Sequence[int]) -> list[str]:
     return found
 
 
-def replayed_length(problem: Problem, starts: Sequence[int]) -> int:
+def replayed_length(problem: RotationProblem, starts: Sequence[int]) -> int:
     """The length of a solution lived through in SimPy, where everybody asks for their place at the planned moment.
 
     Raises AssertionError where somebody has to wait for one.
@@ -72,24 +72,24 @@ def replayed_length(problem: Problem, starts: Sequence[int]) -> int:
     places = {name: simpy.Resource(world, capacity=count) for name, count in problem.capacity.items()}
     ends: list[float] = []
 
-    def live(step: Any, start: int, held: bool) -> Any:
+    def live(op: Any, start: int, held: bool) -> Any:
         yield world.timeout(start)
-        if step.resource is None or held:
-            yield world.timeout(step.length_ds)
+        if op.resource is None or held:
+            yield world.timeout(op.length_ds)
         else:
-            with places[step.resource].request() as place:
+            with places[op.resource].request() as place:
                 # whoever leaves in this same moment has left first
                 yield world.timeout(0)
                 yield place
-                assert world.now == start, f"{step.resource} is not free at {start}"
-                yield world.timeout(step.length_ds)
+                assert world.now == start, f"{op.resource} is not free at {start}"
+                yield world.timeout(op.length_ds)
         ends.append(world.now)
 
     index = 0
     for visit in problem.visits:
         for strand in visit.strands:
-            for step in strand:
-                world.process(live(step, starts[index], step.resource in visit.holds))
+            for op in strand:
+                world.process(live(op, starts[index], op.resource in visit.holds))
                 index += 1
     world.run()
     return int(max(ends, default=0))

@@ -6,41 +6,41 @@ from random import Random
 from typing import Any
 
 from hypothesis import strategies as st
-from oaken.rotation.problem import Problem, Step, Visit
+from oaken.rotation.problem import Operation, RotationProblem, Visit
 
 
-def open_shop(lengths: list[list[int]]) -> Problem:
+def open_shop(lengths: list[list[int]]) -> RotationProblem:
     """Everybody at every machine once, in any order: `lengths[actor][machine]` in tenths of a second."""
     machines = len(lengths[0])
     visits = [
-        Visit(actor, machine, ((Step(f"m{machine}", row[machine]),),))
+        Visit(actor, machine, ((Operation(f"m{machine}", row[machine]),),))
         for actor, row in enumerate(lengths)
         for machine in range(machines)
         if row[machine]
     ]
-    return Problem(tuple(visits), {f"m{machine}": 1 for machine in range(machines)}, (0,) * len(lengths))
+    return RotationProblem(tuple(visits), {f"m{machine}": 1 for machine in range(machines)}, (0,) * len(lengths))
 
 
-def unequal_stations(people: int, stations: int, seed: int = 1) -> Problem:
+def unequal_stations(people: int, stations: int, seed: int = 1) -> RotationProblem:
     """People on unequal stations: every station takes its own time, a little more or less for everybody."""
     chance = Random(seed)
     base = [chance.randint(400, 1000) for _ in range(stations)]
     return open_shop([[length + 10 * chance.randint(-8, 8) for length in base] for _ in range(people)])
 
 
-steps = st.builds(
-    Step,
+operations = st.builds(
+    Operation,
     resource=st.sampled_from(["a", "a", "b", "c", None]),
     length_ds=st.integers(1, 30),
     gap_ds=st.integers(0, 12),
     least_ds=st.just(-1),
     load=st.sampled_from([None, 40.0, 50.0]),
 )
-strands = st.lists(steps, min_size=1, max_size=3).map(tuple)
+strands = st.lists(operations, min_size=1, max_size=3).map(tuple)
 
 
 @st.composite
-def problems(draw: st.DrawFn) -> Problem:
+def problems(draw: st.DrawFn) -> RotationProblem:
     """Small problems with companies, held machines, releases and orders."""
     actors, stations = draw(st.integers(1, 4)), draw(st.integers(1, 3))
     visits: list[Any] = []
@@ -48,11 +48,11 @@ def problems(draw: st.DrawFn) -> Problem:
         members = draw(st.sampled_from([1, 1, 1, 2]))
         for station in range(stations):
             own = tuple(draw(strands) for _ in range(members))
-            used = sorted({step.resource for strand in own for step in strand if step.resource})
+            used = sorted({op.resource for strand in own for op in strand if op.resource})
             holds = tuple(used) if draw(st.sampled_from([False, False, True])) else ()
             visits.append(Visit(actor, station, own, holds))
     before = ((0, 1),) if stations > 1 and draw(st.booleans()) else ()
-    return Problem(
+    return RotationProblem(
         tuple(visits),
         {"a": draw(st.integers(1, 2)), "b": 1, "c": draw(st.integers(1, 3))},
         tuple(draw(st.integers(0, 20)) for _ in range(actors)),

@@ -18,7 +18,7 @@ from oaken.arrange.replay import replay_class
 from oaken.arrange.search import BlockSearch
 from oaken.arrange.substitutes import Need, substitutes_for
 from oaken.arrange.trial import Floor
-from oaken.arrange.what_if import Option, Scene, one_more, repaired, taken, without_person
+from oaken.arrange.what_if import Option, Scene, one_more, repaired, without_person, without_unit
 from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, check_class
@@ -315,7 +315,7 @@ def test_a_taken_machine_of_several_is_worked_round_with_few_people_moved() -> N
     file = pairs(crowd=8, rounds=2, counts={kind: 2 for kind in sorted(KINDS)})
     scene = scene_of(file)
     unit = next(one.id for one in file.room.units if one.kind == "hip-thrust")
-    plan, affected = taken(scene, unit)
+    plan, affected = without_unit(scene, unit)
     assert affected == []
     assert plan.taken == [unit]
     options = repaired(scene, plan)
@@ -334,7 +334,7 @@ def test_the_only_machine_of_its_kind_needs_a_substitute_and_the_best_keeps_the_
     counts = dict.fromkeys(sorted(KINDS), 1) | {"seated-leg-curl": 1, "band": 2}
     file = pairs(counts=counts)
     scene = scene_of(file)
-    plan, (affected,) = taken(scene, "lying-leg-curl-1")
+    plan, (affected,) = without_unit(scene, "lying-leg-curl-1")
     assert affected.exercise == "lying-leg-curl"
     first = affected.substitutes[0]
     assert KNOWN.exercises[first.exercise].pattern == "knee_flexion"
@@ -501,6 +501,6 @@ def test_a_floor_of_unequal_stations_is_carried_out_as_solved() -> None:
     (block,) = file.plan.blocks
     assert isinstance(block, SetsBlock)
     floor = Floor(line_up(block, around(file), Outlook.EXPECTED))
-    problem = floor.charged.problem
+    problem = floor.block_problem.problem
     starts = quick_rotation(problem)
     assert floor.in_starts(starts).length_s <= problem.length_ds(starts) / 10 + 1e-6

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from oaken.basis.faults import FaultyInput
-from oaken.calibration import Taken, calibrate, compared, taken_in
+from oaken.calibration import RecordedPath, calibrate, compared, recorded_path
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
@@ -26,9 +26,9 @@ CARRY, PAIRS = (load_class(EXAMPLES / f"{name}.json") for name in ("long-carry",
 PEOPLE = {person.id: person for person in PAIRS.people}
 
 
-def path_of(file: ClassFile, who: str) -> tuple[Taken, Floats]:
+def path_of(file: ClassFile, who: str) -> tuple[RecordedPath, Floats]:
     """The path of a person with nothing recorded, and every second of it."""
-    taken = taken_in(file, who, HeartSeries.of([0.0, 1.0], [80.0, 80.0], None, "CSV"), 0.0)
+    taken = recorded_path(file, who, HeartSeries.of([0.0, 1.0], [80.0, 80.0], None, "CSV"), 0.0)
     return taken, np.arange(0.0, float((taken.stretches.start_s + taken.stretches.duration_s).max()))
 
 
@@ -75,11 +75,11 @@ def test_known_constants_come_back_and_an_unseen_class_is_forecast(who: str, kno
         rise_s=usual.rise_s * known["rise_s"],
         fall_s=usual.fall_s * known["fall_s"],
     )
-    found = calibrate(PEOPLE[who], [taken_in(CARRY, who, recorded(CARRY, who, true, 1), 0.0)])
+    found = calibrate(PEOPLE[who], [recorded_path(CARRY, who, recorded(CARRY, who, true, 1), 0.0)])
     assert found.better
     for name in ("level_bpm", "gain", "rise_s", "fall_s"):
         assert getattr(found.fit, name) == pytest.approx(getattr(true, name), rel=0.10), name
-    unseen = taken_in(PAIRS, who, recorded(PAIRS, who, true, 2), 0.0)
+    unseen = recorded_path(PAIRS, who, recorded(PAIRS, who, true, 2), 0.0)
     told = compared(unseen, with_fit(PEOPLE[who], found.fit))
     assert told.error_bpm < 5
     assert told.error_bpm < compared(unseen, usual).error_bpm
@@ -92,10 +92,10 @@ def test_a_heart_of_another_make_is_forecast_better_than_without(who: str, answe
     usual = body_of(PEOPLE[who]).likely
     heart = BeltHeart(usual.rest_bpm + 5, usual.max_bpm - 6, answer, slow_up_s)
     late = belted(CARRY, who, heart, Belt(on_from_s=240, losses_per_hour=8, spikes_per_hour=8), 1)
-    taken = taken_in(CARRY, who, late, 240.0)
+    taken = recorded_path(CARRY, who, late, 240.0)
     assert any("put on after 4.0 min" in note for note in taken.notes)
     found = calibrate(PEOPLE[who], [taken])
-    unseen = taken_in(PAIRS, who, belted(PAIRS, who, heart, Belt(), 2), 0.0)
+    unseen = recorded_path(PAIRS, who, belted(PAIRS, who, heart, Belt(), 2), 0.0)
     assert found.better
     assert compared(unseen, with_fit(PEOPLE[who], found.fit)).error_bpm < compared(unseen, usual).error_bpm
 
@@ -104,7 +104,7 @@ def test_a_recording_without_a_clock_is_laid_where_it_fits() -> None:
     heart = body_of(PEOPLE["tobin"]).likely
     series = recorded(CARRY, "tobin", heart, 4)
     later = HeartSeries.of(series.seconds[300:].tolist(), series.bpm[300:].tolist(), None, "CSV")
-    taken = taken_in(CARRY, "tobin", later, None)
+    taken = recorded_path(CARRY, "tobin", later, None)
     assert taken.seconds[0] == pytest.approx(300, abs=15)
     assert "where it fits best" in taken.notes[0]
 
@@ -113,7 +113,8 @@ def test_two_classes_leave_the_last_one_unseen() -> None:
     usual = body_of(PEOPLE["tobin"]).likely
     true = replace(usual, gain=1.15, level_bpm=usual.rest_bpm + 5)
     taken = [
-        taken_in(file, "tobin", recorded(file, "tobin", true, seed), 0.0) for seed, file in enumerate((CARRY, PAIRS))
+        recorded_path(file, "tobin", recorded(file, "tobin", true, seed), 0.0)
+        for seed, file in enumerate((CARRY, PAIRS))
     ]
     found = calibrate(PEOPLE["tobin"], taken)
     assert found.fit.classes == 2
@@ -133,7 +134,7 @@ def test_noise_is_not_taken_for_a_heart_of_its_own() -> None:
     for seed in range(5):
         noise = np.random.default_rng(seed).normal(0, 9, 660)
         noisy = HeartSeries.of(clean.seconds[:660].tolist(), (clean.bpm[:660] + noise).tolist(), None, "CSV")
-        fit = calibrate(PEOPLE["tobin"], [taken_in(CARRY, "tobin", noisy, 0.0)]).fit
+        fit = calibrate(PEOPLE["tobin"], [recorded_path(CARRY, "tobin", noisy, 0.0)]).fit
         assert fit.gain == pytest.approx(1, abs=0.15)
         assert fit.rise_s == pytest.approx(usual.rise_s, rel=0.4)
         assert fit.fall_s == pytest.approx(usual.fall_s, rel=0.4)
@@ -147,7 +148,7 @@ def test_what_has_nothing_to_do_with_the_class_is_not_used() -> None:
         110 + 25 * np.sign(np.sin(seconds / 300)) * (seconds < 0.65 * seconds[-1]) + chance.normal(0, 3, seconds.size)
     )
     swapped = np.where(seconds < 0.65 * seconds[-1], own_way + 40, 95 + chance.normal(0, 3, seconds.size))
-    taken = taken_in(CARRY, "tobin", HeartSeries.of(seconds.tolist(), swapped.tolist(), None, "CSV"), 0.0)
+    taken = recorded_path(CARRY, "tobin", HeartSeries.of(seconds.tolist(), swapped.tolist(), None, "CSV"), 0.0)
     found = calibrate(PEOPLE["tobin"], [taken])
     assert not found.better
     assert found.fit.error_bpm > found.fit.uncalibrated_error_bpm
@@ -166,13 +167,13 @@ def test_what_has_nothing_to_do_with_the_class_is_not_used() -> None:
 def test_what_cannot_be_fitted_says_why(who: str, seconds: range, bpm: object, offset: float, says: str) -> None:
     series = HeartSeries.of([float(s) for s in seconds], [bpm(s) for s in seconds], None, "CSV")  # type: ignore[operator]
     with pytest.raises(FaultyInput, match=says):
-        calibrate(PEOPLE.get(who, PEOPLE["tobin"]), [taken_in(PAIRS, who, series, offset)])
+        calibrate(PEOPLE.get(who, PEOPLE["tobin"]), [recorded_path(PAIRS, who, series, offset)])
 
 
 def test_the_next_forecast_uses_the_fit_and_its_range_is_narrower() -> None:
     usual = body_of(PEOPLE["tobin"]).likely
     true = replace(usual, gain=0.85)
-    fit = calibrate(PEOPLE["tobin"], [taken_in(CARRY, "tobin", recorded(CARRY, "tobin", true, 1), 0.0)]).fit
+    fit = calibrate(PEOPLE["tobin"], [recorded_path(CARRY, "tobin", recorded(CARRY, "tobin", true, 1), 0.0)]).fit
     before = forecast(PAIRS)
     people = [one.model_copy(update={"heart_fit": fit}) if one.id == "tobin" else one for one in PAIRS.people]
     after = forecast(PAIRS.model_copy(update={"people": people}))
@@ -197,7 +198,7 @@ def test_calibrating_on_what_the_usual_heart_did_changes_no_figure(who: str) -> 
     taken, seconds = path_of(CARRY, who)
     usual = body_of(PEOPLE[who]).likely
     series = HeartSeries.of(seconds.tolist(), taken.rates([usual], seconds)[0].tolist(), None, "CSV")
-    fit = calibrate(PEOPLE[who], [taken_in(CARRY, who, series, 0.0)]).fit
+    fit = calibrate(PEOPLE[who], [recorded_path(CARRY, who, series, 0.0)]).fit
     people = [one.model_copy(update={"heart_fit": fit}) if one.id == who else one for one in PAIRS.people]
     before, after = (
         next(one for one in forecast(file).people if one.id == who)
@@ -220,7 +221,7 @@ def test_the_level_in_class_is_no_resting_rate() -> None:
     usual = body_of(tobin).likely
     true = replace(usual, level_bpm=108.0, gain=0.7)
     file = CARRY.model_copy(update={"people": [tobin if one.id == "tobin" else one for one in CARRY.people]})
-    fit = calibrate(tobin, [taken_in(file, "tobin", recorded(file, "tobin", true, 3), 0.0)]).fit
+    fit = calibrate(tobin, [recorded_path(file, "tobin", recorded(file, "tobin", true, 3), 0.0)]).fit
     assert fit.level_bpm == pytest.approx(108, abs=6)
     known = tobin.model_copy(update={"heart_fit": fit})
     body = body_of(known)

@@ -37,13 +37,13 @@ def test_every_load_of_the_demo_can_be_set_on_its_unit(name: str) -> None:
     for row in rows:
         hardware = units[row.unit].hardware
         for sets_of in row.sets:
-            assert sets_of.takes_s == sum(stage.change_s for stage in sets_of.stages)
-            for stage in sets_of.stages:
+            assert sets_of.takes_s == sum(loading.change_s for loading in sets_of.loadings)
+            for loading in sets_of.loadings:
                 set_loads += 1
                 if hardware is not None:
-                    assert stage.load.set_kg in settable_kg(hardware)
-                    nearest = min(abs(kg - stage.load.wanted_kg) for kg in settable_kg(hardware))
-                    assert abs(stage.load.set_kg - stage.load.wanted_kg) == pytest.approx(nearest, abs=0.01)
+                    assert loading.load.set_kg in settable_kg(hardware)
+                    nearest = min(abs(kg - loading.load.wanted_kg) for kg in settable_kg(hardware))
+                    assert abs(loading.load.set_kg - loading.load.wanted_kg) == pytest.approx(nearest, abs=0.01)
     assert set_loads > 0
     for number in {row.person for row in rows}:
         assert sum(bool(row.warm_up) for row in rows if row.person == number) <= 1
@@ -60,7 +60,7 @@ def one_slot(segments: list[dict[str, Any]], *, times: int = 1, best: float | No
 def test_equal_sets_are_counted_together() -> None:
     (row,) = one_slot([{"reps": 10, "load": {"share_of_best": 0.75}}], times=4)
     (alike,) = row.sets
-    assert (alike.times, [stage.load.words for stage in alike.stages]) == (4, ["bar 20 kg, a side: 20 + 10 + 5"])
+    assert (alike.times, [loading.load.words for loading in alike.loadings]) == (4, ["bar 20 kg, a side: 20 + 10 + 5"])
     assert [(set_.reps, set_.load.set_kg) for set_ in row.warm_up] == [(15, 20), (12, 40)]
     assert not row.unknown
 
@@ -69,12 +69,12 @@ def test_a_drop_says_when_its_plates_take_longer_than_the_plan_counts() -> None:
     drop = {"reps": 8, "change": {"percent": -45}}
     (row,) = one_slot([{"reps": 10, "load": {"share_of_best": 0.75}}, drop])
     (only,) = row.sets
-    assert [stage.load.set_kg for stage in only.stages] == [90, 50]
+    assert [loading.load.set_kg for loading in only.loadings] == [90, 50]
     # 20 + 10 + 5 a side to 10 + 5: one plate; the plan counts one change, too
     assert (only.takes_s, only.counted_s) == (10, 10)
     (row,) = one_slot([{"reps": 10, "load": {"share_of_best": 0.75}}, {"reps": 8, "change": {"percent": -35}}])
     (only,) = row.sets
-    assert [stage.load.set_kg for stage in only.stages] == [90, 60]
+    assert [loading.load.set_kg for loading in only.loadings] == [90, 60]
     assert (only.takes_s, only.counted_s) == (20, 10)
 
 
@@ -84,7 +84,7 @@ def test_a_load_without_a_best_is_unknown_and_one_in_kilograms_is_not() -> None:
     assert row.sets == row.warm_up == []
     (row,) = one_slot([{"reps": 10, "load": {"load_kg": 61}}], best=None)
     assert not row.unknown
-    assert row.sets[0].stages[0].load.set_kg == 60
+    assert row.sets[0].loadings[0].load.set_kg == 60
     assert row.warm_up == []
 
 

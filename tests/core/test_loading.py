@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from oaken.room.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
-from oaken.strength.loading import as_set, change_s, next_load, plates_a_side, stages, warm_up_sets
+from oaken.strength.loading import as_set, change_s, loadings, next_load, plates_a_side, warm_up_sets
 
 PLATES = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=n) for kg, n in ((20, 2), (10, 1), (5, 1), (2.5, 1))))
 STACK = Stack(steps_kg=tuple(float(kg) for kg in range(5, 105, 5)), add_ons_kg=(1.25, 2.5))
@@ -77,16 +77,16 @@ def test_pounds_round_to_their_own_hardware() -> None:
 
 def test_a_drop_takes_what_can_be_reached_in_the_seconds_there_are() -> None:
     # 37.5 kg a side to 27.5 is one plate off, to 20 two more; each costs a change of 5 s
-    free = stages(PLATES, [95, 76, 61], 5)
+    free = loadings(PLATES, [95, 76, 61], 5)
     assert [one.load.set_kg for one in free] == [95, 75, 60]
     assert [one.change_s for one in free] == [0, 5, 10]
-    hurried = stages(PLATES, [95, 76, 61], 5, within_s=5)
+    hurried = loadings(PLATES, [95, 76, 61], 5, within_s=5)
     assert [one.load.set_kg for one in hurried] == [95, 75, 65]
     assert [one.change_s for one in hurried] == [0, 5, 5]
     assert hurried[2].load.wanted_kg == 61
     # a pin is moved at once, and with no time at all nothing changes
-    assert [one.change_s for one in stages(STACK, [60, 48], 4, within_s=5)] == [0, 4]
-    assert [one.load.set_kg for one in stages(STACK, [60, 48], 4, within_s=1)] == [60, 60]
+    assert [one.change_s for one in loadings(STACK, [60, 48], 4, within_s=5)] == [0, 4]
+    assert [one.load.set_kg for one in loadings(STACK, [60, 48], 4, within_s=1)] == [60, 60]
 
 
 def test_a_change_counts_the_plates_that_move() -> None:

@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets, together
 from oaken.basis.faults import FaultyInput
-from oaken.before_start.checks import go_list
+from oaken.before_start.checks import start_list
 from oaken.calibration import belt_of
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
@@ -141,7 +141,7 @@ def test_a_warm_room_raises_hearts_and_asks_for_a_milder_class() -> None:
     (warned,), (urged,) = about(warm, "warmth"), about(hot, "warmth")
     assert "reconsider" not in warned.message
     assert "reconsider a hard class" in urged.message
-    (item,) = [one for one in go_list(with_air(file, HOT), hot, TODAY).items if one.kind == "room"]
+    (item,) = [one for one in start_list(with_air(file, HOT), hot, TODAY).items if one.kind == "room"]
     assert item.open
     assert cool.people[0].figures.fluid.value < warm.people[0].figures.fluid.value
     assert hot.heat is not None
@@ -216,7 +216,7 @@ def test_a_house_rule_names_one_kind_of_work() -> None:
 
 def listed(*people: dict[str, Any], **fields: Any) -> list[tuple[str, int | None, bool]]:
     file = pair(*people, **fields)
-    return [(item.kind, item.person, item.open) for item in go_list(file, forecast(file), TODAY).items]
+    return [(item.kind, item.person, item.open) for item in start_list(file, forecast(file), TODAY).items]
 
 
 def test_the_list_before_the_start_has_open_items_for_who_is_not_screened() -> None:
@@ -243,7 +243,7 @@ def test_people_with_open_items_come_first_and_everything_is_to_be_read() -> Non
         ("medication", 2, False),
     ]
     file = pair(person(1, screening=SCREENED, careful=["knee"]))
-    told = go_list(file, forecast(file), TODAY)
+    told = start_list(file, forecast(file), TODAY)
     (item,) = told.items
     assert "jump squat" in item.safer
     assert item.slots
@@ -255,7 +255,7 @@ def test_what_clashes_and_what_the_house_says_stands_on_the_list_too() -> None:
     file = class_file(
         circuit(["leg-press", "hip-thrust"]), people=[person(1, screening=SCREENED)], room=room({"leg-press": 1})
     ).model_copy(update={"house_rules": rules({"say": "towel on every bench"})})
-    kinds = {(item.kind, item.open) for item in go_list(file, forecast(file), TODAY).items}
+    kinds = {(item.kind, item.open) for item in start_list(file, forecast(file), TODAY).items}
     assert kinds == {("room", True), ("house", False)}
 
 

@@ -113,8 +113,8 @@ def test_a_room_whose_things_stand_outside_or_twice_is_refused(fields: dict[str,
 def test_a_zone_knows_what_stands_in_it() -> None:
     zone = Zone(id="z", name="Z", x_m=1, y_m=1, width_m=2, depth_m=2)
     inside, outside = (Unit(id=str(x), kind="box", name="U", x_m=x, y_m=2) for x in (2.9, 3.1))
-    assert zone.holds(inside)
-    assert not zone.holds(outside)
+    assert zone.contains(inside)
+    assert not zone.contains(outside)
 
 
 def one_press(**unit: Any) -> ClassFile:

@@ -59,7 +59,7 @@ def test_no_order_is_shorter_than_the_bound(file: ClassFile, chance: Any) -> Non
 @given(blocks_alone)
 def test_what_is_solved_is_never_later_when_it_is_carried_out(file: ClassFile) -> None:
     floor = Floor(lineup_of(file))
-    problem = floor.charged.problem
+    problem = floor.block_problem.problem
     starts = quick_rotation(problem)
     assert floor.in_starts(starts).length_s <= problem.length_ds(starts) / 10 + 1e-6
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from oaken.rotation.heuristic import quick_rotation
-from oaken.rotation.problem import Problem, Step, Visit, least_length
+from oaken.rotation.problem import Operation, RotationProblem, Visit, least_length
 from oaken.rotation.solver import Answer, Search
 from rotation_checker import faults_of, replayed_length
 from shops import open_shop, problems, unequal_stations
@@ -19,7 +19,7 @@ some = settings(max_examples=40, deadline=None, suppress_health_check=[HealthChe
 
 @settings(max_examples=150, deadline=None)
 @given(problems())
-def test_the_quick_rotation_breaks_nothing_and_can_be_lived_through(problem: Problem) -> None:
+def test_the_quick_rotation_breaks_nothing_and_can_be_lived_through(problem: RotationProblem) -> None:
     starts = quick_rotation(problem)
     assert faults_of(problem, starts) == []
     assert replayed_length(problem, starts) == problem.length_ds(starts)
@@ -27,7 +27,7 @@ def test_the_quick_rotation_breaks_nothing_and_can_be_lived_through(problem: Pro
 
 @some
 @given(problems())
-def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(problem: Problem) -> None:
+def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(problem: RotationProblem) -> None:
     found: list[Answer] = []
     search = Search(problem, 0.3, on_better=lambda goal, answer: found.append(answer))
     first = search.best
@@ -42,31 +42,31 @@ def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(p
     assert answer.bound_ds <= answer.length_ds
 
 
-def by_trying_all(problem: Problem) -> int:
-    """The shortest length over every order in which steps could be given their places, each as soon as can be."""
-    steps = [
-        (visit.actor, number, place, step)
+def by_trying_all(problem: RotationProblem) -> int:
+    """The shortest length over every order in which operations could be given their places, each as soon as can be."""
+    operations = [
+        (visit.actor, number, place, op)
         for number, visit in enumerate(problem.visits)
-        for place, step in enumerate(visit.strands[0])
+        for place, op in enumerate(visit.strands[0])
     ]
     best = 1 << 60
-    for order in permutations(range(len(steps))):
+    for order in permutations(range(len(operations))):
         free = {name: [0] * places for name, places in problem.capacity.items()}
         ready = list(problem.release_ds)
         open_visit: dict[int, tuple[int, int]] = {}
         end = 0
         for index in order:
-            actor, number, place, step = steps[index]
-            # an actor finishes a visit before going to the next, and its steps come in order
+            actor, number, place, op = operations[index]
+            # an actor finishes a visit before going to the next, and its operations come in order
             now = open_visit.get(actor)
             if (place, now) != (0, None) and now != (number, place):
                 break
-            places = free[step.resource] if step.resource else [0]
+            places = free[op.resource] if op.resource else [0]
             slot = places.index(min(places))
             start = max(ready[actor], places[slot])
-            places[slot] = start + step.length_ds
-            ready[actor] = start + step.length_ds + step.gap_ds
-            end = max(end, start + step.length_ds)
+            places[slot] = start + op.length_ds
+            ready[actor] = start + op.length_ds + op.gap_ds
+            end = max(end, start + op.length_ds)
             last = place == len(problem.visits[number].strands[0]) - 1
             if last:
                 open_visit.pop(actor, None)
@@ -98,12 +98,12 @@ def test_small_shops_agree_with_trying_every_order(table: list[list[int]]) -> No
     )
 )
 def test_small_supersets_agree_with_trying_every_order(pairs: list[tuple[str, str, int, int, int]]) -> None:
-    """Three people with a superset each, and one of them with a second: steps that interleave on two machines."""
+    """Three people with a superset each, and one of them with a second: operations that interleave on two machines."""
     visits = [
-        Visit(actor, 0, ((Step(first, one, gap), Step(second, two, gap)),))
+        Visit(actor, 0, ((Operation(first, one, gap), Operation(second, two, gap)),))
         for actor, (first, second, one, two, gap) in enumerate(pairs)
     ]
-    problem = Problem(tuple(visits), {"a": 1, "b": 1}, (0, 0, 0))
+    problem = RotationProblem(tuple(visits), {"a": 1, "b": 1}, (0, 0, 0))
     answer = Search(problem).run()
     assert answer.length_ds == by_trying_all(problem)
 
@@ -131,21 +131,21 @@ def test_equal_stations_come_out_as_a_latin_square(size: int) -> None:
 
 @settings(max_examples=60, deadline=None)
 @given(problems())
-def test_the_bound_is_what_a_plain_count_gives_or_more(problem: Problem) -> None:
+def test_the_bound_is_what_a_plain_count_gives_or_more(problem: RotationProblem) -> None:
     """A second way to a lower bound: plain sums of own times and of each resource's seconds."""
     plain = [0.0]
     for actor in range(problem.actors):
         mine = [visit for visit in problem.visits if visit.actor == actor]
-        work = [max(sum(step.length_ds for step in strand) for strand in visit.strands) for visit in mine]
+        work = [max(sum(op.length_ds for op in strand) for strand in visit.strands) for visit in mine]
         plain.append(problem.release_ds[actor] + sum(work))
     for name, places in problem.capacity.items():
         seconds = sum(
-            step.length_ds
+            op.length_ds
             for visit in problem.visits
             if name not in visit.holds
             for strand in visit.strands
-            for step in strand
-            if step.resource == name
+            for op in strand
+            if op.resource == name
         )
         plain.append(seconds / places)
     bound = least_length(problem)
@@ -161,17 +161,17 @@ def test_the_same_problem_gets_the_same_answer() -> None:
 def test_a_limit_below_the_bound_cannot_be_kept_and_one_at_the_optimum_can() -> None:
     table = [[30, 50], [40, 20], [10, 60]]
     optimum = 130
-    over = Problem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum - 1)
+    over = RotationProblem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum - 1)
     assert not Search(over).run().possible
-    at = Problem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum)
+    at = RotationProblem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum)
     search = Search(at)
     assert search.run().length_ds == optimum
     assert search.in_time
 
 
 def test_a_late_start_that_bars_the_limit_is_told_without_searching() -> None:
-    visit = Visit(0, 0, ((Step("m0", 50),),))
-    problem = Problem((visit,), {"m0": 1}, (60,), limit_ds=100)
+    visit = Visit(0, 0, ((Operation("m0", 50),),))
+    problem = RotationProblem((visit,), {"m0": 1}, (60,), limit_ds=100)
     answer = Search(problem).run()
     assert not answer.possible
     assert answer.bound_ds == 110
@@ -192,15 +192,15 @@ def test_a_search_that_is_cancelled_keeps_its_best() -> None:
 def test_equal_loads_are_brought_next_to_one_another() -> None:
     """Four people, two loads: at best the load of the one machine changes once."""
     loads = [40.0, 50.0, 40.0, 50.0]
-    visits = tuple(Visit(actor, 0, ((Step("m0", 30, 0, -1, load),),)) for actor, load in enumerate(loads))
-    answer = Search(Problem(visits, {"m0": 1}, (0, 0, 0, 0))).run()
+    visits = tuple(Visit(actor, 0, ((Operation("m0", 30, 0, -1, load),),)) for actor, load in enumerate(loads))
+    answer = Search(RotationProblem(visits, {"m0": 1}, (0, 0, 0, 0))).run()
     assert answer.load_changes == 1
     assert answer.length_ds == 120
 
 
 def test_a_visit_needs_a_place_that_exists() -> None:
     with pytest.raises(ValueError, match="no place"):
-        Problem((Visit(0, 0, ((Step("m0", 10),),)),), {}, (0,))
+        RotationProblem((Visit(0, 0, ((Operation("m0", 10),),)),), {}, (0,))
 
 
 @pytest.mark.parametrize(("people", "stations"), [(24, 12), (40, 20)])
@@ -218,6 +218,6 @@ def test_the_checker_finds_what_is_broken() -> None:
     starts = quick_rotation(problem)
     assert any("two stations" in fault for fault in faults_of(problem, [0, 0, *starts[2:]]))
     assert any("over its capacity" in fault for fault in faults_of(problem, [0, 40, 10, 90]))
-    superset = Problem((Visit(0, 0, ((Step("m0", 30, 10), Step("m0", 30)),)),), {"m0": 1}, (5,))
+    superset = RotationProblem((Visit(0, 0, ((Operation("m0", 30, 10), Operation("m0", 30)),)),), {"m0": 1}, (5,))
     assert any("pause" in fault for fault in faults_of(superset, [5, 36]))
     assert any("before its actor may" in fault for fault in faults_of(superset, [0, 50]))

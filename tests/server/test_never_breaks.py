@@ -184,7 +184,7 @@ def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nob
 @given(
     st.sampled_from(
         [
-            "/api/go", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
+            "/api/before-start", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
             "/api/loads/next", "/api/people", "/api/people/roster", "/api/people/roster/preview", "/api/held",
             "/api/members", "/api/me/password",
         ]

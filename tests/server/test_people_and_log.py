@@ -313,7 +313,7 @@ def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> No
 def test_the_list_before_the_start_is_read_and_kept(send: Send) -> None:
     planned = PlannedClass.objects.get(key="long-carry")
     plan = send("GET", f"/api/classes/{planned.pk}")[1]["plan"]
-    status, told = send("POST", "/api/go", {"plan": plan})
+    status, told = send("POST", "/api/before-start", {"plan": plan})
     assert status == 200
     assert told["items"][0]["open"]
     people = {item["name"] for item in told["items"] if item["open"]}
@@ -331,7 +331,7 @@ def test_everybodys_loads_can_be_set(send: Send) -> None:
     status, rows = send("POST", "/api/loads", {"plan": plan})
     assert status == 200
     press = next(row for row in rows if row["exercise"] == "leg-press" and row["person"] == 2)
-    load = press["sets"][0]["stages"][0]["load"]
+    load = press["sets"][0]["loadings"][0]["load"]
     assert load["a_side_kg"] or load["pin_kg"]
     assert abs(load["share_off"]) < 0.1
     firsts = [row for row in rows if row["warm_up"]]
@@ -342,7 +342,7 @@ def test_loads_on_a_unit_and_next_time(send: Send) -> None:
     on = {"room": "saw-floor", "unit": "thrust"}
     status, found = send("POST", "/api/loads/unit", {**on, "wanted_kg": [103, 83], "within_s": 60})
     assert status == 200
-    assert found["stages"][0]["load"]["bar_kg"] == 25
+    assert found["loadings"][0]["load"]["bar_kg"] == 25
     assert found["lightest_kg"] == 25
     assert send("POST", "/api/loads/unit", {**on, "unit": "nothing", "wanted_kg": [10]})[0] == 422
     status, share = send("POST", "/api/loads/share", {"reps": 8, "in_reserve": 2})

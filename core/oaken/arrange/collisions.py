@@ -9,7 +9,7 @@ from oaken.plan import SetsBlock, Wishes
 from oaken.rotation.problem import TENTHS, least_length
 from oaken.rotation.solver import Search
 from oaken.timeline import Circumstances, Outlook
-from oaken.timeline.charged import problem_of
+from oaken.timeline.block_problem import block_problem
 from oaken.timeline.lineup import Lineup, line_up
 
 EFFORT = 0.3
@@ -40,14 +40,14 @@ def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Collision]:
 
 
 def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
-    charged = problem_of(lineup)
+    charged = block_problem(lineup)
     demand: dict[str, float] = defaultdict(float)
     crowd: dict[str, set[int]] = defaultdict(set)
     for index, (person, _, _) in enumerate(charged.tasks):
-        step = charged.problem.step(index)
-        if step.resource is not None:
-            demand[step.resource] += step.surely_ds / TENTHS
-            crowd[step.resource].add(person)
+        op = charged.problem.operation(index)
+        if op.resource is not None:
+            demand[op.resource] += op.surely_ds / TENTHS
+            crowd[op.resource].add(person)
     if lineup.block.sharing == "hold":
         demand.clear()
         for visit in charged.problem.visits:
@@ -129,7 +129,7 @@ def _together(lineup: Lineup, limit_s: int) -> list[Collision]:
 
 def _can_be(block: SetsBlock, around: Circumstances, wishes: Wishes, limit_s: int) -> bool:
     lineup = line_up(block, around.wishing(wishes), Outlook.EXPECTED)
-    problem = problem_of(lineup).problem
+    problem = block_problem(lineup).problem
     if least_length(problem, surely=True).ds > limit_s * TENTHS:
         return False
     search = Search(problem, EFFORT, goals=("length",))

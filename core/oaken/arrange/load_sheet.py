@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from oaken.people import Person
 from oaken.room import Room
-from oaken.strength.loading import LoadAsSet, Stage, stages, warm_up_sets
+from oaken.strength.loading import LoadAsSet, Loading, loadings, warm_up_sets
 from oaken.timeline import Doing, Timeline, load_kg
 
 
@@ -15,7 +15,7 @@ class SetsOfLoads(BaseModel):
     within a set; `takes_s` what they take with the plates that have to move."""
 
     times: int
-    stages: list[Stage]
+    loadings: list[Loading]
     counted_s: float
     takes_s: float
 
@@ -76,7 +76,7 @@ def load_sheet(timeline: Timeline, people: list[Person], room: Room, load_change
                 name=exercise.name,
                 unit=unit.id,
                 unknown=any(kg is None for one in own for kg in one),
-                sets=_alike([stages(unit.hardware, one, change) for one in known if one], change),
+                sets=_alike([loadings(unit.hardware, one, change) for one in known if one], change),
                 warm_up=[],
             )
             if warm and best is not None and row.sets:
@@ -89,14 +89,14 @@ def load_sheet(timeline: Timeline, people: list[Person], room: Room, load_change
     return rows
 
 
-def _alike(sets: list[list[Stage]], change_s: float) -> list[SetsOfLoads]:
+def _alike(sets: list[list[Loading]], change_s: float) -> list[SetsOfLoads]:
     """Sets with the same loads counted together."""
     found: list[SetsOfLoads] = []
     for one in sets:
-        if found and [stage.load for stage in found[-1].stages] == [stage.load for stage in one]:
+        if found and [loading.load for loading in found[-1].loadings] == [loading.load for loading in one]:
             found[-1] = found[-1].model_copy(update={"times": found[-1].times + 1})
             continue
-        changes = sum(1 for stage in one if stage.change_s > 0)
-        takes = sum(stage.change_s for stage in one)
-        found.append(SetsOfLoads(times=1, stages=one, counted_s=change_s * changes, takes_s=takes))
+        changes = sum(1 for loading in one if loading.change_s > 0)
+        takes = sum(loading.change_s for loading in one)
+        found.append(SetsOfLoads(times=1, loadings=one, counted_s=change_s * changes, takes_s=takes))
     return found

@@ -44,7 +44,7 @@ class BlockSearch:
         self.floor = Floor(self.lineup)
         self.before = self.floor.as_it_stands()
         self.best = self.before
-        self.bound = least_length(self.floor.charged.problem, surely=True)
+        self.bound = least_length(self.floor.block_problem.problem, surely=True)
 
     @property
     def bound_s(self) -> float:
@@ -71,7 +71,7 @@ class BlockSearch:
     def at_once(self) -> Trial:
         """What can be had in a moment: as it stands, first come first served, and the quick heuristic."""
         self._try(self.floor.in_ways(self.lineup.ways()))
-        self._try(self.floor.in_starts(quick_rotation(self.floor.charged.problem)))
+        self._try(self.floor.in_starts(quick_rotation(self.floor.block_problem.problem)))
         return self.best
 
     def run(self) -> Trial:
@@ -147,7 +147,7 @@ class BlockSearch:
     def _solve(self) -> None:
         """CP-SAT on the charged problem, begun from the best so far; each better order is carried out exactly."""
         self.phase = "solving"
-        problem = self.floor.charged.problem
+        problem = self.floor.block_problem.problem
         visit_of = {(visit.actor, visit.station): index for index, visit in enumerate(problem.visits)}
         ways = [
             [visit_of[number, station] for station in self.best.ways[company[0]] if (number, station) in visit_of]

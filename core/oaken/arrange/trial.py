@@ -9,7 +9,7 @@ from functools import cached_property
 
 from oaken.plan import PlannedVisit, Rotation
 from oaken.rotation.self_paced import Order, Placed, dispatch
-from oaken.timeline.charged import Charged, problem_of
+from oaken.timeline.block_problem import BlockProblem, block_problem
 from oaken.timeline.lineup import Lineup, flat
 from oaken.timeline.sets import Walks, turns_of
 
@@ -52,9 +52,9 @@ class Floor:
         self.walks = Walks(self.lineup.around.room)
 
     @cached_property
-    def charged(self) -> Charged:
+    def block_problem(self) -> BlockProblem:
         """The block as the solver sees it."""
-        return problem_of(self.lineup)
+        return block_problem(self.lineup)
 
     def as_it_stands(self) -> Trial:
         """The block's own rotation, or first come, first served."""
@@ -66,7 +66,7 @@ class Floor:
         return self._carried_out(ways, self.lineup.order)
 
     def in_starts(self, starts: Sequence[int]) -> Trial:
-        """The order of a solution of the charged problem (tenths of a second, one start a step)."""
+        """The order of a solution of the charged problem (tenths of a second, one start an operation)."""
         rotation = self.rotation_of_starts(starts)
         return self.kept(rotation)
 
@@ -78,7 +78,7 @@ class Floor:
     def rotation_of_starts(self, starts: Sequence[int]) -> Rotation:
         """A solution of the charged problem as a plan keeps it."""
         begun: dict[tuple[int, int], list[float]] = defaultdict(list)
-        for start, (person, station, tasks) in zip(starts, self.charged.tasks, strict=True):
+        for start, (person, station, tasks) in zip(starts, self.block_problem.tasks, strict=True):
             begun[person, station] += [start / 10] * len(tasks)
         return self._rotation(begun)
 

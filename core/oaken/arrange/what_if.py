@@ -183,7 +183,7 @@ class Affected(BaseModel):
     effects: list[BlockEffect]
 
 
-def taken(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
+def without_unit(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
     """The plan when a unit is taken, and the parts that have no place any more, each with its substitutes."""
     plan = scene.plan.model_copy(update={"taken": list(dict.fromkeys([*scene.plan.taken, unit]))})
     room = plan.room_of(scene.room)

@@ -37,7 +37,7 @@ DEFER = (
 ItemKind = Literal["screening", "medication", "careful", "heart", "room", "house"]
 
 
-class GoItem(BaseModel):
+class StartItem(BaseModel):
     """One thing to read before the start. `person` is the number in the class, None where it is about the class.
 
     An `open` item has to be settled (or the person stays out): the others are to be read. `slots` are the parts of
@@ -54,15 +54,15 @@ class GoItem(BaseModel):
     slots: list[str]
 
 
-class GoList(BaseModel):
+class StartList(BaseModel):
     """Everything to read before a class, people with open items first; with stop signs and what all of it defers to."""
 
-    items: list[GoItem]
+    items: list[StartItem]
     stop_signs: list[str]
     defer: str
 
 
-def go_list(file: ClassFile, told: Forecast, today: date) -> GoList:
+def start_list(file: ClassFile, told: Forecast, today: date) -> StartList:
     """What has to be read before this class on this day."""
     items = list(_about_the_class(told))
     for number, person in enumerate(file.participants, 1):
@@ -74,14 +74,14 @@ def go_list(file: ClassFile, told: Forecast, today: date) -> GoList:
         ]
     open_for = {item.person for item in items if item.open}
     order = sorted(items, key=lambda item: (item.person is not None, item.person not in open_for, item.person or 0))
-    return GoList(items=order, stop_signs=list(STOP_SIGNS), defer=DEFER)
+    return StartList(items=order, stop_signs=list(STOP_SIGNS), defer=DEFER)
 
 
-def _about_the_class(told: Forecast) -> Iterator[GoItem]:
+def _about_the_class(told: Forecast) -> Iterator[StartItem]:
     for place, caution in enumerate(told.cautions):
         if caution.severity == "clash" or caution.about in ("house", "warmth"):
             kind: ItemKind = "house" if caution.about == "house" else "room"
-            yield GoItem(
+            yield StartItem(
                 id=f"class-{kind}-{place}",
                 kind=kind,
                 person=None,
@@ -94,14 +94,14 @@ def _about_the_class(told: Forecast) -> Iterator[GoItem]:
             )
 
 
-def _item(number: int, person: Person, kind: ItemKind, message: str, safer: str, **fields: object) -> GoItem:
+def _item(number: int, person: Person, kind: ItemKind, message: str, safer: str, **fields: object) -> StartItem:
     given = {"open": False, "slots": [], "id": f"{person.id}-{kind}", **fields}
-    return GoItem.model_validate(
+    return StartItem.model_validate(
         {"kind": kind, "person": number, "name": person.name, "message": message, "safer": safer, **given}
     )
 
 
-def _screening(number: int, person: Person, today: date) -> Iterator[GoItem]:
+def _screening(number: int, person: Person, today: date) -> Iterator[StartItem]:
     record = person.screening
     if record is None:
         yield _item(
@@ -128,7 +128,7 @@ def _screening(number: int, person: Person, today: date) -> Iterator[GoItem]:
         )
 
 
-def _medication(number: int, person: Person) -> Iterator[GoItem]:
+def _medication(number: int, person: Person) -> Iterator[StartItem]:
     if person.heart_medication:
         yield _item(
             number,
@@ -139,7 +139,7 @@ def _medication(number: int, person: Person) -> Iterator[GoItem]:
         )
 
 
-def _careful(number: int, person: Person, told: Forecast) -> Iterator[GoItem]:
+def _careful(number: int, person: Person, told: Forecast) -> Iterator[StartItem]:
     for name in person.careful:
         about = conditions()[name]
         here = [
@@ -159,7 +159,7 @@ def _careful(number: int, person: Person, told: Forecast) -> Iterator[GoItem]:
         )
 
 
-def _heart(number: int, person: Person, told: Forecast) -> Iterator[GoItem]:
+def _heart(number: int, person: Person, told: Forecast) -> Iterator[StartItem]:
     for place, caution in enumerate(told.cautions):
         if number in caution.people and caution.severity == "caution" and caution.about == "heart":
             yield _item(number, person, "heart", caution.message, caution.safer, id=f"{person.id}-heart-{place}")

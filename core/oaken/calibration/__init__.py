@@ -1,7 +1,7 @@
 """A person's own heart, fitted to recordings against the demand of the paths taken."""
 
 from oaken.calibration.fit import Calibrated, calibrate
+from oaken.calibration.recorded_path import Compared, RecordedPath, compared, recorded_path
 from oaken.calibration.simulated import belt_of
-from oaken.calibration.taken import Compared, Taken, compared, taken_in
 
-__all__ = ["Calibrated", "Compared", "Taken", "belt_of", "calibrate", "compared", "taken_in"]
+__all__ = ["Calibrated", "Compared", "RecordedPath", "belt_of", "calibrate", "compared", "recorded_path"]

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.calibration.taken import EVERY_S, Taken
+from oaken.calibration.recorded_path import EVERY_S, RecordedPath
 from oaken.people import HeartFit, Person
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
@@ -46,7 +46,7 @@ class Calibrated:
     why: str
 
 
-def calibrate(person: Person, taken: Sequence[Taken]) -> Calibrated:
+def calibrate(person: Person, taken: Sequence[RecordedPath]) -> Calibrated:
     """Fit a person's heart to their recordings, the oldest first.
 
     The last class (of one recording, its last third) is forecast without having been seen before everything is fitted.
@@ -84,7 +84,7 @@ def calibrate(person: Person, taken: Sequence[Taken]) -> Calibrated:
     return Calibrated(fit, error < usual_error, words)
 
 
-def _parted(taken: Sequence[Taken]) -> tuple[list[Taken], list[Taken]]:
+def _parted(taken: Sequence[RecordedPath]) -> tuple[list[RecordedPath], list[RecordedPath]]:
     """What is fitted first, and what is then forecast without having been seen."""
     if len(taken) > 1:
         return list(taken[:-1]), [taken[-1]]
@@ -94,11 +94,11 @@ def _parted(taken: Sequence[Taken]) -> tuple[list[Taken], list[Taken]]:
     return [first], [replace(one, seconds=one.seconds[cut:], bpm=one.bpm[cut:])]
 
 
-def _misses(taken: Sequence[Taken], profile: HeartProfile) -> Floats:
+def _misses(taken: Sequence[RecordedPath], profile: HeartProfile) -> Floats:
     return np.concatenate([one.rates([profile])[0] - one.bpm for one in taken])
 
 
-def _fitted(taken: Sequence[Taken], usual: HeartProfile) -> HeartProfile:
+def _fitted(taken: Sequence[RecordedPath], usual: HeartProfile) -> HeartProfile:
     """The heart that meets the readings best, the usual one being the likeliest beforehand."""
     centre = np.array([usual.rest_bpm, 0.0, np.log(usual.rise_s), np.log(usual.fall_s)])
     weight = np.sqrt(EVERY_S / ALIKE_S) / NOISE_BPM

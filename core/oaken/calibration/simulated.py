@@ -6,7 +6,7 @@ from datetime import datetime
 
 import numpy as np
 
-from oaken.calibration.taken import taken_in
+from oaken.calibration.recorded_path import recorded_path
 from oaken.class_file import ClassFile
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
@@ -22,7 +22,7 @@ def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime
     own = np.random.default_rng(sum(map(ord, person)))
     who = next((one for one in file.people if one.id == person), None)
     nothing = HeartSeries.of([0.0], [80.0], None, "belt")
-    taken = taken_in(file, person, nothing, 0.0)
+    taken = recorded_path(file, person, nothing, 0.0)
     assert who is not None
     usual = body_of(who.model_copy(update={"heart_fit": None})).likely
     heart = BeltHeart(

@@ -25,7 +25,7 @@ LEAST_WORK_S, LEAST_CHANGE_S, LEAST_REPS = 20, 10, 4
 LEAST_REST_PAIR_S, LEAST_REST_SINGLE_S = 15, 45
 
 
-class Trial(NamedTuple):
+class Attempt(NamedTuple):
     """A changed plan, what was changed in words, and which share of the thing changed (0 to 1)."""
 
     plan: ClassPlan
@@ -33,7 +33,7 @@ class Trial(NamedTuple):
     share: float
 
 
-Tries = Callable[[ClassPlan, Catalogue, Room], Iterator[Trial]]
+Tries = Callable[[ClassPlan, Catalogue, Room], Iterator[Attempt]]
 
 
 def _counted(number: int, one: str) -> str:
@@ -56,22 +56,22 @@ def _on_circuits(plan: ClassPlan, change: Callable[[CircuitBlock], dict[str, obj
     )
 
 
-def fewer_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def fewer_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rounds of the stations, the block with most of them first."""
     most = max((block.rounds for block in _circuits(plan)), default=1)
     for left in range(most - 1, 0, -1):
         changed = _on_circuits(plan, lambda block, left=left: {"rounds": min(block.rounds, left)})  # type: ignore[misc]
-        yield Trial(
+        yield Attempt(
             changed, f"{left} {'round' if left == 1 else 'rounds'} of the stations instead of {most}", 1 - left / most
         )
 
 
-def more_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def more_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Up to three rounds more of the stations."""
     most = max((block.rounds for block in _circuits(plan)), default=0)
     for more in range(1, 4 if most else 1):
         changed = _on_circuits(plan, lambda block, more=more: {"rounds": min(20, block.rounds + more)})  # type: ignore[misc]
-        yield Trial(changed, f"{_counted(more, 'more round')} of the stations", more / max(most, 1))
+        yield Attempt(changed, f"{_counted(more, 'more round')} of the stations", more / max(most, 1))
 
 
 def _with_sets_fewer(plan: ClassPlan, fewer: int) -> ClassPlan:
@@ -81,18 +81,18 @@ def _with_sets_fewer(plan: ClassPlan, fewer: int) -> ClassPlan:
     )
 
 
-def fewer_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def fewer_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """One, two or three sets fewer of everything at people's own pace; one always stays."""
     most = max((slot.rounds for slot in _own_sets(plan)), default=1)
     for fewer in range(1, min(most, 4)):
-        yield Trial(
+        yield Attempt(
             _with_sets_fewer(plan, fewer),
             f"{fewer} {'set' if fewer == 1 else 'sets'} fewer of every exercise",
             fewer / most,
         )
 
 
-def more_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def more_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """One or two sets more of everything at people's own pace."""
     most = max((slot.rounds for slot in _own_sets(plan)), default=0)
     for more in range(1, 3 if most else 1):
@@ -102,7 +102,7 @@ def more_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
                 update={"sets": reshaped(slot.sets, min(40, slot.rounds + more))}
             ),  # type: ignore[misc]
         )
-        yield Trial(changed, f"{more} more {'set' if more == 1 else 'sets'} of every exercise", more / max(most, 1))
+        yield Attempt(changed, f"{more} more {'set' if more == 1 else 'sets'} of every exercise", more / max(most, 1))
 
 
 def _scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
@@ -127,19 +127,19 @@ def _scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
     return on_sets(rounds, rested)
 
 
-def shorter_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def shorter_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rests down to half, never below 15 s in a superset and 45 s behind a single exercise."""
     for percent in (90, 80, 70, 60, 50):
-        yield Trial(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", 1 - percent / 100)
+        yield Attempt(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", 1 - percent / 100)
 
 
-def longer_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def longer_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rests up to double."""
     for percent in (110, 120, 135, 150, 175, 200):
-        yield Trial(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", percent / 100 - 1)
+        yield Attempt(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", percent / 100 - 1)
 
 
-def shorter_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def shorter_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Work intervals 5 s shorter at a time, never below 20 s."""
     longest = max((block.work_s for block in _circuits(plan) if not block.turn_s), default=0)
     for less in range(5, max(longest - LEAST_WORK_S, 0) + 1, 5):
@@ -151,10 +151,10 @@ def shorter_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Tria
                 else {"work_s": max(min(block.work_s, LEAST_WORK_S), block.work_s - less)}
             ),
         )
-        yield Trial(changed, f"work intervals {less} s shorter", less / longest)
+        yield Attempt(changed, f"work intervals {less} s shorter", less / longest)
 
 
-def longer_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def longer_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Work intervals up to 20 s longer."""
     longest = max((block.work_s for block in _circuits(plan) if not block.turn_s), default=0)
     for more in range(5, 25 if longest else 0, 5):
@@ -162,10 +162,10 @@ def longer_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial
             plan,
             lambda block, more=more: {} if block.turn_s else {"work_s": block.work_s + more},  # type: ignore[misc]
         )
-        yield Trial(changed, f"work intervals {more} s longer", more / longest)
+        yield Attempt(changed, f"work intervals {more} s longer", more / longest)
 
 
-def shorter_change(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def shorter_change(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Changes 5 s shorter at a time, never below 10 s."""
     longest = max((block.change_s for block in _circuits(plan)), default=0)
     for less in range(5, max(longest - LEAST_CHANGE_S, 0) + 1, 5):
@@ -173,10 +173,10 @@ def shorter_change(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Tr
             plan,
             lambda block, less=less: {"change_s": max(min(block.change_s, LEAST_CHANGE_S), block.change_s - less)},  # type: ignore[misc]
         )
-        yield Trial(changed, f"changes {less} s shorter", less / longest)
+        yield Attempt(changed, f"changes {less} s shorter", less / longest)
 
 
-def fewer_reps(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def fewer_reps(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Repetitions down to 60 %, never below 4."""
 
     def cut(segment: Segment, share: float) -> Segment:
@@ -194,10 +194,10 @@ def fewer_reps(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]
             plan,
             lambda _, slot, percent=percent: with_segments(slot, lambda segment: cut(segment, percent / 100)),  # type: ignore[misc]
         )
-        yield Trial(changed, f"repetitions at {percent} % of what they are", 1 - percent / 100)
+        yield Attempt(changed, f"repetitions at {percent} % of what they are", 1 - percent / 100)
 
 
-def faster_tempo(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def faster_tempo(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Pauses on repetitions go first, then slow lowering becomes 2 s."""
 
     def paced(segment: Segment, exercise: Exercise, whole: bool) -> Segment:
@@ -217,18 +217,18 @@ def faster_tempo(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Tria
             ),
         )
         what = "repetitions without pauses" + (", lowered in 2 s" if whole else "")
-        yield Trial(changed, what, 0.6 if whole else 0.3)
+        yield Attempt(changed, what, 0.6 if whole else 0.3)
 
 
-def no_drops(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def no_drops(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Sets end where their first lighter part would begin."""
     count = sum(has_drops(slot) for slot in _own_sets(plan))
     if count:
         changed = on_sets(plan, lambda _, slot: without_drops(slot))
-        yield Trial(changed, f"no drop sets ({count} {'exercise' if count == 1 else 'exercises'} had them)", 0.4)
+        yield Attempt(changed, f"no drop sets ({count} {'exercise' if count == 1 else 'exercises'} had them)", 0.4)
 
 
-def pair_up(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def pair_up(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Neighbouring straight sets for different muscles become supersets, one pair more at a time."""
     for pairs in range(1, 7):
         left = pairs
@@ -253,7 +253,7 @@ def pair_up(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
         changed = on_blocks(plan, paired)
         if left:
             return
-        yield Trial(changed, f"superset of {', '.join(names)}", pairs * 0.2)
+        yield Attempt(changed, f"superset of {', '.join(names)}", pairs * 0.2)
 
 
 def _apart(one: Group, other: Group, known: Catalogue) -> bool:
@@ -261,7 +261,7 @@ def _apart(one: Group, other: Group, known: Catalogue) -> bool:
     return bool(here) and bool(there) and not here & there
 
 
-def leave_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def leave_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """The exercise whose muscles are trained most elsewhere, then the next."""
     parts: list[Slot | Station] = [
         *_own_sets(plan),
@@ -288,7 +288,7 @@ def leave_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
             lambda one, gone=gone: None if one.id in gone else one,  # type: ignore[misc]
         )
         names = " and ".join(known.exercises[part.exercise].name.lower() for part in spare[:count])
-        yield Trial(changed, f"without {names}", 1.5 * count / len(working))
+        yield Attempt(changed, f"without {names}", 1.5 * count / len(working))
 
 
 def _ends(plan: ClassPlan) -> list[TogetherBlock]:
@@ -331,21 +331,21 @@ def _seconds(block: TogetherBlock, known: Catalogue) -> float:
     return total
 
 
-def shorter_ends(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def shorter_ends(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Warm-up not below five minutes, cool-down not below three."""
     for percent in (90, 80, 70, 60):
         changed = _scaled_ends(plan, known, percent / 100)
-        yield Trial(changed, f"warm-up and cool-down at {percent} % of their length", 1 - percent / 100)
+        yield Attempt(changed, f"warm-up and cool-down at {percent} % of their length", 1 - percent / 100)
 
 
-def longer_ends(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def longer_ends(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Warm-up and cool-down up to half as long again."""
     for percent in (110, 120, 130, 150) if _ends(plan) else ():
         changed = _scaled_ends(plan, known, percent / 100)
-        yield Trial(changed, f"warm-up and cool-down at {percent} % of their length", percent / 100 - 1)
+        yield Attempt(changed, f"warm-up and cool-down at {percent} % of their length", percent / 100 - 1)
 
 
-def shorter_breaks(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def shorter_breaks(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Talk, water and moves to the next block."""
 
     def eased(slot: Slot, share: float) -> Slot:
@@ -367,28 +367,28 @@ def shorter_breaks(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Tr
             ),
         )
         changed = on_slots(moved, lambda slot, share=share: eased(slot, share))  # type: ignore[misc]
-        yield Trial(changed, f"talk and moving on at {percent} % of their time, moves not below 20 s", 1 - share)
+        yield Attempt(changed, f"talk and moving on at {percent} % of their time, moves not below 20 s", 1 - share)
 
 
-def no_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def no_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Without the blocks that are meant as finishers."""
     names = [block.name for block in plan.blocks if block.purpose == "finisher"]
     if names and len(names) < len(plan.blocks):
         changed = on_blocks(plan, lambda block: None if block.purpose == "finisher" else block)
-        yield Trial(changed, f"without {' and '.join(names)}", 0.8)
+        yield Attempt(changed, f"without {' and '.join(names)}", 0.8)
 
 
-def spread_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def spread_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """People begin at different groups instead of all at the first."""
     blocks = [block for block in plan.blocks if isinstance(block, SetsBlock) and block.start == "in_order"]
     if blocks:
         changed = on_blocks(
             plan, lambda block: block.model_copy(update={"start": "spread"}) if isinstance(block, SetsBlock) else block
         )
-        yield Trial(changed, f"everybody begins {blocks[0].name} at another group", 0.5)
+        yield Attempt(changed, f"everybody begins {blocks[0].name} at another group", 0.5)
 
 
-def add_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Trial]:
+def add_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rounds of a hard minute on the bike and jump lunges, or without a bike of swings; before the cool-down."""
     if any(block.purpose == "finisher" for block in plan.blocks):
         return
@@ -427,7 +427,7 @@ def add_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Tria
         at = max(len(plan.blocks) - 1, 0)
         changed = plan.model_copy(update={"blocks": [*plan.blocks[:at], block, *plan.blocks[at:]]})
         what = "a hard minute on the bike" if bike else "40 s of high knees"
-        yield Trial(
+        yield Attempt(
             changed, f"{rounds} {'round' if rounds == 1 else 'rounds'} of {what} and 20 jump lunges", rounds * 0.25
         )
 

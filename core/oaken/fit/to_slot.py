@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 
 from oaken.catalogue import Catalogue
 from oaken.class_file import ClassFile
-from oaken.fit.edits import ADDITIONS, CUTS, Trial
+from oaken.fit.edits import ADDITIONS, CUTS, Attempt
 from oaken.forecast import forecast
 from oaken.plan import Aim, ClassPlan
 from oaken.report import Forecast
@@ -144,11 +144,11 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
 
 
 def _least(
-    plan: ClassPlan, tries: Iterator[Trial], watch: Watch, slot_s: float, *, cutting: bool
-) -> tuple[Trial, bool] | None:
+    plan: ClassPlan, tries: Iterator[Attempt], watch: Watch, slot_s: float, *, cutting: bool
+) -> tuple[Attempt, bool] | None:
     """The smallest cut that fits, or the largest addition that still does; otherwise the cut that goes furthest."""
     before = shortest = watch(plan)
-    best: tuple[Trial, bool] | None = None
+    best: tuple[Attempt, bool] | None = None
     for trial in tries:
         seconds = watch(trial.plan)
         if cutting:
@@ -163,7 +163,7 @@ def _least(
     return best
 
 
-def _harm(kind: str, trial: Trial, plan: ClassPlan, known: Catalogue) -> float:
+def _harm(kind: str, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
     """Weight for the class's aim × the share that changes, 0 to 100."""
     weight = kinds()[kind].weights[plan.aim]
     if kind in ("shorter_rest", "longer_rest"):

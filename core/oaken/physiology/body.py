@@ -63,7 +63,7 @@ def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
     recordings before both, as long as it belongs to the same body data."""
     maximum, uptake = _maximum(person), _uptake(person)
     fit = person.heart_fit
-    if fit is not None and not holds(fit, maximum.value, uptake.value):
+    if fit is not None and not fit_applies(fit, maximum.value, uptake.value):
         fit = None
     rest = float(person.resting_bpm or RESTING_BPM_UNKNOWN)
     usual = replace(HeartProfile.of(rest, maximum.value, uptake.value), drift_per_hour=drift_per_hour)
@@ -88,7 +88,7 @@ def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
     )
 
 
-def holds(fit: HeartFit, max_bpm: float, vo2max: float) -> bool:
+def fit_applies(fit: HeartFit, max_bpm: float, vo2max: float) -> bool:
     """Whether a calibration was made with this body data."""
     return abs(fit.max_bpm - max_bpm) < 0.5 and abs(fit.vo2max - vo2max) < 0.5
 

@@ -31,7 +31,7 @@ class Instead(BaseModel):
             raise ValueError("an exercise is replaced by another one")
         return self
 
-    def holds_for(self, person: Person) -> bool:
+    def applies_to(self, person: Person) -> bool:
         """Whether this person does the other exercise."""
         return person.id in self.people or (self.level is not None and person.level == self.level)
 
@@ -55,4 +55,6 @@ class Wishes:
 
     def does(self, exercise: str, person: Person) -> str:
         """The exercise a person does where this one stands."""
-        return next((one.other for one in self.instead if one.exercise == exercise and one.holds_for(person)), exercise)
+        return next(
+            (one.other for one in self.instead if one.exercise == exercise and one.applies_to(person)), exercise
+        )

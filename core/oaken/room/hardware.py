@@ -24,11 +24,11 @@ LB_KG = 0.45359237
 """One pound in kilograms, exactly (international yard and pound agreement 1959)."""
 
 
-class _Held(BaseModel):
+class _Item(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-class _Marked(_Held):
+class _Marked(_Item):
     """`marked` is the unit that stands on the hardware; masses here are kilograms all the same."""
 
     marked: Literal["kg", "lb"] = "kg"
@@ -42,7 +42,7 @@ class Stack(_Marked):
     add_ons_kg: Annotated[tuple[Kg, ...], Field(max_length=6)] = ()
 
 
-class PlatePair(_Held):
+class PlatePair(_Item):
     """Plates of one mass: how many pairs of them there are. Both sides are always loaded alike."""
 
     kg: Kg
@@ -64,7 +64,7 @@ class Plates(_Marked):
         return self
 
 
-class Implement(_Held):
+class Implement(_Item):
     """Dumbbells or kettlebells of one mass: how many people can take them at once (of dumbbells, pairs)."""
 
     kg: Kg

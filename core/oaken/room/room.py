@@ -65,7 +65,7 @@ class Zone(BaseModel):
     width_m: Annotated[float, Field(ge=0.5, le=200)]
     depth_m: Annotated[float, Field(ge=0.5, le=200)]
 
-    def holds(self, unit: Unit) -> bool:
+    def contains(self, unit: Unit) -> bool:
         """Whether a unit's middle stands in it."""
         across = self.x_m <= unit.x_m <= self.x_m + self.width_m
         return across and self.y_m <= unit.y_m <= self.y_m + self.depth_m

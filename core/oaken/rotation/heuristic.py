@@ -9,21 +9,21 @@ from random import Random
 
 import numpy as np
 
-from oaken.rotation.problem import Problem, least_length
+from oaken.rotation.problem import RotationProblem, least_length
 
 RULES = ((1.0, 1.0), (1.0, 0.0), (0.0, 1.0))
 """Weights of the work left on a visit's scarcest resource, and of the actor's own work left, in breaking ties."""
 
 TRIES = 12
-"""How many other orders of the visits are tried at once, where visits have several steps."""
+"""How many other orders of the visits are tried at once, where visits have several operations."""
 
 NEVER = np.int64(1) << 60
 
 
-def quick_rotation(problem: Problem) -> list[int]:
-    """Start of every step (tenths of a second): feasible but for the limit, and not far from the bound.
+def quick_rotation(problem: RotationProblem) -> list[int]:
+    """Start of every operation (tenths of a second): feasible but for the limit, and not far from the bound.
 
-    Deterministic. Where every visit is one step, by a dense list schedule under several rules; else by letting
+    Deterministic. Where every visit is one operation, by a dense list schedule under several rules; else by letting
     everybody go their way, first come, first served, over several ways.
     """
     bound = least_length(problem).ds
@@ -35,7 +35,7 @@ def quick_rotation(problem: Problem) -> list[int]:
     return min(tried, key=lambda starts: (problem.length_ds(starts), problem.waiting_ds(starts)))
 
 
-def _candidates(problem: Problem) -> Iterator[list[int]]:
+def _candidates(problem: RotationProblem) -> Iterator[list[int]]:
     if all(len(visit.strands) == 1 and len(visit.strands[0]) == 1 for visit in problem.visits):
         for rule in RULES:
             yield _dense(problem, *rule)
@@ -47,23 +47,23 @@ def _candidates(problem: Problem) -> Iterator[list[int]]:
         yield in_ways(problem, _shuffled(problem, ways, chance))
 
 
-def _dense(problem: Problem, scarce: float, own: float) -> list[int]:
+def _dense(problem: RotationProblem, scarce: float, own: float) -> list[int]:
     """List schedule: again and again the visit that can begin soonest; ties go to the most work left."""
     names = sorted(problem.capacity)
     column = {name: index for index, name in enumerate(names)}
     visits = problem.visits
     only = [visit.strands[0][0] for visit in visits]
     needed = [
-        [column[name] for name in dict.fromkeys([*visit.holds, *([step.resource] if step.resource else [])])]
-        for visit, step in zip(visits, only, strict=True)
+        [column[name] for name in dict.fromkeys([*visit.holds, *([op.resource] if op.resource else [])])]
+        for visit, op in zip(visits, only, strict=True)
     ]
     none = len(names)  # a column that is always free
     uses = np.full((len(visits), max(1, *map(len, needed))), none)
     for row, mine in enumerate(needed):
         uses[row, : len(mine)] = mine
     actor = np.array([visit.actor for visit in visits])
-    length = np.array([step.length_ds for step in only], dtype=np.int64)
-    rest = np.array([step.gap_ds for step in only], dtype=np.int64)
+    length = np.array([op.length_ds for op in only], dtype=np.int64)
+    rest = np.array([op.gap_ds for op in only], dtype=np.int64)
     places = [[0] * problem.capacity[name] for name in names]
     free = np.zeros(none + 1, dtype=np.int64)
     ready = np.array(problem.release_ds, dtype=np.int64)
@@ -100,7 +100,7 @@ def _dense(problem: Problem, scarce: float, own: float) -> list[int]:
     return [int(start) for start in starts]
 
 
-def _precedences(problem: Problem) -> tuple[list[int], dict[int, list[int]]]:
+def _precedences(problem: RotationProblem) -> tuple[list[int], dict[int, list[int]]]:
     """How many visits must come before each, and which each one opens."""
     missing = [0] * len(problem.visits)
     opens: dict[int, list[int]] = defaultdict(list)
@@ -110,7 +110,7 @@ def _precedences(problem: Problem) -> tuple[list[int], dict[int, list[int]]]:
     return missing, opens
 
 
-def _spread(problem: Problem) -> list[list[int]]:
+def _spread(problem: RotationProblem) -> list[list[int]]:
     """The visits of every actor in the order of the stations, each actor beginning at another one."""
     stations = sorted({visit.station for visit in problem.visits})
     place = {station: index for index, station in enumerate(stations)}
@@ -123,7 +123,7 @@ def _spread(problem: Problem) -> list[list[int]]:
     ]
 
 
-def _shuffled(problem: Problem, ways: list[list[int]], chance: Random) -> list[list[int]]:
+def _shuffled(problem: RotationProblem, ways: list[list[int]], chance: Random) -> list[list[int]]:
     """The same ways given to other actors, some of them turned round."""
     stations = [[problem.visits[index].station for index in way] for way in ways]
     order = list(range(len(ways)))
@@ -140,7 +140,7 @@ def _shuffled(problem: Problem, ways: list[list[int]], chance: Random) -> list[l
     return found
 
 
-def _allowed(problem: Problem, way: list[int]) -> list[int]:
+def _allowed(problem: RotationProblem, way: list[int]) -> list[int]:
     """The way with what must come before drawn forward."""
     needs: dict[int, list[int]] = defaultdict(list)
     for first, second in problem.precedences:
@@ -159,12 +159,12 @@ def _allowed(problem: Problem, way: list[int]) -> list[int]:
     return done
 
 
-def in_ways(problem: Problem, ways: Sequence[Sequence[int]]) -> list[int]:
-    """Starts of all steps when every actor makes their visits in this order, first come, first served.
+def in_ways(problem: RotationProblem, ways: Sequence[Sequence[int]]) -> list[int]:
+    """Starts of all operations when every actor makes their visits in this order, first come, first served.
 
-    Whoever is ready first takes the place that is free first; what a visit holds is taken until its last step ends.
+    Whoever is ready first takes the place that is free first; what a visit holds stays taken until it ends.
     """
-    starts = [0] * len(problem.steps)
+    starts = [0] * len(problem.operations)
     free = {name: [0] * places for name, places in problem.capacity.items()}
     held: dict[int, list[tuple[str, int]]] = {}
     opened: dict[int, int] = {}
@@ -196,24 +196,24 @@ def in_ways(problem: Problem, ways: Sequence[Sequence[int]]) -> list[int]:
             held[number] = slots
             opened[number] = ready
         step_at = place.get((number, member), 0)
-        step = visit.strands[member][step_at]
+        op = visit.strands[member][step_at]
         start = max(ready, opened.get(number, 0))
-        if step.resource is not None:
+        if op.resource is not None:
             # what the visit holds is one place for all of its members
-            places = shared[number, step.resource] if step.resource in visit.holds else free[step.resource]
+            places = shared[number, op.resource] if op.resource in visit.holds else free[op.resource]
             slot = min(range(len(places)), key=places.__getitem__)
             if places[slot] >= NEVER:
                 parked.append((ready, actor, member))
                 continue
             start = max(start, places[slot])
-            places[slot] = start + step.length_ds
+            places[slot] = start + op.length_ds
         starts[problem.of_visit[number][member][step_at]] = start
-        end = start + step.length_ds
+        end = start + op.length_ds
         ends[number] = max(ends[number], end)
         place[number, member] = step_at + 1
         left[number] -= 1
         if step_at + 1 < len(visit.strands[member]):
-            heapq.heappush(queue, (end + step.gap_ds, actor, member))
+            heapq.heappush(queue, (end + op.gap_ds, actor, member))
         if left[number] == 0:
             for name, slot in held.pop(number, []):
                 free[name][slot] = ends[number]

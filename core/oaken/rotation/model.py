@@ -9,7 +9,7 @@ from typing import Literal
 
 from ortools.sat.python import cp_model
 
-from oaken.rotation.problem import Problem
+from oaken.rotation.problem import RotationProblem
 
 Goal = Literal["length", "waiting", "changes"]
 
@@ -21,12 +21,12 @@ CHANGE_WEIGHS_DS = 300
 
 
 class RotationModel:
-    """The start of every step as a variable, or fixed where its visit is not among `free`; ends no later than
+    """The start of every operation as a variable, or fixed where its visit is not among `free`; ends no later than
     `horizon_ds`. `known` is a rotation to begin with. A goal keeps what was added before.
     """
 
     def __init__(
-        self, problem: Problem, horizon_ds: int, known: Sequence[int], free: Collection[int] | None = None
+        self, problem: RotationProblem, horizon_ds: int, known: Sequence[int], free: Collection[int] | None = None
     ) -> None:
         self.problem = problem
         self.horizon_ds = horizon_ds
@@ -35,7 +35,7 @@ class RotationModel:
         self.free = set(range(len(problem.visits)) if free is None else free)
         self.starts: list[cp_model.LinearExprT] = list(known)
         self.impossible = False
-        for index, at in enumerate(problem.steps):
+        for index, at in enumerate(problem.operations):
             if at.visit not in self.free:
                 continue
             visit = problem.visits[at.visit]
@@ -57,9 +57,9 @@ class RotationModel:
         self.ends = self._ends()
 
     def _window(self, number: int) -> tuple[cp_model.LinearExprT, cp_model.LinearExprT]:
-        """When a visit begins and ends: of one strand, at its own steps; of several, around all of them."""
+        """When a visit begins and ends: of one strand, at its own operations; of several, around all of them."""
         strands = self.problem.of_visit[number]
-        last = [(self.starts[own[-1]], self.problem.step(own[-1]).length_ds) for own in strands]
+        last = [(self.starts[own[-1]], self.problem.operation(own[-1]).length_ds) for own in strands]
         if len(strands) == 1:
             return self.starts[strands[0][0]], last[0][0] + last[0][1]
         begin = self.cp.new_int_var(0, self.horizon_ds, "")
@@ -76,8 +76,8 @@ class RotationModel:
         for number in sorted(self.free):
             for own in self.problem.of_visit[number]:
                 for here, there in itertools.pairwise(own):
-                    step = self.problem.step(here)
-                    self.cp.add(self.starts[there] >= self.starts[here] + step.length_ds + step.gap_ds)
+                    op = self.problem.operation(here)
+                    self.cp.add(self.starts[there] >= self.starts[here] + op.length_ds + op.gap_ds)
 
     def _everybody_at_one_station(self) -> None:
         for actor in self.actors:
@@ -103,10 +103,10 @@ class RotationModel:
                 on[name].append(self._around(number))
             private: dict[str, list[cp_model.IntervalVar]] = defaultdict(list)
             for index in (index for own in self.problem.of_visit[number] for index in own):
-                step = self.problem.step(index)
-                if step.resource is not None:
-                    taken = self.cp.new_fixed_size_interval_var(self.starts[index], step.length_ds, "")
-                    (private if step.resource in visit.holds else on)[step.resource].append(taken)
+                op = self.problem.operation(index)
+                if op.resource is not None:
+                    taken = self.cp.new_fixed_size_interval_var(self.starts[index], op.length_ds, "")
+                    (private if op.resource in visit.holds else on)[op.resource].append(taken)
             for intervals in private.values():
                 if len(visit.strands) > 1:
                     self.cp.add_no_overlap(intervals)
@@ -156,15 +156,17 @@ class RotationModel:
     def _rows_of_resources(self) -> list[tuple[list[_Node], dict[tuple[int, int], int]]]:
         problem = self.problem
         on: dict[str, list[int]] = defaultdict(list)
-        for index in range(len(problem.steps)):
-            step = problem.step(index)
-            if step.resource is not None and step.load is not None and problem.capacity[step.resource] == 1:
-                on[step.resource].append(index)
+        for index in range(len(problem.operations)):
+            op = problem.operation(index)
+            if op.resource is not None and op.load is not None and problem.capacity[op.resource] == 1:
+                on[op.resource].append(index)
         rows = []
         for mine in on.values():
-            if len({problem.step(index).load for index in mine}) > 1:
-                nodes = [(self.starts[index], self.starts[index] + problem.step(index).length_ds) for index in mine]
-                loads = [problem.step(index).load for index in mine]
+            if len({problem.operation(index).load for index in mine}) > 1:
+                nodes = [
+                    (self.starts[index], self.starts[index] + problem.operation(index).length_ds) for index in mine
+                ]
+                loads = [problem.operation(index).load for index in mine]
                 prices = {
                     (here, there): CHANGE_WEIGHS_DS
                     for here in range(len(mine))

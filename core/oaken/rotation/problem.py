@@ -1,8 +1,8 @@
 """A rotation as a problem of its own: who has to be where for how long, and what must never happen at once.
 
 Nothing here knows of exercises: actors (a person, or a company that goes round as one) make visits to stations. In a
-visit every member has a strand of steps, each on one place of a resource. Times are whole tenths of a second, so that
-the solver, the bounds and the replay count with the same numbers.
+visit every member has a strand of operations, each on one place of a resource. Times are whole tenths of a second, so
+that the solver, the bounds and the replay count with the same numbers.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ TENTHS = 10
 """Units of time in a second."""
 
 
-class Step(NamedTuple):
+class Operation(NamedTuple):
     """A stretch on one place of a resource (None: on the floor), and the least pause before the member's next one.
 
     In the luckiest order, without a set-up or load change that may be saved and with the shortest walk, `least_ds` is
@@ -52,17 +52,17 @@ class Step(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Visit:
-    """One actor at one station: the steps of every member in order, and what is held from first to last."""
+    """One actor at one station: the operations of every member in order, and what is held from first to last."""
 
     actor: int
     station: int
-    strands: tuple[tuple[Step, ...], ...]
+    strands: tuple[tuple[Operation, ...], ...]
     holds: tuple[str, ...] = ()
 
     @property
     def alone_ds(self) -> int:
         """How long it takes if nobody is in the way, without the pause after it."""
-        return max(sum(step.length_ds + step.gap_ds for step in own) - own[-1].gap_ds for own in self.strands)
+        return max(sum(op.length_ds + op.gap_ds for op in own) - own[-1].gap_ds for own in self.strands)
 
     @property
     def rest_ds(self) -> int:
@@ -70,8 +70,8 @@ class Visit:
         return max(own[-1].gap_ds for own in self.strands)
 
 
-class StepAt(NamedTuple):
-    """Where a step stands: its visit, the member and the place in the strand."""
+class OperationAt(NamedTuple):
+    """Where a operation stands: its visit, the member and the place in the strand."""
 
     visit: int
     member: int
@@ -79,13 +79,13 @@ class StepAt(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Problem:
+class RotationProblem:
     """All visits that have to be made.
 
     `capacity` says how many places a resource has; `release_ds[a]` when actor a may begin; `before` names pairs of
     stations of which everybody visits the first sooner than the second; `walk_ds` the way from station to station
     (what is not in it is no way at all). `limit_ds` is the time that must not be passed, if there is one. A solution
-    is the start of every step, in the order of `steps`.
+    is the start of every operation, in the order of `operations`.
     """
 
     visits: tuple[Visit, ...]
@@ -97,12 +97,12 @@ class Problem:
 
     def __post_init__(self) -> None:
         for visit in self.visits:
-            named = [step.resource for own in visit.strands for step in own if step.resource is not None]
+            named = [op.resource for own in visit.strands for op in own if op.resource is not None]
             for resource in [*named, *visit.holds]:
                 if self.capacity.get(resource, 0) < 1:
                     raise ValueError(f"nothing can be done on {resource!r}: it has no place")
             if not all(visit.strands):
-                raise ValueError("every member of a visit has a step")
+                raise ValueError("every member of a visit has a operation")
 
     @property
     def actors(self) -> int:
@@ -110,10 +110,10 @@ class Problem:
         return len(self.release_ds)
 
     @cached_property
-    def steps(self) -> list[StepAt]:
-        """Every step, visit after visit and strand after strand."""
+    def operations(self) -> list[OperationAt]:
+        """Every operation, visit after visit and strand after strand."""
         return [
-            StepAt(number, member, place)
+            OperationAt(number, member, place)
             for number, visit in enumerate(self.visits)
             for member, own in enumerate(visit.strands)
             for place in range(len(own))
@@ -121,9 +121,9 @@ class Problem:
 
     @cached_property
     def of_visit(self) -> list[list[list[int]]]:
-        """Indices in `steps` of every visit, strand by strand."""
+        """Indices in `operations` of every visit, strand by strand."""
         found: list[list[list[int]]] = [[[] for _ in visit.strands] for visit in self.visits]
-        for index, at in enumerate(self.steps):
+        for index, at in enumerate(self.operations):
             found[at.visit][at.member].append(index)
         return found
 
@@ -148,17 +148,17 @@ class Problem:
 
     @property
     def exact(self) -> bool:
-        """Whether no step is charged anything that a lucky order could save."""
+        """Whether no operation is charged anything that a lucky order could save."""
         return all(
-            (step.surely_ds, step.own_surely_ds, step.surely_gap_ds) == (step.length_ds, step.length_ds, step.gap_ds)
+            (op.surely_ds, op.own_surely_ds, op.surely_gap_ds) == (op.length_ds, op.length_ds, op.gap_ds)
             for visit in self.visits
             for own in visit.strands
-            for step in own
+            for op in own
         )
 
-    def step(self, index: int) -> Step:
-        """The step at an index of `steps`."""
-        at = self.steps[index]
+    def operation(self, index: int) -> Operation:
+        """The operation at an index of `operations`."""
+        at = self.operations[index]
         return self.visits[at.visit].strands[at.member][at.place]
 
     def own_ds(self, actor: int) -> int:
@@ -171,7 +171,7 @@ class Problem:
         strands = self.of_visit[visit]
         return (
             min(starts[own[0]] for own in strands),
-            max(starts[own[-1]] + self.step(own[-1]).length_ds for own in strands),
+            max(starts[own[-1]] + self.operation(own[-1]).length_ds for own in strands),
         )
 
     def ends_ds(self, starts: Sequence[int]) -> list[int]:
@@ -199,9 +199,9 @@ class Problem:
         """How often somebody finds another load than their own, on resources of one place."""
         seen: dict[str, list[tuple[int, float]]] = defaultdict(list)
         for index, start in enumerate(starts):
-            step = self.step(index)
-            if step.load is not None and step.resource is not None and self.capacity[step.resource] == 1:
-                seen[step.resource].append((start, step.load))
+            op = self.operation(index)
+            if op.load is not None and op.resource is not None and self.capacity[op.resource] == 1:
+                seen[op.resource].append((start, op.load))
         changes = 0
         for uses in seen.values():
             loads = [load for _, load in sorted(uses)]
@@ -225,21 +225,21 @@ class Bound(NamedTuple):
     resource: str | None = None
 
 
-def least_length(problem: Problem, *, surely: bool = False) -> Bound:
+def least_length(problem: RotationProblem, *, surely: bool = False) -> Bound:
     """The larger of the longest own time and, for every resource, its demand ÷ its places.
 
     To a resource's demand belongs what must pass before its first use and after its last one. With `surely` nothing
     is charged that a lucky order might save: the bound then holds for every order, whoever follows whom.
     """
 
-    def length(step: Step) -> int:
-        return step.own_surely_ds if surely else step.length_ds
+    def length(op: Operation) -> int:
+        return op.own_surely_ds if surely else op.length_ds
 
-    def gap(step: Step) -> int:
-        return step.surely_gap_ds if surely else step.gap_ds
+    def gap(op: Operation) -> int:
+        return op.surely_gap_ds if surely else op.gap_ds
 
     def alone(visit: Visit) -> int:
-        return max(sum(length(step) + gap(step) for step in own) - gap(own[-1]) for own in visit.strands)
+        return max(sum(length(op) + gap(op) for op in own) - gap(own[-1]) for own in visit.strands)
 
     best = Bound(0)
     for actor, mine in enumerate(problem.of_actor):
@@ -261,16 +261,21 @@ def least_length(problem: Problem, *, surely: bool = False) -> Bound:
     for visit in problem.visits:
         release = problem.release_ds[visit.actor]
         for own_steps in visit.strands:
-            before, left = 0, sum(length(step) + gap(step) for step in own_steps)
-            for step in own_steps:
-                left -= length(step) + gap(step)
-                if step.resource is not None and step.resource not in visit.holds:
-                    after = left + gap(step) - gap(own_steps[-1]) if left else 0
-                    use(step.resource, step.surely_ds if surely else step.length_ds, release + before, max(after, 0))
-                before += length(step) + gap(step)
+            before, left = 0, sum(length(op) + gap(op) for op in own_steps)
+            for op in own_steps:
+                left -= length(op) + gap(op)
+                if op.resource is not None and op.resource not in visit.holds:
+                    after = left + gap(op) - gap(own_steps[-1]) if left else 0
+                    use(
+                        op.resource,
+                        op.surely_ds if surely else op.length_ds,
+                        release + before,
+                        max(after, 0),
+                    )
+                before += length(op) + gap(op)
         for name in visit.holds:
             spans = (
-                sum((step.surely_ds if surely and step.resource == name else length(step)) + gap(step) for step in own)
+                sum((op.surely_ds if surely and op.resource == name else length(op)) + gap(op) for op in own)
                 - gap(own[-1])
                 for own in visit.strands
             )

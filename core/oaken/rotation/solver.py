@@ -14,7 +14,7 @@ from ortools.sat.python import cp_model
 
 from oaken.rotation.heuristic import quick_rotation
 from oaken.rotation.model import CHANGE_WEIGHS_DS, Goal, RotationModel
-from oaken.rotation.problem import Problem, least_length
+from oaken.rotation.problem import RotationProblem, least_length
 
 GOALS: tuple[Goal, ...] = ("length", "waiting", "changes")
 
@@ -32,7 +32,7 @@ ROUNDS, AT_A_TIME, ROUND_EFFORT, PATIENCE = 60, 3, 0.01, 8
 class Answer:
     """The best rotation found so far and what is known of it; times in tenths of a second.
 
-    `starts` has the start of every step, and is empty where no rotation keeps all constraints: `possible` is then
+    `starts` has the start of every operation, and is empty where no rotation keeps all constraints: `possible` is then
     False. No rotation can be shorter than `bound_ds`. `proven` are the goals of which no better value exists, given
     the ones before.
     """
@@ -57,7 +57,7 @@ class Answer:
         return (self.length_ds, self.waiting_ds, self.load_changes * CHANGE_WEIGHS_DS + self.walking_ds)
 
 
-def answer_of(problem: Problem, starts: Sequence[int], bound_ds: int) -> Answer:
+def answer_of(problem: RotationProblem, starts: Sequence[int], bound_ds: int) -> Answer:
     """What is known of a rotation that was found in some way."""
     length, waiting = problem.length_ds(starts), problem.waiting_ds(starts)
     proven: set[Goal] = set()
@@ -80,7 +80,7 @@ def answer_of(problem: Problem, starts: Sequence[int], bound_ds: int) -> Answer:
 class Search:
     """A search that can be watched and cancelled from another thread: `best` is usable at any moment."""
 
-    problem: Problem
+    problem: RotationProblem
     effort: float = 1.0
     begun_with: Sequence[int] | None = None
     on_better: Callable[[Goal, Answer], None] = lambda goal, answer: None

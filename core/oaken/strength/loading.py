@@ -179,27 +179,27 @@ def next_load(
     return NextTime(do="repeat", load_kg=load_kg, why=f"inside {low}–{high}: the same again")
 
 
-class Stage(BaseModel):
+class Loading(BaseModel):
     """One load of a drop set or pyramid: how it is set, and the seconds the change to it takes."""
 
     load: LoadAsSet
     change_s: float
 
 
-def stages(
+def loadings(
     hardware: Held | None, wanted_kg: Sequence[float], load_change_s: float, within_s: float | None = None
-) -> list[Stage]:
+) -> list[Loading]:
     """Loads one after another as they can be set within the seconds there are for each change.
 
     A pin or another pair of dumbbells is one change of `load_change_s`; a bar takes it once for every plate a side
     that goes off or on (common practice, no source). Where the wanted load takes too long, the nearest one that can be
     reached in time is set; it may be the load before.
     """
-    found: list[Stage] = []
+    found: list[Loading] = []
     for kg in wanted_kg:
         wanted = as_set(hardware, kg)
         if not found:
-            found.append(Stage(load=wanted, change_s=0.0))
+            found.append(Loading(load=wanted, change_s=0.0))
             continue
         before = found[-1].load
         options = [wanted]
@@ -210,7 +210,7 @@ def stages(
                 if change_s(before, one := as_set(hardware, load), load_change_s) <= within_s
             ] or [before]
         best = min(options, key=lambda one: (abs(one.set_kg - kg), one.set_kg))
-        found.append(Stage(load=best, change_s=change_s(before, best, load_change_s)))
+        found.append(Loading(load=best, change_s=change_s(before, best, load_change_s)))
     return found
 
 

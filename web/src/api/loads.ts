@@ -1,6 +1,6 @@
 import { api, dataOf, type LoadAsSet } from "./client";
 
-export type Stages = { stages: { load: LoadAsSet; change_s: number }[] };
+export type Loadings = { loadings: { load: LoadAsSet; change_s: number }[] };
 export type NextTime = { do: "add" | "repeat" | "reduce"; load_kg: number; why: string };
 type Done = {
   room: string;
@@ -18,8 +18,8 @@ export async function loadsOnUnit(
   unit: string,
   wanted_kg: number[],
   within_s: number | null,
-): Promise<Stages> {
-  return dataOf<Stages>(await api.POST("/api/loads/unit", { body: { room, unit, wanted_kg, within_s } }));
+): Promise<Loadings> {
+  return dataOf<Loadings>(await api.POST("/api/loads/unit", { body: { room, unit, wanted_kg, within_s } }));
 }
 
 /** The share of the best that goes with repetitions and some in reserve, or with a window of repetitions. */

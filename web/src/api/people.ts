@@ -9,7 +9,7 @@ import {
   type CarefulAbout,
   type Decision,
   type Estimate,
-  type GoList,
+  type StartList,
   type Heat,
   type HeldOut,
   type LoadRow,
@@ -185,7 +185,7 @@ export function useHeat(air: Air) {
 export function useGoList(plan: Plan) {
   return useQuery({
     queryKey: ["go", numberOf(plan)],
-    queryFn: async () => dataOf<GoList>(await api.POST("/api/go", { body: { plan } })),
+    queryFn: async () => dataOf<StartList>(await api.POST("/api/before-start", { body: { plan } })),
     retry: false,
     gcTime: 0,
   });

@@ -12,12 +12,12 @@ import {
   type ExerciseDetail,
   type Fitting,
   type Forecast,
-  type HistoryStep,
+  type HistoryEntryOut,
   type Method,
   type Person,
   type Plan,
   type RoomListed,
-  type EntryTakenOut,
+  type EntryRemoval,
   type Template,
 } from "./client";
 
@@ -105,15 +105,15 @@ export function useRooms() {
 export type OwnKind = "exercises" | "equipment" | "rooms";
 
 /** Takes something of one's own out; tells whether it is deleted, or retired because something still names it. */
-export async function takeOut(kind: OwnKind, key: string): Promise<EntryTakenOut> {
+export async function takeOut(kind: OwnKind, key: string): Promise<EntryRemoval> {
   const params = { params: { path: { key } } };
   switch (kind) {
     case "exercises":
-      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/exercises/{key}", params));
+      return dataOf<EntryRemoval>(await api.DELETE("/api/own/exercises/{key}", params));
     case "equipment":
-      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/equipment/{key}", params));
+      return dataOf<EntryRemoval>(await api.DELETE("/api/own/equipment/{key}", params));
     case "rooms":
-      return dataOf<EntryTakenOut>(await api.DELETE("/api/own/rooms/{key}", params));
+      return dataOf<EntryRemoval>(await api.DELETE("/api/own/rooms/{key}", params));
   }
 }
 
@@ -173,7 +173,9 @@ export function useHistory(id: number) {
   return useQuery({
     queryKey: ["history", id],
     queryFn: async () =>
-      dataOf<HistoryStep[]>(await api.GET("/api/classes/{class_id}/history", { params: { path: { class_id: id } } })),
+      dataOf<HistoryEntryOut[]>(
+        await api.GET("/api/classes/{class_id}/history", { params: { path: { class_id: id } } }),
+      ),
     gcTime: 0,
   });
 }

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/before-start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Start List
+         * @description Everything to read before this class starts today.
+         */
+        post: operations["planning_before_api_read_start_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/best": {
         parameters: {
             query?: never;
@@ -430,26 +450,6 @@ export interface paths {
          * @description Forecast a plan without keeping it. Assistants get it without what tells of anybody's health.
          */
         post: operations["planning_api_forecast_draft"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/go": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Go List
-         * @description Everything to read before this class starts today.
-         */
-        post: operations["planning_before_api_read_go_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1933,6 +1933,23 @@ export interface components {
             room: components["schemas"]["Room"];
         };
         /**
+         * ClassHeldIn
+         * @description A class that was held, when it began, and who came (None: everybody in it).
+         */
+        ClassHeldIn: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Class Id */
+            class_id: number;
+            /** People */
+            people?: string[] | null;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * ClassOut
          * @description A class with its newest plan.
          */
@@ -2202,10 +2219,10 @@ export interface components {
             work_share_change: number;
         };
         /**
-         * EntryTakenOut
+         * EntryRemoval
          * @description What became of an entry that was to be taken out, and the first few things that still name it.
          */
-        EntryTakenOut: {
+        EntryRemoval: {
             /** Named By */
             named_by: string[];
             /**
@@ -2584,46 +2601,6 @@ export interface components {
             stop_signs: string;
         };
         /**
-         * GoItem
-         * @description One thing to read before the start. `person` is the number in the class, None where it is about the class.
-         *
-         *     An `open` item has to be settled (or the person stays out): the others are to be read. `slots` are the parts of
-         *     the class it touches.
-         */
-        GoItem: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "screening" | "medication" | "careful" | "heart" | "room" | "house";
-            /** Message */
-            message: string;
-            /** Name */
-            name: string;
-            /** Open */
-            open: boolean;
-            /** Person */
-            person: number | null;
-            /** Safer */
-            safer: string;
-            /** Slots */
-            slots: string[];
-        };
-        /**
-         * GoList
-         * @description Everything to read before a class, people with open items first; with stop signs and what all of it defers to.
-         */
-        GoList: {
-            /** Defer */
-            defer: string;
-            /** Items */
-            items: components["schemas"]["GoItem"][];
-            /** Stop Signs */
-            stop_signs: string[];
-        };
-        /**
          * Group
          * @description Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
          *
@@ -2720,10 +2697,10 @@ export interface components {
             revision: number;
         };
         /**
-         * HistoryStep
+         * HistoryEntryOut
          * @description A saved revision with what changed from the one before it. Energy is for instructors.
          */
-        HistoryStep: {
+        HistoryEntryOut: {
             /** Changes */
             changes: string[];
             /** Kcal Each */
@@ -2737,23 +2714,6 @@ export interface components {
              * Format: date-time
              */
             saved_at: string;
-        };
-        /**
-         * Hold
-         * @description A class that was held, when it began, and who came (None: everybody in it).
-         */
-        Hold: {
-            /**
-             * Began At
-             * Format: date-time
-             */
-            began_at: string;
-            /** Class Id */
-            class_id: number;
-            /** People */
-            people?: string[] | null;
-            /** Revision */
-            revision: number;
         };
         /**
          * HouseRule
@@ -2996,6 +2956,15 @@ export interface components {
             warm_up: components["schemas"]["WarmUpSet"][];
         };
         /**
+         * Loading
+         * @description One load of a drop set or pyramid: how it is set, and the seconds the change to it takes.
+         */
+        Loading: {
+            /** Change S */
+            change_s: number;
+            load: components["schemas"]["LoadAsSet"];
+        };
+        /**
          * LoadsAsked
          * @description Loads one after another on a unit: the wanted ones in kg, and the seconds there are for each change.
          */
@@ -3020,8 +2989,8 @@ export interface components {
             heaviest_kg: number | null;
             /** Lightest Kg */
             lightest_kg: number | null;
-            /** Stages */
-            stages: components["schemas"]["Stage"][];
+            /** Loadings */
+            loadings: components["schemas"]["Loading"][];
         };
         /**
          * MachineSetting
@@ -4518,8 +4487,8 @@ export interface components {
         SetsOfLoads: {
             /** Counted S */
             counted_s: number;
-            /** Stages */
-            stages: components["schemas"]["Stage"][];
+            /** Loadings */
+            loadings: components["schemas"]["Loading"][];
             /** Takes S */
             takes_s: number;
             /** Times */
@@ -4687,15 +4656,6 @@ export interface components {
             steps_kg: number[];
         };
         /**
-         * Stage
-         * @description One load of a drop set or pyramid: how it is set, and the seconds the change to it takes.
-         */
-        Stage: {
-            /** Change S */
-            change_s: number;
-            load: components["schemas"]["LoadAsSet"];
-        };
-        /**
          * Stale
          * @description Nothing was saved: a newer revision exists, and this is it.
          */
@@ -4721,6 +4681,46 @@ export interface components {
             latest_room: components["schemas"]["RoomOut"];
             /** Message */
             message: string;
+        };
+        /**
+         * StartItem
+         * @description One thing to read before the start. `person` is the number in the class, None where it is about the class.
+         *
+         *     An `open` item has to be settled (or the person stays out): the others are to be read. `slots` are the parts of
+         *     the class it touches.
+         */
+        StartItem: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "screening" | "medication" | "careful" | "heart" | "room" | "house";
+            /** Message */
+            message: string;
+            /** Name */
+            name: string;
+            /** Open */
+            open: boolean;
+            /** Person */
+            person: number | null;
+            /** Safer */
+            safer: string;
+            /** Slots */
+            slots: string[];
+        };
+        /**
+         * StartList
+         * @description Everything to read before a class, people with open items first; with stop signs and what all of it defers to.
+         */
+        StartList: {
+            /** Defer */
+            defer: string;
+            /** Items */
+            items: components["schemas"]["StartItem"][];
+            /** Stop Signs */
+            stop_signs: string[];
         };
         /**
          * Station
@@ -4803,17 +4803,6 @@ export interface components {
             exercise: string;
             /** Slot */
             slot: string;
-        };
-        /**
-         * TakenOut
-         * @description The plan without the unit. Either it can go on (`options`), or some parts need another exercise (`affected`).
-         */
-        TakenOut: {
-            /** Affected */
-            affected: components["schemas"]["Affected"][];
-            /** Options */
-            options: components["schemas"]["Option"][];
-            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * Target
@@ -5086,6 +5075,17 @@ export interface components {
             safer: string;
         };
         /**
+         * WithoutUnit
+         * @description The plan without the unit. Either it can go on (`options`), or some parts need another exercise (`affected`).
+         */
+        WithoutUnit: {
+            /** Affected */
+            affected: components["schemas"]["Affected"][];
+            /** Options */
+            options: components["schemas"]["Option"][];
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
          * Zone
          * @description A named part of the room, in metres from its corner.
          */
@@ -5164,6 +5164,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_before_api_read_start_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartList"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -6374,7 +6463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HistoryStep"][];
+                    "application/json": components["schemas"]["HistoryEntryOut"][];
                 };
             };
             /** @description Nobody is signed in. */
@@ -6970,95 +7059,6 @@ export interface operations {
             };
         };
     };
-    planning_before_api_read_go_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Draft"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["GoList"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as application/json. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     planning_before_api_read_heat: {
         parameters: {
             query?: never;
@@ -7219,7 +7219,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Hold"];
+                "application/json": components["schemas"]["ClassHeldIn"];
             };
         };
         responses: {
@@ -8671,7 +8671,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryTakenOut"];
+                    "application/json": components["schemas"]["EntryRemoval"];
                 };
             };
             /** @description Nobody is signed in. */
@@ -8737,7 +8737,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryTakenOut"];
+                    "application/json": components["schemas"]["EntryRemoval"];
                 };
             };
             /** @description Nobody is signed in. */
@@ -8803,7 +8803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EntryTakenOut"];
+                    "application/json": components["schemas"]["EntryRemoval"];
                 };
             };
             /** @description Nobody is signed in. */
@@ -11771,7 +11771,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TakenOut"];
+                    "application/json": components["schemas"]["WithoutUnit"];
                 };
             };
             /** @description The body is no JSON. */

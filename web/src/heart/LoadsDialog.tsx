@@ -64,11 +64,11 @@ function Row({ row }: { row: LoadRow }) {
       ))}
       {row.sets.map((sets, at) => (
         <div key={at}>
-          {sets.stages.map((stage, place) => (
+          {sets.loadings.map((loading, place) => (
             <Load
               key={place}
               words={place ? "then" : `${sets.times} ${sets.times === 1 ? "set" : "sets"}`}
-              load={stage.load}
+              load={loading.load}
             />
           ))}
           {sets.takes_s > sets.counted_s + 1 && (

@@ -13,7 +13,7 @@ import { useChart } from "../score/useChart";
 import { figure, range } from "../shared/format";
 import { shareOfReserve, targetWords } from "../shared/heart";
 import { AirDialog } from "./AirDialog";
-import { GoDialog } from "./GoDialog";
+import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
 
@@ -94,7 +94,7 @@ export function PeopleView(props: Props) {
       {opened && <HowReached opened={opened} onClose={() => openFigure(null)} />}
       {open === "air" && <AirDialog draft={draft} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "go" && (
-        <GoDialog classId={props.classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
+        <StartDialog classId={props.classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
       )}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (

@@ -89,7 +89,7 @@ function Working({ room, unit, best, onUse }: On & { best: number | undefined; o
           ? share / 100
           : await shareForDose(reps, by === "reserve" ? more : 0, by === "window" ? more : null);
       const found = await loadsOnUnit(room, unit, [part * best!], null);
-      return { part, load: found.stages[0]!.load };
+      return { part, load: found.loadings[0]!.load };
     },
   });
   const change = taking(ask.reset);
@@ -216,10 +216,10 @@ function Drops({ room, unit, from }: On & { from: number }) {
       />
       {ask.data && (
         <ul data-testid="worked-out">
-          {ask.data.stages.map((stage, at) => (
+          {ask.data.loadings.map((loading, at) => (
             <li key={at} className="py-0.5">
-              {at > 0 && <span className="faint text-xs">change of {stage.change_s.toFixed(0)} s</span>}
-              <OneLoad load={stage.load} />
+              {at > 0 && <span className="faint text-xs">change of {loading.change_s.toFixed(0)} s</span>}
+              <OneLoad load={loading.load} />
             </li>
           ))}
         </ul>

@@ -7,27 +7,27 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from oaken.rotation.problem import TENTHS, Problem, Step, Visit
+from oaken.rotation.problem import TENTHS, Operation, RotationProblem, Visit
 from oaken.rotation.self_paced import Task
 from oaken.timeline.lineup import Lineup
 
 
 @dataclass(frozen=True, slots=True)
-class Charged:
-    """The problem of a block, and where its steps come from: `tasks[i]` are person, station and the indices of the
-    tasks that step i stands for (several where a unit is kept between them)."""
+class BlockProblem:
+    """The problem of a block, and where its operations come from: `tasks[i]` are person, station and the indices of the
+    tasks that operation i stands for (several where a unit is kept between them)."""
 
-    problem: Problem
+    problem: RotationProblem
     tasks: list[tuple[int, int, list[int]]]
 
 
-def problem_of(lineup: Lineup) -> Charged:
+def block_problem(lineup: Lineup) -> BlockProblem:
     """The whole block: actors are companies, stations those of the lineup.
 
-    Charged are set-up and load change whenever somebody else may have been on the unit, and the longest walk between
+    Set-up and load change are charged whenever somebody else may have been on the unit, and the longest walk between
     the units of two kinds. So what really happens is never later than what is solved.
     """
-    return _Charging(lineup).charged()
+    return _Charging(lineup).block_problem()
 
 
 @dataclass
@@ -47,7 +47,7 @@ class _Charging:
                     self._people[task.kind].add(person)
                     self._left[task.kind][task.leaves].add(person)
 
-    def charged(self) -> Charged:
+    def block_problem(self) -> BlockProblem:
         lineup, block = self.lineup, self.lineup.block
         capacity = {kind: len(units) for kind, units in lineup.stock.items() if units}
         capacity.update(lineup.order.width)
@@ -68,11 +68,11 @@ class _Charging:
                 visits.append(Visit(number, station, tuple(strands), tuple(name for name in holds if name in capacity)))
         release = tuple(round(lineup.release_s[company[0]] * TENTHS) for company in lineup.companies)
         limit = None if block.within_s is None else block.within_s * TENTHS
-        problem = Problem(tuple(visits), capacity, release, tuple(lineup.before), self._station_walks(), limit)
-        return Charged(problem, origins)
+        problem = RotationProblem(tuple(visits), capacity, release, tuple(lineup.before), self._station_walks(), limit)
+        return BlockProblem(problem, origins)
 
-    def _strand(self, person: int, tasks: Sequence[Task]) -> tuple[tuple[Step, ...], list[list[int]]]:
-        steps: list[Step] = []
+    def _strand(self, person: int, tasks: Sequence[Task]) -> tuple[tuple[Operation, ...], list[list[int]]]:
+        operations: list[Operation] = []
         stand_for: list[list[int]] = []
         onward = max((self._walk_s(tasks[-1].kind, kind) for kind in self.lineup.stock), default=0.0)
         for index, task in enumerate(tasks):
@@ -83,10 +83,10 @@ class _Charging:
             least_walk = 0.0 if last else self._least_walk_s(task.kind, tasks[index + 1].kind)
             least_gap = int(max(task.rest_s, least_walk) * TENTHS)
             if index and tasks[index - 1].keeps:
-                before = steps.pop()
+                before = operations.pop()
                 stand_for[-1].append(index)
                 between = tasks[index - 1].rest_s
-                steps.append(
+                operations.append(
                     before._replace(
                         length_ds=before.length_ds + _tenths(between + length),
                         gap_ds=_tenths(gap),
@@ -98,8 +98,8 @@ class _Charging:
                 continue
             stock = self.lineup.stock.get(task.kind)
             load = task.load if task.load_change_s else None
-            steps.append(
-                Step(
+            operations.append(
+                Operation(
                     task.kind if stock else None,
                     _tenths(length),
                     _tenths(gap),
@@ -110,7 +110,7 @@ class _Charging:
                 )
             )
             stand_for.append([index])
-        return tuple(steps), stand_for
+        return tuple(operations), stand_for
 
     def _charge(self, person: int, tasks: Sequence[Task], index: int) -> tuple[float, float, float]:
         """Seconds of set-up and load change to charge to a task; how much of the unit's time before it no order of

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { Decision, Forecast, GoItem } from "../api/client";
+import type { Decision, Forecast, StartItem } from "../api/client";
 import { keepRead, useGoList, useRead } from "../api/people";
 import type { Draft } from "../design/useDraft";
 import { Dialog } from "../shared/Dialog";
@@ -18,7 +18,7 @@ const CHOICES: Record<Choice, string> = {
 type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () => void };
 
 /** What has to be read before the start, one item after the other: each asks for a decision, none can be skipped. */
-export function GoDialog({ classId, draft, forecast, onClose }: Props) {
+export function StartDialog({ classId, draft, forecast, onClose }: Props) {
   const list = useGoList(draft.plan);
   const read = useRead(classId);
   const queries = useQueryClient();
@@ -138,11 +138,11 @@ function sentence(words: string): string {
   return words[0]!.toUpperCase() + words.slice(1) + (words.endsWith(".") ? "" : ".");
 }
 
-function openLeft(items: GoItem[], from: number): number {
+function openLeft(items: StartItem[], from: number): number {
   return items.slice(from).filter((one) => one.open).length;
 }
 
-function choicesFor(item: GoItem): Choice[] {
+function choicesFor(item: StartItem): Choice[] {
   return item.person == null ? ["read"] : ["goes", "eased", "not_today"];
 }
 

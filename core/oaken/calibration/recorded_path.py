@@ -30,7 +30,7 @@ MOST_SHIFT_S, SHIFT_STEP_S = 600, 5
 
 
 @dataclass(frozen=True, slots=True)
-class Taken:
+class RecordedPath:
     """What one person did in one class, and what their heart did meanwhile.
 
     `met` and `pressor` are the demand of each step of the path, `drift_per_hour` the slow rise in that day's air;
@@ -63,7 +63,7 @@ class Taken:
         return reserve_curves(self.stretches, [self.demand(one.vo2max) for one in own], [[one] for one in own])
 
 
-def taken_in(file: ClassFile, person: str, series: HeartSeries, offset_s: float | None) -> Taken:
+def recorded_path(file: ClassFile, person: str, series: HeartSeries, offset_s: float | None) -> RecordedPath:
     """The recording of a person over their path through a class.
 
     `offset_s` is when the first reading was made, in seconds since the class began (negative: before). None looks for
@@ -79,7 +79,7 @@ def taken_in(file: ClassFile, person: str, series: HeartSeries, offset_s: float 
     clean = cleaned(series)
     length_s = float(strain.end_s.max())
     one = next(each for each in file.people if each.id == person)
-    taken = Taken(
+    taken = RecordedPath(
         stretches,
         strain.met[steps],
         strain.pressor[steps],
@@ -106,7 +106,7 @@ def _averaged(seconds: Floats, bpm: Floats) -> tuple[Floats, Floats]:
     return np.bincount(into, seconds) / counts, np.bincount(into, bpm) / counts
 
 
-def _likely_offset(taken: Taken, person: Person, length_s: float) -> float:
+def _likely_offset(taken: RecordedPath, person: Person, length_s: float) -> float:
     """The shift at which a straight line through the forecast explains the readings best."""
     every = np.arange(0.0, length_s, EVERY_S)
     (curve,) = taken.rates([body_of(person.model_copy(update={"heart_fit": None})).likely], every)
@@ -142,7 +142,7 @@ class Compared(BaseModel):
 COMPARED_EVERY_S = 15
 
 
-def compared(taken: Taken, profile: HeartProfile) -> Compared:
+def compared(taken: RecordedPath, profile: HeartProfile) -> Compared:
     """How well a heart's forecast meets a recording."""
     (here,) = taken.rates([profile])
     miss = here - taken.bpm
