@@ -13,8 +13,9 @@ from making import circuit, circuits, class_file, classes, crowds, group, person
 from oaken.basis.estimate import Estimate, methods
 from oaken.class_file import ClassFile
 from oaken.forecast import forecast
-from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curve
+from oaken.physiology.heart_rate import HeartProfile, Stretches
 from oaken.report import Figures
+from one_heart import reserve_curve
 
 
 def figures_of(result: Figures) -> dict[str, Estimate]:

@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, sets, together
 from oaken.forecast import forecast
-from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curve, reserve_curves
+from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curves
 from oaken.physiology.intensity import RESERVE_LIMITS, minutes_by_class
+from one_heart import reserve_curve
 
 paths = st.lists(
     st.lists(st.tuples(st.floats(5, 200), st.floats(0, 1.4)), min_size=1, max_size=12), min_size=1, max_size=5

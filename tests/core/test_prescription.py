@@ -2,9 +2,11 @@
 
 from typing import Any
 
+import building
 import pytest
 from oaken.catalogue import catalogue
-from oaken.prescription import Load, LoadChange, Segment, SetRun, Tempo, each_set, merged, schemes
+from oaken.prescription import Load, LoadChange, Segment, SetRun, Tempo, each_set, merged
+from oaken.prescription.schemes import ramp, reshaped
 from oaken.timeline import Outlook, slot_time
 from oaken.timeline.bouts import LoadPath, bout_of, bouts_of
 
@@ -93,13 +95,13 @@ def test_loads_and_their_changes() -> None:
     with pytest.raises(ValueError, match="not zero"):
         LoadChange(percent=0)
     kind = catalogue().equipment["leg-press"]  # plates, 5 kg a step
-    runs = schemes.drop_sets(3, Segment(reps=10, load=Load(load_kg=100)), 2, LoadChange(percent=-20), 8, on="last two")
+    runs = building.drop_sets(3, Segment(reps=10, load=Load(load_kg=100)), 2, LoadChange(percent=-20), 8, on="last two")
     kilos = [
         [round(bout.loads.kg(None) or 0, 1) for bout in done.bouts]
         for done in bouts_of(runs, PRESS, kind, Outlook.EXPECTED)
     ]
     assert kilos == [[100], [100, 80, 64], [100, 80, 64]]
-    climbing = schemes.ramp(3, 6, LoadChange(steps=1), Load(load_kg=40), at_most=4)
+    climbing = ramp(3, 6, LoadChange(steps=1), Load(load_kg=40), at_most=4)
     openings = [done.bouts[0].loads.kg(None) for done in bouts_of(climbing, PRESS, kind, Outlook.EXPECTED)]
     assert openings == [40, 45, 50, 55]
     assert len(bouts_of(climbing, PRESS, kind, Outlook.SHORTEST)) == 3
@@ -111,14 +113,14 @@ def test_equal_neighbours_are_written_once() -> None:
     assert each_set(merged([plain, plain])) == [plain, plain]
     other = SetRun(segments=[Segment(reps=8)], rest_s=30)
     assert merged([plain, other, plain]) == [plain, other, plain]
-    assert schemes.reshaped([plain, other], 4) == [plain, other.model_copy(update={"times": 3})]
+    assert reshaped([plain, other], 4) == [plain, other.model_copy(update={"times": 3})]
     with pytest.raises(ValueError, match="rest_s"):
         SetRun(segments=[Segment(reps=10, pause_after_s=5)])
 
 
 def test_a_slot_counts_everything_around_the_work() -> None:
     # leg press: set-up 10 s, load change 20 s; 2 sets: 10 at 3 s, drop (20 s), 8 at 3 s; 60 s rest after each
-    runs = schemes.drop_sets(
+    runs = building.drop_sets(
         2, Segment(reps=10, load=Load(load_kg=80)), 1, LoadChange(steps=-2), 8, on="every", rest_s=60
     )
     time = slot_time(runs, PRESS, catalogue().equipment["leg-press"], Outlook.EXPECTED)

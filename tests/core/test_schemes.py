@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import building
 import pytest
 from oaken.catalogue import catalogue
 from oaken.notation import line_of, read_slot
 from oaken.plan import Slot
-from oaken.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo, schemes
+from oaken.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo
+from oaken.prescription.schemes import ramp
 
 KNOWN = catalogue()
 
@@ -20,57 +22,62 @@ STEP_DOWN = LoadChange(steps=-2)
 LESS = LoadChange(percent=-20)
 
 BUILT: list[tuple[str, list[SetRun]]] = [
-    ("leg press 4 x 12, 3-1-1, rest 60", schemes.straight_sets(4, Segment(reps=12, tempo=Tempo(3, 1, 1)), 60)),
-    ("leg press 3 x 15-20, @50%", schemes.straight_sets(3, Segment(reps=15, reps_to=20, load=best(50)))),
-    ("wall sit 3 x 40 s, rest 30", schemes.straight_sets(3, Segment(seconds=40), 30)),
-    ("short run 4 x 100 m, rest 90", schemes.straight_sets(4, Segment(metres=100), 90)),
+    ("leg press 4 x 12, 3-1-1, rest 60", building.straight_sets(4, Segment(reps=12, tempo=Tempo(3, 1, 1)), 60)),
+    ("leg press 3 x 15-20, @50%", building.straight_sets(3, Segment(reps=15, reps_to=20, load=best(50)))),
+    ("wall sit 3 x 40 s, rest 30", building.straight_sets(3, Segment(seconds=40), 30)),
+    ("short run 4 x 100 m, rest 90", building.straight_sets(4, Segment(metres=100), 90)),
     (
         "leg press 8/6/4/2, @70/75/80/85%, rest 120",
-        schemes.pyramid([8, 6, 4, 2], [best(p) for p in (70, 75, 80, 85)], 120),
+        building.pyramid([8, 6, 4, 2], [best(p) for p in (70, 75, 80, 85)], 120),
     ),
-    ("leg press 10/20/30/40, @60/50/40/30%", schemes.pyramid([10, 20, 30, 40], [best(p) for p in (60, 50, 40, 30)])),
-    ("leg press 10/8/8, @60%", schemes.pyramid([10, 8, 8], [best(60)])),
-    ("leg press ramp 6-7 x 6, add 1 step, @40%, rest 60", schemes.ramp(6, 6, LoadChange(steps=1), best(40), 7, 60)),
-    ("leg press ramp 5 x 6, add 5 kg, @40%", schemes.ramp(5, 6, LoadChange(kg=5), best(40))),
+    ("leg press 10/20/30/40, @60/50/40/30%", building.pyramid([10, 20, 30, 40], [best(p) for p in (60, 50, 40, 30)])),
+    ("leg press 10/8/8, @60%", building.pyramid([10, 8, 8], [best(60)])),
+    ("leg press ramp 6-7 x 6, add 1 step, @40%, rest 60", ramp(6, 6, LoadChange(steps=1), best(40), 7, 60)),
+    ("leg press ramp 5 x 6, add 5 kg, @40%", ramp(5, 6, LoadChange(kg=5), best(40))),
     (
         "leg press 2 x 10 then 10 + max~8 drop 20%, @70%",
-        schemes.drop_sets(3, Segment(reps=10, load=best(70)), 1, LESS, 8),
+        building.drop_sets(3, Segment(reps=10, load=best(70)), 1, LESS, 8),
     ),
     (
         "leg press 10 then 2 x (10 + max~8 drop 20%), @70%",
-        schemes.drop_sets(3, Segment(reps=10, load=best(70)), 1, LESS, 8, on="last two"),
+        building.drop_sets(3, Segment(reps=10, load=best(70)), 1, LESS, 8, on="last two"),
     ),
     (
         "leg press 3 x (10 + 8 drop 2 steps + 8 drop 2 steps), @70%, rest 90",
-        schemes.drop_sets(3, Segment(reps=10, load=best(70)), 2, STEP_DOWN, 8, to_failure=False, on="every", rest_s=90),
+        building.drop_sets(
+            3, Segment(reps=10, load=best(70)), 2, STEP_DOWN, 8, to_failure=False, on="every", rest_s=90
+        ),
     ),
-    ("hack squat max~8 + 7, @75%, pause 8", schemes.with_pauses(1, [8, 7], 8, best(75), to_failure_first=True)),
+    ("hack squat max~8 + 7, @75%, pause 8", building.with_pauses(1, [8, 7], 8, best(75), to_failure_first=True)),
     (
         "leg press 3 x (7 + 7 + 7), @65%, pause 10, rest 120",
-        schemes.with_pauses(3, [7, 7, 7], 10, best(65), rest_s=120),
+        building.with_pauses(3, [7, 7, 7], 10, best(65), rest_s=120),
     ),
     (
         "leg press 2 x 10 2-0-1 then 10 4-0-2, @60%",
-        schemes.tempo_by_set([Tempo(2, 0, 1), Tempo(2, 0, 1), Tempo(4, 0, 2)], 10, best(60)),
+        building.tempo_by_set([Tempo(2, 0, 1), Tempo(2, 0, 1), Tempo(4, 0, 2)], 10, best(60)),
     ),
-    ("hip thrust 3 x 15, @60%, held 2", schemes.straight_sets(3, Segment(reps=15, held_s=2, load=best(60)))),
+    ("hip thrust 3 x 15, @60%, held 2", building.straight_sets(3, Segment(reps=15, held_s=2, load=best(60)))),
     (
         "leg extension 3 x (12 + hold max~15 s), @50%, rest 60",
-        schemes.last_rep_held(3, Segment(reps=12, load=best(50)), 15, 60),
+        building.last_rep_held(3, Segment(reps=12, load=best(50)), 15, 60),
     ),
-    ("hip thrust 3 x (10 held 2 + 10)", schemes.mixed(3, [Segment(reps=10, held_s=2), Segment(reps=10)])),
-    ("leg press 2 x (10 partial + 10)", schemes.mixed(2, [Segment(reps=10, partial=True), Segment(reps=10)])),
+    ("hip thrust 3 x (10 held 2 + 10)", building.mixed(3, [Segment(reps=10, held_s=2), Segment(reps=10)])),
+    ("leg press 2 x (10 partial + 10)", building.mixed(2, [Segment(reps=10, partial=True), Segment(reps=10)])),
     (
         "standing calf raise 5 toes in + 5 toes out + 5 toes ahead",
-        schemes.mixed(1, [Segment(reps=5, stance=way) for way in ("toes in", "toes out", "toes ahead")]),
+        building.mixed(1, [Segment(reps=5, stance=way) for way in ("toes in", "toes out", "toes ahead")]),
     ),
-    ("goblet squat max~12/9/6, @16 kg", schemes.as_many_as_possible([12, 9, 6], Load(load_kg=16))),
+    ("goblet squat max~12/9/6, @16 kg", building.as_many_as_possible([12, 9, 6], Load(load_kg=16))),
     (
         "bike 8 x (30 s 220 W + 30 s 90 W)",
-        schemes.intervals(8, 30, MachineSetting(power_w=220), 30, MachineSetting(power_w=90)),
+        building.intervals(8, 30, MachineSetting(power_w=220), 30, MachineSetting(power_w=90)),
     ),
-    ("leg press 3 x 10, rest 60/90/120", schemes.with_rests(schemes.straight_sets(3, Segment(reps=10)), [60, 90, 120])),
-    ("reverse lunge 3 x 20, in all", schemes.on_sides(schemes.straight_sets(3, Segment(reps=20)), "in_all")),
+    (
+        "leg press 3 x 10, rest 60/90/120",
+        building.with_rests(building.straight_sets(3, Segment(reps=10)), [60, 90, 120]),
+    ),
+    ("reverse lunge 3 x 20, in all", building.on_sides(building.straight_sets(3, Segment(reps=20)), "in_all")),
 ]
 
 
@@ -84,7 +91,7 @@ def test_the_line_says_what_the_builder_builds(line: str, built: list[SetRun]) -
 
 def test_builders_refuse_what_does_not_add_up() -> None:
     with pytest.raises(ValueError, match="3 sets need one load or 3"):
-        schemes.pyramid([8, 6, 4], [best(60), best(70)])
+        building.pyramid([8, 6, 4], [best(60), best(70)])
     with pytest.raises(ValueError, match="at most 40 sets"):
         Slot(
             exercise="leg-press",

@@ -10,7 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from making import class_file, person, together
 from oaken.forecast import forecast
-from oaken.physiology.heart_rate import HeartProfile, Stretches, reserve_curve
+from oaken.physiology.heart_rate import HeartProfile, Stretches
+from one_heart import reserve_curve
 from scipy.integrate import solve_ivp
 
 # ACSM position stand, Garber et al. 2011 (from memory): share of reserve, and effort on the 6–20 scale

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 
+from oaken.basis.words import counted, plural
 from oaken.plan import SetsBlock, Wishes
 from oaken.rotation.problem import TENTHS, least_length
 from oaken.rotation.solver import Search
@@ -62,7 +63,7 @@ def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
         name = _named(lineup, kind, places)
         found.append(
             Collision(
-                f"{_counted(len(crowd[kind]), 'person needs', 'people need')} the {name} for "
+                f"{counted(len(crowd[kind]), 'person needs', 'people need')} the {name} for "
                 f"{_minutes(seconds / places)} min; the block has {_minutes(limit_s)}",
                 f"{-(-int(seconds) // limit_s) - places} more, fewer sets on it, or another exercise for some",
                 kind=kind,
@@ -85,7 +86,7 @@ def _people(lineup: Lineup, limit_s: int) -> list[Collision]:
         start = f", and their wave starts at {_minutes(release)} min" if release else ""
         found.append(
             Collision(
-                f"{names} {'takes' if len(people) == 1 else 'take'} {_minutes(own)} min even with every machine to "
+                f"{names} {plural(len(people), 'takes', 'take')} {_minutes(own)} min even with every machine to "
                 f"themselves{start}; the block has {_minutes(limit_s)}",
                 "waves closer together" if release else "fewer sets or shorter rests",
                 people=tuple(people),
@@ -121,7 +122,7 @@ def _together(lineup: Lineup, limit_s: int) -> list[Collision]:
     return [
         Collision(
             f"{' and '.join(blamed)} cannot be had within {_minutes(limit_s)} min; without "
-            f"{'it' if len(blamed) == 1 else 'one of them'} the block would fit",
+            f"{plural(len(blamed), 'it', 'one of them')} the block would fit",
             f"give up {blamed[0]}, or give the block more time",
         )
     ]
@@ -155,7 +156,3 @@ def _names(lineup: Lineup, people: list[int]) -> str:
 
 def _minutes(seconds: float) -> str:
     return f"{seconds / 60:.1f}".removesuffix(".0")
-
-
-def _counted(number: int, one: str, many: str) -> str:
-    return f"{number} {one if number == 1 else many}"

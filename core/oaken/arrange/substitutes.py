@@ -10,6 +10,7 @@ from importlib import resources
 
 from pydantic import BaseModel
 
+from oaken.basis.words import plural
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.people.conditions import concerns
@@ -83,7 +84,7 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
     score += weight["prime_muscles"] * len(shared) / max(len(set(wanted.prime) | set(other.prime)), 1)
     if shared:
         names = ", ".join(catalogue.muscles[muscle].name.lower() for muscle in shared)
-        good.append(f"same prime muscle ({names})" if len(shared) == 1 else f"same prime muscles ({names})")
+        good.append(f"same prime {plural(len(shared), 'muscle')} ({names})")
     else:
         bad.append("other prime muscles")
     helping = set(wanted.helping) & (set(other.prime) | set(other.helping))
@@ -111,9 +112,7 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
     beginners = [person for person in need.people if person.level == "beginner"]
     if harder and beginners:
         score += weight["harder_for_beginner"]
-        bad.append(
-            f"harder, and {len(beginners)} of them {'is a beginner' if len(beginners) == 1 else 'are beginners'}"
-        )
+        bad.append(f"harder, and {len(beginners)} of them {plural(len(beginners), 'is a beginner', 'are beginners')}")
     elif other.id in wanted.easier:
         good.append("an easier variant")
     if "supported" in other.tags:

@@ -6,6 +6,7 @@ from collections import Counter, defaultdict
 from itertools import pairwise
 
 from oaken.arrange.collisions import collisions
+from oaken.basis.words import counted, plural
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
 from oaken.plan.changes import MakeRotation, SetChange, SwapExercise
@@ -225,9 +226,9 @@ def _breathers(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
             slots=[],
             people=[],
             message=f"{timeline.crowd} people on {span.turns - span.breathers} stations: everyone has "
-            f"{span.breathers} {'breather' if span.breathers == 1 else 'breathers'} a round, a round has "
+            f"{counted(span.breathers, 'breather')} a round, a round has "
             f"{span.turns} turns",
-            safer=f"{span.breathers} more {'station' if span.breathers == 1 else 'stations'} would put them to work",
+            safer=f"{span.breathers} more {plural(span.breathers, 'station')} would put them to work",
         )
         for index, span in enumerate(timeline.blocks)
         if span.breathers and isinstance(plan.blocks[index], CircuitBlock)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
+from oaken.basis.words import counted, plural
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import Block, CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, TogetherBlock
 from oaken.plan.changes import (
@@ -36,10 +37,6 @@ class Attempt(NamedTuple):
 Tries = Callable[[ClassPlan, Catalogue, Room], Iterator[Attempt]]
 
 
-def _counted(number: int, one: str) -> str:
-    return f"{number} {one}" if number == 1 else f"{number} {one}s"
-
-
 def _own_sets(plan: ClassPlan) -> list[Slot]:
     return [
         slot for block in plan.blocks if isinstance(block, SetsBlock) for group in block.groups for slot in group.slots
@@ -61,9 +58,7 @@ def fewer_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Atte
     most = max((block.rounds for block in _circuits(plan)), default=1)
     for left in range(most - 1, 0, -1):
         changed = _on_circuits(plan, lambda block, left=left: {"rounds": min(block.rounds, left)})  # type: ignore[misc]
-        yield Attempt(
-            changed, f"{left} {'round' if left == 1 else 'rounds'} of the stations instead of {most}", 1 - left / most
-        )
+        yield Attempt(changed, f"{counted(left, 'round')} of the stations instead of {most}", 1 - left / most)
 
 
 def more_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
@@ -71,7 +66,7 @@ def more_rounds(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attem
     most = max((block.rounds for block in _circuits(plan)), default=0)
     for more in range(1, 4 if most else 1):
         changed = _on_circuits(plan, lambda block, more=more: {"rounds": min(20, block.rounds + more)})  # type: ignore[misc]
-        yield Attempt(changed, f"{_counted(more, 'more round')} of the stations", more / max(most, 1))
+        yield Attempt(changed, f"{counted(more, 'more round')} of the stations", more / max(most, 1))
 
 
 def _with_sets_fewer(plan: ClassPlan, fewer: int) -> ClassPlan:
@@ -87,7 +82,7 @@ def fewer_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attemp
     for fewer in range(1, min(most, 4)):
         yield Attempt(
             _with_sets_fewer(plan, fewer),
-            f"{fewer} {'set' if fewer == 1 else 'sets'} fewer of every exercise",
+            f"{counted(fewer, 'set')} fewer of every exercise",
             fewer / most,
         )
 
@@ -102,7 +97,7 @@ def more_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt
                 update={"sets": reshaped(slot.sets, min(40, slot.rounds + more))}
             ),  # type: ignore[misc]
         )
-        yield Attempt(changed, f"{more} more {'set' if more == 1 else 'sets'} of every exercise", more / max(most, 1))
+        yield Attempt(changed, f"{more} more {plural(more, 'set')} of every exercise", more / max(most, 1))
 
 
 def _scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
@@ -225,7 +220,7 @@ def no_drops(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]
     count = sum(has_drops(slot) for slot in _own_sets(plan))
     if count:
         changed = on_sets(plan, lambda _, slot: without_drops(slot))
-        yield Attempt(changed, f"no drop sets ({count} {'exercise' if count == 1 else 'exercises'} had them)", 0.4)
+        yield Attempt(changed, f"no drop sets ({counted(count, 'exercise')} had them)", 0.4)
 
 
 def pair_up(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
@@ -427,9 +422,7 @@ def add_finisher(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Atte
         at = max(len(plan.blocks) - 1, 0)
         changed = plan.model_copy(update={"blocks": [*plan.blocks[:at], block, *plan.blocks[at:]]})
         what = "a hard minute on the bike" if bike else "40 s of high knees"
-        yield Attempt(
-            changed, f"{rounds} {'round' if rounds == 1 else 'rounds'} of {what} and 20 jump lunges", rounds * 0.25
-        )
+        yield Attempt(changed, f"{counted(rounds, 'round')} of {what} and 20 jump lunges", rounds * 0.25)
 
 
 CUTS: dict[str, Tries] = {

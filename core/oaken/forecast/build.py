@@ -9,6 +9,7 @@ from math import erf, inf, sqrt
 import numpy as np
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import counted
 from oaken.catalogue import Catalogue
 from oaken.cautions import STOP_SIGNS, cautions_of
 from oaken.class_file import ClassFile
@@ -65,7 +66,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     quick = lengths(plan, carried.blocks, Outlook.SHORTEST)
     slow = lengths(plan, carried.blocks, Outlook.LONGEST)
     length = Estimate.between(
-        likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [_counted(len(plan.blocks), "block")]
+        likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [counted(len(plan.blocks), "block")]
     )
     bodies = [body_of(person, carried.drift_per_hour) for person in people]
     hearts = hearts_under(
@@ -112,7 +113,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
             TABLE_RANGE,
             "kcal",
             "energy.table",
-            [_counted(len(people), "person", "people")],
+            [counted(len(people), "person", "people")],
             "the whole class together",
         ),
         blocks=_blocks(plan, likely, strain, kcal_per_step, quick, slow),
@@ -276,7 +277,7 @@ def _overheads(done: list[WorkDone]) -> Overheads:
     """What a person spends on average on everything that is neither work nor rest; lowest to highest person."""
 
     def mean(values: list[float], what: str) -> Estimate:
-        inputs = [_counted(len(values), "person", "people"), what]
+        inputs = [counted(len(values), "person", "people"), what]
         return Estimate.between(float(np.mean(values)), min(values), max(values), "s", "time.changes", inputs)
 
     return Overheads(
@@ -403,7 +404,3 @@ def _muscles(strain: Strain, known: Catalogue) -> list[MuscleShare]:
 def _rounded(values: Floats | Sequence[float], digits: int = 1) -> list[float]:
     rounded: list[float] = np.round(np.asarray(values, dtype=np.float64), digits).tolist()
     return rounded
-
-
-def _counted(number: int, one: str, many: str = "") -> str:
-    return f"{number} {one if number == 1 else many or one + 's'}"

@@ -10,6 +10,7 @@ from typing import Any, cast
 import numpy as np
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import counted
 from oaken.people import Person
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
@@ -220,7 +221,7 @@ def class_figures(people: list[Figures]) -> Figures:
             max(values),
             all_of_them[0].unit,
             all_of_them[0].method,
-            [f"{len(values)} {'person' if len(values) == 1 else 'people'}"],
+            [f"{counted(len(values), 'person', 'people')}"],
             "mean of the class; the range runs from the lowest person to the highest",
         )
     return Figures.model_construct(**cast(Any, means))

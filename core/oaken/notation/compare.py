@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from oaken.basis.words import counted
 from oaken.catalogue import Catalogue
 from oaken.notation import head_of, line_of, wish_lines
 from oaken.plan import Block, ClassPlan, SetsBlock
@@ -53,7 +54,7 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
     for block in after.blocks:
         if (block.id, block.kind) not in old:
             count = len(block.parts)
-            yield f"block {block.name} added ({count} {'exercise' if count == 1 else 'exercises'})"
+            yield f"block {block.name} added ({counted(count, 'exercise')})"
         else:
             yield from _in_block(old[block.id, block.kind], block, catalogue)
     kept = [key for key in old if key in new]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
+from oaken.basis.words import counted
 from oaken.catalogue import Catalogue, Exercise
 from oaken.notation.kinds import way_of
 from oaken.plan import Block, ClassPlan, Leg, Slot, Station
@@ -317,7 +318,7 @@ def _change(change: LoadChange) -> str:
     if change.percent is not None:
         return f"{word} {number(abs(change.percent))}%"
     if change.steps is not None:
-        return f"{word} {abs(change.steps)} {'step' if abs(change.steps) == 1 else 'steps'}"
+        return f"{word} {counted(abs(change.steps), 'step')}"
     return f"{word} {number(abs(change.kg or 0))} kg"
 
 

@@ -25,20 +25,13 @@ def kcal_per_min(met: float, body_mass_kg: Value) -> Value:
     return met * 3.5 * body_mass_kg / 200
 
 
-def keytel_kj_per_min(
-    bpm: npt.NDArray[np.float64], body_mass_kg: float, age: float, sex: Sex | None
-) -> npt.NDArray[np.float64]:
-    """Energy by heart rate, kJ/min (Keytel 2005), for about 90–150 bpm; the mean of both sexes when not given.
-
-    Man 35 y, 75 kg, 140 bpm: 55.2. Woman 35 y, 62 kg: 37.0. Reads high for strength work, whose heart rate runs
-    above its oxygen cost.
-    """
-    slope, level = keytel_line(body_mass_kg, age, sex)
-    return np.asarray(slope * bpm + level, dtype=np.float64)
-
-
 def keytel_line(body_mass_kg: float, age: float, sex: Sex | None) -> tuple[float, float]:
-    """Slope (kJ/min per bpm) and level (kJ/min) of the energy by heart rate of one person (Keytel 2005)."""
+    """Slope (kJ/min per bpm) and level (kJ/min) of the energy by heart rate of one person (Keytel 2005), for about
+    90–150 bpm; the mean of both sexes when not given.
+
+    Man 35 y, 75 kg, 140 bpm: 55.2. Woman 35 y, 62 kg: 37.0. Reads high for strength work, whose heart rate runs above
+    its oxygen cost.
+    """
     male = (0.6309, -55.0969 + 0.1988 * body_mass_kg + 0.2017 * age)
     female = (0.4472, -20.4022 - 0.1263 * body_mass_kg + 0.074 * age)
     if sex is None:
@@ -49,9 +42,3 @@ def keytel_line(body_mass_kg: float, age: float, sex: Sex | None) -> tuple[float
 def lifting_kcal(work_j: float, efficiency: float = LIFTING_EFFICIENCY[1]) -> float:
     """Metabolic energy of mechanical lifting work Σ m·g·displacement at an efficiency of 0.20–0.25."""
     return work_j / efficiency / 1000 / KJ_PER_KCAL
-
-
-def resting_kcal_per_day(body_mass_kg: float, height_cm: float, age: float, sex: Sex) -> float:
-    """Resting energy: 10·kg + 6.25·cm − 5·age + 5 (men) or − 161 (women) (Mifflin–St Jeor 1990).
-    80 kg, 180 cm, 40 y man → 1730."""
-    return 10 * body_mass_kg + 6.25 * height_cm - 5 * age + (5 if sex == "male" else -161)

@@ -168,11 +168,6 @@ class ReserveCurve:
         )
 
 
-def reserve_curve(stretches: Stretches, demand: Floats, profile: HeartProfile, first: float = 0.0) -> ReserveCurve:
-    """The answer of one heart to one path; see `reserve_curves`."""
-    return reserve_curves(stretches, [demand], [[profile] * stretches.first.size], first)[0]
-
-
 def reserve_curves(
     stretches: Stretches, demands: Sequence[Floats], profiles: Sequence[Sequence[HeartProfile]], first: float = 0.0
 ) -> list[ReserveCurve]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from itertools import pairwise
 
 import numpy as np
@@ -10,25 +9,6 @@ import numpy.typing as npt
 
 CLASS_NAMES = ("very light", "light", "moderate", "vigorous", "near-maximal")
 RESERVE_LIMITS = (0.30, 0.40, 0.60, 0.90)
-MAXIMUM_LIMITS = (0.57, 0.64, 0.77, 0.96)
-
-
-def class_by_reserve(fraction: float) -> str:
-    """Class of a fraction of the heart-rate (or oxygen-uptake) reserve.
-
-    >>> class_by_reserve(0.6)
-    'vigorous'
-    """
-    return CLASS_NAMES[bisect_right(RESERVE_LIMITS, fraction)]
-
-
-def class_by_maximum(fraction: float) -> str:
-    """Class of a fraction of the maximum heart rate.
-
-    >>> class_by_maximum(0.70)
-    'moderate'
-    """
-    return CLASS_NAMES[bisect_right(MAXIMUM_LIMITS, fraction)]
 
 
 def minutes_by_class(reserve_per_second: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:

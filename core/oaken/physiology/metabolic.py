@@ -30,11 +30,6 @@ def leg_cycling_uptake(power_w: float, body_mass_kg: float) -> float:
     return 10.8 * power_w / body_mass_kg + 7
 
 
-def arm_cycling_uptake(power_w: float, body_mass_kg: float) -> float:
-    """18·W ÷ kg + 3.5."""
-    return 18 * power_w / body_mass_kg + 3.5
-
-
 def stepping_uptake(step_rate_per_min: float, height_m: float) -> float:
     """0.2·f + 1.33·1.8·h·f + 3.5, for 12–30 steps a minute of 0.04–0.40 m. 24/min × 0.20 m → 19.8 (rounded up from
     19.79)."""

@@ -55,15 +55,6 @@ def read_recording(content: bytes, name: str = "the file") -> HeartSeries:
     return _read_tcx(text, name) if text.lstrip().startswith("<") else _read_csv(text, name)
 
 
-def write_csv(series: HeartSeries) -> str:
-    """The series as CSV: seconds since its start, and bpm (0 where there was no contact)."""
-    rows = (
-        f"{round(second, 3):.10g},{bpm:g}"
-        for second, bpm in zip(series.seconds.tolist(), series.bpm.tolist(), strict=True)
-    )
-    return "\n".join(["seconds,bpm", *rows, ""])
-
-
 def _read_csv(text: str, name: str) -> HeartSeries:
     rows = table_reader(text)
     try:
