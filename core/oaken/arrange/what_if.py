@@ -284,9 +284,7 @@ def one_more(scene: Scene) -> list[OneMore]:
     """For every kind that a block of sets uses, what one more of it would bring; the most saving first."""
     found = []
     around = scene.around
-    for block in scene.plan.blocks:
-        if not isinstance(block, SetsBlock):
-            continue
+    for _, block in scene.plan.of_kind(SetsBlock):
         now = _kindest(line_up(block, around, Outlook.EXPECTED))
         kinds = dict.fromkeys(scene.catalogue.exercises[part.exercise].equipment for part in block.parts)
         for kind in kinds:

@@ -112,9 +112,7 @@ def _when_tired(plan: ClassPlan, room: Room, catalogue: Catalogue, works: list[W
 
 def _compound_first(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) -> Iterator[Caution]:
     school = plan.school("order", catalogue)
-    for index, block in enumerate(plan.blocks):
-        if not isinstance(block, SetsBlock):
-            continue
+    for index, _ in plan.of_kind(SetsBlock):
         heads: dict[int, Work] = {}
         for work in works:
             if (

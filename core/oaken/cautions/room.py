@@ -76,8 +76,8 @@ def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: 
 
 def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: Timeline) -> list[Caution]:
     found = []
-    for index, block in enumerate(plan.blocks):
-        if not isinstance(block, CircuitBlock) or len(block.stations) < 2:
+    for index, block in plan.of_kind(CircuitBlock):
+        if len(block.stations) < 2:
             continue
         needs: dict[str, float] = {}
         layout = timeline.passages[index].layout
@@ -168,9 +168,7 @@ def _too_long(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> lis
 def _double_use(plan: ClassPlan, room: Room, timeline: Timeline) -> list[Caution]:
     """Units that more people are on at once than they have places for: somebody's substitute is another's station."""
     found = []
-    for index, block in enumerate(plan.blocks):
-        if not isinstance(block, CircuitBlock):
-            continue
+    for index, block in plan.of_kind(CircuitBlock):
         layout = timeline.passages[index].layout
         at: dict[tuple[float, int], list[tuple[int, int]]] = defaultdict(list)
         for person, path in enumerate(layout.paths):
@@ -199,9 +197,7 @@ def _double_use(plan: ClassPlan, room: Room, timeline: Timeline) -> list[Caution
 def _parted(plan: ClassPlan, around: Circumstances) -> list[Caution]:
     """Companies that no station can hold."""
     found = []
-    for index, block in enumerate(plan.blocks):
-        if not isinstance(block, CircuitBlock):
-            continue
+    for index, block in plan.of_kind(CircuitBlock):
         rotation, _ = rotation_of(block, around)
         for company in around.wishes.companies:
             if len({rotation.begins[person] for person in company}) > 1:

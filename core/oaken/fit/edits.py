@@ -38,13 +38,11 @@ Tries = Callable[[ClassPlan, Catalogue, Room], Iterator[Attempt]]
 
 
 def _own_sets(plan: ClassPlan) -> list[Slot]:
-    return [
-        slot for block in plan.blocks if isinstance(block, SetsBlock) for group in block.groups for slot in group.slots
-    ]
+    return [slot for _, block in plan.of_kind(SetsBlock) for group in block.groups for slot in group.slots]
 
 
 def _circuits(plan: ClassPlan) -> list[CircuitBlock]:
-    return [block for block in plan.blocks if isinstance(block, CircuitBlock)]
+    return [block for _, block in plan.of_kind(CircuitBlock)]
 
 
 def _on_circuits(plan: ClassPlan, change: Callable[[CircuitBlock], dict[str, object]]) -> ClassPlan:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from oaken.basis.words import counted
 from oaken.catalogue import Catalogue
 from oaken.notation import head_of, line_of, wish_lines
-from oaken.plan import Block, ClassPlan, SetsBlock
+from oaken.plan import Block, ClassPlan
 
 HEAD = {
     "name": "name",
@@ -65,8 +65,8 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
 def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str]:
     if head_of(before) != head_of(after):
         yield f"{_way(before)} → {_way(after)}"
-    if _told(before) != _told(after):
-        yield f"{after.name}: another rotation" if _told(after) else f"{after.name}: rotation taken out"
+    if before.told != after.told:
+        yield f"{after.name}: another rotation" if after.told else f"{after.name}: rotation taken out"
     old = {part.id: part for part in before.parts}
     new = {part.id: part for part in after.parts}
     for name, part in old.items():
@@ -79,15 +79,10 @@ def _in_block(before: Block, after: Block, catalogue: Catalogue) -> Iterator[str
             yield f"{after.name}: {line_of(old[name], catalogue)} → {line_of(part, catalogue)}"
     if [name for name in old if name in new] != [name for name in new if name in old]:
         yield f"{after.name}: exercises in another order"
-    elif isinstance(before, SetsBlock) and isinstance(after, SetsBlock) and set(old) == set(new):
-        shapes = [[len(group.slots) for group in block.groups] for block in (before, after)]
+    elif set(old) == set(new):
+        shapes = [[len(parts) for parts in block.groups_of_parts] for block in (before, after)]
         if shapes[0] != shapes[1]:
             yield f"{after.name}: exercises are grouped otherwise"
-
-
-def _told(block: Block) -> object:
-    """What people were told of where to go, if anything was chosen."""
-    return block.rotation if isinstance(block, SetsBlock) else getattr(block, "circle", None)
 
 
 def _way(block: Block) -> str:
