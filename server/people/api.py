@@ -19,6 +19,7 @@ from oaken.physiology.body import body_of
 from oaken.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
 from studio.access import Number, assistants_too, studio_of
+from studio.documents import Stale, StaleSave
 
 from people import keeping
 from people.keeping import Record
@@ -56,13 +57,6 @@ class PersonSave(BaseModel):
 
     based_on: Number
     record: Record
-
-
-class StalePersonOut(BaseModel):
-    """Nothing was saved: the person was changed elsewhere, and this is how they are now."""
-
-    message: str
-    latest_person: PersonOut
 
 
 class RosterFile(BaseModel):
@@ -168,15 +162,14 @@ def read_person(request: HttpRequest, key: str) -> PersonOut:
     return _out(_person(request, key))
 
 
-@router.put("/people/{key}", response={200: PersonOut, 409: StalePersonOut, 422: Faults})
-def put_person(request: HttpRequest, key: str, given: PersonSave) -> Status[PersonOut] | Status[StalePersonOut]:
+@router.put("/people/{key}", response={200: PersonOut, 409: Stale[PersonOut], 422: Faults})
+def put_person(request: HttpRequest, key: str, given: PersonSave) -> Status[PersonOut] | Status[Stale[PersonOut]]:
     """Keep a changed person; 409 with the newest state when it was made from an older."""
     _person(request, key)
     try:
         return Status(200, _out(keeping.change(studio_of(request), key, given.based_on, given.record)))
-    except keeping.StalePerson as stale:
-        message = f"This person was changed elsewhere in the meantime (state {stale.latest.revision})."
-        return Status(409, StalePersonOut(message=message, latest_person=_out(stale.latest)))
+    except StaleSave as stale:
+        return Status(409, Stale[PersonOut](message=str(stale), latest=_out(stale.latest)))
 
 
 @router.post("/bodies", response=PersonOut)

@@ -13,19 +13,12 @@ from oaken.people import Person as CorePerson
 from oaken.people.roster import RosterRow
 from oaken.physiology.body import body_of, fit_applies
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from studio.documents import locked
 from studio.models import Studio
 
 from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
 
 MOST_PEOPLE = most("roster.people")
-
-
-class StalePerson(Exception):
-    """Somebody changed this person in the meantime. `latest` is how they are now."""
-
-    def __init__(self, latest: Person) -> None:
-        super().__init__(f"revision {latest.revision} is newer")
-        self.latest = latest
 
 
 class SettingRow(BaseModel):
@@ -88,7 +81,7 @@ def add(studio: Studio, record: Record) -> Person:
 
 
 def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
-    """Keep somebody changed. Raises StalePerson, and keeps nothing, when they were changed since.
+    """Keep somebody changed. Raises StaleSave, and keeps nothing, when they were changed since.
 
     A calibration that was fitted with other body data no longer holds and is dropped.
     """
@@ -99,12 +92,9 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
         raise FaultyInput(found)
     record = _with_fit_that_applies(record)
     with transaction.atomic():
-        person = studio.people.select_for_update().get(key=key)
-        if person.revision != based_on:
-            raise StalePerson(person)
+        person = locked(studio.people.all(), "person", based_on, key=key)
         for name, value in _columns(record).items():
             setattr(person, name, value)
-        person.revision += 1
         person.save()
         person.lifts.all().delete()
         person.settings.all().delete()

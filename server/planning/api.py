@@ -13,6 +13,7 @@ from oaken.report import Forecast
 from oaken.report.for_assistants import OpenForecast, for_assistants
 from pydantic import BaseModel
 from studio.access import Number, RowId, assistants_too, member, studio_of
+from studio.documents import Stale, StaleSave
 
 from planning import keeping
 from planning.models import Revision
@@ -80,13 +81,6 @@ class SaveIn(BaseModel):
     plan: ClassPlan
 
 
-class Stale(BaseModel):
-    """Nothing was saved: a newer revision exists, and this is it."""
-
-    message: str
-    latest: ClassOut
-
-
 class HistoryEntryOut(BaseModel):
     """A saved revision with what changed from the one before it. Energy is for instructors."""
 
@@ -137,15 +131,14 @@ def read_class(request: HttpRequest, class_id: RowId) -> ClassOut:
     return _out(planned.revisions.latest("number"))
 
 
-@router.put("/classes/{class_id}", response={200: ClassOut, 409: Stale, 422: Faults})
-def save_class(request: HttpRequest, class_id: RowId, save: SaveIn) -> Status[ClassOut] | Status[Stale]:
+@router.put("/classes/{class_id}", response={200: ClassOut, 409: Stale[ClassOut], 422: Faults})
+def save_class(request: HttpRequest, class_id: RowId, save: SaveIn) -> Status[ClassOut] | Status[Stale[ClassOut]]:
     """Keep a new revision; 409 with the newest one when the plan was made from an older."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     try:
         return Status(200, _out(keeping.save(planned, save.based_on, save.plan)))
-    except keeping.StaleRevision as stale:
-        message = f"This class was saved elsewhere in the meantime (revision {stale.latest.number})."
-        return Status(409, Stale(message=message, latest=_out(stale.latest)))
+    except StaleSave as stale:
+        return Status(409, Stale[ClassOut](message=str(stale), latest=_out(stale.latest)))
 
 
 @router.get("/classes/{class_id}/history", response=list[HistoryEntryOut], auth=assistants_too)

@@ -19,18 +19,11 @@ from oaken.plan.naming import exercises_named
 from oaken.plan.older_versions import OLDEST, upgraded
 from oaken.report import Forecast
 from people.models import core_people
+from studio.documents import StaleSave
 from studio.models import Studio
 from studio.own import house_catalogue, own_entries
 
 from planning.models import PlannedClass, Revision
-
-
-class StaleRevision(Exception):
-    """Somebody saved a newer revision in the meantime. `latest` is that revision."""
-
-    def __init__(self, latest: Revision) -> None:
-        super().__init__(f"revision {latest.number} is newer")
-        self.latest = latest
 
 
 @dataclass(frozen=True)
@@ -144,23 +137,27 @@ def create(studio: Studio, plan: ClassPlan, key: str = "") -> Revision:
 def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
     """Keep a new revision made from revision `based_on`.
 
-    Raises StaleRevision, and keeps nothing, when a newer one exists; two writers at the same moment are told apart by
+    Raises StaleSave, and keeps nothing, when a newer one exists; two writers at the same moment are told apart by
     the database.
     """
     latest = planned.revisions.latest("number")
     if latest.number != based_on:
-        raise StaleRevision(latest)  # before the forecast: whoever was late learns it at once
+        raise _stale(latest)  # before the forecast: whoever was late learns it at once
     kept = _to_keep(planned.studio, plan)
     try:
         with transaction.atomic():
             latest = planned.revisions.latest("number")
             if latest.number != based_on:
-                raise StaleRevision(latest)
+                raise _stale(latest)
             if latest.number >= most("class.revisions"):
                 raise FaultyInput([too_many("revisions", "class.revisions")])
             return Revision.objects.create(planned_class=planned, number=based_on + 1, **kept)
     except IntegrityError as error:
-        raise StaleRevision(planned.revisions.latest("number")) from error
+        raise _stale(planned.revisions.latest("number")) from error
+
+
+def _stale(latest: Revision) -> StaleSave:
+    return StaleSave("class", latest, latest.number)
 
 
 def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:

@@ -26,8 +26,9 @@ from oaken.basis.limits import most
 from oaken.plan import HouseRule
 from pydantic import BaseModel, ConfigDict, Field
 
-from studio.access import CHOSEN, RowId, assistants_too, member, member_of, studio_of
-from studio.models import Member
+from studio.access import CHOSEN, Number, RowId, assistants_too, member, member_of, studio_of
+from studio.documents import Stale, StaleSave, locked
+from studio.models import Member, Studio
 from studio.own import house_catalogue
 from studio.turns import Busy
 
@@ -101,8 +102,18 @@ class NewMember(BaseModel):
 
 
 class Rules(BaseModel):
-    """The house's own rules."""
+    """The house's own rules, and how often they were saved."""
 
+    rules: Annotated[list[HouseRule], Field(max_length=MOST_RULES)]
+    revision: int
+
+
+class RulesSave(BaseModel):
+    """House rules to keep, and the revision they were made from."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    based_on: Number
     rules: Annotated[list[HouseRule], Field(max_length=MOST_RULES)]
 
 
@@ -203,12 +214,12 @@ def remove_member(request: HttpRequest, member_id: RowId) -> Status[None]:
 @router.get("/house-rules", response=Rules, auth=assistants_too)
 def read_rules(request: HttpRequest) -> Rules:
     """The house's own rules."""
-    return Rules(rules=studio_of(request).rules)
+    return _rules(studio_of(request))
 
 
-@router.put("/house-rules", response={200: Rules, 422: Faults})
-def put_rules(request: HttpRequest, given: Rules) -> Rules:
-    """Keep the house's own rules."""
+@router.put("/house-rules", response={200: Rules, 409: Stale[Rules], 422: Faults})
+def put_rules(request: HttpRequest, given: RulesSave) -> Status[Rules] | Status[Stale[Rules]]:
+    """Keep the house's own rules; 409 with the newest ones when they were made from older."""
     known = house_catalogue(studio_of(request))
     found = []
     kept = studio_of(request).rules
@@ -226,10 +237,18 @@ def put_rules(request: HttpRequest, given: Rules) -> Rules:
         found.append(_fault("rules", "two rules have the same id", "an id of its own for each"))
     if found:
         raise FaultyInput(found)
-    studio = studio_of(request)
-    studio.house_rules = [rule.model_dump(mode="json", exclude_none=True) for rule in given.rules]
-    studio.save(update_fields=["house_rules"])
-    return Rules(rules=studio.rules)
+    try:
+        with transaction.atomic():
+            studio = locked(Studio.objects.all(), "list of rules", given.based_on, pk=studio_of(request).pk)
+            studio.house_rules = [rule.model_dump(mode="json", exclude_none=True) for rule in given.rules]
+            studio.save(update_fields=["house_rules", "revision"])
+    except StaleSave as stale:
+        return Status(409, Stale[Rules](message=str(stale), latest=_rules(stale.latest)))
+    return Status(200, _rules(studio))
+
+
+def _rules(studio: Studio) -> Rules:
+    return Rules(rules=studio.rules, revision=studio.revision)
 
 
 def _me(mine: Member) -> Me:

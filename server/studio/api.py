@@ -24,6 +24,7 @@ from pydantic import BaseModel
 
 from studio import rooms
 from studio.access import Number, assistants_too, studio_of
+from studio.documents import Stale, StaleSave
 from studio.models import Room
 from studio.own import house_catalogue, keep_equipment, keep_exercise
 
@@ -109,13 +110,6 @@ class RoomIn(BaseModel):
     room: CoreRoom
 
 
-class StaleRoomOut(BaseModel):
-    """Nothing was saved: the room was changed elsewhere, and this is how it is now."""
-
-    message: str
-    latest_room: RoomOut
-
-
 @router.post("/rooms", response={201: RoomOut, 422: Faults})
 def post_room(request: HttpRequest, given: RoomIn) -> Status[RoomOut]:
     """Keep a new room."""
@@ -128,15 +122,14 @@ def read_room(request: HttpRequest, key: str) -> RoomOut:
     return _room_out(get_object_or_404(studio_of(request).rooms.prefetch_related("units", "zones"), key=key))
 
 
-@router.put("/rooms/{key}", response={200: RoomOut, 409: StaleRoomOut, 422: Faults})
-def put_room(request: HttpRequest, key: str, given: RoomSave) -> Status[RoomOut] | Status[StaleRoomOut]:
+@router.put("/rooms/{key}", response={200: RoomOut, 409: Stale[RoomOut], 422: Faults})
+def put_room(request: HttpRequest, key: str, given: RoomSave) -> Status[RoomOut] | Status[Stale[RoomOut]]:
     """Keep a changed room; 409 with the newest state when it was made from an older."""
     get_object_or_404(studio_of(request).rooms, key=key)
     try:
         return Status(200, _room_out(rooms.save_room(studio_of(request), key, given.based_on, given.room)))
-    except rooms.StaleRoom as stale:
-        message = f"This room was changed elsewhere in the meantime (state {stale.latest.revision})."
-        return Status(409, StaleRoomOut(message=message, latest_room=_room_out(stale.latest)))
+    except StaleSave as stale:
+        return Status(409, Stale[RoomOut](message=str(stale), latest=_room_out(stale.latest)))
 
 
 def _room_out(room: Room) -> RoomOut:

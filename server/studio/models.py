@@ -18,12 +18,14 @@ def new_state() -> str:
 class Studio(models.Model):
     """A house whose rooms, people and classes belong together: nobody from elsewhere sees them.
 
-    `house_rules` are kept in the published format; the core checks them before they are kept. `own_state` is another
+    `house_rules` are kept in the published format; the core checks them before they are kept, and `revision` counts how
+    often they were. `own_state` is another
     word each time an own entry changes: what was read and checked of them is kept under it.
     """
 
     name = models.CharField(max_length=120)
     house_rules = models.JSONField(default=list, blank=True)
+    revision = models.PositiveIntegerField(default=1)
     own_state = models.CharField(max_length=32, default=new_state)
 
     def __str__(self) -> str:

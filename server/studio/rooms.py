@@ -7,16 +7,9 @@ from oaken.basis.faults import Fault, FaultyInput
 from oaken.basis.limits import in_words, most
 from oaken.room import Room as CoreRoom
 
+from studio.documents import locked
 from studio.models import MachineUnit, Room, RoomZone, Studio
 from studio.own import house_catalogue
-
-
-class StaleRoom(Exception):
-    """Somebody changed the room in the meantime. `latest` is how it is now."""
-
-    def __init__(self, latest: Room) -> None:
-        super().__init__(f"revision {latest.revision} is newer")
-        self.latest = latest
 
 
 def create_room(studio: Studio, room: CoreRoom) -> Room:
@@ -35,18 +28,15 @@ def create_room(studio: Studio, room: CoreRoom) -> Room:
 
 
 def save_room(studio: Studio, key: str, based_on: int, room: CoreRoom) -> Room:
-    """Keep a changed room. Raises StaleRoom, and keeps nothing, when a newer state of it exists."""
+    """Keep a changed room. Raises StaleSave, and keeps nothing, when a newer state of it exists."""
     found = faults_with(studio, room)
     if room.id != key:
         found.append(_fault("id", "a room keeps its id", f"given: {room.id!r}, kept: {key!r}"))
     if found:
         raise FaultyInput(found)
     with transaction.atomic():
-        kept = studio.rooms.select_for_update().get(key=key)
-        if kept.revision != based_on:
-            raise StaleRoom(kept)
+        kept = locked(studio.rooms.all(), "room", based_on, key=key)
         kept.name, kept.width_m, kept.depth_m = room.name, room.width_m, room.depth_m
-        kept.revision += 1
         kept.save()
         kept.units.all().delete()
         kept.zones.all().delete()

@@ -43,6 +43,8 @@ def _driver() -> Iterator[Chrome]:
 def screen(_driver: Chrome, address: str, session: str) -> Iterator[Screen]:
     """A browser that remembers nothing of the test before, with the demo's instructor signed in; whatever it logs as
     an error fails the test."""
+    # the page of the test before is left first, so that it keeps nothing any more
+    _driver.get("about:blank")
     _driver.execute_cdp_cmd("Storage.clearDataForOrigin", {"origin": address, "storageTypes": "all"})
     _driver.get_log("browser")
     here = Screen(_driver, address)

@@ -187,7 +187,52 @@ def test_a_reload_brings_unsaved_changes_back(screen: Screen) -> None:
     screen.until_text("[data-testid=save-state]", "Not saved yet")
     changed = screen.wait(lambda: screen.length != saved and screen.length, "the length to follow")
     screen.driver.refresh()
-    screen.until_text("[data-testid=brought-back]", "are back on the score")
+    screen.until_text("[data-testid=brought-back]", "are back")
     screen.wait(lambda: screen.length == changed, "the unsaved length")
     screen.press("Show the saved class instead")
     screen.wait(lambda: screen.length == saved, "the saved length")
+
+
+TO_PEOPLE = "document.querySelector('header a[href=\"/people\"]').click()"
+
+
+def test_leaving_by_a_link_with_unsaved_changes_is_asked_about(screen: Screen) -> None:
+    path = _open_copy(screen, "Machine pairs, heavy week")
+    screen.type("Name of the class", "Pairs, not saved yet")
+    screen.until_text("[data-testid=save-state]", "Not saved yet")
+    screen.script(TO_PEOPLE)
+    screen.until_text("dialog", "There are changes that are not saved.")
+    screen.press("Stay")
+    screen.wait(lambda: not screen.all("dialog"), "the class again")
+    assert screen.driver.current_url.endswith(path[4:])
+    screen.script(TO_PEOPLE)
+    screen.press("Leave the draft here")
+    screen.wait(lambda: screen.driver.current_url.endswith("/people"), "the people")
+    screen.driver.back()
+    screen.until_text("[data-testid=brought-back]", "are back")
+    screen.script(TO_PEOPLE)
+    screen.press("Save and leave")
+    screen.wait(lambda: screen.driver.current_url.endswith("/people"), "the people")
+    assert screen.ask("GET", path)["plan"]["name"] == "Pairs, not saved yet"
+
+
+def test_two_tabs_at_one_class_do_not_overwrite_each_other(screen: Screen) -> None:
+    path = _open_copy(screen, "Machine pairs, heavy week")
+    first = screen.driver.current_window_handle
+    screen.type("Name of the class", "From the first tab")
+    screen.until_text("[data-testid=save-state]", "Not saved yet")
+    screen.driver.switch_to.new_window("tab")
+    try:
+        screen.open(path[4:])
+        screen.until_text("[data-testid=elsewhere]", "Another tab has changes of this class")
+        assert screen.field("Name of the class").get_attribute("value") != "From the first tab"
+        screen.type("Name of the class", "From the second tab")
+        screen.press("Save")
+        screen.until_text("[data-testid=save-state]", "Saved as revision")
+    finally:
+        screen.driver.close()
+        screen.driver.switch_to.window(first)
+    screen.press("Save")
+    screen.until_text("dialog", "This class was saved elsewhere")
+    assert screen.ask("GET", path)["plan"]["name"] == "From the second tab"
+    assert screen.field("Name of the class").get_attribute("value") == "From the first tab"

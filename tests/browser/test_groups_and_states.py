@@ -153,7 +153,7 @@ def test_when_the_server_is_gone_nothing_is_lost_and_every_screen_says_what_to_d
     screen.type("Line of Leg press", "leg press 4 x 6")
     screen.until_text("#line-fault", "Not read")
     screen.press("Save")
-    screen.wait(lambda: "Your changes are kept on this device" in screen.text("main"), "the word on saving")
+    screen.wait(lambda: "Nothing of yours is lost" in screen.text("main"), "the word on saving")
     screen.press("Fit to slot")
     screen.until_text("dialog", "No proposals")
     screen.keys(Keys.ESCAPE)

@@ -53,7 +53,7 @@ def test_a_new_room_is_laid_out_by_keyboard_pointer_and_numbers(screen: Screen) 
     screen.until_text("[data-testid=unit-panel]", "reads like 20 x 3")
     screen.type("pairs of plates", "20 x 3, 10 x 1")
     screen.press("Save")
-    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.until_text("[data-testid=save-state]", "Saved")
     screen.driver.refresh()
     screen.one("[data-unit=leg-press-2]")
     assert place_of(screen, "leg-press-1") == dragged
@@ -72,7 +72,7 @@ def test_a_machine_out_of_order_changes_the_classes_of_the_room(screen: Screen) 
     screen.script(toggle)
     assert "out of order" in screen.text("[data-unit=press-1]")
     screen.press("Save")
-    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.until_text("[data-testid=save-state]", "Saved")
     screen.open_class("Machine pairs")
     screen.wait(lambda: screen.length != before, "the class with one press")
     # put it right again for the other tests
@@ -81,7 +81,7 @@ def test_a_machine_out_of_order_changes_the_classes_of_the_room(screen: Screen) 
     screen.choose_unit("press-1")
     screen.script(toggle)
     screen.press("Save")
-    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.until_text("[data-testid=save-state]", "Saved")
 
 
 def test_a_room_that_was_changed_elsewhere_loses_nothing(screen: Screen) -> None:
@@ -95,14 +95,14 @@ def test_a_room_that_was_changed_elsewhere_loses_nothing(screen: Screen) -> None
     screen.keys(Keys.ARROW_LEFT)
     at = place_of(screen, "bench")
     screen.press("Save")
-    screen.until_text("[role=alert]", "changed elsewhere")
+    screen.until_text("dialog", "This room was saved elsewhere")
     assert place_of(screen, "bench") == at
-    screen.press("Save mine over it")
-    screen.until_text("[data-testid=room-state]", "Saved")
+    screen.press("Save mine as the newest revision")
+    screen.until_text("[data-testid=save-state]", "Saved")
     screen.script("document.querySelector('[data-unit=bench]').focus()")
     screen.keys(Keys.ARROW_RIGHT)
     screen.press("Save")
-    screen.wait(lambda: screen.text("[data-testid=room-state]") == "Saved", "the bench back in its place")
+    screen.wait(lambda: screen.text("[data-testid=save-state]").startswith("Saved"), "the bench back in its place")
 
 
 def test_the_room_can_be_read_and_used_by_everybody(screen: Screen) -> None:
@@ -144,7 +144,7 @@ def test_zones_sizes_and_hand_weights_are_changed_by_numbers(screen: Screen) -> 
     screen.wait(lambda: "Zones (5)" in screen.text("[data-testid=room]"), "five zones again")
     undo = "document.querySelector('button[title^=Undo]').click()"
     screen.wait(
-        lambda: screen.script(undo) or "Not saved" not in screen.text("[data-testid=room-state]"), "the room as it was"
+        lambda: screen.script(undo) or "Not saved" not in screen.text("[data-testid=save-state]"), "the room as it was"
     )
 
 

@@ -91,7 +91,7 @@ def test_somebody_new_is_added_and_every_figure_says_how_it_was_reached(screen: 
     screen.press("Use it")
     screen.until_text("[data-testid=lifts]", "100 kg × 10 (Epley)")
     screen.press("Save")
-    screen.until_text("[data-testid=person-state]", "Saved")
+    screen.until_text("[data-testid=save-state]", "Saved")
     screen.open("/people/una-larchside")
     screen.until_text("[data-testid=lifts]", "Leg press")
     assert screen.field("Resting rate").get_attribute("value") == "58"
@@ -271,8 +271,8 @@ def test_a_working_load_is_worked_out_for_the_machine_there_is(screen: Screen) -
     screen.until_text("[data-testid=worked-out]", "Add a step: 90 kg")
     screen.press("Work with 90 kg")
     screen.wait(lambda: screen.field("Working load of Hip thrust").get_attribute("value") == "90", "the working load")
-    screen.press("Undo all")
-    screen.until_text("[data-testid=person-state]", "Saved")
+    screen.press("Undo")
+    screen.until_text("[data-testid=save-state]", "Saved")
 
 
 def test_effort_takes_the_place_of_heart_rate(screen: Screen) -> None:

@@ -275,10 +275,10 @@ def test_somebody_of_two_studios_chooses(send: Send) -> None:
 
 def test_house_rules_are_kept_and_checked(send: Send) -> None:
     rule = {"id": "a", "say": "look twice", "exercise": "jump-squat"}
-    status, kept = send("PUT", "/api/house-rules", {"rules": [rule]})
+    status, kept = send("PUT", "/api/house-rules", {"based_on": 1, "rules": [rule]})
     assert (status, kept["rules"][0]["say"]) == (200, "look twice")
     for wrong in ([rule, rule], [{**rule, "exercise": "nothing"}], [{**rule, "pattern": "squat"}]):
-        assert send("PUT", "/api/house-rules", {"rules": wrong})[0] == 422
+        assert send("PUT", "/api/house-rules", {"based_on": 2, "rules": wrong})[0] == 422
     assert send("GET", "/api/house-rules")[1] == kept
 
 

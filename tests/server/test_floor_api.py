@@ -174,7 +174,7 @@ def test_a_room_is_read_changed_and_kept_whole(send: Send) -> None:
     _, forecast = send("POST", "/api/forecast", {"plan": plan})
     status, stale = send("PUT", "/api/rooms/saw-floor", {"based_on": out["revision"], "room": room})
     assert status == 409
-    assert stale["latest_room"]["room"] == changed
+    assert stale["latest"]["room"] == changed
     send("PUT", "/api/rooms/saw-floor", {"based_on": saved["revision"], "room": room})
     _, before = send("POST", "/api/forecast", {"plan": plan})
     set_up = [one["overheads"]["set_up"]["value"] for one in (before, forecast)]

@@ -197,7 +197,7 @@ def test_no_body_is_too_strange_for_the_people(send: Send, path: str, body: Any)
         status, answer = send("POST", path, sent)
         assert status == 422, (path, sent)
         assert answer["faults"]
-    assert send("PUT", "/api/house-rules", {"rules": [body]})[0] == 422
+    assert send("PUT", "/api/house-rules", {"based_on": 1, "rules": [body]})[0] == 422
     assert send("GET", "/api/people")[1] == people
 
 

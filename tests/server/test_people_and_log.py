@@ -84,7 +84,7 @@ def test_a_stale_change_keeps_nothing_and_brings_the_newest(send: Send) -> None:
     status, stale = send(
         "PUT", "/api/people/signe", {"based_on": first["revision"], "record": {**record, "group": "x"}}
     )
-    assert (status, stale["latest_person"]["record"]["group"]) == (409, "night team")
+    assert (status, stale["latest"]["record"]["group"]) == (409, "night team")
     assert record_of(send, "signe")["revision"] == changed["revision"]
 
 

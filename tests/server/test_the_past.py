@@ -102,18 +102,21 @@ def test_a_class_held_with_an_own_exercise_keeps_it(send: Send) -> None:
 def test_what_a_house_rule_names_is_retired_and_the_rules_can_still_be_changed(send: Send) -> None:
     assert send("PUT", "/api/catalogue/exercises", OWN)[0] == 200
     rule = {"id": "own", "say": "two people at the mill press", "exercise": "mill-press"}
-    assert send("PUT", "/api/house-rules", {"rules": [rule]})[0] == 200
+    assert send("PUT", "/api/house-rules", {"based_on": 1, "rules": [rule]})[0] == 200
     assert send("DELETE", "/api/own/exercises/mill-press")[1] == {
         "outcome": "retired",
         "named_by": ["the house rule own"],
     }
     other = {"id": "more", "say": "collars on every bar"}
-    assert send("PUT", "/api/house-rules", {"rules": [rule, other]})[0] == 200
+    assert send("PUT", "/api/house-rules", {"based_on": 2, "rules": [rule, other]})[0] == 200
     # an earlier version deleted what a rule names: the rule that was kept does not block the others
     OwnEntry.objects.all().delete()
     Studio.objects.update(own_state="another")
-    assert send("PUT", "/api/house-rules", {"rules": [rule, {**other, "say": "collars on all bars"}]})[0] == 200
-    assert send("PUT", "/api/house-rules", {"rules": [{**rule, "id": "new"}]})[0] == 422
+    assert (
+        send("PUT", "/api/house-rules", {"based_on": 3, "rules": [rule, {**other, "say": "collars on all bars"}]})[0]
+        == 200
+    )
+    assert send("PUT", "/api/house-rules", {"based_on": 4, "rules": [{**rule, "id": "new"}]})[0] == 422
 
 
 def test_history_is_told_of_plans_that_name_what_an_earlier_version_deleted(send: Send) -> None:

@@ -6,8 +6,9 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
-import { beginTheme } from "./app/theme";
-import { NotFound, Shell } from "./app/Shell";
+import { beginTheme } from "./shared/theme";
+import { Shell } from "./app/Shell";
+import { Broken, NotFound } from "./app/Trouble";
 import { ClassListPage } from "./classes/ClassListPage";
 import { DesignPage } from "./design/DesignPage";
 
@@ -20,21 +21,27 @@ const queries = new QueryClient({
 const router = createBrowserRouter([
   {
     element: <Shell />,
-    errorElement: <NotFound />,
+    errorElement: <Broken />,
     children: [
-      { path: "/", element: <ClassListPage /> },
-      { path: "/classes/:id", element: <DesignPage /> },
       {
-        path: "/catalogue",
-        lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),
+        // a page that breaks leaves the frame around it standing
+        errorElement: <Broken />,
+        children: [
+          { path: "/", element: <ClassListPage /> },
+          { path: "/classes/:id", element: <DesignPage /> },
+          {
+            path: "/catalogue",
+            lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),
+          },
+          { path: "/people", lazy: async () => ({ Component: (await import("./people/RosterPage")).RosterPage }) },
+          { path: "/people/:key", lazy: async () => ({ Component: (await import("./people/PersonPage")).PersonPage }) },
+          { path: "/studio", lazy: async () => ({ Component: (await import("./account/StudioPage")).StudioPage }) },
+          { path: "/rooms", lazy: async () => ({ Component: (await import("./room/RoomListPage")).RoomListPage }) },
+          { path: "/rooms/:key", lazy: async () => ({ Component: (await import("./room/RoomPage")).RoomPage }) },
+          { path: "/compare", lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }) },
+          { path: "*", element: <NotFound /> },
+        ],
       },
-      { path: "/people", lazy: async () => ({ Component: (await import("./people/RosterPage")).RosterPage }) },
-      { path: "/people/:key", lazy: async () => ({ Component: (await import("./people/PersonPage")).PersonPage }) },
-      { path: "/studio", lazy: async () => ({ Component: (await import("./account/StudioPage")).StudioPage }) },
-      { path: "/rooms", lazy: async () => ({ Component: (await import("./room/RoomListPage")).RoomListPage }) },
-      { path: "/rooms/:key", lazy: async () => ({ Component: (await import("./room/RoomPage")).RoomPage }) },
-      { path: "/compare", lazy: async () => ({ Component: (await import("./compare/ComparePage")).ComparePage }) },
-      { path: "*", element: <NotFound /> },
     ],
   },
 ]);

@@ -32,7 +32,7 @@ import {
   station,
   timed,
   withSegments,
-} from "../src/design/edits";
+} from "../src/draft/edits";
 import { exercise } from "./making";
 
 function dose(id: string, times: number, rest_s: number, fields: Parameters<typeof segment>[0]): Slot {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { mended, startOf } from "../src/design/faults";
+import { mended, startOf } from "../src/shared/faults";
 
 const text = "class A\n\nblock Legs: sets\nleg pres 3 x 10, rets 60\n";
 

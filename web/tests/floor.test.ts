@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
 import type { EquipmentKind, Forecast, PersonForecast, Room, Unit } from "../src/api/client";
-import { isWalk, standingOf, stretchesOf } from "../src/floor/floorModel";
+import { isWalk, standingOf, stretchesOf } from "../src/drawing/floorModel";
 import { machineStaves } from "../src/floor/machineRows";
 import { massesAsText, massesFromText, numbersFromText, steps } from "../src/room/hardware";
 import {

@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
 
 import type { Forecast, Option, Person, PersonForecast, Room, RotationJob, Unit } from "../src/api/client";
-import { stretchesOf, type Standing } from "../src/floor/floorModel";
+import { stretchesOf, type Standing } from "../src/drawing/floorModel";
 import { placed } from "../src/floor/marks";
 import { lettersOf, runsOf, stopsOf } from "../src/floor/ways";
-import { movedWords, proof, saved, signed, waitWords, wrapped } from "../src/floor/words";
+import { movedWords, proof, saved, signed, waitWords } from "../src/floor/words";
+import { wrapped } from "../src/drawing/wrapped";
 
 function unit(id: string, x_m: number, y_m: number, fields: Partial<Unit> = {}): Unit {
   const plain = { count: 1, people_at_once: 1, turned: 0 as const, settings: [], out_of_order: false };

@@ -1,9 +1,10 @@
 import { describe, expect, it } from "vitest";
 
-import { after, begin, LONGEST_PAST, redo, undo, type History } from "../src/design/history";
+import { after, begin, LONGEST_PAST, redo, undo, type History } from "../src/keeping/history";
+import type { Plan } from "../src/api/client";
 import { planOf } from "./making";
 
-const typed = (names: string[], field: string, apart: number): History =>
+const typed = (names: string[], field: string, apart: number): History<Plan> =>
   names.reduce((history, name, index) => after(history, planOf(name), field, index * apart), begin(planOf("start")));
 
 describe("the history of a draft", () => {

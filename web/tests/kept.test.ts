@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Block } from "../src/api/client";
-import { station, timed } from "../src/design/edits";
+import { station, timed } from "../src/draft/edits";
 import { planOf } from "./making";
 
 /** What a browser keeps, in memory. */
@@ -47,35 +47,8 @@ afterEach(() => {
 });
 
 describe("what is kept on this device", () => {
-  it("brings a draft of today's form back as it is, without asking anybody", async () => {
-    const { FORM, keptDraft, keyOf, modernise } = await import("../src/design/keptDraft");
-    localStorage.setItem(keyOf(3), JSON.stringify({ form: FORM, revision: 2, plan, at: "now" }));
-    await modernise(3);
-    expect(asked).toEqual([]);
-    expect(keptDraft(3)).toEqual({ form: FORM, revision: 2, plan, at: "now" });
-    expect(keptDraft(4)).toBeNull();
-  });
-
-  it("turns a draft of the first version into today's form and keeps its revision", async () => {
-    const { FORM, keptDraft, keyOf, modernise } = await import("../src/design/keptDraft");
-    const old = { ...plan, blocks: [{ kind: "sets", groups: [{ rounds: 3, rest_s: 60, slots: [] }] }] };
-    localStorage.setItem(keyOf(3), JSON.stringify({ revision: 7, plan: old, at: "then" }));
-    await modernise(3);
-    expect(asked).toEqual([{ plan: old }]);
-    expect(keptDraft(3)).toEqual({ form: FORM, revision: 7, plan, at: "then" });
-  });
-
-  it("drops what cannot be read, and says so", async () => {
-    const warn = vi.spyOn(console, "warn").mockImplementation(() => undefined);
-    const { keptDraft, keyOf } = await import("../src/design/keptDraft");
-    localStorage.setItem(keyOf(3), "{half");
-    expect(keptDraft(3)).toBeNull();
-    expect(localStorage.getItem(keyOf(3))).toBeNull();
-    expect(warn).toHaveBeenCalledOnce();
-  });
-
   it("carries a block from class to class", async () => {
-    const { copiedBlock, copyBlock } = await import("../src/design/clipboard");
+    const { copiedBlock, copyBlock } = await import("../src/draft/clipboard");
     expect(copiedBlock()).toBeNull();
     copyBlock(block, "Monday");
     expect(copiedBlock()).toEqual({ block, from: "Monday" });
@@ -88,7 +61,7 @@ describe("what is kept on this device", () => {
 
 describe("what the server says", () => {
   it("is told apart: faulty plans, faulty texts, stale saves, missing classes and other errors", async () => {
-    const { dataOf, FaultyPlan, FaultyText, StalePlan } = await import("../src/api/client");
+    const { dataOf, savedOf, FaultyPlan, FaultyText } = await import("../src/api/client");
     const answer = (status: number, error: unknown) => () =>
       dataOf({ error, response: new Response(null, { status: status }) });
     const fault = { path: "plan.room", place: "the plan", field: "room", message: "is missing", right: "" };
@@ -97,7 +70,9 @@ describe("what the server says", () => {
     const misread = { line: 2, column: 1, length: 3, word: "leg", message: "is no exercise", proposals: [] };
     expect(answer(422, { text_faults: [misread] })).toThrow(FaultyText);
     expect(answer(422, { text_faults: [misread] })).toThrow("line 2, “leg”: is no exercise");
-    expect(answer(409, { message: "saved elsewhere", latest: { id: 1 } })).toThrow(StalePlan);
+    const response = new Response(null, { status: 409 });
+    const refused = savedOf({ error: { message: "saved elsewhere", latest: { id: 1 } }, response });
+    expect(refused).toEqual({ newer: { id: 1 }, message: "saved elsewhere" });
     expect(answer(404, {})).toThrow("does not exist");
     expect(answer(500, undefined)).toThrow("error (500)");
     expect(dataOf({ data: 5, response: new Response(null, { status: 200 }) })).toBe(5);

@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it } from "vitest";
 
 import { SignInPage } from "../src/account/SignInPage";
-import { TakeOut } from "../src/catalogue/TakeOut";
+import { TakeOut } from "../src/shared/TakeOut";
 import { ClassListPage } from "../src/classes/ClassListPage";
 import { RosterPage } from "../src/people/RosterPage";
 import { RoomListPage } from "../src/room/RoomListPage";

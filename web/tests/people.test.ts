@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { spoken } from "../src/heart/loadWords";
+import { spoken } from "../src/shared/loadWords";
 import { screeningState } from "../src/people/screening";
 import { inKilograms, inMarks } from "../src/room/hardware";
 import { shareOfReserve, targetWords } from "../src/shared/heart";

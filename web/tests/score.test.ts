@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 
 import type { Forecast, PersonForecast, Plan } from "../src/api/client";
-import { secondAt, ticks, x } from "../src/score/axis";
-import { BREATHER, DOING, listed, stavesOf, stepAt } from "../src/score/staveModel";
+import { secondAt, ticks, x } from "../src/drawing/axis";
+import { BREATHER, DOING, listed, stavesOf, stepAt } from "../src/drawing/steps";
 import { clock, counted, figure, range } from "../src/shared/format";
 
 describe("the time axis", () => {

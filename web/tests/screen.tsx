@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render } from "@testing-library/react";
 import type { ReactNode } from "react";
-import { MemoryRouter } from "react-router";
+import { createMemoryRouter, RouterProvider } from "react-router";
 import { afterEach, vi } from "vitest";
 
 type Answer = { status?: number; body?: unknown } | ((sent: unknown) => { status?: number; body?: unknown });
@@ -50,7 +50,7 @@ export function draw(page: ReactNode, address = "/"): ReturnType<typeof render> 
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   return render(
     <QueryClientProvider client={queries}>
-      <MemoryRouter initialEntries={[address]}>{page}</MemoryRouter>
+      <RouterProvider router={createMemoryRouter([{ path: "*", element: page }], { initialEntries: [address] })} />
     </QueryClientProvider>,
   );
 }

@@ -18,6 +18,10 @@ import {
 import type { HouseRule, MemberOut } from "../api/client";
 import { useConditions } from "../api/people";
 import { useCatalogue } from "../api/queries";
+import { clearDrafts, countDrafts } from "../keeping/drafts";
+import { useOwner } from "../keeping/useDocument";
+import { Dialog } from "../shared/Dialog";
+import { counted } from "../shared/format";
 import { Switch } from "../shared/Switch";
 import { useUnits } from "../shared/units";
 import { TextField } from "../shared/TextField";
@@ -26,7 +30,6 @@ import { Refused } from "../shared/Refused";
 /** The studio: its house rules, who works here, and one's own account. */
 export function StudioPage() {
   const me = useMe().data;
-  const navigate = useNavigate();
   const queries = useQueryClient();
   const [units, setUnits] = useUnits();
   const instructor = me?.studio.role === "instructor";
@@ -62,18 +65,7 @@ export function StudioPage() {
           value={units}
           onChange={setUnits}
         />
-        <button
-          type="button"
-          className="btn btn-sm"
-          onClick={() =>
-            void signOut().then(() => {
-              enterAs(queries, null);
-              void navigate("/");
-            })
-          }
-        >
-          Sign out
-        </button>
+        <SignOut />
       </div>
       <p className="faint text-sm">
         Signed in as {me.user}, {me.studio.role}.
@@ -83,6 +75,51 @@ export function StudioPage() {
       {instructor && <Members own={me.user} />}
       <OwnPassword />
     </div>
+  );
+}
+
+/** Signs out, and leaves no draft behind on this device; where there are any, they are told first. */
+function SignOut() {
+  const owner = useOwner();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const [left, ask] = useState(0);
+  async function leave() {
+    await signOut();
+    clearDrafts(owner);
+    enterAs(queries, null);
+    await navigate("/");
+  }
+  return (
+    <>
+      <button
+        type="button"
+        className="btn btn-sm"
+        onClick={() => {
+          const drafts = countDrafts(owner);
+          if (drafts) ask(drafts);
+          else void leave();
+        }}
+      >
+        Sign out
+      </button>
+      {left > 0 && (
+        <Dialog title="Sign out?" onClose={() => ask(0)}>
+          <p>
+            {counted(left, "draft")} on this device {left === 1 ? "was" : "were"} never saved. Signing out drops{" "}
+            {left === 1 ? "it" : "them"}: nobody else who uses this device shall find what you were working on.
+          </p>
+          <div className="mt-4 flex gap-2">
+            <button type="button" className="btn btn-error" onClick={() => void leave()}>
+              Sign out and drop {left === 1 ? "it" : "them"}
+            </button>
+            <button type="button" className="btn" onClick={() => ask(0)}>
+              Stay
+            </button>
+          </div>
+        </Dialog>
+      )}
+    </>
   );
 }
 
@@ -100,19 +137,27 @@ function HouseRules({ editable }: { editable: boolean }) {
   const rules = useHouseRules();
   const queries = useQueryClient();
   const keep = useMutation({
-    mutationFn: keepHouseRules,
-    onSuccess: (kept) => {
-      queries.setQueryData(["house-rules"], kept);
+    mutationFn: (next: HouseRule[]) => keepHouseRules(next, rules.data?.revision ?? 0),
+    onSuccess: (answer) => {
+      queries.setQueryData(["house-rules"], "kept" in answer ? answer.kept : answer.newer);
       void queries.invalidateQueries({ queryKey: ["forecast"] });
     },
   });
-  const list = rules.data ?? [];
+  const refused = keep.data && "newer" in keep.data;
+  const list = rules.data?.rules ?? [];
   return (
     <section className="mt-5">
       <h2 className="text-lg font-semibold">House rules</h2>
       <p className="faint text-sm">Shown with every class they hold for, and on its list before the start.</p>
       <Refused error={rules.error ?? keep.error} />
-      {rules.data?.length === 0 && <p className="mt-2 text-sm">No rule yet: what must be seen before every class?</p>}
+      {refused && (
+        <p role="alert" className="mt-2 rounded border border-error px-3 py-1.5 text-sm">
+          Somebody else changed the rules in the meantime. These are theirs; your change was not kept: make it again.
+        </p>
+      )}
+      {rules.data?.rules.length === 0 && (
+        <p className="mt-2 text-sm">No rule yet: what must be seen before every class?</p>
+      )}
       <ul className="mt-2 divide-y divide-base-300" data-testid="house-rules">
         {list.map((rule) => (
           <li key={rule.id} className="flex items-baseline gap-3 py-1.5">

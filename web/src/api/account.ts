@@ -1,6 +1,6 @@
 import { useQuery, type QueryClient } from "@tanstack/react-query";
 
-import { api, dataOf, type HouseRule, type Me, type MemberOut } from "./client";
+import { api, dataOf, done, savedOf, type HouseRule, type Me, type MemberOut, type Rules, type Saved } from "./client";
 
 /** Who is signed in; null for nobody. */
 export function useMe() {
@@ -8,7 +8,7 @@ export function useMe() {
     queryKey: ["me"],
     queryFn: async () => {
       const answer = await api.GET("/api/me");
-      return answer.response.status === 401 ? null : dataOf<Me>(answer);
+      return answer.response.status === 401 ? null : dataOf(answer);
     },
     staleTime: Infinity,
   });
@@ -26,7 +26,7 @@ export function enterAs(queries: QueryClient, me: Me | null): void {
 }
 
 export async function signIn(user: string, password: string): Promise<Me> {
-  return dataOf<Me>(await api.POST("/api/sign-in", { body: { user, password } }));
+  return dataOf(await api.POST("/api/sign-in", { body: { user, password } }));
 }
 
 export async function signOut(): Promise<void> {
@@ -35,36 +35,38 @@ export async function signOut(): Promise<void> {
 
 export async function changePassword(old: string, next: string): Promise<void> {
   const answer = await api.POST("/api/me/password", { body: { old, new: next } });
-  if (answer.error !== undefined) dataOf(answer);
+  done(answer);
 }
 
 export async function chooseStudio(studio: number): Promise<Me> {
-  return dataOf<Me>(await api.POST("/api/me/studio", { body: { studio } }));
+  return dataOf(await api.POST("/api/me/studio", { body: { studio } }));
 }
 
+/** The house's own rules with their revision. */
 export function useHouseRules() {
   return useQuery({
     queryKey: ["house-rules"],
-    queryFn: async () => dataOf<{ rules: HouseRule[] }>(await api.GET("/api/house-rules")).rules,
+    queryFn: async () => dataOf(await api.GET("/api/house-rules")),
   });
 }
 
-export async function keepHouseRules(rules: HouseRule[]): Promise<HouseRule[]> {
-  return dataOf<{ rules: HouseRule[] }>(await api.PUT("/api/house-rules", { body: { rules } })).rules;
+/** Keeps the house's own rules, unless somebody else changed them since the revision they were made from. */
+export async function keepHouseRules(rules: HouseRule[], based_on: number): Promise<Saved<Rules>> {
+  return savedOf(await api.PUT("/api/house-rules", { body: { based_on, rules } }));
 }
 
 export function useMembers() {
   return useQuery({
     queryKey: ["members"],
-    queryFn: async () => dataOf<MemberOut[]>(await api.GET("/api/members")),
+    queryFn: async () => dataOf(await api.GET("/api/members")),
   });
 }
 
 export async function addMember(user: string, password: string, role: MemberOut["role"]): Promise<MemberOut> {
-  return dataOf<MemberOut>(await api.POST("/api/members", { body: { user, password, role } }));
+  return dataOf(await api.POST("/api/members", { body: { user, password, role } }));
 }
 
 export async function removeMember(id: number): Promise<void> {
   const answer = await api.DELETE("/api/members/{member_id}", { params: { path: { member_id: id } } });
-  if (answer.error !== undefined) dataOf(answer);
+  done(answer);
 }

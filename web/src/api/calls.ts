@@ -10,57 +10,55 @@ import {
   type Station,
 } from "./client";
 
-type Made = { plan: Plan };
-
 /** The class that a text describes; what the head leaves out is taken from the plan at hand. */
 export async function readText(text: string, plan: Plan): Promise<Plan> {
-  return dataOf<Made>(await api.POST("/api/text/read", { body: { text, plan } })).plan;
+  return dataOf(await api.POST("/api/text/read", { body: { text, plan } })).plan;
 }
 
 /** The class as text. */
 export async function writeText(plan: Plan): Promise<string> {
-  return dataOf<{ text: string }>(await api.POST("/api/text/write", { body: { plan } })).text;
+  return dataOf(await api.POST("/api/text/write", { body: { plan } })).text;
 }
 
 /** One line of the notation as a slot, station or leg. */
 export async function readLine(line: string, kind: "slot" | "station" | "leg"): Promise<Slot | Station | Leg> {
-  return dataOf<Slot | Station | Leg>(await api.POST("/api/text/line", { body: { line, kind } }));
+  return dataOf(await api.POST("/api/text/line", { body: { line, kind } }));
 }
 
 /** The plan with the safer choice of a caution. */
 export async function applyChange(plan: Plan, change: Change): Promise<Plan> {
-  return dataOf<Made>(await api.POST("/api/changes", { body: { plan, change } })).plan;
+  return dataOf(await api.POST("/api/changes", { body: { plan, change } })).plan;
 }
 
 /** The class for another level, with the rules it was made by. */
 export async function atLevel(plan: Plan, level: Level) {
   const answer = await api.POST("/api/levels", { body: { plan, level } });
-  return dataOf<{ plan: Plan; rules: string[]; changed: string[] }>(answer);
+  return dataOf(answer);
 }
 
 /** Keep a new class. */
 export async function createClass(plan: Plan): Promise<ClassOut> {
-  return dataOf<ClassOut>(await api.POST("/api/classes", { body: { plan } }));
+  return dataOf(await api.POST("/api/classes", { body: { plan } }));
 }
 
 /** A class as it was saved once. */
 export async function readRevision(id: number, number: number): Promise<ClassOut> {
   const path = { class_id: id, number };
-  return dataOf<ClassOut>(await api.GET("/api/classes/{class_id}/revisions/{number}", { params: { path } }));
+  return dataOf(await api.GET("/api/classes/{class_id}/revisions/{number}", { params: { path } }));
 }
 
 /** A draft of an older version in today's form. */
 export async function upgradePlan(plan: unknown): Promise<Plan> {
-  return dataOf<Made>(await api.POST("/api/upgrade", { body: { plan: plan as Record<string, never> } })).plan;
+  return dataOf(await api.POST("/api/upgrade", { body: { plan: plan as Record<string, never> } })).plan;
 }
 
 /** What changed from one plan to another, in words. */
 export async function differences(before: Plan, after: Plan): Promise<string[]> {
-  return dataOf<{ changes: string[] }>(await api.POST("/api/compare", { body: { before, after } })).changes;
+  return dataOf(await api.POST("/api/compare", { body: { before, after } })).changes;
 }
 
 /** Keep the class of a class file; with what there is to know about it. */
 export async function importFile(document: unknown): Promise<{ made: ClassOut; notes: string[] }> {
   const body = { document: document as Record<string, never> };
-  return dataOf<{ made: ClassOut; notes: string[] }>(await api.POST("/api/classes/import", { body }));
+  return dataOf(await api.POST("/api/classes/import", { body }));
 }

@@ -60,6 +60,7 @@ export type ClassOut = Schemas["ClassOut"];
 export type ClassSummary = Schemas["ClassSummary"];
 export type Me = Schemas["Me"];
 export type HouseRule = Schemas["HouseRule"];
+export type Rules = Schemas["Rules"];
 export type MemberOut = Schemas["MemberOut"];
 export type PersonRecord = Schemas["Record"];
 export type PersonOut = Schemas["PersonOut"];
@@ -125,69 +126,52 @@ export class FaultyText extends Error {
   }
 }
 
-/** Somebody saved a newer revision in the meantime: this one. */
-export class StalePlan extends Error {
-  constructor(
-    message: string,
-    readonly latest: ClassOut,
-  ) {
-    super(message);
-  }
-}
-
-/** Somebody changed the room in the meantime: this is how it is now. */
-export class StaleRoom extends Error {
-  constructor(
-    message: string,
-    readonly latest: RoomOut,
-  ) {
-    super(message);
-  }
-}
-
-/** Somebody changed the person in the meantime: this is how they are now. */
-export class StalePerson extends Error {
-  constructor(
-    message: string,
-    readonly latest: PersonOut,
-  ) {
-    super(message);
-  }
-}
+type Answer<Data> = { data?: Data; error?: unknown; response: Response };
 
 /** The data of an answer, or the error that says what to do. */
-export function dataOf<Data>(answer: { data?: unknown; error?: unknown; response: Response }): Data {
+export function dataOf<Data>(answer: Answer<Data>): Data {
   if (answer.data === undefined) throw failure(answer);
-  return answer.data as Data;
+  return answer.data;
+}
+
+/** Nothing, where the server has nothing to say but that it is done; or the error that says what to do. */
+export function done(answer: Answer<unknown>): void {
+  if (!answer.response.ok) throw failure(answer);
+}
+
+/** A save: what is kept now, or the newer state that somebody else saved in the meantime, and then nothing is kept. */
+export type Saved<Out> = { kept: Out } | { newer: Out; message: string };
+
+/** What became of a save. Every other refusal is thrown. */
+export function savedOf<Out>(answer: Answer<Out>): Saved<Out> {
+  return isStale(answer) ? { newer: answer.error.latest, message: answer.error.message } : { kept: dataOf(answer) };
+}
+
+function isStale<Out>(answer: Answer<Out>): answer is Answer<Out> & { error: { message: string; latest: Out } } {
+  return answer.response.status === 409 && has(answer.error, "latest");
+}
+
+function has<Name extends string>(told: unknown, name: Name): told is Record<Name, unknown> {
+  return typeof told === "object" && told !== null && name in told;
 }
 
 type Failure = { error?: unknown; response: Response };
 
 function failure({ error, response }: Failure): Error {
-  if (response.status === 422 && error && typeof error === "object" && "faults" in error) {
-    return new FaultyPlan((error as { faults: Fault[] }).faults);
-  }
-  if (response.status === 422 && error && typeof error === "object" && "text_faults" in error) {
-    return new FaultyText((error as { text_faults: TextFault[] }).text_faults);
-  }
-  if (response.status === 409 && error && typeof error === "object" && "latest" in error) {
-    const stale = error as { message: string; latest: ClassOut };
-    return new StalePlan(stale.message, stale.latest);
-  }
-  if (response.status === 409 && error && typeof error === "object" && "latest_room" in error) {
-    const stale = error as { message: string; latest_room: RoomOut };
-    return new StaleRoom(stale.message, stale.latest_room);
-  }
-  if (response.status === 409 && error && typeof error === "object" && "latest_person" in error) {
-    const stale = error as { message: string; latest_person: PersonOut };
-    return new StalePerson(stale.message, stale.latest_person);
-  }
+  if (response.status === 422 && isFaulty(error)) return new FaultyPlan(error.faults);
+  if (response.status === 422 && isMisread(error)) return new FaultyText(error.text_faults);
   // what the server says itself is the best there is: what is too large, how long to wait, why not
-  if (error && typeof error === "object" && "message" in error && typeof error.message === "string") {
-    return new Error(error.message);
-  }
+  if (has(error, "message") && typeof error.message === "string") return new Error(error.message);
   if (response.status === 401) return new Error("Please sign in again.");
   if (response.status === 403) return new Error("This is for instructors of this studio.");
   if (response.status === 404) return new Error("This does not exist (any more).");
   return new Error(`The server answered with an error (${response.status}).`);
+}
+
+function isFaulty(error: unknown): error is { faults: Fault[] } {
+  return has(error, "faults") && Array.isArray(error.faults);
+}
+
+function isMisread(error: unknown): error is { text_faults: TextFault[] } {
+  return has(error, "text_faults") && Array.isArray(error.text_faults);
 }

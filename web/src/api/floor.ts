@@ -3,23 +3,23 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import {
   api,
   dataOf,
+  savedOf,
   type Affected,
   type Circle,
   type OneMore,
   type Option,
   type Plan,
-  type Queue,
-  type Replay,
   type Room,
   type RoomOut,
   type RotationJob,
+  type Saved,
   type Taken,
 } from "./client";
 import { numberOf } from "./queries";
 
 /** Begin to look for the best rotation of a block; what can be had at once is in the answer. */
 export async function beginRotation(plan: Plan, block: string, effort: number): Promise<RotationJob> {
-  return dataOf<RotationJob>(await api.POST("/api/rotations", { body: { plan, block, effort } }));
+  return dataOf(await api.POST("/api/rotations", { body: { plan, block, effort } }));
 }
 
 /** How far a search is, asked again and again until it has ended. */
@@ -28,8 +28,7 @@ export function useRotationJob(begun: RotationJob | null) {
     queryKey: ["rotation", begun?.id],
     enabled: begun !== null,
     initialData: begun ?? undefined,
-    queryFn: async () =>
-      dataOf<RotationJob>(await api.GET("/api/rotations/{job_id}", { params: { path: { job_id: begun!.id } } })),
+    queryFn: async () => dataOf(await api.GET("/api/rotations/{job_id}", { params: { path: { job_id: begun!.id } } })),
     refetchInterval: (query) => (isOver(query.state.data) ? false : 300),
     gcTime: 0,
   });
@@ -42,17 +41,17 @@ export function isOver(job: RotationJob | undefined): boolean {
 /** The plan with the best rotation that a search has found so far. */
 export async function planOfRotation(job: string): Promise<Plan> {
   const path = { job_id: job };
-  return dataOf<{ plan: Plan }>(await api.GET("/api/rotations/{job_id}/plan", { params: { path } })).plan;
+  return dataOf(await api.GET("/api/rotations/{job_id}/plan", { params: { path } })).plan;
 }
 
 /** Stop a search; its best stays usable. */
 export async function cancelRotation(job: string): Promise<RotationJob> {
-  return dataOf<RotationJob>(await api.DELETE("/api/rotations/{job_id}", { params: { path: { job_id: job } } }));
+  return dataOf(await api.DELETE("/api/rotations/{job_id}", { params: { path: { job_id: job } } }));
 }
 
 /** Who begins where round a circuit, so that loads seldom change. */
 export async function arrangeCircle(plan: Plan, part: string): Promise<Circle> {
-  return dataOf<Circle>(await api.POST("/api/circle", { body: { plan, part } }));
+  return dataOf(await api.POST("/api/circle", { body: { plan, part } }));
 }
 
 /** The class replayed with people as they are. */
@@ -60,7 +59,7 @@ export function useReplay(plan: Plan, wanted: boolean) {
   return useQuery({
     queryKey: ["replay", numberOf(plan)],
     enabled: wanted,
-    queryFn: async ({ signal }) => dataOf<Replay>(await api.POST("/api/replay", { body: { plan }, signal })),
+    queryFn: async ({ signal }) => dataOf(await api.POST("/api/replay", { body: { plan }, signal })),
     placeholderData: keepPreviousData,
     structuralSharing: false,
     staleTime: Infinity,
@@ -74,7 +73,7 @@ export function useQueues(plan: Plan, wanted: boolean) {
   return useQuery({
     queryKey: ["queues", numberOf(plan)],
     enabled: wanted,
-    queryFn: async ({ signal }) => dataOf<Queue[]>(await api.POST("/api/queues", { body: { plan }, signal })),
+    queryFn: async ({ signal }) => dataOf(await api.POST("/api/queues", { body: { plan }, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -84,44 +83,49 @@ export function useQueues(plan: Plan, wanted: boolean) {
 
 /** A machine is broken or taken. */
 export async function whatIfTaken(plan: Plan, unit: string): Promise<Taken> {
-  return dataOf<Taken>(await api.POST("/api/what-if/taken", { body: { plan, unit } }));
+  return dataOf(await api.POST("/api/what-if/taken", { body: { plan, unit } }));
 }
 
 /** What could stand in the place of an exercise. */
 export async function substitutesOf(plan: Plan, part: string): Promise<Affected> {
-  return dataOf<Affected>(await api.POST("/api/what-if/substitutes", { body: { plan, part } }));
+  return dataOf(await api.POST("/api/what-if/substitutes", { body: { plan, part } }));
 }
 
 /** Ways to carry out a changed plan with few people sent elsewhere. */
 export async function repairOptions(before: Plan, after: Plan): Promise<Option[]> {
-  return dataOf<Option[]>(await api.POST("/api/what-if/repair", { body: { before, after } }));
+  return dataOf(await api.POST("/api/what-if/repair", { body: { before, after } }));
 }
 
 /** Somebody leaves or comes. */
 export async function whatIfPeople(plan: Plan, leaves: string[], comes: string[]): Promise<Option[]> {
-  return dataOf<Option[]>(await api.POST("/api/what-if/people", { body: { plan, leaves, comes } }));
+  return dataOf(await api.POST("/api/what-if/people", { body: { plan, leaves, comes } }));
 }
 
 /** What one machine more of each kind would save. */
 export async function whatIfOneMore(plan: Plan): Promise<OneMore[]> {
-  return dataOf<OneMore[]>(await api.POST("/api/what-if/one-more", { body: { plan } }));
+  return dataOf(await api.POST("/api/what-if/one-more", { body: { plan } }));
 }
 
 /** A room to work on. */
 export function useRoom(key: string) {
   return useQuery({
     queryKey: ["room", key],
-    queryFn: async () => dataOf<RoomOut>(await api.GET("/api/rooms/{key}", { params: { path: { key } } })),
+    queryFn: async () => dataOf(await api.GET("/api/rooms/{key}", { params: { path: { key } } })),
     staleTime: Infinity,
     gcTime: 0,
   });
 }
 
-export async function saveRoom(room: Room, based_on: number): Promise<RoomOut> {
-  const path = { key: room.id };
-  return dataOf<RoomOut>(await api.PUT("/api/rooms/{key}", { params: { path }, body: { based_on, room } }));
+/** A room as a document. */
+export const keptAs = (out: RoomOut) => ({ document: out.room, revision: out.revision });
+
+export async function saveRoom(room: Room, based_on: number): Promise<Saved<ReturnType<typeof keptAs>>> {
+  const answer = savedOf(
+    await api.PUT("/api/rooms/{key}", { params: { path: { key: room.id } }, body: { based_on, room } }),
+  );
+  return "kept" in answer ? { kept: keptAs(answer.kept) } : { ...answer, newer: keptAs(answer.newer) };
 }
 
 export async function createRoom(room: Room): Promise<RoomOut> {
-  return dataOf<RoomOut>(await api.POST("/api/rooms", { body: { room } }));
+  return dataOf(await api.POST("/api/rooms", { body: { room } }));
 }

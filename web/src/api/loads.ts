@@ -19,16 +19,16 @@ export async function loadsOnUnit(
   wanted_kg: number[],
   within_s: number | null,
 ): Promise<Loadings> {
-  return dataOf<Loadings>(await api.POST("/api/loads/unit", { body: { room, unit, wanted_kg, within_s } }));
+  return dataOf(await api.POST("/api/loads/unit", { body: { room, unit, wanted_kg, within_s } }));
 }
 
 /** The share of the best that goes with repetitions and some in reserve, or with a window of repetitions. */
 export async function shareForDose(reps: number, in_reserve: number, up_to: number | null): Promise<number> {
   const answer = await api.POST("/api/loads/share", { body: { reps, in_reserve, up_to } });
-  return dataOf<{ share_of_best: number }>(answer).share_of_best;
+  return dataOf(answer).share_of_best;
 }
 
 /** What the sets of a rep window say for the next time. */
 export async function nextLoad(body: Done): Promise<NextTime> {
-  return dataOf<NextTime>(await api.POST("/api/loads/next", { body }));
+  return dataOf(await api.POST("/api/loads/next", { body }));
 }

@@ -3,23 +3,18 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import {
   api,
   dataOf,
+  done,
+  savedOf,
   type Air,
-  type Attended,
   type Calibration,
-  type CarefulAbout,
   type Decision,
   type Estimate,
-  type StartList,
-  type Heat,
-  type HeldOut,
-  type LoadRow,
   type PersonOut,
   type PersonRecord,
   type Plan,
   type ReadOut,
-  type RecordingOut,
-  type RosterLine,
   type RosterPreview,
+  type Saved,
 } from "./client";
 import { numberOf } from "./queries";
 
@@ -27,7 +22,7 @@ import { numberOf } from "./queries";
 export function useRoster() {
   return useQuery({
     queryKey: ["people", "roster"],
-    queryFn: async () => dataOf<RosterLine[]>(await api.GET("/api/people/roster")),
+    queryFn: async () => dataOf(await api.GET("/api/people/roster")),
   });
 }
 
@@ -35,7 +30,7 @@ export function useRoster() {
 export function useAttendance() {
   return useQuery({
     queryKey: ["people", "attendance"],
-    queryFn: async () => new Map(dataOf<Attended[]>(await api.GET("/api/attendance")).map((one) => [one.person, one])),
+    queryFn: async () => new Map(dataOf(await api.GET("/api/attendance")).map((one) => [one.person, one])),
   });
 }
 
@@ -43,7 +38,7 @@ export function useAttendance() {
 export function useConditions() {
   return useQuery({
     queryKey: ["conditions"],
-    queryFn: async () => dataOf<CarefulAbout[]>(await api.GET("/api/conditions")),
+    queryFn: async () => dataOf(await api.GET("/api/conditions")),
     staleTime: Infinity,
   });
 }
@@ -52,26 +47,33 @@ export function useConditions() {
 export function usePerson(key: string) {
   return useQuery({
     queryKey: ["person", key],
-    queryFn: async () => dataOf<PersonOut>(await api.GET("/api/people/{key}", { params: { path: { key } } })),
+    queryFn: async () => dataOf(await api.GET("/api/people/{key}", { params: { path: { key } } })),
     staleTime: Infinity,
     gcTime: 0,
   });
 }
 
 export async function addPerson(record: PersonRecord): Promise<PersonOut> {
-  return dataOf<PersonOut>(await api.POST("/api/people", { body: record }));
+  return dataOf(await api.POST("/api/people", { body: record }));
 }
 
-export async function savePerson(key: string, based_on: number, record: PersonRecord): Promise<PersonOut> {
-  const answer = await api.PUT("/api/people/{key}", { params: { path: { key } }, body: { based_on, record } });
-  return dataOf<PersonOut>(answer);
+/** A person as a document. */
+export const keptAs = (out: PersonOut) => ({ document: out.record, revision: out.revision });
+
+export async function savePerson(
+  key: string,
+  based_on: number,
+  record: PersonRecord,
+): Promise<Saved<ReturnType<typeof keptAs>>> {
+  const answer = savedOf(await api.PUT("/api/people/{key}", { params: { path: { key } }, body: { based_on, record } }));
+  return "kept" in answer ? { kept: keptAs(answer.kept) } : { ...answer, newer: keptAs(answer.newer) };
 }
 
 /** The heart that follows from what is written down, before it is kept. */
 export function useBody(record: PersonRecord) {
   return useQuery({
     queryKey: ["body", JSON.stringify(record.person)],
-    queryFn: async () => dataOf<PersonOut>(await api.POST("/api/bodies", { body: record })),
+    queryFn: async () => dataOf(await api.POST("/api/bodies", { body: record })),
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 60_000,
@@ -86,29 +88,28 @@ export async function bestFromSet(
   in_reserve: number,
   formula: BestFormula,
 ): Promise<Estimate> {
-  return dataOf<Estimate>(await api.POST("/api/best", { body: { load_kg, reps, in_reserve, formula } }));
+  return dataOf(await api.POST("/api/best", { body: { load_kg, reps, in_reserve, formula } }));
 }
 
 export async function previewRoster(content: string): Promise<RosterPreview> {
   const body = { content, only_right: false };
-  return dataOf<RosterPreview>(await api.POST("/api/people/roster/preview", { body }));
+  return dataOf(await api.POST("/api/people/roster/preview", { body }));
 }
 
 export async function importRoster(content: string, only_right: boolean) {
   const answer = await api.POST("/api/people/roster", { body: { content, only_right } });
-  return dataOf<{ added: number; changed: number; left_out: number[] }>(answer);
+  return dataOf(answer);
 }
 
 export async function rosterFile(pounds: boolean): Promise<{ name: string; text: string }> {
   const answer = await api.GET("/api/people/roster/file", { params: { query: { pounds } } });
-  return dataOf<{ name: string; text: string }>(answer);
+  return dataOf(answer);
 }
 
 export function useRecordings(key: string) {
   return useQuery({
     queryKey: ["recordings", key],
-    queryFn: async () =>
-      dataOf<RecordingOut[]>(await api.GET("/api/people/{key}/recordings", { params: { path: { key } } })),
+    queryFn: async () => dataOf(await api.GET("/api/people/{key}/recordings", { params: { path: { key } } })),
   });
 }
 
@@ -116,12 +117,12 @@ export function useHeld(wanted = true) {
   return useQuery({
     queryKey: ["held"],
     enabled: wanted,
-    queryFn: async () => dataOf<HeldOut[]>(await api.GET("/api/held")),
+    queryFn: async () => dataOf(await api.GET("/api/held")),
   });
 }
 
 export async function holdClass(class_id: number, revision: number, began_at: string, people: string[]) {
-  return dataOf<HeldOut>(await api.POST("/api/held", { body: { class_id, revision, began_at, people } }));
+  return dataOf(await api.POST("/api/held", { body: { class_id, revision, began_at, people } }));
 }
 
 export async function addRecording(
@@ -134,7 +135,7 @@ export async function addRecording(
   const params = { path: { held_id: held } };
   const body = { person, name, content, offset_s };
   const answer = await api.POST("/api/held/{held_id}/recordings", { params, body });
-  return dataOf<{ readings: number; minutes: number; source: string }>(answer);
+  return dataOf(answer);
 }
 
 export async function simulateRecording(held: number, person: string) {
@@ -142,24 +143,24 @@ export async function simulateRecording(held: number, person: string) {
     params: { path: { held_id: held } },
     body: { person },
   });
-  return dataOf<{ readings: number; minutes: number; source: string }>(answer);
+  return dataOf(answer);
 }
 
 export async function deleteRecording(key: string, recording_id: number): Promise<void> {
   const answer = await api.DELETE("/api/people/{key}/recordings/{recording_id}", {
     params: { path: { key, recording_id } },
   });
-  if (answer.error !== undefined) dataOf(answer);
+  done(answer);
 }
 
 export async function calibrate(key: string): Promise<Calibration> {
   const answer = await api.POST("/api/people/{key}/calibration", { params: { path: { key } }, body: { use: true } });
-  return dataOf<Calibration>(answer);
+  return dataOf(answer);
 }
 
 export async function forgetCalibration(key: string): Promise<void> {
   const answer = await api.DELETE("/api/people/{key}/calibration", { params: { path: { key } } });
-  if (answer.error !== undefined) dataOf(answer);
+  done(answer);
 }
 
 export async function everythingAbout(key: string): Promise<unknown> {
@@ -168,14 +169,14 @@ export async function everythingAbout(key: string): Promise<unknown> {
 
 export async function erasePerson(key: string): Promise<void> {
   const answer = await api.DELETE("/api/people/{key}/everything", { params: { path: { key } } });
-  if (answer.error !== undefined) dataOf(answer);
+  done(answer);
 }
 
 /** What the air of a room means. */
 export function useHeat(air: Air) {
   return useQuery({
     queryKey: ["heat", air.temperature_c, air.humidity_percent],
-    queryFn: async () => dataOf<Heat>(await api.POST("/api/heat", { body: air })),
+    queryFn: async () => dataOf(await api.POST("/api/heat", { body: air })),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -185,7 +186,7 @@ export function useHeat(air: Air) {
 export function useGoList(plan: Plan) {
   return useQuery({
     queryKey: ["go", numberOf(plan)],
-    queryFn: async () => dataOf<StartList>(await api.POST("/api/before-start", { body: { plan } })),
+    queryFn: async () => dataOf(await api.POST("/api/before-start", { body: { plan } })),
     retry: false,
     gcTime: 0,
   });
@@ -196,15 +197,14 @@ export async function keepRead(class_id: number, revision: number, items: Decisi
     params: { path: { class_id } },
     body: { revision, items },
   });
-  return dataOf<ReadOut>(answer);
+  return dataOf(answer);
 }
 
 /** What was read before this class, the last time first. */
 export function useRead(class_id: number) {
   return useQuery({
     queryKey: ["read", class_id],
-    queryFn: async () =>
-      dataOf<ReadOut[]>(await api.GET("/api/classes/{class_id}/read", { params: { path: { class_id } } })),
+    queryFn: async () => dataOf(await api.GET("/api/classes/{class_id}/read", { params: { path: { class_id } } })),
   });
 }
 
@@ -212,7 +212,7 @@ export function useRead(class_id: number) {
 export function useLoads(plan: Plan) {
   return useQuery({
     queryKey: ["loads", numberOf(plan)],
-    queryFn: async () => dataOf<LoadRow[]>(await api.POST("/api/loads", { body: { plan } })),
+    queryFn: async () => dataOf(await api.POST("/api/loads", { body: { plan } })),
     retry: false,
     gcTime: 60_000,
   });

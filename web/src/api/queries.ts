@@ -1,25 +1,7 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 
 import { useIsInstructor } from "./account";
-import {
-  api,
-  dataOf,
-  FaultyPlan,
-  type Catalogue,
-  type CheatSheet,
-  type ClassOut,
-  type ClassSummary,
-  type ExerciseDetail,
-  type Fitting,
-  type Forecast,
-  type HistoryEntryOut,
-  type Method,
-  type Person,
-  type Plan,
-  type RoomListed,
-  type EntryRemoval,
-  type Template,
-} from "./client";
+import { api, dataOf, done, FaultyPlan, type Forecast, type Plan, type EntryRemoval } from "./client";
 
 /** The classes, the one saved last first. */
 export function useClasses() {
@@ -27,7 +9,7 @@ export function useClasses() {
     queryKey: ["classes"],
     queryFn: async () => {
       const answer = await api.GET("/api/classes");
-      return dataOf<ClassSummary[]>(answer);
+      return dataOf(answer);
     },
   });
 }
@@ -39,7 +21,7 @@ export function useClass(id: number, first: (id: number) => Promise<void> = asyn
     queryFn: async () => {
       await first(id);
       const answer = await api.GET("/api/classes/{class_id}", { params: { path: { class_id: id } } });
-      return dataOf<ClassOut>(answer);
+      return dataOf(answer);
     },
     staleTime: Infinity,
     gcTime: 0,
@@ -66,7 +48,7 @@ export function forecastOf(plan: Plan) {
     queryKey: ["forecast", numberOf(plan)],
     queryFn: async ({ signal }): Promise<Drawn> => {
       const answer = await api.POST("/api/forecast", { body: { plan }, signal });
-      return { plan, forecast: dataOf<Forecast>(answer) };
+      return { plan, forecast: dataOf(answer) };
     },
     // a new forecast is new throughout; comparing its long curves value by value would only cost time
     structuralSharing: false,
@@ -86,7 +68,7 @@ export function useCatalogue() {
     queryKey: ["catalogue"],
     queryFn: async () => {
       const answer = await api.GET("/api/catalogue");
-      return dataOf<Catalogue>(answer);
+      return dataOf(answer);
     },
     staleTime: Infinity,
   });
@@ -97,7 +79,7 @@ export function useRooms() {
     queryKey: ["rooms"],
     queryFn: async () => {
       const answer = await api.GET("/api/rooms");
-      return dataOf<RoomListed[]>(answer);
+      return dataOf(answer);
     },
   });
 }
@@ -109,11 +91,11 @@ export async function takeOut(kind: OwnKind, key: string): Promise<EntryRemoval>
   const params = { params: { path: { key } } };
   switch (kind) {
     case "exercises":
-      return dataOf<EntryRemoval>(await api.DELETE("/api/own/exercises/{key}", params));
+      return dataOf(await api.DELETE("/api/own/exercises/{key}", params));
     case "equipment":
-      return dataOf<EntryRemoval>(await api.DELETE("/api/own/equipment/{key}", params));
+      return dataOf(await api.DELETE("/api/own/equipment/{key}", params));
     case "rooms":
-      return dataOf<EntryRemoval>(await api.DELETE("/api/own/rooms/{key}", params));
+      return dataOf(await api.DELETE("/api/own/rooms/{key}", params));
   }
 }
 
@@ -123,7 +105,7 @@ export async function bringBack(kind: OwnKind, key: string): Promise<void> {
     params: { path: { kind, key } },
     body: { retired: false },
   });
-  if (!response.ok) dataOf({ error, response });
+  done({ error, response });
 }
 
 /** Everybody, for those who may know them. */
@@ -134,7 +116,7 @@ export function usePeople() {
     enabled: instructor,
     queryFn: async () => {
       const answer = await api.GET("/api/people");
-      return dataOf<Person[]>(answer);
+      return dataOf(answer);
     },
   });
 }
@@ -143,7 +125,7 @@ export function usePeople() {
 export function useTemplates() {
   return useQuery({
     queryKey: ["templates"],
-    queryFn: async () => dataOf<Template[]>(await api.GET("/api/templates")),
+    queryFn: async () => dataOf(await api.GET("/api/templates")),
     staleTime: Infinity,
   });
 }
@@ -152,7 +134,7 @@ export function useTemplates() {
 export function useCheatSheet() {
   return useQuery({
     queryKey: ["cheat-sheet"],
-    queryFn: async () => dataOf<CheatSheet>(await api.GET("/api/cheat-sheet")),
+    queryFn: async () => dataOf(await api.GET("/api/cheat-sheet")),
     staleTime: Infinity,
   });
 }
@@ -162,8 +144,7 @@ export function useExercise(key: string | null) {
   return useQuery({
     queryKey: ["exercise", key],
     enabled: key !== null,
-    queryFn: async () =>
-      dataOf<ExerciseDetail>(await api.GET("/api/catalogue/exercises/{key}", { params: { path: { key: key! } } })),
+    queryFn: async () => dataOf(await api.GET("/api/catalogue/exercises/{key}", { params: { path: { key: key! } } })),
     staleTime: Infinity,
   });
 }
@@ -173,9 +154,7 @@ export function useHistory(id: number) {
   return useQuery({
     queryKey: ["history", id],
     queryFn: async () =>
-      dataOf<HistoryEntryOut[]>(
-        await api.GET("/api/classes/{class_id}/history", { params: { path: { class_id: id } } }),
-      ),
+      dataOf(await api.GET("/api/classes/{class_id}/history", { params: { path: { class_id: id } } })),
     gcTime: 0,
   });
 }
@@ -184,7 +163,7 @@ export function useHistory(id: number) {
 export function useFitting(plan: Plan, surely: boolean) {
   return useQuery({
     queryKey: ["fit", numberOf(plan), surely],
-    queryFn: async ({ signal }) => dataOf<Fitting>(await api.POST("/api/fit", { body: { plan, surely }, signal })),
+    queryFn: async ({ signal }) => dataOf(await api.POST("/api/fit", { body: { plan, surely }, signal })),
     placeholderData: keepPreviousData,
     structuralSharing: false,
     staleTime: Infinity,
@@ -199,7 +178,7 @@ export function useMethods() {
     queryKey: ["methods"],
     queryFn: async () => {
       const answer = await api.GET("/api/methods");
-      return new Map(dataOf<Method[]>(answer).map((method) => [method.id, method]));
+      return new Map(dataOf(answer).map((method) => [method.id, method]));
     },
     staleTime: Infinity,
   });

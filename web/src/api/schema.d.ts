@@ -574,7 +574,7 @@ export interface paths {
         get: operations["studio_account_api_read_rules"];
         /**
          * Put Rules
-         * @description Keep the house's own rules.
+         * @description Keep the house's own rules; 409 with the newest ones when they were made from older.
          */
         put: operations["studio_account_api_put_rules"];
         post?: never;
@@ -4176,9 +4176,21 @@ export interface components {
         };
         /**
          * Rules
-         * @description The house's own rules.
+         * @description The house's own rules, and how often they were saved.
          */
         Rules: {
+            /** Revision */
+            revision: number;
+            /** Rules */
+            rules: components["schemas"]["HouseRule"][];
+        };
+        /**
+         * RulesSave
+         * @description House rules to keep, and the revision they were made from.
+         */
+        RulesSave: {
+            /** Based On */
+            based_on: number;
             /** Rules */
             rules: components["schemas"]["HouseRule"][];
         };
@@ -4655,30 +4667,27 @@ export interface components {
             /** Steps Kg */
             steps_kg: number[];
         };
-        /**
-         * Stale
-         * @description Nothing was saved: a newer revision exists, and this is it.
-         */
-        Stale: {
+        /** Stale[ClassOut] */
+        Stale_ClassOut_: {
             latest: components["schemas"]["ClassOut"];
             /** Message */
             message: string;
         };
-        /**
-         * StalePersonOut
-         * @description Nothing was saved: the person was changed elsewhere, and this is how they are now.
-         */
-        StalePersonOut: {
-            latest_person: components["schemas"]["PersonOut"];
+        /** Stale[PersonOut] */
+        Stale_PersonOut_: {
+            latest: components["schemas"]["PersonOut"];
             /** Message */
             message: string;
         };
-        /**
-         * StaleRoomOut
-         * @description Nothing was saved: the room was changed elsewhere, and this is how it is now.
-         */
-        StaleRoomOut: {
-            latest_room: components["schemas"]["RoomOut"];
+        /** Stale[RoomOut] */
+        Stale_RoomOut_: {
+            latest: components["schemas"]["RoomOut"];
+            /** Message */
+            message: string;
+        };
+        /** Stale[Rules] */
+        Stale_Rules_: {
+            latest: components["schemas"]["Rules"];
             /** Message */
             message: string;
         };
@@ -6347,7 +6356,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Stale"];
+                    "application/json": components["schemas"]["Stale_ClassOut_"];
                 };
             };
             /** @description The body is too large. */
@@ -7614,7 +7623,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Rules"];
+                "application/json": components["schemas"]["RulesSave"];
             };
         };
         responses: {
@@ -7655,12 +7664,14 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            /** @description Conflict */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Stale_Rules_"];
+                };
             };
             /** @description The body is too large. */
             413: {
@@ -9581,7 +9592,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StalePersonOut"];
+                    "application/json": components["schemas"]["Stale_PersonOut_"];
                 };
             };
             /** @description The body is too large. */
@@ -10475,7 +10486,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StaleRoomOut"];
+                    "application/json": components["schemas"]["Stale_RoomOut_"];
                 };
             };
             /** @description The body is too large. */

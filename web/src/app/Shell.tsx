@@ -6,7 +6,7 @@ import { Link, NavLink, Outlet } from "react-router";
 import { useMe } from "../api/account";
 import { onSignedOut } from "../api/client";
 import { SignInPage } from "../account/SignInPage";
-import { useTheme } from "./theme";
+import { useTheme } from "../shared/theme";
 
 /** The frame of every screen: the mark, the ways, who is signed in, and day or wall theme. */
 export function Shell() {
@@ -74,19 +74,6 @@ export function Shell() {
           <SignInPage />
         )}
       </main>
-    </div>
-  );
-}
-
-/** What an unknown address shows. */
-export function NotFound() {
-  return (
-    <div className="mx-auto max-w-lg p-10">
-      <h1 className="text-2xl font-semibold">There is nothing at this address</h1>
-      <p className="mt-2">The class may have another number, or the link was cut short.</p>
-      <Link to="/" className="btn btn-primary mt-4">
-        All classes
-      </Link>
     </div>
   );
 }

@@ -10,7 +10,7 @@ import { ExerciseCard } from "./ExerciseCard";
 import { Filters } from "./Filters";
 import { OwnEquipmentForm, OwnExerciseForm } from "./OwnForms";
 import { search, type Sought } from "./search";
-import { TakeOut } from "./TakeOut";
+import { TakeOut } from "../shared/TakeOut";
 
 /** The catalogue: search at the left, everything known of one exercise at the right; own entries are added here. */
 export function CataloguePage() {

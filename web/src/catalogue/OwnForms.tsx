@@ -2,9 +2,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 
 import { api, dataOf, FaultyPlan, type Catalogue, type EquipmentKind, type Exercise, type Fault } from "../api/client";
-import { ConditionBoxes } from "../people/ConditionBoxes";
+import { ConditionBoxes } from "../shared/ConditionBoxes";
 import { Pick } from "../shared/Pick";
-import { TakeOut } from "./TakeOut";
+import { TakeOut } from "../shared/TakeOut";
 
 /** An id from a name: lower case, hyphens, nothing else. */
 function idOf(name: string): string {
@@ -57,7 +57,7 @@ export function OwnExerciseForm({
         tempo: phases as unknown as Exercise["tempo"],
         equation: changes.equipment && changes.equipment !== like.equipment ? null : like.equation,
       };
-      return dataOf<Exercise>(await api.PUT("/api/catalogue/exercises", { body: exercise }));
+      return dataOf(await api.PUT("/api/catalogue/exercises", { body: exercise }));
     },
     onSuccess: async (saved) => {
       await queries.invalidateQueries({ queryKey: ["catalogue"] });
@@ -201,7 +201,7 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
         width_m: 1,
         depth_m: 1.6,
       };
-      return dataOf<EquipmentKind>(await api.PUT("/api/catalogue/equipment", { body }));
+      return dataOf(await api.PUT("/api/catalogue/equipment", { body }));
     },
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["catalogue"] });

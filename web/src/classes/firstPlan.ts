@@ -1,5 +1,5 @@
 import type { Plan } from "../api/client";
-import { segment, setRun, station, timed } from "../design/edits";
+import { segment, setRun, station, timed } from "../draft/edits";
 
 /** What a new class starts as: short, sensible, and ready to be changed. */
 export function firstPlan(room: string, people: string[]): Plan {

@@ -5,7 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { differences, readRevision } from "../api/calls";
 import { api, dataOf, isFull, type ClassOut, type Estimate, type FullForecast } from "../api/client";
 import { useClasses, useForecast } from "../api/queries";
-import { ticks, x, type Axis } from "../score/axis";
+import { ticks, x, type Axis } from "../drawing/axis";
 import { clock, figure, range } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
@@ -17,7 +17,7 @@ function useVersion(id: number | null, revision: number | null) {
     queryFn: async () => {
       if (revision !== null) return readRevision(id!, revision);
       const answer = await api.GET("/api/classes/{class_id}", { params: { path: { class_id: id! } } });
-      return dataOf<ClassOut>(answer);
+      return dataOf(answer);
     },
     gcTime: 0,
   });

@@ -1,7 +1,7 @@
 import type { Catalogue, Plan } from "../api/client";
 import { Dialog } from "../shared/Dialog";
-import { setPlan } from "./edits";
-import type { Draft } from "./useDraft";
+import { setPlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 
 const AIMS: [Plan["aim"], string, string][] = [
   ["strength", "strength", "sets and loads are kept; rests may go last"],

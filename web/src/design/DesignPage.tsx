@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 
 import { useIsInstructor } from "../api/account";
@@ -12,11 +12,12 @@ import { clock } from "../shared/format";
 import { Opening } from "../shared/Opening";
 import { Readout } from "../score/Readout";
 import { Score } from "../score/Score";
-import { modernise } from "./keptDraft";
-import { placeOf } from "./edits";
-import { LivePlan } from "./livePlan";
+import { ChosenContext, DraftContext, MomentContext, ShownClassContext } from "../class/classContext";
+import { modernise } from "../draft/olderDrafts";
+import { useOwner } from "../keeping/useDocument";
+import { placeOf } from "../draft/edits";
 import { PlanHead, type Face } from "./PlanHead";
-import { useDraft } from "./useDraft";
+import { useDraft } from "../draft/useDraft";
 
 const HeldDialog = lazy(async () => ({ default: (await import("../heart/HeldDialog")).HeldDialog }));
 const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleView")).PeopleView }));
@@ -24,7 +25,9 @@ const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleVi
 /** One class on the design screen. */
 export function DesignPage() {
   const id = Number(useParams().id);
-  const loaded = useClass(id, modernise);
+  const owner = useOwner();
+  const first = useCallback((of: number) => modernise({ owner, kind: "class", id: String(of) }), [owner]);
+  const loaded = useClass(id, first);
   if (loaded.isPending) return <Opening what="the class" />;
   if (loaded.isError) {
     return (
@@ -44,7 +47,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const queries = useQueryClient();
   const foresee = useCallback((next: Plan) => void queries.prefetchQuery(forecastOf(next)), [queries]);
   const draft = useDraft(loaded, foresee);
-  const { plan, undo, redo } = draft;
+  const { plan, edit } = draft;
   const forecast = useForecast(plan);
   const catalogue = useCatalogue();
   const room = useRooms().data?.find((one) => one.id === plan.room);
@@ -71,21 +74,6 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   }, []);
 
   useEffect(() => {
-    function onKey(event: KeyboardEvent) {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      // a text being written has an undo of its own
-      if (event.target instanceof Element && event.target.closest("textarea, dialog")) return;
-      const key = event.key.toLowerCase();
-      if (key === "z" && !event.shiftKey) undo();
-      else if (key === "y" || (key === "z" && event.shiftKey)) redo();
-      else return;
-      event.preventDefault();
-    }
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [undo, redo]);
-
-  useEffect(() => {
     document.title = `${plan.name} – Oaken Circuit`;
   }, [plan.name]);
 
@@ -108,8 +96,19 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const full = result && isFull(result) ? result : null;
   const person = result?.people.find((one) => one.number === number) ?? null;
 
+  const shownClass = useMemo(
+    () =>
+      result && { id: loaded.id, plan: drawn, forecast: result, catalogue: catalogue.data, room, known: people, edit },
+    [loaded.id, drawn, result, catalogue.data, room, people, edit],
+  );
+  const moment = useMemo(() => ({ second: at, scrub }), [at]);
+  const chosen = useMemo(
+    () => ({ selected, shownBlock, selectBlock, slot: slotHere, chooseSlot, person, choosePerson }),
+    [selected, shownBlock, selectBlock, slotHere, person],
+  );
+
   return (
-    <LivePlan value={plan}>
+    <DraftContext value={draft}>
       <div className="flex flex-col">
         <PlanHead
           classId={loaded.id}
@@ -134,98 +133,51 @@ function Designer({ loaded }: { loaded: ClassOut }) {
             )}
           </div>
         )}
-        {result ? (
-          <>
-            <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
-              <span className={over > 0 ? "font-semibold text-accent" : ""}>
-                {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
-              </span>
-              <strong className="text-2xl">{clock(result.length.value)}</strong>
-            </p>
-            {!instructor && (
-              <div className="mx-4 mb-2 flex items-center gap-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm lg:mx-6">
-                <span className="grow">You run and log this class; planning is for instructors.</span>
-                <button type="button" className="btn btn-sm" onClick={() => log(true)}>
-                  Log as held
-                </button>
-                {logging && (
-                  <Suspense fallback={null}>
-                    <HeldDialog classId={loaded.id} draft={draft} forecast={result} onClose={() => log(false)} />
-                  </Suspense>
+        {result && shownClass ? (
+          <ShownClassContext value={shownClass}>
+            <MomentContext value={moment}>
+              <ChosenContext value={chosen}>
+                <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
+                  <span className={over > 0 ? "font-semibold text-accent" : ""}>
+                    {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+                  </span>
+                  <strong className="text-2xl">{clock(result.length.value)}</strong>
+                </p>
+                {!instructor && (
+                  <div className="mx-4 mb-2 flex items-center gap-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm lg:mx-6">
+                    <span className="grow">You run and log this class; planning is for instructors.</span>
+                    <button type="button" className="btn btn-sm" onClick={() => log(true)}>
+                      Log as held
+                    </button>
+                    {logging && (
+                      <Suspense fallback={null}>
+                        <HeldDialog classId={loaded.id} draft={draft} forecast={result} onClose={() => log(false)} />
+                      </Suspense>
+                    )}
+                  </div>
                 )}
-              </div>
-            )}
-            {face === "people" && full ? (
-              <Suspense fallback={<Opening what="the class" />}>
-                <PeopleView
-                  classId={loaded.id}
-                  draft={draft}
-                  plan={drawn}
-                  forecast={full}
-                  selected={shownBlock}
-                  onSelect={selectBlock}
-                  second={at}
-                  onScrub={scrub}
-                  person={full.people.find((one) => one.number === person?.number) ?? null}
-                  onPerson={choosePerson}
-                />
-              </Suspense>
-            ) : face === "floor" ? (
-              <FloorView
-                draft={draft}
-                plan={drawn}
-                forecast={result}
-                catalogue={catalogue.data}
-                room={room}
-                known={people}
-                selected={shownBlock}
-                onSelect={selectBlock}
-                second={at}
-                onScrub={scrub}
-                person={person}
-                onPerson={choosePerson}
-              />
-            ) : (
-              <>
-                <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
-                  <Score
-                    draft={draft}
-                    plan={drawn}
-                    forecast={result}
-                    catalogue={catalogue.data}
-                    room={room}
-                    selected={selected}
-                    onSelect={selectBlock}
-                    second={at}
-                    onScrub={scrub}
-                    person={person}
-                    slot={slotHere}
-                    onSlot={chooseSlot}
-                  />
-                  <Ledger
-                    forecast={result}
-                    plan={drawn}
-                    edit={draft.edit}
-                    person={person}
-                    onPerson={choosePerson}
-                    onSelectBlock={selectBlock}
-                  />
-                </div>
-                <Readout
-                  forecast={result}
-                  plan={drawn}
-                  second={at}
-                  chosen={number}
-                  onChoose={choosePerson}
-                  known={people}
-                />
-              </>
-            )}
-          </>
+                {face === "people" && full ? (
+                  <Suspense fallback={<Opening what="the class" />}>
+                    <PeopleView forecast={full} />
+                  </Suspense>
+                ) : face === "floor" ? (
+                  <FloorView />
+                ) : (
+                  <>
+                    <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">
+                      <Score />
+                      <Ledger />
+                    </div>
+                    <Readout />
+                  </>
+                )}
+              </ChosenContext>
+            </MomentContext>
+          </ShownClassContext>
         ) : forecast.isError ? null : (
           <Opening what="the class" />
         )}
       </div>
-    </LivePlan>
+    </DraftContext>
   );
 }

@@ -7,7 +7,7 @@ import { ChoicesDialog } from "./ChoicesDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
 import { TextDialog } from "./TextDialog";
-import type { Draft } from "./useDraft";
+import type { Draft } from "../draft/useDraft";
 
 type Open = "text" | "choices" | "history" | Level | null;
 

@@ -5,8 +5,8 @@ import { readRevision } from "../api/calls";
 import { useHistory } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { clock, figure, when } from "../shared/format";
-import { replacePlan } from "./edits";
-import type { Draft } from "./useDraft";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 
 /** Every saved revision with what changed; any of them can be brought back onto the score. */
 export function HistoryDialog({ classId, draft, onClose }: { classId: number; draft: Draft; onClose: () => void }) {

@@ -5,9 +5,9 @@ import { FaultyText, type Plan, type TextFault } from "../api/client";
 import { useCheatSheet } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
-import { replacePlan } from "./edits";
-import { mended, startOf } from "./faults";
-import type { Draft } from "./useDraft";
+import { replacePlan } from "../draft/edits";
+import { mended, startOf } from "../shared/faults";
+import type { Draft } from "../draft/useDraft";
 
 const keyOf = (id: number) => `oaken-text-${id}`;
 

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { arrangeCircle } from "../api/floor";
-import { replacePlan } from "../design/edits";
-import type { Draft } from "../design/useDraft";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 

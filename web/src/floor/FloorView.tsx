@@ -1,43 +1,30 @@
 import { useMemo, useState } from "react";
 
-import type { Catalogue, Forecast, Person, PersonForecast, Plan, Room } from "../api/client";
+import type { Forecast, PersonForecast, Room } from "../api/client";
+import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
 import { useReplay } from "../api/floor";
-import type { Draft } from "../design/useDraft";
-import { x } from "../score/axis";
-import { Planks } from "../score/Planks";
-import { TimeRule } from "../score/TimeRule";
-import { useChart } from "../score/useChart";
+import { x } from "../drawing/axis";
+import { Planks } from "../drawing/Planks";
+import { TimeRule } from "../drawing/TimeRule";
+import { useChart } from "../drawing/useChart";
 import { clock } from "../shared/format";
 import { Switch } from "../shared/Switch";
-import { standingOf, type Standing } from "./floorModel";
+import { standingOf, type Standing } from "../drawing/floorModel";
 import { Matrix } from "./Matrix";
 import { PathPanel } from "./PathPanel";
 import { PeopleMarks } from "./PeopleMarks";
 import { QueuePanel } from "./QueuePanel";
 import { ReplayPanel } from "./ReplayPanel";
 import { RotationStrip } from "./RotationStrip";
-import { RoomPlan, type Use } from "./RoomPlan";
+import { RoomPlan, type Use } from "../drawing/RoomPlan";
 import { lettersOf } from "./ways";
 
-type Props = {
-  draft: Draft;
-  /** the plan whose forecast is drawn */
-  plan: Plan;
-  forecast: Forecast;
-  catalogue: Catalogue | undefined;
-  room: Room | undefined;
-  known: Person[] | undefined;
-  selected: number;
-  onSelect: (blockId: string) => void;
-  second: number;
-  onScrub: (second: number) => void;
-  person: PersonForecast | null;
-  onPerson: (number: number | null) => void;
-};
-
 /** The floor: who is where at every second, on the plan of the room and as a matrix, and what can be made better. */
-export function FloorView(props: Props) {
-  const { draft, plan, forecast, catalogue, room, selected, second, onScrub, person } = props;
+export function FloorView() {
+  const draft = useClassDraft();
+  const { plan, forecast, catalogue, room } = useShownClass();
+  const { second, scrub: onScrub } = useMoment();
+  const { shownBlock: selected, selectBlock, person, choosePerson } = useChosen();
   const [view, setView] = useState<"people" | "machines">("people");
   const [closeUp, setCloseUp] = useState(true);
   const [machine, chooseMachine] = useState<string | null>(null);
@@ -72,7 +59,7 @@ export function FloorView(props: Props) {
 
   // the moment goes along to another block
   function select(blockId: string) {
-    props.onSelect(blockId);
+    selectBlock(blockId);
     const to = forecast.blocks.find((one) => one.id === blockId);
     if (to && (second < to.start_s || second >= to.end_s)) onScrub(Math.round(Math.min(to.start_s + 20, to.end_s - 1)));
   }
@@ -81,18 +68,7 @@ export function FloorView(props: Props) {
   const line = x(axis, second);
   return (
     <section aria-label="Floor" data-testid="floor" className="px-4 pb-6 lg:px-6">
-      <RotationStrip
-        draft={draft}
-        plan={plan}
-        forecast={forecast}
-        room={room}
-        known={props.known}
-        catalogue={catalogue}
-        selected={selected}
-        onSelect={select}
-        machine={machine}
-        slot={slotAt(standings, person)}
-      />
+      <RotationStrip room={room} onSelect={select} machine={machine} slot={slotAt(standings, person)} />
       <div className="mt-2 grid items-start gap-x-6 gap-y-3 lg:grid-cols-[minmax(0,1fr)_minmax(22rem,42%)]">
         <div className="order-2 min-w-0 lg:order-1">
           <div className="mb-1 flex flex-wrap items-center gap-2">
@@ -138,7 +114,7 @@ export function FloorView(props: Props) {
                 axis={axis}
                 drag={drag}
                 chosen={person?.number ?? null}
-                onChoose={props.onPerson}
+                onChoose={choosePerson}
                 machine={machine}
                 onMachine={chooseMachine}
                 letters={letters}
@@ -179,7 +155,7 @@ export function FloorView(props: Props) {
                 kinds={kinds}
                 standings={standings}
                 chosen={person?.number ?? null}
-                onChoose={props.onPerson}
+                onChoose={choosePerson}
               />
             )}
           </RoomPlan>

@@ -1,12 +1,12 @@
 import { memo, useLayoutEffect, useMemo, useRef } from "react";
 
-import { useThemeName } from "../app/theme";
+import { useThemeName } from "../shared/theme";
 import type { Forecast, PersonForecast, Room } from "../api/client";
-import { x, type Axis, type Drag } from "../score/axis";
-import { inksOf, type Inks } from "../score/inks";
-import { StaveDrawing } from "../score/StaveDrawing";
+import { x, type Axis, type Drag } from "../drawing/axis";
+import { inksOf, type Inks } from "../drawing/inks";
+import { StaveDrawing } from "../drawing/StaveDrawing";
 import { clock } from "../shared/format";
-import { stretchesOf, waitingOf, type Stretch } from "./floorModel";
+import { stretchesOf, waitingOf, type Stretch } from "../drawing/floorModel";
 import { machineStaves } from "./machineRows";
 import { describeWay, runsOf } from "./ways";
 import { waitWords } from "./words";

@@ -1,6 +1,6 @@
 import type { Forecast, PersonForecast, Room } from "../api/client";
 import { clock } from "../shared/format";
-import { stretchesOf, waitingOf } from "./floorModel";
+import { stretchesOf, waitingOf } from "../drawing/floorModel";
 import { stopsOf } from "./ways";
 
 type Props = {

@@ -1,5 +1,5 @@
 import type { Room } from "../api/client";
-import type { Standing } from "./floorModel";
+import type { Standing } from "../drawing/floorModel";
 import { placed, type Kinds, type Mark } from "./marks";
 
 type Props = {

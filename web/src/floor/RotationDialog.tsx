@@ -2,8 +2,8 @@ import { useEffect, useRef, useState } from "react";
 
 import type { Forecast, RotationJob } from "../api/client";
 import { beginRotation, cancelRotation, isOver, planOfRotation, useRotationJob } from "../api/floor";
-import { replacePlan } from "../design/edits";
-import type { Draft } from "../design/useDraft";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import { proof } from "./words";

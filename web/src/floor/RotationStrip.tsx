@@ -1,8 +1,8 @@
 import { ChevronDown, Footprints, Shuffle, SlidersHorizontal } from "lucide-react";
 import { useState } from "react";
 
-import type { Catalogue, Forecast, Person, Plan, Room } from "../api/client";
-import type { Draft } from "../design/useDraft";
+import type { Room } from "../api/client";
+import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { clock, counted } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { CircleDialog } from "./CircleDialog";
@@ -11,13 +11,7 @@ import { WhatIfDialog, type Question } from "./WhatIfDialog";
 import { WishesDialog } from "./WishesDialog";
 
 type Props = {
-  draft: Draft;
-  plan: Plan;
-  forecast: Forecast;
   room: Room;
-  known: Person[] | undefined;
-  catalogue: Catalogue | undefined;
-  selected: number;
   onSelect: (blockId: string) => void;
   /** the machine and the slot that the instructor has chosen, if any */
   machine: string | null;
@@ -28,7 +22,10 @@ type Open = "rotation" | "wishes" | Question | null;
 
 /** What the chosen block's rotation comes to, and what can be done about it. */
 export function RotationStrip(props: Props) {
-  const { draft, plan, forecast, room, catalogue, selected } = props;
+  const { room } = props;
+  const draft = useClassDraft();
+  const { plan, forecast, catalogue, known } = useShownClass();
+  const { shownBlock: selected } = useChosen();
   const [open, setOpen] = useState<Open>(null);
   const block = plan.blocks[selected];
   const drawn = forecast.blocks[selected];
@@ -149,7 +146,7 @@ export function RotationStrip(props: Props) {
         <WishesDialog
           draft={draft}
           selected={selected}
-          known={props.known}
+          known={known}
           catalogue={catalogue}
           room={room}
           onClose={close}
@@ -161,7 +158,7 @@ export function RotationStrip(props: Props) {
           question={open}
           forecast={forecast}
           room={room}
-          known={props.known}
+          known={known}
           machine={props.machine}
           selected={selected}
           onClose={close}

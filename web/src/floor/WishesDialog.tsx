@@ -3,8 +3,8 @@ import { useState } from "react";
 
 import type { Catalogue, Exercise, Person, Plan, Room, Sets } from "../api/client";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
-import { setBlock } from "../design/edits";
-import type { Draft } from "../design/useDraft";
+import { setBlock } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";

@@ -1,7 +1,7 @@
 import type { Forecast, Room, Unit } from "../api/client";
-import { DOING, endOf, giveLanes, queuesOf, type Stave } from "../score/staveModel";
+import { DOING, endOf, giveLanes, queuesOf, type Stave } from "../drawing/steps";
 import { placesOn } from "../catalogue/search";
-import { isWalk } from "./floorModel";
+import { isWalk } from "../drawing/floorModel";
 
 export type MachineRow = { unit: Unit; stave: Stave; usedShare: number };
 

@@ -1,5 +1,5 @@
 import type { Room } from "../api/client";
-import { footprintOf, sizeOf, type Standing } from "./floorModel";
+import { footprintOf, sizeOf, type Standing } from "../drawing/floorModel";
 
 export type Kinds = Map<string, { width_m: number; depth_m: number }>;
 /** Somebody at their place on the plan, in metres. */

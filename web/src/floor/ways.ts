@@ -1,5 +1,5 @@
 import type { Forecast, Room } from "../api/client";
-import type { Stretch } from "./floorModel";
+import type { Stretch } from "../drawing/floorModel";
 
 /** The letter of a group, as in a notebook; stations on the clock have numbers. */
 export function lettersOf(forecast: Forecast): Map<string, string> {

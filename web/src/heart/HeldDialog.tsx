@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Forecast } from "../api/client";
 import { holdClass, useHeld } from "../api/people";
-import type { Draft } from "../design/useDraft";
+import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
 import { Refused } from "../shared/Refused";

@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { Forecast, LoadAsSet, LoadRow, Plan } from "../api/client";
 import { useLoads } from "../api/people";
 import { Dialog } from "../shared/Dialog";
-import { LoadPicture } from "./LoadPicture";
-import { spoken } from "./loadWords";
+import { LoadPicture } from "../shared/LoadPicture";
+import { spoken } from "../shared/loadWords";
 import { LB_KG } from "../shared/units";
 
 /** Everybody's loads as they can really be set, with plates a side; person by person. */

@@ -2,14 +2,14 @@ import { ClipboardCheck, Dumbbell, NotebookPen, Thermometer } from "lucide-react
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 
-import type { FullForecast, FullPerson, Plan } from "../api/client";
-import type { Draft } from "../design/useDraft";
-import { HowReached, type Opened } from "../ledger/HowReached";
-import { x, type Axis, type Drag } from "../score/axis";
-import { IntensityMark } from "../score/Curves";
-import { Planks } from "../score/Planks";
-import { TimeRule } from "../score/TimeRule";
-import { useChart } from "../score/useChart";
+import type { FullForecast, FullPerson } from "../api/client";
+import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
+import { HowReached, type Opened } from "../shared/HowReached";
+import { x, type Axis, type Drag } from "../drawing/axis";
+import { IntensityMark } from "../drawing/Curves";
+import { Planks } from "../drawing/Planks";
+import { TimeRule } from "../drawing/TimeRule";
+import { useChart } from "../drawing/useChart";
 import { figure, range } from "../shared/format";
 import { shareOfReserve, targetWords } from "../shared/heart";
 import { AirDialog } from "./AirDialog";
@@ -17,24 +17,15 @@ import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
 
-type Props = {
-  classId: number;
-  draft: Draft;
-  plan: Plan;
-  forecast: FullForecast;
-  selected: number;
-  onSelect: (blockId: string) => void;
-  second: number;
-  onScrub: (second: number) => void;
-  person: FullPerson | null;
-  onPerson: (number: number | null) => void;
-};
-
 const CHART_H = 250;
 
 /** The people of the class: all hearts on one axis, sorted by strain, and what has to be seen to before the start. */
-export function PeopleView(props: Props) {
-  const { draft, plan, forecast, second, onScrub, person, onPerson } = props;
+export function PeopleView({ forecast }: { forecast: FullForecast }) {
+  const draft = useClassDraft();
+  const { id: classId, plan } = useShownClass();
+  const { second, scrub: onScrub } = useMoment();
+  const { shownBlock, selectBlock, person: chosen, choosePerson: onPerson } = useChosen();
+  const person = forecast.people.find((one) => one.number === chosen?.number) ?? null;
   const [open, setOpen] = useState<"air" | "go" | "loads" | "held" | null>(null);
   const [opened, openFigure] = useState<Opened | null>(null);
   const length = forecast.length.value;
@@ -71,8 +62,8 @@ export function PeopleView(props: Props) {
                 <Planks
                   axis={axis}
                   forecast={forecast}
-                  selected={props.selected}
-                  onSelect={props.onSelect}
+                  selected={shownBlock}
+                  onSelect={selectBlock}
                   onMove={() => {}}
                 />
                 <TimeRule axis={axis} length={length} second={second} onScrub={onScrub} drag={drag} />
@@ -94,11 +85,11 @@ export function PeopleView(props: Props) {
       {opened && <HowReached opened={opened} onClose={() => openFigure(null)} />}
       {open === "air" && <AirDialog draft={draft} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "go" && (
-        <StartDialog classId={props.classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
+        <StartDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
       )}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (
-        <HeldDialog classId={props.classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
+        <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
       )}
     </div>
   );

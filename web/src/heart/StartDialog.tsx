@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Decision, Forecast, StartItem } from "../api/client";
 import { keepRead, useGoList, useRead } from "../api/people";
-import type { Draft } from "../design/useDraft";
+import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
 

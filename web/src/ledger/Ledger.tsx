@@ -2,25 +2,19 @@ import { memo, useState } from "react";
 
 import { useIsInstructor } from "../api/account";
 import { applyChange } from "../api/calls";
-import type { Caution, Estimate, Forecast, PersonForecast, Plan } from "../api/client";
-import { replacePlan } from "../design/edits";
-import { FitDialog } from "../design/FitDialog";
-import type { Draft } from "../design/useDraft";
+import type { Caution, Estimate, Plan } from "../api/client";
+import { useChosen, useShownClass } from "../class/classContext";
+import { replacePlan } from "../draft/edits";
+import { FitDialog } from "./FitDialog";
+import type { Draft } from "../draft/useDraft";
 import { clock, figure, range } from "../shared/format";
-import { HowReached, type Opened } from "./HowReached";
+import { HowReached, type Opened } from "../shared/HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
-type Props = {
-  forecast: Forecast;
-  plan: Plan;
-  edit: Draft["edit"];
-  person: PersonForecast | null;
-  onPerson: (number: number | null) => void;
-  onSelectBlock: (blockId: string) => void;
-};
-
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
-export const Ledger = memo(function Ledger({ forecast, plan, edit, person, onPerson, onSelectBlock }: Props) {
+export const Ledger = memo(function Ledger() {
+  const { forecast, plan, edit } = useShownClass();
+  const { person, choosePerson: onPerson, selectBlock: onSelectBlock } = useChosen();
   const instructor = useIsInstructor();
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);

@@ -2,7 +2,7 @@ import { useState } from "react";
 
 import type { PersonRecord } from "../api/client";
 import { useBody } from "../api/people";
-import { HowReached, type Opened } from "../ledger/HowReached";
+import { HowReached, type Opened } from "../shared/HowReached";
 import { figure, range } from "../shared/format";
 import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";

@@ -1,6 +1,6 @@
 import type { PersonRecord } from "../api/client";
 import { useConditions } from "../api/people";
-import { ConditionBoxes } from "./ConditionBoxes";
+import { ConditionBoxes } from "../shared/ConditionBoxes";
 import type { EditRecord } from "./record";
 import { screeningState } from "./screening";
 

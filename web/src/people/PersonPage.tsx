@@ -1,20 +1,25 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Save } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
-import { StalePerson, type PersonOut } from "../api/client";
-import { erasePerson, everythingAbout, savePerson, usePerson } from "../api/people";
+import type { PersonOut, PersonRecord } from "../api/client";
+import { erasePerson, everythingAbout, keptAs, savePerson, usePerson } from "../api/people";
+import { useKeys } from "../keeping/keys";
+import { LeaveGuard } from "../keeping/LeaveGuard";
+import { Refusals } from "../keeping/Refusals";
+import { SaveState } from "../keeping/SaveState";
+import { useDocument } from "../keeping/useDocument";
+import type { EditRecord } from "./record";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Opening } from "../shared/Opening";
 import { Dialog } from "../shared/Dialog";
 import { saveText } from "../shared/files";
+import { UndoRedo } from "../shared/UndoRedo";
 import { BodySection } from "./BodySection";
 import { CareSection } from "./CareSection";
 import { LiftsSection } from "./LiftsSection";
 import { RecordingsSection } from "./RecordingsSection";
 import { SettingsSection } from "./SettingsSection";
-import type { EditRecord } from "./record";
 
 /** One person: body, heart, what to be careful about, loads, settings, recordings. */
 export function PersonPage() {
@@ -38,31 +43,27 @@ export function PersonPage() {
 }
 
 function Sheet({ loaded }: { loaded: PersonOut }) {
-  const [record, setRecord] = useState(loaded.record);
   const queries = useQueryClient();
   const key = loaded.record.person.id;
-  const dirty = JSON.stringify(record) !== JSON.stringify(loaded.record);
-  const edit: EditRecord = (change) => setRecord(change);
-  const again = (saved: PersonOut) => {
-    queries.setQueryData(["person", key], saved);
-    void queries.invalidateQueries({ queryKey: ["people"] });
-    void queries.invalidateQueries({ queryKey: ["forecast"] });
-    void queries.invalidateQueries({ queryKey: ["recordings", key] });
-  };
-  const save = useMutation({
-    mutationFn: (basedOn: number) => savePerson(key, basedOn, record),
-    onSuccess: again,
+  const document = useDocument<PersonRecord>({
+    kind: "person",
+    id: key,
+    loaded: keptAs(loaded),
+    save: (record, basedOn) => savePerson(key, basedOn, record),
+    onSaved: () => {
+      void queries.invalidateQueries({ queryKey: ["people"] });
+      void queries.invalidateQueries({ queryKey: ["forecast"] });
+      void queries.invalidateQueries({ queryKey: ["recordings", key] });
+    },
+    adopts: true,
   });
-  const stale = save.error instanceof StalePerson ? save.error : null;
+  const { document: record, edit: change, dirty } = document;
+  // what is typed in one go is one step back
+  const edit: EditRecord = useCallback((next) => change(next, "record"), [change]);
+  useKeys(document);
   useEffect(() => {
-    document.title = `${loaded.record.person.name} – Oaken Circuit`;
+    window.document.title = `${loaded.record.person.name} – Oaken Circuit`;
   }, [loaded.record.person.name]);
-  useEffect(() => {
-    if (!dirty) return;
-    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", warn);
-    return () => window.removeEventListener("beforeunload", warn);
-  }, [dirty]);
   return (
     <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="person">
       <div className="held-at-top flex flex-wrap items-center gap-3 py-2">
@@ -75,43 +76,15 @@ function Sheet({ loaded }: { loaded: PersonOut }) {
             {record.group && ` · ${record.group}`} · {record.person.level}
           </p>
         </div>
-        <span className="faint text-sm" role="status" data-testid="person-state">
-          {save.isPending ? "Saving …" : dirty ? "Not saved yet" : "Saved"}
-        </span>
-        <button type="button" className="btn btn-sm" disabled={!dirty} onClick={() => setRecord(loaded.record)}>
-          Undo all
-        </button>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={!dirty || save.isPending}
-          onClick={() => save.mutate(loaded.revision)}
-        >
-          <Save size={16} aria-hidden /> Save
-        </button>
+        <UndoRedo canUndo={document.canUndo} canRedo={document.canRedo} onUndo={document.undo} onRedo={document.redo} />
+        <SaveState document={document} />
       </div>
-      {save.isError && !stale && (
-        <p role="alert" className="mb-2 rounded border border-error p-2 text-sm">
-          Not saved: {save.error.message}
-        </p>
-      )}
-      {stale && (
-        <Dialog title="This person was changed elsewhere" onClose={() => save.reset()}>
-          <p>{stale.message} Nothing of yours is lost yet.</p>
-          <div className="mt-4 flex flex-col gap-2">
-            <button type="button" className="btn btn-primary" onClick={() => save.mutate(stale.latest.revision)}>
-              Save mine over it
-            </button>
-            <button type="button" className="btn" onClick={() => again(stale.latest)}>
-              Show the other state and drop mine
-            </button>
-          </div>
-        </Dialog>
-      )}
+      <Refusals document={document} what="person" />
+      <LeaveGuard what="this person" dirty={dirty} save={document.saveNow} staysHere={false} />
       <div className="grid gap-x-8 gap-y-6 *:min-w-0 lg:grid-cols-2">
         <BodySection record={record} edit={edit} />
         <CareSection record={record} edit={edit} />
-        <RecordingsSection record={loaded.record} unsaved={dirty} />
+        <RecordingsSection record={record} unsaved={dirty} />
         <LiftsSection record={record} edit={edit} />
         <SettingsSection record={record} edit={edit} />
         <DataSection personKey={key} name={record.person.name} />

@@ -6,8 +6,8 @@ import { Link, useNavigate } from "react-router";
 import type { Room } from "../api/client";
 import { createRoom } from "../api/floor";
 import { useCatalogue, useRooms } from "../api/queries";
-import { TakeOut } from "../catalogue/TakeOut";
-import { RoomPlan } from "../floor/RoomPlan";
+import { TakeOut } from "../shared/TakeOut";
+import { RoomPlan } from "../drawing/RoomPlan";
 import { counted } from "../shared/format";
 
 /** Every room, drawn small. */

@@ -1,20 +1,17 @@
-import { Plus, RotateCw, Save, Trash2 } from "lucide-react";
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { Plus, RotateCw, Trash2 } from "lucide-react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { useParams } from "react-router";
 
-import {
-  FaultyPlan,
-  StaleRoom,
-  type Catalogue,
-  type EquipmentKind,
-  type Room,
-  type RoomOut,
-  type Unit,
-} from "../api/client";
-import { saveRoom, useRoom } from "../api/floor";
+import { type Catalogue, type EquipmentKind, type Room, type RoomOut, type Unit } from "../api/client";
+import { keptAs, saveRoom, useRoom } from "../api/floor";
+import { useKeys } from "../keeping/keys";
+import { LeaveGuard } from "../keeping/LeaveGuard";
+import { Refusals } from "../keeping/Refusals";
+import { SaveState } from "../keeping/SaveState";
+import { useDocument } from "../keeping/useDocument";
 import { useCatalogue } from "../api/queries";
-import { RoomPlan } from "../floor/RoomPlan";
+import { RoomPlan } from "../drawing/RoomPlan";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Opening } from "../shared/Opening";
 import { DecimalField } from "../shared/DecimalField";
@@ -24,16 +21,15 @@ import { UndoRedo } from "../shared/UndoRedo";
 import {
   addUnit,
   addZone,
-  canonical,
   moveUnit,
   removeUnit,
   removeZone,
+  sameRoom,
   setZone,
   standingFaults,
   turnUnit,
   type RoomEdit,
 } from "./roomEdits";
-import { reduceRoom } from "./roomHistory";
 import { UnitPanel } from "./UnitPanel";
 
 /** One room on its own screen: drawn to scale, edited with pointer, keyboard and numbers. */
@@ -60,53 +56,29 @@ export function RoomPage() {
 
 function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }) {
   const queries = useQueryClient();
-  const [state, dispatch] = useReducer(reduceRoom, { past: [], room: loaded.room, future: [], field: "" });
-  const [saved, setSaved] = useState(loaded);
-  const [chosen, choose] = useState<string | null>(null);
-  const { room } = state;
-  const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
-  const faults = useMemo(() => standingFaults(room, kinds), [room, kinds]);
-  const dirty = useMemo(() => canonical(room) !== canonical(saved.room), [room, saved]);
-  const unit = room.units.find((one) => one.id === chosen) ?? null;
-  const svg = useRef<SVGSVGElement>(null);
-  const drag = useRef<{ id: string; dx: number; dy: number } | null>(null);
-  const edit = (change: RoomEdit, field = "") => dispatch({ type: "edit", edit: change, field });
-
-  const keep = useMutation({
-    mutationFn: ({ sent, basedOn }: { sent: Room; basedOn: number }) => saveRoom(sent, basedOn),
-    onSuccess: (out) => {
-      setSaved(out);
+  const document = useDocument<Room>({
+    kind: "room",
+    id: loaded.room.id,
+    loaded: keptAs(loaded),
+    save: saveRoom,
+    same: sameRoom,
+    onSaved: () => {
       void queries.invalidateQueries({ queryKey: ["rooms"] });
       void queries.invalidateQueries({ queryKey: ["forecast"] });
     },
   });
-  const { mutate, isPending } = keep;
-  const save = () => mutate({ sent: room, basedOn: saved.revision });
-  useEffect(() => {
-    function onKey(event: globalThis.KeyboardEvent) {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-      const pressed = event.key.toLowerCase();
-      if (pressed === "s") mutate({ sent: room, basedOn: saved.revision });
-      else if (event.target instanceof HTMLInputElement) return;
-      else if (pressed === "z" && !event.shiftKey) dispatch({ type: "undo" });
-      else if (pressed === "y" || (pressed === "z" && event.shiftKey)) dispatch({ type: "redo" });
-      else return;
-      event.preventDefault();
-    }
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [mutate, room, saved.revision]);
-  useEffect(() => {
-    document.title = `${room.name} – Oaken Circuit`;
-  }, [room.name]);
-  // whoever leaves with changes that are not saved is asked
-  useEffect(() => {
-    if (!dirty) return;
-    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
-    window.addEventListener("beforeunload", ask);
-    return () => window.removeEventListener("beforeunload", ask);
-  }, [dirty]);
+  const [chosen, choose] = useState<string | null>(null);
+  const { document: room, edit } = document;
+  const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
+  const faults = useMemo(() => standingFaults(room, kinds), [room, kinds]);
+  const unit = room.units.find((one) => one.id === chosen) ?? null;
+  const svg = useRef<SVGSVGElement>(null);
+  const drag = useRef<{ id: string; dx: number; dy: number } | null>(null);
 
+  useKeys(document);
+  useEffect(() => {
+    window.document.title = `${room.name} – Oaken Circuit`;
+  }, [room.name]);
   function metres(event: PointerEvent): { x: number; y: number } {
     const matrix = svg.current!.getScreenCTM()!.inverse();
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix);
@@ -142,8 +114,6 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
     choose(id);
   }
 
-  const stale = keep.error instanceof StaleRoom ? keep.error : null;
-  const faulty = keep.error instanceof FaultyPlan ? keep.error : null;
   return (
     <div className="px-4 pb-6 lg:px-6" data-testid="room">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-1.5">
@@ -181,54 +151,11 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
           otherwise={9}
           onChange={(depth_m) => edit((now) => ({ ...now, depth_m }), "depth")}
         />
-        <UndoRedo
-          canUndo={state.past.length > 0}
-          canRedo={state.future.length > 0}
-          onUndo={() => dispatch({ type: "undo" })}
-          onRedo={() => dispatch({ type: "redo" })}
-        />
-        <span className="faint text-sm" role="status" data-testid="room-state">
-          {isPending ? "Saving …" : dirty ? "Not saved yet" : "Saved"}
-        </span>
-        <button type="button" className="btn btn-primary btn-sm" disabled={!dirty || isPending} onClick={save}>
-          <Save size={16} aria-hidden /> Save
-        </button>
+        <UndoRedo canUndo={document.canUndo} canRedo={document.canRedo} onUndo={document.undo} onRedo={document.redo} />
+        <SaveState document={document} />
       </div>
-      {keep.isError && !stale && (
-        <p role="alert" className="mb-2 rounded border border-error px-3 py-1.5 text-sm">
-          Not saved:{" "}
-          {faulty
-            ? faulty.faults.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
-            : keep.error.message}{" "}
-          Nothing of yours is lost.
-        </p>
-      )}
-      {stale && (
-        <p
-          role="alert"
-          className="mb-2 flex flex-wrap items-center gap-3 rounded border border-error px-3 py-1.5 text-sm"
-        >
-          {stale.message} Nothing of yours is lost.
-          <button
-            type="button"
-            className="btn btn-xs"
-            onClick={() => {
-              dispatch({ type: "show", room: stale.latest.room });
-              setSaved(stale.latest);
-              keep.reset();
-            }}
-          >
-            Show the other (undo brings mine back)
-          </button>
-          <button
-            type="button"
-            className="btn btn-xs"
-            onClick={() => mutate({ sent: room, basedOn: stale.latest.revision })}
-          >
-            Save mine over it
-          </button>
-        </p>
-      )}
+      <Refusals document={document} what="room" />
+      <LeaveGuard what="this room" dirty={document.dirty} save={document.saveNow} staysHere />
       <div className="grid items-start gap-6 lg:grid-cols-[minmax(0,1fr)_21rem]">
         <div>
           <div

@@ -1,5 +1,5 @@
 import type { EquipmentKind, Room, Unit, Zone } from "../api/client";
-import { footprintOf, sizeOf } from "../floor/floorModel";
+import { footprintOf, sizeOf } from "../drawing/floorModel";
 import { firstHardware } from "./hardware";
 
 /** Metres between the places a thing snaps to. */
@@ -15,6 +15,11 @@ export function canonical(room: Room): string {
     const entries = Object.entries(value).filter(([, one]) => one !== null && one !== undefined);
     return Object.fromEntries(entries.sort(([one], [other]) => one.localeCompare(other)));
   });
+}
+
+/** Whether two rooms are the same, however they are written. */
+export function sameRoom(one: Room, other: Room): boolean {
+  return one === other || canonical(one) === canonical(other);
 }
 
 export function snapped(metres: number): number {

@@ -1,11 +1,11 @@
 import { ArrowLeft, ArrowRight, ClipboardCopy, Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import type { Block, Forecast } from "../api/client";
+import type { Block } from "../api/client";
+import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { useTemplates } from "../api/queries";
-import { copiedBlock, copyBlock } from "../design/clipboard";
-import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../design/edits";
-import type { Draft } from "../design/useDraft";
+import { copiedBlock, copyBlock } from "../draft/clipboard";
+import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../draft/edits";
 import { clock, counted } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
 import { NumberField } from "../shared/NumberField";
@@ -27,17 +27,12 @@ export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
 
 const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
 
-type Props = {
-  draft: Draft;
-  selected: number;
-  onSelect: (blockId: string) => void;
-  onAdd: () => void;
-  /** the block as it was forecast last */
-  forecast: Forecast["blocks"][number] | undefined;
-};
-
 /** The selected block's own figures, edited in place, and what can be done with the block. */
-export function BlockBar({ draft, selected, onSelect, onAdd, forecast }: Props) {
+export function BlockBar({ onAdd }: { onAdd: () => void }) {
+  const draft = useClassDraft();
+  const { selected, shownBlock, selectBlock: onSelect } = useChosen();
+  // the block as it was forecast last
+  const forecast = useShownClass().forecast.blocks[shownBlock];
   const { plan, edit } = draft;
   const block = plan.blocks[selected]!;
   const field = (name: string) => `${block.id}-${name}`;
@@ -240,10 +235,10 @@ function fittingTurn(turn: number | null | undefined, work: number): number | nu
   return turn && turnsOf(work).includes(turn) ? turn : null;
 }
 
-type AddProps = { draft: Draft; selected: number; onSelect: (blockId: string) => void };
-
 /** Adds a block behind the selected one: from a template, or one that was copied from any class. */
-export function AddBlock({ draft, selected, onSelect }: AddProps) {
+export function AddBlock() {
+  const draft = useClassDraft();
+  const { selected, selectBlock: onSelect } = useChosen();
   const { edit } = draft;
   const templates = useTemplates();
   const [copied, setCopied] = useState(copiedBlock);

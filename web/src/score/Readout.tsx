@@ -1,22 +1,18 @@
 import { memo, useEffect, useMemo, useRef } from "react";
 
-import type { Forecast, Person, PersonForecast, Plan } from "../api/client";
+import type { Forecast, PersonForecast, Plan } from "../api/client";
+import { useChosen, useMoment, useShownClass } from "../class/classContext";
 import { shareOfReserve } from "../shared/heart";
 import { clock } from "../shared/format";
-import { IntensityMark } from "./Curves";
-import { DOING, endOf, stepAt } from "./staveModel";
-
-type Props = {
-  forecast: Forecast;
-  plan: Plan;
-  second: number;
-  chosen: number | null;
-  onChoose: (number: number | null) => void;
-  known: Person[] | undefined;
-};
+import { IntensityMark } from "../drawing/Curves";
+import { DOING, endOf, stepAt } from "../drawing/steps";
 
 /** Everything that is true at the second under the scrub line. */
-export const Readout = memo(function Readout({ forecast, plan, second, chosen, onChoose, known }: Props) {
+export const Readout = memo(function Readout() {
+  const { forecast, plan, known } = useShownClass();
+  const { second } = useMoment();
+  const { person, choosePerson: onChoose } = useChosen();
+  const chosen = person?.number ?? null;
   const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
   const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, one.name.split(" ")[0]])), [known]);
   // the curves stand on the readout, however tall it is

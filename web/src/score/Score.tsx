@@ -1,43 +1,24 @@
 import { useCallback, useLayoutEffect, useState } from "react";
 
-import type { Catalogue, Forecast, PersonForecast, Plan, Room } from "../api/client";
-import { moveBlock, placeOf } from "../design/edits";
-import { SlotBar } from "../design/SlotBar";
-import type { Draft } from "../design/useDraft";
+import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
+import { moveBlock, placeOf } from "../draft/edits";
+import { SlotBar } from "./SlotBar";
 import { clock } from "../shared/format";
 import { Switch } from "../shared/Switch";
-import { x } from "./axis";
+import { x } from "../drawing/axis";
 import { AddBlock, BlockBar } from "./BlockBar";
-import { EnergyCurve, HeartBand } from "./Curves";
-import { Planks } from "./Planks";
+import { EnergyCurve, HeartBand } from "../drawing/Curves";
+import { Planks } from "../drawing/Planks";
 import { Staves, type Adding } from "./Staves";
-import { TimeRule } from "./TimeRule";
-import { useChart } from "./useChart";
-
-type Props = {
-  draft: Draft;
-  /** the plan whose forecast is drawn */
-  plan: Plan;
-  forecast: Forecast;
-  catalogue: Catalogue | undefined;
-  room: Room | undefined;
-  selected: number;
-  onSelect: (blockId: string) => void;
-  second: number;
-  onScrub: (second: number) => void;
-  person: PersonForecast | null;
-  slot: string | null;
-  onSlot: (id: string | null) => void;
-};
+import { TimeRule } from "../drawing/TimeRule";
+import { useChart } from "../drawing/useChart";
 
 /** The class score: planks, staves, hearts and energy on one time axis, with one scrub line through all of them. */
-export function Score(props: Props) {
-  const { draft, plan, forecast, selected, onSelect, second, onScrub, person } = props;
-  // the selected block in what is drawn, which may be an edit behind
-  const drawn = Math.max(
-    0,
-    plan.blocks.findIndex((block) => block.id === draft.plan.blocks[selected]?.id),
-  );
+export function Score() {
+  const draft = useClassDraft();
+  const { forecast } = useShownClass();
+  const { second, scrub: onScrub } = useMoment();
+  const { selected, shownBlock: drawn, selectBlock, slot, person } = useChosen();
   const [closeUp, setCloseUp] = useState(false);
   const [adding, setAdding] = useState<Adding>(null);
 
@@ -61,7 +42,7 @@ export function Score(props: Props) {
     return () => cancelAnimationFrame(frame);
   }, [forecast, width]);
 
-  const place = props.slot ? placeOf(draft.plan, props.slot) : null;
+  const place = slot ? placeOf(draft.plan, slot) : null;
   const { edit } = draft;
   const moveBy = useCallback(
     (id: string, by: 1 | -1) =>
@@ -87,32 +68,17 @@ export function Score(props: Props) {
             value={closeUp ? "block" : "class"}
             onChange={(one) => setCloseUp(one === "block")}
           />
-          <AddBlock draft={draft} selected={selected} onSelect={onSelect} />
+          <AddBlock />
         </div>
         <div ref={chart}>
-          {width > 0 && <Planks axis={axis} forecast={forecast} selected={drawn} onSelect={onSelect} onMove={moveBy} />}
+          {width > 0 && (
+            <Planks axis={axis} forecast={forecast} selected={drawn} onSelect={selectBlock} onMove={moveBy} />
+          )}
         </div>
       </div>
       <div className="held-at-top">
-        <BlockBar
-          draft={draft}
-          selected={selected}
-          onSelect={onSelect}
-          onAdd={() => setAdding({ toBlock: true })}
-          forecast={forecast.blocks[drawn]}
-        />
-        {place && place.block === selected && (
-          <SlotBar
-            key={props.slot}
-            draft={draft}
-            place={place}
-            id={props.slot!}
-            forecast={forecast}
-            catalogue={props.catalogue}
-            room={props.room}
-            onSlot={props.onSlot}
-          />
-        )}
+        <BlockBar onAdd={() => setAdding({ toBlock: true })} />
+        {place && place.block === selected && <SlotBar key={slot} place={place} id={slot!} />}
       </div>
       {width > 0 && (
         <div className="relative">
@@ -127,21 +93,7 @@ export function Score(props: Props) {
               hidden={words}
             />
           </div>
-          <Staves
-            plan={plan}
-            edit={draft.edit}
-            forecast={forecast}
-            catalogue={props.catalogue}
-            room={props.room}
-            selected={drawn}
-            person={person}
-            axis={axis}
-            drag={drag}
-            slot={props.slot}
-            onSlot={props.onSlot}
-            adding={adding}
-            onAdding={setAdding}
-          />
+          <Staves axis={axis} drag={drag} adding={adding} onAdding={setAdding} />
           <div className="held-at-foot bg-base-100">
             <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
             <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />

@@ -3,7 +3,8 @@ import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable"
 import { Plus } from "lucide-react";
 import { Fragment, memo, useCallback, useEffect, useMemo, useRef, type ReactNode } from "react";
 
-import type { Catalogue, Exercise, Forecast, Group, PersonForecast, Plan, Room } from "../api/client";
+import type { Exercise, Group, Plan } from "../api/client";
+import { useChosen, useLivePlan, useShownClass } from "../class/classContext";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import {
   addGroup,
@@ -18,27 +19,16 @@ import {
   setRoundRest,
   setRounds,
   slotsAt,
-} from "../design/edits";
-import { useLivePlan } from "../design/livePlan";
-import type { Draft } from "../design/useDraft";
+} from "../draft/edits";
 import { NumberField } from "../shared/NumberField";
-import type { Axis, Drag } from "./axis";
+import type { Axis, Drag } from "../drawing/axis";
 import { SlotRow } from "./SlotRow";
-import { heightOf, StaveDrawing } from "./StaveDrawing";
-import { BREATHER, listed, stavesOf } from "./staveModel";
+import { heightOf, StaveDrawing } from "../drawing/StaveDrawing";
+import { BREATHER, listed, stavesOf } from "../drawing/steps";
 
 type Props = {
-  plan: Plan;
-  edit: Draft["edit"];
-  forecast: Forecast;
-  catalogue: Catalogue | undefined;
-  room: Room | undefined;
-  selected: number;
-  person: PersonForecast | null;
   axis: Axis;
   drag: Drag;
-  slot: string | null;
-  onSlot: (id: string | null) => void;
   /** whether an exercise is being added to the block: a group of its own, or one to an existing group */
   adding: Adding;
   onAdding: (adding: Adding) => void;
@@ -53,21 +43,9 @@ function letter(group: number): string {
 }
 
 /** One stave a slot of the selected block, opened at its left; below them the other machines of the class. */
-export const Staves = memo(function Staves({
-  plan,
-  edit,
-  forecast,
-  catalogue,
-  room,
-  selected,
-  person,
-  axis,
-  drag,
-  slot: chosen,
-  onSlot,
-  adding,
-  onAdding,
-}: Props) {
+export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Props) {
+  const { plan, forecast, catalogue, room, edit } = useShownClass();
+  const { shownBlock: selected, slot: chosen, chooseSlot: onSlot, person } = useChosen();
   const block = plan.blocks[selected]!;
   const frame = useRef<HTMLDivElement>(null);
   const moved = useRef<string | null>(null);

@@ -1,7 +1,7 @@
 import type { Estimate } from "../api/client";
 import { useMethods } from "../api/queries";
-import { Dialog } from "../shared/Dialog";
-import { clock, figure, range } from "../shared/format";
+import { Dialog } from "./Dialog";
+import { clock, figure, range } from "./format";
 
 /** A figure whose method is being read. */
 export type Opened = { name: string; estimate: Estimate };

@@ -1,5 +1,5 @@
 import type { LoadAsSet } from "../api/client";
-import { LB_KG } from "../shared/units";
+import { LB_KG } from "./units";
 
 /** How to set a load, in words. */
 export function spoken(load: LoadAsSet): string {

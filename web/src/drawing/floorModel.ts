@@ -1,5 +1,5 @@
 import type { Forecast, PersonForecast, Room, Unit } from "../api/client";
-import { DOING, endOf, stepAt } from "../score/staveModel";
+import { DOING, endOf, stepAt } from "./steps";
 
 /** A stretch of somebody's way: at one slot (with its rests), on the way, waiting, or without a station. */
 export type Stretch = {

@@ -1,9 +1,9 @@
 import { memo, useLayoutEffect, useRef } from "react";
 
-import { useThemeName } from "../app/theme";
+import { useThemeName } from "../shared/theme";
 import { x, type Axis, type Drag } from "./axis";
 import { inksOf, type Inks } from "./inks";
-import type { Stave, Token } from "./staveModel";
+import type { Stave, Token } from "./steps";
 
 const ROW_H = 24;
 const QUEUE_H = 6;

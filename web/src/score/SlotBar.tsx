@@ -2,7 +2,8 @@ import { BookOpen, Copy, Link2, Link2Off, Trash2, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { applyChange, readLine } from "../api/calls";
-import { FaultyText, type Catalogue, type Caution, type Forecast, type Room, type TextFault } from "../api/client";
+import { FaultyText, type Caution, type Forecast, type TextFault } from "../api/client";
+import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { Dialog } from "../shared/Dialog";
@@ -28,25 +29,18 @@ import {
   withSegments,
   withSets,
   type Place,
-} from "./edits";
-import { mended } from "./faults";
+} from "../draft/edits";
+import { mended } from "../shared/faults";
 import { SchemeMenu } from "./SchemeMenu";
-import type { Draft } from "./useDraft";
-
-type Props = {
-  draft: Draft;
-  place: Place;
-  id: string;
-  forecast: Forecast;
-  catalogue: Catalogue | undefined;
-  room: Room | undefined;
-  onSlot: (id: string | null) => void;
-};
+import type { Draft } from "../draft/useDraft";
 
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
 /** The chosen slot: its line as in a notebook, its figures, its time, its cautions, and what can be done with it. */
-export function SlotBar({ draft, place, id, forecast, catalogue, room, onSlot }: Props) {
+export function SlotBar({ place, id }: { place: Place; id: string }) {
+  const draft = useClassDraft();
+  const { forecast, catalogue, room } = useShownClass();
+  const { chooseSlot: onSlot } = useChosen();
   const { plan, edit } = draft;
   const slot = slotAt(plan, place)!;
   const block = plan.blocks[place.block]!;

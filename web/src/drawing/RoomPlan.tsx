@@ -2,7 +2,7 @@ import { memo, type KeyboardEvent, type PointerEvent, type ReactNode, type Ref }
 
 import type { Room, Unit } from "../api/client";
 import { footprintOf, sizeOf } from "./floorModel";
-import { wrapped } from "./words";
+import { wrapped } from "./wrapped";
 
 /** How hard a unit is used over the class: the share of time (0 to 1) and seconds that people stand before it. */
 export type Use = { share: number; waited: number };

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { useIsInstructor } from "../api/account";
 import { bringBack, takeOut, type OwnKind } from "../api/queries";
-import { Refused } from "../shared/Refused";
+import { Refused } from "./Refused";
 
 type Props = { kind: OwnKind; id: string; name: string; retired: boolean; onGone?: () => void };
 

@@ -4,8 +4,8 @@ import type { Plan, Proposal } from "../api/client";
 import { useFitting } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
-import { replacePlan } from "./edits";
-import type { Draft } from "./useDraft";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
 
 type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void };
 

@@ -1,5 +1,5 @@
 import type { LoadAsSet } from "../api/client";
-import { LB_KG } from "../shared/units";
+import { LB_KG } from "./units";
 import { spoken } from "./loadWords";
 
 /** One side of a bar with its plates, or the stack with its pin, or what is in hand. */
