@@ -159,8 +159,11 @@ def test_when_the_server_is_gone_nothing_is_lost_and_every_screen_says_what_to_d
     screen.keys(Keys.ESCAPE)
     screen.press("Write")
     screen.until_text("[data-testid=text-state]", "Not read")
-    kept = screen.script("return JSON.parse(localStorage.getItem('oaken-draft-' + location.pathname.split('/').pop()))")
-    assert kept["plan"]["blocks"][1]["groups"][0]["slots"][0]["sets"][0]["times"] == 5
+    kept = screen.script(
+        "const key = Object.keys(localStorage).find((one) => one.startsWith('oaken/draft/'));"
+        "return JSON.parse(localStorage.getItem(key))"
+    )
+    assert kept["document"]["blocks"][1]["groups"][0]["slots"][0]["sets"][0]["times"] == 5
 
 
 def test_what_does_not_exist_is_said_on_every_new_screen(screen: Screen) -> None:
