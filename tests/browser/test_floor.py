@@ -207,7 +207,7 @@ def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
     screen.select("Which exercise", "hack squat")
     screen.press("but …")
     screen.type("Search exercises", "wall sit")
-    screen.choose("[data-testid=exercises] button", "Wall sit")
+    screen.choose("[data-testid=exercises] li", "Wall sit")
     screen.until_text("[data-testid=insteads]", "Oskar: wall sit instead of hack squat")
     screen.keys(Keys.ESCAPE)
     # Oskar's way has the wall sit, the others' the hack squat

@@ -103,7 +103,7 @@ def test_a_slot_is_written_as_a_line_and_by_its_figures(screen: Screen) -> None:
     screen.wait(lambda: "3 x 10" in screen.text("[data-testid=slot][data-exercise=leg-press]"), "the mended line")
     # a scheme by its name
     screen.press("Scheme")
-    screen.choose("[data-testid=slot-bar] li button", "Cluster")
+    screen.choose("[role=menu] [role=menuitem]", "Cluster")
     screen.until_text("[data-testid=slot][data-exercise=leg-press]", "7 + 7 + 7")
     # keyboard: duplicate, remove
     screen.script("document.querySelector('[data-exercise=leg-press] [data-slot]').focus()")
@@ -143,7 +143,7 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     screen.until_saved(1)
     assert "superset" not in screen.text("[data-testid=staves]")
     screen.press("Versions")
-    screen.choose("main li a", "Compare with another class")
+    screen.choose("[role=menu] a", "Compare with another class")
     screen.one("[data-testid=comparison]")
     screen.until_text("[data-testid=comparison-table]", "Length")
     # the class it was made from, chosen as the second

@@ -1,3 +1,4 @@
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useMemo, useState } from "react";
 
 import type { Catalogue, Exercise, Room } from "../api/client";
@@ -21,30 +22,52 @@ export function ExercisePicker({ title, catalogue, room, onPick, onClose, curren
 
   return (
     <Dialog title={title} onClose={onClose} wide>
-      <Filters
-        catalogue={catalogue}
-        sought={sought}
-        onSeek={seek}
-        onEnter={() => found[0] && onPick(found[0].exercise)}
-        autoFocus
-      />
-      {!catalogue ? (
-        <p role="status" className="mt-3">
-          Opening the catalogue …
-        </p>
-      ) : found.length === 0 ? (
-        <p className="mt-3">
-          Nothing in the catalogue matches “{sought.words}”. Try a muscle, such as “glutes”, or a machine.
-        </p>
-      ) : (
-        <ul className="mt-3 h-[50vh] divide-y divide-base-300 overflow-y-auto" data-testid="exercises">
-          {found.map(({ exercise, kind, pattern, muscles, places }) => (
-            <li key={exercise.id}>
-              <button
-                type="button"
-                className="flex w-full items-baseline gap-3 px-2 py-2 text-left hover:bg-base-200 aria-[current]:font-semibold"
+      <Combobox<Exercise | null> value={null} onChange={(exercise) => exercise && onPick(exercise)}>
+        <Filters
+          catalogue={catalogue}
+          sought={sought}
+          onSeek={seek}
+          field={
+            <ComboboxInput
+              autoFocus
+              aria-label="Search exercises"
+              className="input input-sm min-w-56 grow"
+              placeholder="Name, muscle, pattern or machine"
+              maxLength={80}
+              onChange={(event) => seek({ ...sought, words: event.target.value })}
+              onKeyDown={(event) => {
+                if (event.key === "Escape") onClose();
+                // the first that was found is what is meant until the arrow keys choose another
+                if (event.key === "Enter" && !event.currentTarget.getAttribute("aria-activedescendant") && found[0]) {
+                  onPick(found[0].exercise);
+                }
+              }}
+            />
+          }
+        />
+        {!catalogue ? (
+          <p role="status" className="mt-3">
+            Opening the catalogue …
+          </p>
+        ) : found.length === 0 ? (
+          <p className="mt-3">
+            Nothing in the catalogue matches “{sought.words}”. Try a muscle, such as “glutes”, or a machine.
+          </p>
+        ) : (
+          <ComboboxOptions
+            static
+            as="ul"
+            modal={false}
+            className="mt-3 h-[50vh] divide-y divide-base-300 overflow-y-auto"
+            data-testid="exercises"
+          >
+            {found.map(({ exercise, kind, pattern, muscles, places }) => (
+              <ComboboxOption
+                key={exercise.id}
+                as="li"
+                value={exercise}
+                className="flex w-full cursor-pointer items-baseline gap-3 px-2 py-2 text-left aria-[current]:font-semibold data-focus:bg-base-200"
                 aria-current={exercise.id === current || undefined}
-                onClick={() => onPick(exercise)}
               >
                 <span className="grow">
                   {exercise.name}
@@ -59,11 +82,11 @@ export function ExercisePicker({ title, catalogue, room, onPick, onClose, curren
                     {places === null ? "needs no machine" : places === 0 ? "▲ none working here" : `${places} at once`}
                   </span>
                 </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
+              </ComboboxOption>
+            ))}
+          </ComboboxOptions>
+        )}
+      </Combobox>
     </Dialog>
   );
 }

@@ -1,3 +1,5 @@
+import type { ReactNode } from "react";
+
 import type { Catalogue } from "../api/client";
 import { Pick } from "../shared/Pick";
 import type { Sought } from "./search";
@@ -7,29 +9,31 @@ type Props = {
   sought: Sought;
   onSeek: (sought: Sought) => void;
   onEnter?: () => void;
-  autoFocus?: boolean;
+  /** the field for the words, where it is part of a combobox */
+  field?: ReactNode;
 };
 
 /** Words, muscle, pattern, equipment, and whether it has to be free in the room. */
-export function Filters({ catalogue, sought, onSeek, onEnter, autoFocus }: Props) {
+export function Filters({ catalogue, sought, onSeek, onEnter, field }: Props) {
   const named = (all: string, entries: { id: string; name: string }[] | undefined): [string, string][] => [
     ["", all],
     ...(entries ?? []).map((one) => [one.id, one.name] as [string, string]),
   ];
   return (
     <div className="flex flex-wrap items-center gap-2">
-      <input
-        autoFocus={autoFocus}
-        aria-label="Search exercises"
-        className="input input-sm min-w-56 grow"
-        placeholder="Name, muscle, pattern or machine"
-        value={sought.words}
-        maxLength={80}
-        onChange={(event) => onSeek({ ...sought, words: event.target.value })}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") onEnter?.();
-        }}
-      />
+      {field ?? (
+        <input
+          aria-label="Search exercises"
+          className="input input-sm min-w-56 grow"
+          placeholder="Name, muscle, pattern or machine"
+          value={sought.words}
+          maxLength={80}
+          onChange={(event) => onSeek({ ...sought, words: event.target.value })}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") onEnter?.();
+          }}
+        />
+      )}
       <Pick
         label="Muscle"
         value={sought.muscle ?? ""}

@@ -5,7 +5,6 @@ import { useParams, useSearchParams } from "react-router";
 import { useIsInstructor } from "../api/account";
 import { FaultyPlan, isFull, type ClassOut, type Plan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
-import { FloorView } from "../floor/FloorView";
 import { Ledger } from "../ledger/Ledger";
 import { CannotOpen } from "../shared/CannotOpen";
 import { clock } from "../shared/format";
@@ -20,6 +19,7 @@ import { PlanHead, type Face } from "./PlanHead";
 import { useDraft } from "../draft/useDraft";
 
 const HeldDialog = lazy(async () => ({ default: (await import("../heart/HeldDialog")).HeldDialog }));
+const FloorView = lazy(async () => ({ default: (await import("../floor/FloorView")).FloorView }));
 const PeopleView = lazy(async () => ({ default: (await import("../heart/PeopleView")).PeopleView }));
 
 /** One class on the design screen. */
@@ -161,7 +161,9 @@ function Designer({ loaded }: { loaded: ClassOut }) {
                     <PeopleView forecast={full} />
                   </Suspense>
                 ) : face === "floor" ? (
-                  <FloorView />
+                  <Suspense fallback={<Opening what="the floor" />}>
+                    <FloorView />
+                  </Suspense>
                 ) : (
                   <>
                     <div className="grid gap-4 px-4 lg:grid-cols-[minmax(0,1fr)_15.5rem] lg:px-6">

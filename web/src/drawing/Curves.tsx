@@ -3,51 +3,30 @@ import { memo, useMemo } from "react";
 import { isFull, type Forecast, type PersonForecast } from "../api/client";
 import { figure } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
-import { x, type Axis, type Drag } from "./axis";
+import type { Axis, Drag } from "./axis";
+import { bandOf, curveOf } from "./paths";
 
 type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; drag: Drag };
 
 const HEART_H = 110;
 const ENERGY_H = 44;
 
-/** As many digits as a screen shows; several times quicker than writing them out as text. */
-function tenths(value: number): number {
-  return Math.round(value * 10) / 10;
-}
-
-function points(values: number[], axis: Axis, step: number, end: number, y: (value: number) => number): string[] {
-  const found: string[] = [];
-  for (let index = 0; index < values.length; index += 1) {
-    const at = Math.min(index * step, end);
-    if (at < axis.from - step || at > axis.to + step) continue;
-    found.push(`${tenths(x(axis, at))} ${tenths(y(values[index]!))}`);
-  }
-  return found;
-}
-
-function line(found: string[]): string {
-  return found.length ? `M${found.join("L")}` : "";
-}
-
-function area(upper: string[], lower: string[]): string {
-  return upper.length ? `M${upper.join("L")}L${[...lower].reverse().join("L")}Z` : "";
-}
+const heartY = (share: number) => HEART_H * (1 - share);
 
 /** The class's hearts as one band of heart-rate reserve, over the intensity classes by name. */
 export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag, second }: Props & { second: number }) {
   const limits = [0, ...forecast.class_limits, 1];
-  const y = (share: number) => HEART_H * (1 - share);
+  const y = heartY;
   const shapes = useMemo(() => {
-    const yOf = (share: number) => HEART_H * (1 - share);
     const band = forecast.band;
     if (!band) return null;
-    const draw = (values: number[]) => points(values, axis, forecast.sample_s, forecast.length.value, yOf);
-    return { area: area(draw(band.high), draw(band.low)), median: line(draw(band.median)) };
+    const series = { axis, every: forecast.sample_s, end: forecast.length.value, y: heartY };
+    return { area: bandOf(band.low, band.high, series), median: curveOf(band.median, series) };
   }, [axis, forecast]);
   const own = useMemo(() => {
     if (!person?.heart_applies) return "";
     const shares = person.bpm.map((bpm) => shareOfReserve(person, bpm));
-    return line(points(shares, axis, forecast.sample_s, forecast.length.value, (share) => HEART_H * (1 - share)));
+    return curveOf(shares, { axis, every: forecast.sample_s, end: forecast.length.value, y: heartY });
   }, [axis, forecast, person]);
 
   const sample = Math.round(second / forecast.sample_s);
@@ -71,7 +50,7 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
         ))}
       </div>
       <svg
-        {...(drag as Record<string, unknown>)}
+        {...drag}
         width={axis.width}
         height={HEART_H}
         className="block cursor-crosshair touch-none"
@@ -149,10 +128,10 @@ export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, d
     const top = Math.max(high.at(-1)!, 1);
     const y = (value: number) => ENERGY_H - 2 - (value / top) * (ENERGY_H - 6);
     const every = person ? forecast.kcal_sample_s : forecast.sample_s;
-    const draw = (values: number[]) => points(values, axis, every, forecast.length.value, y);
+    const series = { axis, every, end: forecast.length.value, y };
     return {
-      area: area(draw(high), draw(low)),
-      middle: line(draw(kcal)),
+      area: bandOf(low, high, series),
+      middle: curveOf(kcal, series),
       words: `${figure(kcal.at(-1)!)} kcal (${figure(low.at(-1)!)}–${figure(high.at(-1)!)})`,
     };
   }, [axis, forecast, person]);
@@ -167,7 +146,7 @@ export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, d
         </div>
       </div>
       <svg
-        {...(drag as Record<string, unknown>)}
+        {...drag}
         width={axis.width}
         height={ENERGY_H}
         className="block cursor-crosshair touch-none"

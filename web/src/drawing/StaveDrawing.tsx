@@ -46,7 +46,7 @@ export const StaveDrawing = memo(function StaveDrawing({ stave, axis, own, drag 
   }, [stave, axis, own, height, theme]);
   return (
     <canvas
-      {...(drag as Record<string, unknown>)}
+      {...drag}
       ref={canvas}
       style={{ width: axis.width, height }}
       className="block cursor-crosshair touch-none select-none"

@@ -31,7 +31,7 @@ export function useChart({ forecast, closeUp, whole, onScrub }: Wanted) {
   // the same functions from draw to draw, so that drawings which did not change are not drawn again
   const length = forecast.length.value;
   const drag = useMemo<Drag>(() => {
-    const scrubTo = (event: PointerEvent<HTMLElement>) => {
+    const scrubTo = (event: PointerEvent<Element>) => {
       const box = chart.current!.getBoundingClientRect();
       const at = secondAt(axis, Math.min(Math.max(event.clientX - box.left, 0), axis.width));
       onScrub(Math.max(0, Math.min(length, Math.round(at))));

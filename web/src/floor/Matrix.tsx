@@ -140,7 +140,7 @@ const PersonDrawing = memo(function PersonDrawing({ person, forecast, axis, drag
   const waits = stretches.filter((one) => one.kind === "wait");
   return (
     <canvas
-      {...(drag as Record<string, unknown>)}
+      {...drag}
       ref={canvas}
       style={{ width: axis.width, height: ROW }}
       className="block cursor-crosshair touch-none select-none"

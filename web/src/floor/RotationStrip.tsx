@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Room } from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { clock, counted } from "../shared/format";
+import { Menu } from "../shared/Menu";
 import { Pick } from "../shared/Pick";
 import { CircleDialog } from "./CircleDialog";
 import { RotationDialog } from "./RotationDialog";
@@ -17,6 +18,14 @@ type Props = {
   machine: string | null;
   slot: number;
 };
+
+const QUESTIONS = [
+  ["taken", "A machine is taken"],
+  ["leaves", "Somebody leaves"],
+  ["comes", "Somebody comes"],
+  ["swap", "Another exercise"],
+  ["more", "One machine more"],
+] as const;
 
 type Open = "rotation" | "wishes" | Question | null;
 
@@ -83,38 +92,16 @@ export function RotationStrip(props: Props) {
       <button type="button" className="btn btn-sm" onClick={() => setOpen("wishes")}>
         <SlidersHorizontal size={15} aria-hidden /> Wishes
       </button>
-      <div className="dropdown dropdown-end">
-        <button type="button" tabIndex={0} className="btn btn-sm">
-          <Footprints size={15} aria-hidden /> What if <ChevronDown size={14} aria-hidden />
-        </button>
-        <ul
-          tabIndex={-1}
-          className="dropdown-content z-40 mt-1 w-60 rounded border border-base-300 bg-base-100 p-1 text-sm shadow"
-        >
-          {(
-            [
-              ["taken", "A machine is taken"],
-              ["leaves", "Somebody leaves"],
-              ["comes", "Somebody comes"],
-              ["swap", "Another exercise"],
-              ["more", "One machine more"],
-            ] as const
-          ).map(([question, words]) => (
-            <li key={question}>
-              <button
-                type="button"
-                className="w-full rounded px-2 py-1.5 text-left hover:bg-base-200"
-                onClick={(event) => {
-                  event.currentTarget.blur();
-                  setOpen(question);
-                }}
-              >
-                {words}
-              </button>
-            </li>
-          ))}
-        </ul>
-      </div>
+      <Menu
+        end
+        width="w-60"
+        label={
+          <>
+            <Footprints size={15} aria-hidden /> What if <ChevronDown size={14} aria-hidden />
+          </>
+        }
+        choices={QUESTIONS.map(([question, name]) => ({ id: question, name, onChoose: () => setOpen(question) }))}
+      />
       {taken.length > 0 && (
         <p className="w-full text-sm" data-testid="taken">
           Taken:{" "}

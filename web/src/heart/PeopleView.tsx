@@ -6,6 +6,7 @@ import type { FullForecast, FullPerson } from "../api/client";
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
 import { HowReached, type Opened } from "../shared/HowReached";
 import { x, type Axis, type Drag } from "../drawing/axis";
+import { bandOf, curveOf } from "../drawing/paths";
 import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
 import { TimeRule } from "../drawing/TimeRule";
@@ -18,6 +19,8 @@ import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
 
 const CHART_H = 250;
+
+const heightOf = (share: number) => CHART_H * (1 - Math.max(0, Math.min(1, share)));
 
 /** The people of the class: all hearts on one axis, sorted by strain, and what has to be seen to before the start. */
 export function PeopleView({ forecast }: { forecast: FullForecast }) {
@@ -109,30 +112,30 @@ function Hearts({
   person: FullPerson | null;
 }) {
   const limits = [0, ...forecast.class_limits, 1];
-  const y = (share: number) => CHART_H * (1 - Math.max(0, Math.min(1, share)));
-  const path = (one: FullPerson, values: number[], every: number) =>
-    values
-      .map((bpm, at) => {
-        const here = Math.min(at * every, forecast.length.value);
-        return `${x(axis, here).toFixed(1)} ${y(shareOfReserve(one, bpm)).toFixed(1)}`;
-      })
-      .join("L");
-  const others = useMemo(
-    () =>
-      forecast.people
-        .filter((one) => one.heart_applies)
-        .map((one) => ({ number: one.number, d: `M${path(one, one.bpm, forecast.sample_s)}` })),
-    // the path depends on nothing else
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [forecast, axis],
-  );
-  const band =
-    person?.heart_applies &&
-    `M${path(person, person.bpm_high, forecast.kcal_sample_s)}L${path(person, person.bpm_low, forecast.kcal_sample_s).split("L").reverse().join("L")}Z`;
+  const y = heightOf;
+  const others = useMemo(() => {
+    const series = { axis, every: forecast.sample_s, end: forecast.length.value, y: heightOf };
+    return forecast.people
+      .filter((one) => one.heart_applies)
+      .map((one) => ({
+        number: one.number,
+        d: curveOf(
+          one.bpm.map((bpm) => shareOfReserve(one, bpm)),
+          series,
+        ),
+      }));
+  }, [forecast, axis]);
+  const band = useMemo(() => {
+    if (!person?.heart_applies) return "";
+    const [low, high] = [person.bpm_low, person.bpm_high].map((rates) =>
+      rates.map((bpm) => shareOfReserve(person, bpm)),
+    );
+    return bandOf(low!, high!, { axis, every: forecast.kcal_sample_s, end: forecast.length.value, y: heightOf });
+  }, [person, forecast, axis]);
   const beating = forecast.people.filter((one) => one.heart_applies).length;
   return (
     <svg
-      {...(drag as Record<string, unknown>)}
+      {...drag}
       width={axis.width}
       height={CHART_H}
       className="block cursor-crosshair touch-none"

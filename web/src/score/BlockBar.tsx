@@ -8,6 +8,7 @@ import { copiedBlock, copyBlock } from "../draft/clipboard";
 import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../draft/edits";
 import { clock, counted } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
+import { Menu } from "../shared/Menu";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
 
@@ -249,51 +250,39 @@ export function AddBlock() {
     onSelect(copy.id);
   }
   return (
-    <div className="dropdown" onFocus={() => setCopied(copiedBlock())}>
-      <button type="button" tabIndex={0} className="btn btn-xs">
-        <Plus size={14} aria-hidden /> Block
-      </button>
-      <ul
-        tabIndex={-1}
-        data-testid="templates"
-        className="dropdown-content z-40 mt-1 max-h-[28rem] w-80 overflow-y-auto rounded border border-base-300 bg-base-100 p-1 shadow"
-      >
-        {copied && (
-          <Choice
-            name={`Copied: ${copied.block.name}`}
-            what={`from ${copied.from}`}
-            onChoose={() => put(copied.block)}
-          />
-        )}
-        {templates.isError && <li className="p-2 text-sm">The templates cannot be read: {templates.error.message}</li>}
-        {templates.isPending && <li className="p-2 text-sm">Opening the templates …</li>}
-        {templates.data?.map((one) => (
-          <Choice
-            key={one.id}
-            name={one.name}
-            what={`${one.what} · ${counted(one.lines.length - 1, "line")}`}
-            onChoose={() => put(one.block)}
-          />
-        ))}
-      </ul>
-    </div>
-  );
-}
-
-function Choice({ name, what, onChoose }: { name: string; what: string; onChoose: () => void }) {
-  return (
-    <li>
-      <button
-        type="button"
-        className="w-full rounded px-2 py-1 text-left hover:bg-base-200"
-        onClick={(event) => {
-          event.currentTarget.blur();
-          onChoose();
-        }}
-      >
-        <span className="font-semibold">{name}</span>
-        <span className="faint block text-xs">{what}</span>
-      </button>
-    </li>
+    <Menu
+      small
+      width="w-80"
+      testId="templates"
+      onOpen={() => setCopied(copiedBlock())}
+      label={
+        <>
+          <Plus size={14} aria-hidden /> Block
+        </>
+      }
+      instead={
+        templates.isError
+          ? `The templates cannot be read: ${templates.error.message}`
+          : templates.isPending && "Opening the templates …"
+      }
+      choices={[
+        ...(copied
+          ? [
+              {
+                id: "copied",
+                name: `Copied: ${copied.block.name}`,
+                what: `from ${copied.from}`,
+                onChoose: () => put(copied.block),
+              },
+            ]
+          : []),
+        ...(templates.data ?? []).map((one) => ({
+          id: one.id,
+          name: <span className="font-semibold">{one.name}</span>,
+          what: `${one.what} · ${counted(one.lines.length - 1, "line")}`,
+          onChoose: () => put(one.block),
+        })),
+      ]}
+    />
   );
 }
