@@ -29,7 +29,7 @@ export function ExercisePicker({ title, catalogue, room, onPick, onClose, curren
           onSeek={seek}
           field={
             <ComboboxInput
-              autoFocus
+              data-first
               aria-label="Search exercises"
               className="input input-sm min-w-56 grow"
               placeholder="Name, muscle, pattern or machine"

@@ -36,6 +36,7 @@ export function LeaveGuard({ what, dirty, save, staysHere }: Props) {
           <button
             type="button"
             className="btn btn-primary"
+            data-first
             onClick={() => void save().then((kept) => (kept ? leaving.proceed() : leaving.reset()), leaving.reset)}
           >
             Save and leave

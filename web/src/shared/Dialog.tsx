@@ -19,6 +19,8 @@ export function Dialog({
   useEffect(() => {
     const dialog = ref.current;
     dialog?.showModal();
+    // what is meant to be used first has the focus, not the cross in the corner
+    dialog?.querySelector<HTMLElement>("[data-first]")?.focus();
     return () => dialog?.close();
   }, []);
   return (
