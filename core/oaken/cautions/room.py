@@ -167,7 +167,9 @@ def _too_long(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> lis
 
 def _double_use(plan: ClassPlan, room: Room, timeline: Timeline) -> list[Caution]:
     """Units that more people are on at once than they have places for: somebody's substitute is another's station."""
-    found = []
+    found: list[Caution] = []
+    if not plan.instead:
+        return found
     for index, block in plan.of_kind(CircuitBlock):
         layout = timeline.passages[index].layout
         at: dict[tuple[float, int], list[tuple[int, int]]] = defaultdict(list)

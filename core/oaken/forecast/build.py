@@ -228,26 +228,26 @@ def _targets(
 ) -> list[list[Target]]:
     """What everybody goes by in each block: the intensity class in which its middle rate lies, as a range of heart
     rate or of perceived effort."""
-    limits = (0.0, *RESERVE_LIMITS, 1.0)
+    limits = np.array([0.0, *RESERVE_LIMITS, 1.0])
     found: list[list[Target]] = [[] for _ in people]
+    goes_by = [
+        EFFORT_LIMITS
+        if person.heart_medication
+        else np.round(target_bpm(limits, body.likely.rest_bpm, body.likely.max_bpm)).tolist()
+        for person, body in zip(people, bodies, strict=True)
+    ]
     for number, span in enumerate(timeline.blocks):
         here = (samples >= span.start_s) & (samples <= span.end_s)
         if not here.any():
             continue
         classes = np.searchsorted(RESERVE_LIMITS, np.median(reserve[:, here], axis=1), "right").tolist()
-        for targets, person, body, name in zip(found, people, bodies, classes, strict=True):
-            rest, top = body.likely.rest_bpm, body.likely.max_bpm
-            low, high = (
-                (EFFORT_LIMITS[name], EFFORT_LIMITS[name + 1])
-                if person.heart_medication
-                else (round(target_bpm(limits[name], rest, top)), round(target_bpm(limits[name + 1], rest, top)))
-            )
+        for targets, person, own, name in zip(found, people, goes_by, classes, strict=True):
             targets.append(
                 Target.model_construct(
                     block=number,
                     class_name=CLASS_NAMES[name],
-                    low=low,
-                    high=high,
+                    low=own[name],
+                    high=own[name + 1],
                     by="effort" if person.heart_medication else "bpm",
                 )
             )

@@ -55,6 +55,8 @@ class Wishes:
 
     def does(self, exercise: str, person: Person) -> str:
         """The exercise a person does where this one stands."""
+        if not self.instead:
+            return exercise
         return next(
             (one.other for one in self.instead if one.exercise == exercise and one.applies_to(person)), exercise
         )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from threading import RLock
 
 import numpy as np
@@ -44,7 +44,7 @@ class Strain:
     `met` is the demand by activity table (at a setting of the instructor's own by equation), `equation_met` the same
     with the metabolic equations wherever a station has one, `pressor` the heart's extra answer to straining as a share
     of its reserve, `work` whether the step counts as work in the densities. `first` is where each person begins;
-    `done` counts what each does in all, `in_blocks` block by block.
+    `done` counts what each does in all, `in_blocks` block by block, without the seconds of the steps.
     """
 
     person: Integers
@@ -114,9 +114,6 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
     met, equation_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
     first = np.searchsorted(person, everybody, "left")
     block = np.concatenate(numbers)[order]
-    in_blocks = _with_seconds(
-        [one.done for one in blocks], block * crowd + person, end_s - start_s, (doing, slot, work > 0)
-    )
     return Strain(
         person=person,
         first=first,
@@ -133,41 +130,32 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
         pressor=pressor,
         work=work.astype(np.bool_),
         stretches=Stretches.cut(start_s, end_s, first),
-        done=[WorkDone.sum([done[who] for done in in_blocks]) for who in range(crowd)],
-        in_blocks=in_blocks,
+        done=_in_all([one.done for one in blocks], person, end_s - start_s, (doing, slot, work > 0)),
+        in_blocks=[one.done for one in blocks],
     )
 
 
-def _with_seconds(
+def _in_all(
     counted: list[list[WorkDone]],
-    whose: Integers,
+    person: Integers,
     seconds: Floats,
     what: tuple[Integers, Integers, npt.NDArray[np.bool_]],
-) -> list[list[WorkDone]]:
-    """What everybody did in each block with the seconds of their steps; `whose` numbers block and person together,
-    `what` is doing, slot and work of each step."""
+) -> list[WorkDone]:
+    """What everybody did in all blocks, with the seconds of their steps; `what` is doing, slot and work of each."""
     doing, slot, work = what
     crowd = len(counted[0])
 
-    def sums(where: npt.NDArray[np.bool_]) -> list[list[float]]:
-        found = np.bincount(whose, weights=seconds * where, minlength=len(counted) * crowd)
-        rows: list[list[float]] = found.astype(np.float64).reshape(-1, crowd).tolist()
-        return rows
+    def sums(where: npt.NDArray[np.bool_]) -> list[float]:
+        found: list[float] = np.bincount(person, weights=seconds * where, minlength=crowd).astype(np.float64).tolist()
+        return found
 
     working, waiting = sums(work), sums(doing == Doing.WAIT)
     changing = sums((doing == Doing.CHANGE) & (slot >= 0))
-    return [
-        [
-            replace(
-                done,
-                work_s=working[index][who],
-                waiting_s=waiting[index][who],
-                walking_s=max(0.0, changing[index][who] - done.set_up_s - done.load_change_s),
-            )
-            for who, done in enumerate(row)
-        ]
-        for index, row in enumerate(counted)
-    ]
+    total = [WorkDone.sum([done[who] for done in counted]) for who in range(crowd)]
+    for who, done in enumerate(total):
+        done.work_s, done.waiting_s = working[who], waiting[who]
+        done.walking_s = max(0.0, changing[who] - done.set_up_s - done.load_change_s)
+    return total
 
 
 @cached(
