@@ -47,7 +47,11 @@ from oaken.timeline.kinds import kind_of
 from oaken.timeline.schedule import uses_of
 
 SAMPLE_S = 5
-"""Spacing of the curves a forecast hands out; every figure is computed at 1 s."""
+"""Spacing of the curves a forecast hands out."""
+
+LIKELY_EVERY_S = 2
+"""Spacing at which the likely heart is read, in the middle of each stretch: a count of minutes is right to two seconds,
+far within every range."""
 
 KCAL_SAMPLE_S = 30
 """Spacing of a person's energy, which only climbs."""
@@ -73,7 +77,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         strain,
         people,
         [
-            ([body.likely for body in bodies], 1),
+            ([body.likely for body in bodies], LIKELY_EVERY_S),
             ([body.slow for body in bodies], EDGES_EVERY_S),
             ([body.fast for body in bodies], EDGES_EVERY_S),
         ],
@@ -93,7 +97,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, mass[strain.person])
     climbed = _climbing(strain, kcal_per_step, samples)
     apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
-    per_class = minutes_by_class(hearts[0].reserve)
+    per_class = minutes_by_class(hearts[0].reserve, LIKELY_EVERY_S)
     targets = _targets(people, bodies, likely, reserve, samples)
     forecasts = _people(
         people, bodies, strain, hearts, reserve, samples[apart], climbed[:, apart], per_class, figures, targets
