@@ -34,7 +34,7 @@ lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and wheth
 	$(VENV)/bin/ruff format --check .
 	$(VENV)/bin/mypy core/oaken server tools/browser.py tools/pictures.py
 	@# folder by folder: each has a conftest of its own; what may be None fails a test when it is
-	@for part in "tests/core tests/reference tests/conftest.py" tests/server tests/attack tests/browser tests/bench; do \
+	@for part in "tests/core tests/reference tests/golden tests/conftest.py" tests/server tests/attack tests/browser tests/bench; do \
 	  $(VENV)/bin/mypy $(TESTS_ARE) $$part || exit 1; done
 	$(VENV)/bin/lint-imports --no-logo
 	$(PY) tools/generated.py --check

@@ -26,7 +26,8 @@ def generate(folder: Path) -> dict[Path, str]:
     source.write_text(openapi, encoding="utf-8")
     program = WEB / "node_modules" / ".bin" / "openapi-typescript"
     subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
-    sys.path.insert(0, str(ROOT / "core"))
+    sys.path[:0] = [str(ROOT / "core"), str(ROOT / "tests")]
+    from golden.making import cases
     from oaken.basis.estimate import methods
     from oaken.catalogue import catalogue
     from oaken.class_file import json_schema
@@ -49,6 +50,7 @@ def generate(folder: Path) -> dict[Path, str]:
             (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), bodies, "\n".join(choices), table
         ),
         ROOT / "docs" / "limits.md": _limits(),
+        ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }

@@ -9,12 +9,11 @@ from typing import Any
 
 from django.db import transaction
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.calibration import Calibrated, Compared, RecordedPath, belt_of, calibrate, compared, recorded_path
+from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
-from oaken.recordings.belts import Belt
 from people.keeping import Record, record_of
 from people.models import Person
 from planning import keeping as plans
@@ -89,9 +88,8 @@ def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) ->
 
 def simulate(held: Held, key: str) -> Recording:
     """Record somebody's class with a simulated belt."""
-    late = sum(map(ord, key)) % 5 == 0
-    series = belt_of(file_of(held), key, Belt(on_from_s=150 if late else 0), held.pk or 0, held.began_at)
-    return record(held, key, series, 150.0 if late else 0.0)
+    series, put_on_s = recorded_by_belt(file_of(held), key, held.pk or 0, held.began_at)
+    return record(held, key, series, put_on_s)
 
 
 @dataclass(frozen=True)

@@ -9,12 +9,14 @@ from typing import Annotated
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.people import Person as CorePerson
 from oaken.people.conditions import CarefulAbout, conditions
 from oaken.people.roster import RosterRow, fresh_id, read_roster, write_roster
+from oaken.people.screening import ScreeningState, screening_state
 from oaken.physiology.body import body_of
 from oaken.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
@@ -29,10 +31,11 @@ router = Router(tags=["people"])
 
 
 class RosterLine(BaseModel):
-    """One line of the roster: the person as the computation knows them, and their group."""
+    """One line of the roster: the person as the computation knows them, their group, and how their screening stands."""
 
     person: CorePerson
     group: str
+    screening: ScreeningState
 
 
 class NameLine(BaseModel):
@@ -43,13 +46,15 @@ class NameLine(BaseModel):
 
 
 class PersonOut(BaseModel):
-    """What is written down about a person, the number of its state, and the heart that follows from it."""
+    """What is written down about a person, the number of its state, and what follows from it: the heart, and how the
+    screening stands today."""
 
     record: Record
     revision: int
     rest_bpm: Estimate
     max_bpm: Estimate
     vo2max: Estimate
+    screening: ScreeningState
 
 
 class PersonSave(BaseModel):
@@ -199,7 +204,11 @@ def _person(request: HttpRequest, key: str) -> Person:
 
 def _roster(request: HttpRequest) -> list[RosterLine]:
     people = _here(request).prefetch_related("lifts")
-    return [RosterLine(person=person.to_core(), group=person.group) for person in people]
+    today = timezone.localdate()
+    return [
+        RosterLine(person=core, group=person.group, screening=screening_state(core.screening, today))
+        for person, core in ((one, one.to_core()) for one in people)
+    ]
 
 
 def _out(person: Person) -> PersonOut:
@@ -208,7 +217,14 @@ def _out(person: Person) -> PersonOut:
 
 def _body(record: Record, revision: int) -> PersonOut:
     body = body_of(record.person)
-    return PersonOut(record=record, revision=revision, rest_bpm=body.rest_bpm, max_bpm=body.max_bpm, vo2max=body.vo2max)
+    return PersonOut(
+        record=record,
+        revision=revision,
+        rest_bpm=body.rest_bpm,
+        max_bpm=body.max_bpm,
+        vo2max=body.vo2max,
+        screening=screening_state(record.person.screening, timezone.localdate()),
+    )
 
 
 def _preview(request: HttpRequest, file: RosterFile) -> RosterPreview:

@@ -280,18 +280,19 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     runs = runs_for(given.plan)
     found = replay_class(given.plan, around, runs)
     units = around.room.units
+    low, middle, high = found.range_s
     return ReplayOut(
         runs=runs,
-        length_s=found.at(0.5),
-        length_low_s=found.at(0.1),
-        length_high_s=found.at(0.9),
+        length_s=middle,
+        length_low_s=low,
+        length_high_s=high,
         chance_over=round(100 * found.chance_over(given.plan.slot_min * 60), 1),
         blocks=[
             BlockReplayOut(
                 block=given.plan.blocks[index].id,
-                length_s=round(float(sorted(one.length_s)[runs // 2]), 1),
-                length_low_s=round(float(sorted(one.length_s)[runs // 10]), 1),
-                length_high_s=round(float(sorted(one.length_s)[runs - 1 - runs // 10]), 1),
+                length_s=round(one.range_s[1], 1),
+                length_low_s=round(one.range_s[0], 1),
+                length_high_s=round(one.range_s[2], 1),
                 bottleneck=units[one.bottleneck].id if one.bottleneck is not None else "",
                 units=[
                     UnitReplay(

@@ -23,6 +23,7 @@ from ninja import Router, Status
 from ninja.errors import HttpError
 from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.basis.limits import most
+from oaken.physiology.heat import WBGT_CAUTION_C
 from oaken.plan import HouseRule
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -102,10 +103,11 @@ class NewMember(BaseModel):
 
 
 class Rules(BaseModel):
-    """The house's own rules, and how often they were saved."""
+    """The house's own rules, and how often they were saved. `warm_from_c` is the WBGT from which a room is warm."""
 
     rules: Annotated[list[HouseRule], Field(max_length=MOST_RULES)]
     revision: int
+    warm_from_c: float = WBGT_CAUTION_C
 
 
 class RulesSave(BaseModel):

@@ -245,7 +245,7 @@ def test_loads_are_shown_as_they_are_set(screen: Screen) -> None:
     open_people(screen, "Machine pairs")
     screen.press("Loads")
     told = screen.until_text("[data-testid=loads]", "warm-up, 15 times")
-    assert "bar 35, a side 20" in told
+    assert "bar 35 kg, a side: 20" in told
     assert screen.all("[data-testid=loads] svg[aria-label*='a side']")
     screen.press("2 Tobin")
     screen.wait(lambda: screen.text("[data-testid=loads]") != told, "other loads")
@@ -259,7 +259,7 @@ def test_a_working_load_is_worked_out_for_the_machine_there_is(screen: Screen) -
     screen.press("some in reserve")
     screen.press("Work it out")
     told = screen.until_text("[data-testid=worked-out]", "75 % of the best")
-    assert "bar 25, a side 20 + 5 + 2.5" in told
+    assert "bar 25 kg, a side: 20 + 5 + 2.5" in told
     screen.press("Drops, pyramid")
     screen.press("Work it out")
     told = screen.until_text("[data-testid=worked-out]", "change of")

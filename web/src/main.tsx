@@ -1,7 +1,7 @@
 import "@fontsource-variable/source-sans-3";
 import "./app/look.css";
 
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
@@ -13,6 +13,8 @@ import { ClassListPage } from "./classes/ClassListPage";
 import { DesignPage } from "./design/DesignPage";
 
 beginTheme();
+// an answer is drawn as soon as it is there, not after a timer
+notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },

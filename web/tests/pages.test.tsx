@@ -133,13 +133,14 @@ describe("taking something out", () => {
 
 describe("the roster", () => {
   it("is found by name and says for whom screening is open", async () => {
-    const person = (id: string, name: string, screening: object | null) => ({
-      person: { id, name, age: 40, body_mass_kg: 70, level: "standard", careful: [], bests_kg: {}, screening, max_formula: "tanaka", heart_medication: false },
+    const person = (id: string, name: string, open: boolean) => ({
+      person: { id, name, age: 40, body_mass_kg: 70, level: "standard", careful: [], bests_kg: {}, screening: null, max_formula: "tanaka", heart_medication: false },
       group: "team",
+      screening: { words: open ? "none on record" : "no yes, 1 Nov", open },
     }); // prettier-ignore
     serve({
       ...as("instructor"),
-      "GET /api/people/roster": { body: [person("a", "Ada", null), person("b", "Bo", { on: new Date().toISOString().slice(0, 10), some_yes: false, advised: false })] },
+      "GET /api/people/roster": { body: [person("a", "Ada", true), person("b", "Bo", false)] },
       "GET /api/attendance": { body: [] },
       "GET /api/conditions": { body: [] },
     }); // prettier-ignore

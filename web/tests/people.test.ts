@@ -1,26 +1,8 @@
 import { describe, expect, it } from "vitest";
 
-import { spoken } from "../src/shared/loadWords";
-import { screeningState } from "../src/people/screening";
 import { inKilograms, inMarks } from "../src/room/hardware";
 import { shareOfReserve, targetWords } from "../src/shared/heart";
 import { mass } from "../src/shared/units";
-
-const NOW = new Date("2026-11-25T12:00:00Z").getTime();
-const on = (date: string, some_yes = false, advised = false) =>
-  screeningState({ screening: { on: date, some_yes, advised } }, NOW);
-
-describe("screening", () => {
-  it("stands open without a record, after a year, and after a yes without advice", () => {
-    expect(screeningState({ screening: null }, NOW).open).toBe(true);
-    expect(on("2025-11-24").open).toBe(true);
-    expect(on("2025-11-26").open).toBe(false);
-    expect(on("2026-09-01", true).open).toBe(true);
-    const settled = on("2026-09-01", true, true);
-    expect(settled.open).toBe(false);
-    expect(settled.words).toMatch(/^advised, 1 Sep/);
-  });
-});
 
 describe("hearts", () => {
   const estimate = (value: number) => ({
@@ -61,22 +43,5 @@ describe("masses", () => {
     expect(inMarks(stack)).toMatchObject({ steps_kg: [10, 20], add_ons_kg: [2.5] });
     const bells = { holds: "implements" as const, marked: "kg" as const, in_hand: 2, by_mass: [{ kg: 8, count: 1 }] };
     expect(inMarks(bells)).toBe(bells);
-  });
-  it("are told as they are set", () => {
-    const load = {
-      wanted_kg: 60,
-      set_kg: 60,
-      share_off: 0,
-      a_side_kg: [],
-      add_ons_kg: [],
-      in_hand: 0,
-      marked: "kg" as const,
-    };
-    const plain = { bar_kg: null, pin_kg: null, each_kg: null };
-    expect(spoken({ ...load, ...plain, bar_kg: 20, a_side_kg: [20] })).toBe("bar 20, a side 20");
-    expect(spoken({ ...load, ...plain, bar_kg: 20 })).toBe("bar 20, a side no plates");
-    expect(spoken({ ...load, ...plain, pin_kg: 55, add_ons_kg: [2.5, 2.5] })).toBe("pin at 55 + 2.5 + 2.5");
-    expect(spoken({ ...load, ...plain, each_kg: 13.608, in_hand: 2, marked: "lb" })).toBe("2 × 30");
-    expect(spoken({ ...load, ...plain })).toBe("");
   });
 });

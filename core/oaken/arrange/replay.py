@@ -33,6 +33,16 @@ FASTEST, SLOWEST = 0.6, 1.7
 """What no pace goes beyond."""
 
 
+LOW, HIGH = 0.1, 0.9
+"""Shares of the replays between which lie eight of ten."""
+
+
+def middle_and_ends(lengths_s: Floats) -> tuple[float, float, float]:
+    """Low, middle and high of the lengths of all replays, in seconds."""
+    low, middle, high = np.quantile(lengths_s, (LOW, 0.5, HIGH)).tolist()
+    return low, middle, high
+
+
 @dataclass(frozen=True, slots=True)
 class BlockReplay:
     """What came of all replays of a block. Waits are means over the replays, in seconds.
@@ -46,6 +56,11 @@ class BlockReplay:
     waits_high_s: Floats
     used_share: dict[int, float] = field(default_factory=dict)
     waited_for_s: dict[int, float] = field(default_factory=dict)
+
+    @property
+    def range_s(self) -> tuple[float, float, float]:
+        """Low, middle and high of the block's lengths over the replays."""
+        return middle_and_ends(self.length_s)
 
     @property
     def bottleneck(self) -> int | None:
@@ -65,6 +80,11 @@ class ClassReplay:
     def chance_over(self, slot_s: float) -> float:
         """Share of the replays that ended after the slot."""
         return float((self.length_s > slot_s).mean())
+
+    @property
+    def range_s(self) -> tuple[float, float, float]:
+        """The same of the class."""
+        return middle_and_ends(self.length_s)
 
     def at(self, share: float) -> float:
         """The length that this share of the replays stays below."""

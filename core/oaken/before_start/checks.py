@@ -14,10 +14,8 @@ from pydantic import BaseModel
 from oaken.class_file import ClassFile
 from oaken.people import Person
 from oaken.people.conditions import conditions
+from oaken.people.screening import SCREENING_HOLDS_DAYS
 from oaken.report import Forecast
-
-SCREENING_HOLDS_DAYS = 365
-"""A screening older than a year is asked anew (common practice, no source)."""
 
 STOP_SIGNS = (
     "chest discomfort, pressure or pain, also in arm, jaw or back",

@@ -2,6 +2,15 @@
 
 from oaken.calibration.fit import Calibrated, calibrate
 from oaken.calibration.recorded_path import Compared, RecordedPath, compared, recorded_path
-from oaken.calibration.simulated import belt_of
+from oaken.calibration.simulated import belt_of, recorded_by_belt
 
-__all__ = ["Calibrated", "Compared", "RecordedPath", "belt_of", "calibrate", "compared", "recorded_path"]
+__all__ = [
+    "Calibrated",
+    "Compared",
+    "RecordedPath",
+    "belt_of",
+    "calibrate",
+    "compared",
+    "recorded_by_belt",
+    "recorded_path",
+]

@@ -12,6 +12,18 @@ from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
 from oaken.recordings.belts import Belt, BeltHeart, series_of
 
+LATE_S = 150.0
+"""How long after the start some put their belt on, as happens."""
+
+
+def recorded_by_belt(
+    file: ClassFile, person: str, seed: int, start: datetime | None = None
+) -> tuple[HeartSeries, float]:
+    """What a simulated belt records of a class, and when it was put on, in seconds since the class began: one person in
+    five is late with it."""
+    late_s = LATE_S if sum(map(ord, person)) % 5 == 0 else 0.0
+    return belt_of(file, person, Belt(on_from_s=round(late_s)), seed, start), late_s
+
 
 def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None) -> HeartSeries:
     """The recording of one class. The same person and seed always give the same; who a heart belongs to decides how

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, computed_field
 
 from oaken.room.hardware import LB_KG, Implements, Plates, Stack, nearest_kg, settable_kg
 from oaken.strength.reps_at_load import share_for
@@ -35,6 +35,7 @@ class LoadAsSet(BaseModel):
     in_hand: int = 0
     marked: Literal["kg", "lb"] = "kg"
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def words(self) -> str:
         """How to set it, in the unit that stands on the hardware."""

@@ -179,7 +179,13 @@ function HouseRules({ editable }: { editable: boolean }) {
           </li>
         ))}
       </ul>
-      {editable && <NewRule taken={list.map((one) => one.id)} onAdd={(rule) => keep.mutate([...list, rule])} />}
+      {editable && rules.data && (
+        <NewRule
+          taken={list.map((one) => one.id)}
+          warmFrom={rules.data.warm_from_c}
+          onAdd={(rule) => keep.mutate([...list, rule])}
+        />
+      )}
     </section>
   );
 }
@@ -197,7 +203,7 @@ function RuleWhen({ rule }: { rule: HouseRule }) {
   return <span className="faint shrink-0 text-sm">{words.length ? words.join(", ") : "every class"}</span>;
 }
 
-function NewRule({ taken, onAdd }: { taken: string[]; onAdd: (rule: HouseRule) => void }) {
+function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number; onAdd: (rule: HouseRule) => void }) {
   const conditions = useConditions().data ?? [];
   const [say, setSay] = useState("");
   const [safer, setSafer] = useState("");
@@ -216,7 +222,7 @@ function NewRule({ taken, onAdd }: { taken: string[]; onAdd: (rule: HouseRule) =
           safer: safer.trim(),
           ...(kind === "tag" && { tag: value as HouseRule["tag"] }),
           ...(kind === "careful" && { careful: value as HouseRule["careful"] }),
-          ...(kind === "warm" && { wbgt_from_c: 23 }),
+          ...(kind === "warm" && { wbgt_from_c: warmFrom }),
           ...(kind === "level" && { level: value as HouseRule["level"] }),
         });
         setSay("");

@@ -2917,6 +2917,11 @@ export interface components {
             share_off: number;
             /** Wanted Kg */
             wanted_kg: number;
+            /**
+             * Words
+             * @description How to set it, in the unit that stands on the hardware.
+             */
+            readonly words: string;
         };
         /**
          * LoadChange
@@ -3630,7 +3635,8 @@ export interface components {
         };
         /**
          * PersonOut
-         * @description What is written down about a person, the number of its state, and the heart that follows from it.
+         * @description What is written down about a person, the number of its state, and what follows from it: the heart, and how the
+         *     screening stands today.
          */
         PersonOut: {
             max_bpm: components["schemas"]["Estimate"];
@@ -3638,6 +3644,7 @@ export interface components {
             rest_bpm: components["schemas"]["Estimate"];
             /** Revision */
             revision: number;
+            screening: components["schemas"]["ScreeningState"];
             vo2max: components["schemas"]["Estimate"];
         };
         /**
@@ -4066,12 +4073,13 @@ export interface components {
         };
         /**
          * RosterLine
-         * @description One line of the roster: the person as the computation knows them, and their group.
+         * @description One line of the roster: the person as the computation knows them, their group, and how their screening stands.
          */
         RosterLine: {
             /** Group */
             group: string;
             person: components["schemas"]["Person"];
+            screening: components["schemas"]["ScreeningState"];
         };
         /**
          * RosterPreview
@@ -4176,13 +4184,18 @@ export interface components {
         };
         /**
          * Rules
-         * @description The house's own rules, and how often they were saved.
+         * @description The house's own rules, and how often they were saved. `warm_from_c` is the WBGT from which a room is warm.
          */
         Rules: {
             /** Revision */
             revision: number;
             /** Rules */
             rules: components["schemas"]["HouseRule"][];
+            /**
+             * Warm From C
+             * @default 23
+             */
+            warm_from_c: number;
         };
         /**
          * RulesSave
@@ -4257,6 +4270,16 @@ export interface components {
             on: string;
             /** Some Yes */
             some_yes: boolean;
+        };
+        /**
+         * ScreeningState
+         * @description A screening in a word or two; `open` where it has to be settled before the person trains.
+         */
+        ScreeningState: {
+            /** Open */
+            open: boolean;
+            /** Words */
+            words: string;
         };
         /**
          * Segment

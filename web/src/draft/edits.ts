@@ -210,6 +210,11 @@ export const setRoundRest =
       slots.map((slot, at) => (at === slots.length - 1 ? withRest(slot as Slot, rest_s) : slot)),
     );
 
+/** Turns that divide an interval evenly between two partners. */
+export function turnsOf(work: number): number[] {
+  return [5, 10, 15, 20, 30, 45, 60].filter((turn) => work % turn === 0 && (work / turn) % 2 === 0);
+}
+
 // ---- order --------------------------------------------------------------------------------------------------------
 
 function moved<Item>(items: Item[], from: number, to: number): Item[] {
@@ -334,7 +339,7 @@ export const duplicateSlot =
     ]);
   };
 
-/** Another exercise in the same slot; what makes no sense for it is dropped. */
+/** Another exercise in the same slot; what it cannot take is dropped, as the core's `refit` does it (golden cases). */
 export const changeExercise =
   (place: Place, exercise: Exercise): Edit =>
   (plan) => {
@@ -357,7 +362,7 @@ export const changeExercise =
       return rewriteSlot(place, { ...withSegments(slot, fitted), exercise: exercise.id })(plan);
     }
     if (isLeg(slot)) return rewriteSlot(place, { ...slot, turn: fitted(slot.turn), exercise: exercise.id })(plan);
-    const load = exercise.takes_load ? (slot.load ?? { share_of_best: 0.5 }) : null;
+    const load = exercise.takes_load ? slot.load : null;
     return rewriteSlot(place, { ...slot, exercise: exercise.id, load, stance: null, setting: null, tempo: null })(plan);
   };
 

@@ -4,7 +4,6 @@ import type { Forecast, LoadAsSet, LoadRow, Plan } from "../api/client";
 import { useLoads } from "../api/people";
 import { Dialog } from "../shared/Dialog";
 import { LoadPicture } from "../shared/LoadPicture";
-import { spoken } from "../shared/loadWords";
 import { LB_KG } from "../shared/units";
 
 /** Everybody's loads as they can really be set, with plates a side; person by person. */
@@ -90,7 +89,7 @@ function Load({ words, load }: { words: string; load: LoadAsSet }) {
       <strong className="text-right">{marked(load.set_kg, load.marked)}</strong>
       <LoadPicture load={load} />
       <span className="hidden text-xs sm:block">
-        <span className="faint">{spoken(load)}</span>
+        <span className="faint">{load.words}</span>
         {off !== 0 && (
           <span className={Math.abs(off) > FAR_OFF ? "font-semibold text-accent" : "faint"}>
             {` · ${Math.abs(off) > FAR_OFF ? "▲ " : ""}${Math.abs(off)} % ${off > 0 ? "more" : "less"} than wanted`}

@@ -1,8 +1,7 @@
 import type { PersonRecord } from "../api/client";
-import { useConditions } from "../api/people";
+import { useBody, useConditions } from "../api/people";
 import { ConditionBoxes } from "../shared/ConditionBoxes";
 import type { EditRecord } from "./record";
-import { screeningState } from "./screening";
 
 type Props = { record: PersonRecord; edit: EditRecord };
 
@@ -12,7 +11,7 @@ export function CareSection({ record, edit }: Props) {
   const person = record.person;
   const careful = person.careful ?? [];
   const screening = person.screening ?? null;
-  const state = screeningState(person);
+  const state = useBody(record).data?.screening;
   type Person = typeof person;
   const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
   return (
@@ -48,10 +47,12 @@ export function CareSection({ record, edit }: Props) {
       })}
       <h3 className="mt-4 font-semibold">
         Screening{" "}
-        <span className={`text-sm font-normal ${state.open ? "text-accent" : "faint"}`}>
-          {state.open && "▲ "}
-          {state.words}
-        </span>
+        {state && (
+          <span className={`text-sm font-normal ${state.open ? "text-accent" : "faint"}`}>
+            {state.open && "▲ "}
+            {state.words}
+          </span>
+        )}
       </h3>
       <div className="mt-1 flex flex-wrap items-center gap-3 text-sm">
         <label className="flex items-center gap-2">

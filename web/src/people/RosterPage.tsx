@@ -10,7 +10,6 @@ import { saveText } from "../shared/files";
 import { counted } from "../shared/format";
 import { mass, useUnits, type Units } from "../shared/units";
 import { ImportDialog } from "./ImportDialog";
-import { screeningState } from "./screening";
 import { TextField } from "../shared/TextField";
 import { Refused } from "../shared/Refused";
 
@@ -44,7 +43,7 @@ export function RosterPage() {
   const shown = everybody.filter(
     (one) => (!group || one.group === group) && (!words || one.person.name.toLowerCase().includes(words)),
   );
-  const open = everybody.filter((one) => screeningState(one.person).open).length;
+  const open = everybody.filter((one) => one.screening.open).length;
   useEffect(() => {
     document.title = "People – Oaken Circuit";
   }, []);
@@ -134,7 +133,7 @@ function Row({ line, came, units }: { line: RosterLine; came: Attended | undefin
   const { person, group } = line;
   const conditions = useConditions().data;
   const careful = (person.careful ?? []).map((id) => conditions?.find((one) => one.id === id)?.name ?? id);
-  const state = screeningState(person);
+  const state = line.screening;
   return (
     <tr className="border-t border-base-300 hover:bg-base-200">
       <th scope="row" className="px-2 py-1.5 text-left font-semibold sm:whitespace-nowrap">

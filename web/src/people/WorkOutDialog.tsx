@@ -5,7 +5,6 @@ import type { Exercise, LoadAsSet } from "../api/client";
 import { loadsOnUnit, nextLoad, shareForDose, type NextTime } from "../api/loads";
 import { useRooms } from "../api/queries";
 import { LoadPicture } from "../shared/LoadPicture";
-import { spoken } from "../shared/loadWords";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";
@@ -332,7 +331,7 @@ function OneLoad({ load }: { load: LoadAsSet }) {
       <span className="w-44">
         <LoadPicture load={load} />
       </span>
-      <span className="faint text-xs">{spoken(load)}</span>
+      <span className="faint text-xs">{load.words}</span>
     </div>
   );
 }

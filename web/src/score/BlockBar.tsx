@@ -5,7 +5,7 @@ import type { Block } from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { useTemplates } from "../api/queries";
 import { copiedBlock, copyBlock } from "../draft/clipboard";
-import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock } from "../draft/edits";
+import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock, turnsOf } from "../draft/edits";
 import { clock, counted } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
 import { Menu } from "../shared/Menu";
@@ -225,11 +225,6 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
       </span>
     </div>
   );
-}
-
-/** Turns that divide an interval evenly between two partners. */
-function turnsOf(work: number): number[] {
-  return [5, 10, 15, 20, 30, 45, 60].filter((turn) => work % turn === 0 && (work / turn) % 2 === 0);
 }
 
 function fittingTurn(turn: number | null | undefined, work: number): number | null {

@@ -1,10 +1,9 @@
 import type { LoadAsSet } from "../api/client";
 import { LB_KG } from "./units";
-import { spoken } from "./loadWords";
 
 /** One side of a bar with its plates, or the stack with its pin, or what is in hand. */
 export function LoadPicture({ load }: { load: LoadAsSet }) {
-  const label = spoken(load);
+  const label = load.words;
   if (load.bar_kg != null) {
     return (
       <svg viewBox="0 0 190 34" className="h-8.5 w-full max-w-48" role="img" aria-label={label}>

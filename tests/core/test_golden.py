@@ -1,0 +1,17 @@
+"""The core does what the golden cases say; the interface is held to the same file (web/tests/golden.test.ts)."""
+
+from __future__ import annotations
+
+import json
+
+from golden.making import cases
+from places import ROOT
+
+
+def test_the_core_does_what_the_golden_cases_say() -> None:
+    kept = json.loads((ROOT / "tests" / "golden" / "edits.json").read_text(encoding="utf-8"))
+    assert json.loads(json.dumps(cases())) == kept
+    assert len(kept["another exercise"]) > 30
+    by_name = {case["what"]: case["gives"] for case in kept["another exercise"]}
+    # a load is never invented: whoever puts somebody on a machine says how heavy
+    assert "load" not in by_name["an unloaded station becomes leg-press"]
