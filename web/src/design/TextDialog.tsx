@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { readText, writeText } from "../api/calls";
 import { FaultyText, type Plan, type TextFault } from "../api/client";
 import { useCheatSheet } from "../api/queries";
+import { partsOf } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { replacePlan } from "../draft/edits";
@@ -149,12 +150,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
 }
 
 function countSlots(plan: Plan): number {
-  return plan.blocks.reduce((sum, block) => {
-    if (block.kind === "circuit") return sum + block.stations.length;
-    if (block.kind === "relay") return sum + block.legs.length;
-    if (block.kind === "together") return sum + block.slots.length;
-    return sum + block.groups.reduce((inner, group) => inner + group.slots.length, 0);
-  }, 0);
+  return plan.blocks.reduce((sum, block) => sum + partsOf(block).length, 0);
 }
 
 /** Hands a text to the browser as a file. */

@@ -13,6 +13,7 @@ import type {
   Station,
   Together,
 } from "../api/client";
+import { listsOf, withList, type AnySlot } from "../shared/blocks";
 
 /** Every edit of a plan is a function from a plan to a new plan; the old one stays as it was, so undo is keeping it. */
 export type Edit = (plan: Plan) => Plan;
@@ -20,7 +21,7 @@ export type Edit = (plan: Plan) => Plan;
 /** Where a slot stands: its block, its group in a block of sets (otherwise -1), its place in the list. */
 export type Place = { block: number; group: number; index: number };
 
-export type AnySlot = Station | Slot | Leg;
+export type { AnySlot };
 
 let made = 0;
 /** An id no other part of the plan has. */
@@ -57,25 +58,14 @@ function replaceBlock(plan: Plan, index: number, change: (block: Block) => Block
 /** The list of slots at a block (and group). */
 export function slotsAt(plan: Plan, block: number, group: number): AnySlot[] {
   const here = plan.blocks[block];
-  if (!here) return [];
-  switch (here.kind) {
-    case "circuit":
-      return here.stations;
-    case "together":
-      return here.slots;
-    case "relay":
-      return here.legs;
-    case "sets":
-      return here.groups[group]?.slots ?? [];
-  }
+  return (here && listsOf(here).find((one) => one.group === group)?.parts) ?? [];
 }
 
 /** Where the slot of an id stands; null when the plan has not got it. */
 export function placeOf(plan: Plan, id: string): Place | null {
   for (const [block, here] of plan.blocks.entries()) {
-    const groups = here.kind === "sets" ? here.groups.map((_, group) => group) : [-1];
-    for (const group of groups) {
-      const index = slotsAt(plan, block, group).findIndex((slot) => slot.id === id);
+    for (const { group, parts } of listsOf(here)) {
+      const index = parts.findIndex((slot) => slot.id === id);
       if (index >= 0) return { block, group, index };
     }
   }
@@ -95,21 +85,7 @@ export function isLeg(slot: AnySlot): slot is Leg {
 }
 
 function withSlots(plan: Plan, block: number, group: number, change: (slots: AnySlot[]) => AnySlot[]): Plan {
-  return replaceBlock(plan, block, (here) => {
-    switch (here.kind) {
-      case "circuit":
-        return { ...here, stations: change(here.stations) as Station[] };
-      case "together":
-        return { ...here, slots: change(here.slots) as Slot[] };
-      case "relay":
-        return { ...here, legs: change(here.legs) as Leg[] };
-      case "sets":
-        return {
-          ...here,
-          groups: here.groups.map((one, at) => (at === group ? { ...one, slots: change(one.slots) as Slot[] } : one)),
-        };
-    }
-  });
+  return replaceBlock(plan, block, (here) => withList(here, group, change));
 }
 
 // ---- fields -------------------------------------------------------------------------------------------------------
@@ -373,21 +349,10 @@ export const removeBlock =
 
 /** The same block with ids of its own, so that it can stand beside the one it was copied from. */
 export function copyOfBlock(block: Block, id = freshId()): Block {
-  const renewed = <Part extends { id: string }>(part: Part): Part => ({ ...part, id: freshId() });
-  switch (block.kind) {
-    case "circuit":
-      return { ...block, id, stations: block.stations.map(renewed) };
-    case "together":
-      return { ...block, id, slots: block.slots.map(renewed) };
-    case "relay":
-      return { ...block, id, legs: block.legs.map(renewed) };
-    case "sets":
-      return {
-        ...block,
-        id,
-        groups: block.groups.map((group) => ({ ...renewed(group), slots: group.slots.map(renewed) })),
-      };
-  }
+  const renewed = (parts: AnySlot[]) => parts.map((part) => ({ ...part, id: freshId() }));
+  const lists = listsOf(block).map((one) => one.group);
+  const copy = lists.reduce((made, group) => withList(made, group, renewed), { ...block, id });
+  return copy.kind === "sets" ? { ...copy, groups: copy.groups.map((one) => ({ ...one, id: freshId() })) } : copy;
 }
 
 /** Puts a block in behind another one; behind -1 is first. */

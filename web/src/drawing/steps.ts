@@ -1,4 +1,5 @@
 import type { Block, Forecast, PersonForecast } from "../api/client";
+import { listsOf } from "../shared/blocks";
 
 /** What a person does during a step, by the number the server uses. */
 export const DOING = { work: 0, change: 1, rest: 2, wait: 3, finished: 4, breather: 5 } as const;
@@ -35,18 +36,9 @@ const WHOLE = { from: -Infinity, to: Infinity };
 
 /** The slots of a block in the order they are listed, with the group each belongs to. */
 export function listed(block: Block): { id: string; exercise: string; group: number; index: number }[] {
-  const named = (slots: { id: string; exercise: string }[], group: number) =>
-    slots.map((slot, index) => ({ id: slot.id, exercise: slot.exercise, group, index }));
-  switch (block.kind) {
-    case "circuit":
-      return named(block.stations, -1);
-    case "together":
-      return named(block.slots, -1);
-    case "relay":
-      return named(block.legs, -1);
-    case "sets":
-      return block.groups.flatMap((group, at) => named(group.slots, at));
-  }
+  return listsOf(block).flatMap(({ group, parts }) =>
+    parts.map((slot, index) => ({ id: slot.id, exercise: slot.exercise, group, index })),
+  );
 }
 
 /**

@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import type { Room } from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
+import { chosenOrder, orderWords } from "../shared/blocks";
 import { clock, counted } from "../shared/format";
 import { Menu } from "../shared/Menu";
 import { Pick } from "../shared/Pick";
@@ -41,19 +42,8 @@ export function RotationStrip(props: Props) {
   if (!block || !drawn) return null;
   const close = () => setOpen(null);
   const length = drawn.end_s - drawn.start_s;
-  const own = block.kind === "sets" ? block.rotation : block.kind === "circuit" ? block.circle : null;
-  const order =
-    block.kind === "sets"
-      ? own
-        ? "in the rotation that was chosen"
-        : "first come, first served"
-      : block.kind === "circuit"
-        ? own
-          ? "round the circle that was chosen"
-          : "everybody moves on the bell"
-        : block.kind === "relay"
-          ? "teams take turns"
-          : "everybody does the same";
+  const own = chosenOrder(block);
+  const order = orderWords(block);
   const taken = room.units.filter((unit) => plan.taken.includes(unit.id));
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 rounded border border-base-300 bg-base-200 px-3 py-1.5">

@@ -5,6 +5,7 @@ import type { Catalogue, Exercise, Person, Plan, Room, Sets } from "../api/clien
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { setBlock } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
+import { partsOf } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
@@ -307,17 +308,5 @@ function Insteads({
 /** What the class does, the chosen block's first. */
 function exercisesOf(plan: Plan, selected: number): string[] {
   const blocks = [...plan.blocks.slice(selected), ...plan.blocks.slice(0, selected)];
-  const found = blocks.flatMap((block): { exercise: string }[] => {
-    switch (block.kind) {
-      case "circuit":
-        return block.stations;
-      case "relay":
-        return block.legs;
-      case "together":
-        return block.slots;
-      case "sets":
-        return block.groups.flatMap((group) => group.slots);
-    }
-  });
-  return [...new Set(found.map((one) => one.exercise))];
+  return [...new Set(blocks.flatMap(partsOf).map((one) => one.exercise))];
 }

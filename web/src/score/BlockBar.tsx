@@ -6,6 +6,7 @@ import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { useTemplates } from "../api/queries";
 import { copiedBlock, copyBlock } from "../draft/clipboard";
 import { copyOfBlock, freshId, insertBlock, moveBlock, removeBlock, setBlock, turnsOf } from "../draft/edits";
+import { KINDS } from "../shared/blocks";
 import { clock, counted } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
 import { Menu } from "../shared/Menu";
@@ -25,8 +26,6 @@ export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
   ["tidy_up", "tidy-up"],
   ["cool_down", "cool-down"],
 ];
-
-const ADDS = { sets: "Group", circuit: "Station", together: "Exercise", relay: "Leg" };
 
 /** The selected block's own figures, edited in place, and what can be done with the block. */
 export function BlockBar({ onAdd }: { onAdd: () => void }) {
@@ -57,7 +56,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
         onBlur={() => edit(setBlock(selected, { name: block.name.trim() }), field("name"))}
       />
       <button type="button" className="btn btn-xs" onClick={onAdd}>
-        <Plus size={14} aria-hidden /> {ADDS[block.kind]}
+        <Plus size={14} aria-hidden /> {KINDS[block.kind].adds}
       </button>
       <Pick
         label="Purpose of the block"

@@ -6,6 +6,7 @@ import { FaultyText, type Caution, type Forecast, type TextFault } from "../api/
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
+import { KINDS } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
@@ -304,9 +305,7 @@ type LineProps = { draft: Draft; place: Place; line: string; name: string };
 /** The slot as a line of the notebook: what is typed takes effect as soon as it can be read. */
 function Line({ draft, place, line, name }: LineProps) {
   const { plan, edit } = draft;
-  const kind = ({ circuit: "station", relay: "leg", sets: "slot", together: "slot" } as const)[
-    plan.blocks[place.block]!.kind
-  ];
+  const kind = KINDS[plan.blocks[place.block]!.kind].line;
   const [typed, setTyped] = useState<string | null>(null);
   const [faults, setFaults] = useState<TextFault[]>([]);
   const [broken, setBroken] = useState("");
