@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Room } from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
-import { chosenOrder, orderWords } from "../shared/blocks";
+import { orderWords } from "../shared/blocks";
 import { clock, counted } from "../shared/format";
 import { Menu } from "../shared/Menu";
 import { Pick } from "../shared/Pick";
@@ -42,7 +42,6 @@ export function RotationStrip(props: Props) {
   if (!block || !drawn) return null;
   const close = () => setOpen(null);
   const length = drawn.end_s - drawn.start_s;
-  const own = chosenOrder(block);
   const order = orderWords(block);
   const taken = room.units.filter((unit) => plan.taken.includes(unit.id));
   return (
