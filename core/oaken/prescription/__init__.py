@@ -1,4 +1,4 @@
-"""What a person is asked to do: a set is a list of segments, and every scheme is a builder of such lists."""
+"""What a person is asked to do: a set is a list of segments, and every scheme is such a list."""
 
 from oaken.prescription.loads import Load, LoadChange
 from oaken.prescription.machine import MachineSetting

@@ -1,6 +1,6 @@
 """The one representation of a set: a list of segments.
 
-Time, volume, tension, oxygen demand and load all read segments and nothing else, so a new scheme is one builder.
+Time, volume, tension, oxygen demand and load are read from segments, so a new scheme needs nothing but its writing.
 """
 
 from __future__ import annotations

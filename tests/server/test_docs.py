@@ -1,0 +1,91 @@
+"""The docs say what is so: every path and command they name exists, and the trees they draw are the real ones."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).resolve().parents[2]
+PAGES = sorted([ROOT / "README.md", *(ROOT / "docs").glob("*.md")])
+FOLDERS = ("core", "server", "web", "tests", "tools", "docs", "examples", "requirements")
+NOT_OURS = {"__pycache__", "__init__.py", "node_modules", "dist", "var", ".venv", "build"}
+DRAWN = {
+    "": {"Makefile", "pyproject.toml", "README.md"},
+    "core/oaken": {"__main__.py"},
+    "server": {"manage.py"},
+    "web/src": {"main.tsx"},
+}
+"""The trees of the architecture page, and the files in them that have to be drawn beside every folder."""
+
+
+def tree(root: str) -> set[str]:
+    """What the architecture page draws of a folder: the names at the beginning of the lines of its block."""
+    page = (ROOT / "docs" / "architecture.md").read_text(encoding="utf-8")
+    for block in re.findall(r"```\n(.*?)```", page, re.S):
+        lines = block.splitlines()
+        if lines[0].rstrip("/") == root or (not root and lines[0].startswith("Makefile")):
+            indent = "" if not root else "  "
+            found = (re.match(rf"{indent}([\w.]+/?)  ", line) for line in lines)
+            return {match[1] for match in found if match}
+    raise AssertionError(f"no tree of {root or 'the checkout'} in docs/architecture.md")
+
+
+@pytest.mark.parametrize("root", DRAWN)
+def test_the_trees_of_the_architecture_page_are_the_real_ones(root: str) -> None:
+    here = ROOT / root
+    folders = {
+        f"{one.name}/"
+        for one in here.iterdir()
+        if one.is_dir() and one.name not in NOT_OURS and one.name[0] not in "._"
+    }
+    files = {one.name for one in here.iterdir() if one.is_file()} & DRAWN[root] - {"README.md"}
+    assert tree(root) == folders | files
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_every_path_that_a_page_names_exists(page: Path) -> None:
+    text = page.read_text(encoding="utf-8")
+    named = set(re.findall(rf"`((?:{'|'.join(FOLDERS)})/[\w./-]*)`", text))
+    linked = set(re.findall(r"\]\((?!http)([\w./-]+)(?:#[\w-]*)?\)", text))
+    missing = [path for path in named if not (ROOT / path).exists()]
+    missing += [path for path in linked if not (page.parent / path).exists()]
+    assert missing == []
+
+
+def test_the_pages_together_name_many_paths() -> None:
+    """So that the test above cannot pass by finding nothing."""
+    everything = "".join(page.read_text(encoding="utf-8") for page in PAGES)
+    assert len(set(re.findall(rf"`(?:{'|'.join(FOLDERS)})/[\w./-]*`", everything))) > 40
+
+
+def test_every_make_target_that_a_page_names_exists() -> None:
+    targets = set(re.findall(r"^([a-z-]+):", (ROOT / "Makefile").read_text(encoding="utf-8"), re.M))
+    # `make` is a verb as well: only what is a command counts
+    named = {
+        word
+        for page in PAGES
+        for inline, block in re.findall(r"`([^`\n]+)`|```\n(.*?)```", page.read_text(encoding="utf-8"), re.S)
+        for word in re.findall(r"(?:^|· )make ([a-z-]+)", f"{inline}{block}", re.M)
+    }
+    assert len(named) >= 5
+    assert named <= targets
+
+
+def test_every_command_of_the_server_and_the_core_that_a_page_names_exists() -> None:
+    text = "".join(page.read_text(encoding="utf-8") for page in PAGES)
+    commands = {one.stem for one in (ROOT / "server").glob("*/management/commands/[a-z]*.py")} | {"migrate"}
+    named = set(re.findall(r"manage\.py ([a-z_]+)", text))
+    assert named
+    assert named <= commands
+    core = (ROOT / "core" / "oaken" / "__main__.py").read_text(encoding="utf-8")
+    for command in set(re.findall(r"python -m oaken ([a-z_]+)", text)):
+        assert f'"{command}"' in core
+
+
+def test_the_dictionary_gives_each_word_once() -> None:
+    rows = re.findall(r"^\| ([\w ()]+?) \|", (ROOT / "docs" / "words.md").read_text(encoding="utf-8"), re.M)
+    words = [row for row in rows if row != "word"]
+    assert len(words) > 50
+    assert len(set(words)) == len(words)
