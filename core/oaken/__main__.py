@@ -1,10 +1,11 @@
-"""The command line: `python -m oaken forecast class.json [--table]`."""
+"""The command line: `python -m oaken forecast class.json [--table]`, `python -m oaken run log.jsonl [--at SECONDS]`."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from oaken.basis.faults import FaultyInput
@@ -12,6 +13,9 @@ from oaken.class_file import json_schema
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
+from oaken.run import course_of, lived, log_of, standing
+from oaken.run.reading import load_run
+from oaken.run.table import as_table as run_table
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -21,12 +25,18 @@ def main(arguments: list[str] | None = None) -> int:
     run = commands.add_parser("forecast", help="time, density, heart load and energy of a class file")
     run.add_argument("file", type=Path, help="a class file (docs/formats.md)")
     run.add_argument("--table", action="store_true", help="a short readable table instead of JSON")
+    ran = commands.add_parser("run", help="clock, lived timeline and log of a run")
+    ran.add_argument("file", type=Path, help="a run log (docs/formats.md)")
+    ran.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
     commands.add_parser("schema", help="the JSON Schema of a class file")
     options = parser.parse_args(arguments)
     if options.command == "schema":
         print(json.dumps(json_schema(), indent=2, ensure_ascii=False))
         return 0
     try:
+        if options.command == "run":
+            print(_run_told(options.file, options.at))
+            return 0
         file = load_class(options.file)
     except FaultyInput as error:
         for fault in error.faults:
@@ -35,6 +45,18 @@ def main(arguments: list[str] | None = None) -> int:
     result = forecast(file)
     print(as_table(file.plan, result) if options.table else result.model_dump_json(indent=1))
     return 0
+
+
+def _run_told(path: Path, at: float | None) -> str:
+    """A run log as a table. Raises FaultyInput with every fault at its line."""
+    file, events = load_run(path)
+    counting = standing(events)
+    began = next((event.happened_at for event in counting if event.kind == "began"), None)
+    now = max((event.happened_at for event in counting), default=datetime.now(UTC))
+    if at is not None and began is not None:
+        now = began + timedelta(seconds=at)
+    course = course_of(file, events, now)
+    return run_table(course, lived(file, course), log_of(file, events, course))
 
 
 if __name__ == "__main__":

@@ -20,7 +20,8 @@ from oaken.physiology.body import Body, body_of
 from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
-from oaken.plan import ClassPlan
+from oaken.plan import AnyPart, ClassPlan
+from oaken.plan.changes import refit
 from oaken.report import (
     Band,
     BlockForecast,
@@ -40,6 +41,7 @@ from oaken.timeline import (
     Doing,
     Lengths,
     Outlook,
+    SlotUse,
     Timeline,
     lengths,
 )
@@ -294,7 +296,7 @@ def _overheads(done: list[WorkDone]) -> Overheads:
 
 def _slots(timeline: Timeline, blocks: Sequence[BlockAt], known: Catalogue) -> list[SlotReport]:
     """Every slot with its line and how long one person is with it."""
-    written = [line for at in blocks for line in _written(at)]
+    written = [_written(at) for at in blocks]
     return [
         SlotReport.model_construct(
             block=slot.block,
@@ -309,7 +311,8 @@ def _slots(timeline: Timeline, blocks: Sequence[BlockAt], known: Catalogue) -> l
             seconds=seconds,
             stands_for=slot.stands_for,
         )
-        for slot, (line, seconds) in zip(timeline.slots, written, strict=True)
+        for slot in timeline.slots
+        for line, seconds in [written[slot.block].get((slot.id, slot.exercise.id)) or _line(slot, blocks[slot.block])]
     ]
 
 
@@ -318,27 +321,31 @@ KEPT_LINES = 120
 
 
 @lru_cache(maxsize=KEPT_LINES)
-def _written(at: BlockAt) -> list[tuple[str, SlotSeconds]]:
-    """The line and the seconds of every slot of a block."""
+def _written(at: BlockAt) -> dict[tuple[str, str], tuple[str, SlotSeconds]]:
+    """The line and the seconds of every slot of a block, by its id and exercise."""
+    return {(use.part.id, use.exercise.id): _line_of(use.part, at) for use in uses_of(at.block, at.circumstances)}
+
+
+def _line(slot: SlotUse, at: BlockAt) -> tuple[str, SlotSeconds]:
+    """The same of a slot that was lived with an exercise which the block has not got any more."""
+    part = next(one for one in at.block.parts if one.id == slot.id)
+    return _line_of(refit(part, slot.exercise), at)
+
+
+def _line_of(part: AnyPart, at: BlockAt) -> tuple[str, SlotSeconds]:
     known = at.circumstances.catalogue
-    found = []
-    for use in uses_of(at.block, at.circumstances):
-        part = use.part
-        shortest, expected, longest = (
-            kind_of(at.block).part_time(part, at.block, known, outlook) for outlook in Outlook
-        )
-        seconds = SlotSeconds(
-            shortest=round(shortest.total_s, 1),
-            expected=round(expected.total_s, 1),
-            longest=round(longest.total_s, 1),
-            work=round(expected.work_s - expected.change_of_side_s, 1),
-            change_of_side=round(expected.change_of_side_s, 1),
-            load_change=round(expected.load_change_s, 1),
-            set_up=round(expected.set_up_s, 1),
-            rest=round(expected.rest_s, 1),
-        )
-        found.append((line_of(part, known), seconds))
-    return found
+    shortest, expected, longest = (kind_of(at.block).part_time(part, at.block, known, outlook) for outlook in Outlook)
+    seconds = SlotSeconds(
+        shortest=round(shortest.total_s, 1),
+        expected=round(expected.total_s, 1),
+        longest=round(longest.total_s, 1),
+        work=round(expected.work_s - expected.change_of_side_s, 1),
+        change_of_side=round(expected.change_of_side_s, 1),
+        load_change=round(expected.load_change_s, 1),
+        set_up=round(expected.set_up_s, 1),
+        rest=round(expected.rest_s, 1),
+    )
+    return line_of(part, known), seconds
 
 
 def _blocks(

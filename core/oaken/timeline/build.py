@@ -57,12 +57,8 @@ class Timeline:
             end = passage.span.end_s
             for path, own in zip(found, passage.layout.paths, strict=True):
                 path += [
-                    replace(
-                        step,
-                        start_s=zero + step.start_s,
-                        end_s=zero + step.end_s,
-                        block=index,
-                        slot=step.slot + slots if step.slot >= 0 else -1,
+                    step.moved(
+                        zero + step.start_s, zero + step.end_s, index, step.slot + slots if step.slot >= 0 else -1
                     )
                     for step in own
                 ]

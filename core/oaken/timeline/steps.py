@@ -45,6 +45,24 @@ class Step:
     set_up_s: float = 0.0
     load_change_s: float = 0.0
 
+    def moved(self, start_s: float, end_s: float, block: int, slot: int) -> Step:
+        """The same at another place of an axis: written out, since a class has thousands of steps."""
+        return Step(
+            start_s,
+            end_s,
+            self.doing,
+            block,
+            slot,
+            self.unit,
+            self.lane,
+            self.round,
+            self.bout,
+            self.opens_set,
+            self.active,
+            self.set_up_s,
+            self.load_change_s,
+        )
+
 
 @dataclass(frozen=True, slots=True)
 class SlotUse:

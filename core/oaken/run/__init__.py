@@ -1,0 +1,31 @@
+"""A class as it happens: an append-only list of events, folded into a clock, a lived timeline and a log of sets.
+
+`events` says what can happen, `clock` where the class stands at a moment that is handed in, `lived` writes out the real
+steps and what is still to come, `log` what was done of what was planned, `log_file` is the open format.
+"""
+
+from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, marks
+from oaken.run.events import Event, in_order, standing
+from oaken.run.lived import Lived, lived
+from oaken.run.log import LogRow, log_of
+from oaken.run.log_file import json_schema, read_log, write_log
+
+__all__ = [
+    "ClockFace",
+    "Course",
+    "Cue",
+    "Event",
+    "Lived",
+    "LogRow",
+    "course_of",
+    "cues",
+    "face_of",
+    "in_order",
+    "json_schema",
+    "lived",
+    "log_of",
+    "marks",
+    "read_log",
+    "standing",
+    "write_log",
+]

@@ -1,0 +1,96 @@
+"""What was done: every set that was planned, and every set that was written down, each with how it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from oaken.class_file import ClassFile
+from oaken.run.clock import Course
+from oaken.run.events import AsPlanned, Event, SetDone, standing
+from oaken.timeline import Doing, Step, Timeline, load_kg
+
+Written = Literal["not written", "as planned", "done"]
+"""Not written is not the same as done as planned."""
+
+
+@dataclass(frozen=True, slots=True)
+class LogRow:
+    """One set of one person: what was planned (None where nothing was), how it stands, and what was written down of it,
+    side by side for a one-sided exercise."""
+
+    person: str
+    block: str
+    part: str
+    exercise: str
+    number: int
+    planned_kg: float | None
+    planned_reps: float | None
+    written: Written
+    done: tuple[SetDone, ...] = ()
+
+
+def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[LogRow]:
+    """The log of a class, person after person in the order of the plan, each in the order of their own path. Sets that
+    nobody planned (a ramp that went on) come behind those of their part."""
+    counting = standing(events)
+    done: dict[tuple[str, str, int], dict[str | None, SetDone]] = {}
+    for event in counting:
+        if isinstance(event, SetDone):
+            # the one that happened last is how it was
+            done.setdefault((event.person, event.part, event.number), {})[event.side] = event
+    ticked = [event for event in counting if isinstance(event, AsPlanned)]
+    rows: list[LogRow] = []
+    people = {person.id: person for person in file.participants}
+    timeline, plan = course.era.timeline, course.era.plan
+    for person, name in enumerate(file.plan.people):
+        numbers: dict[str, int] = {}
+        for step, number_of_slot in _sets_of(timeline, person):
+            assert step.bout is not None
+            slot = timeline.slots[number_of_slot]
+            numbers[slot.id] = number = numbers.get(slot.id, 0) + 1
+            block = plan.blocks[slot.block].id
+            written = tuple(done.pop((name, slot.id, number), {}).values())
+            as_planned = any(_speaks_of(one, name, slot.id, block) for one in ticked)
+            rows.append(
+                LogRow(
+                    person=name,
+                    block=block,
+                    part=slot.id,
+                    exercise=slot.exercise.id,
+                    number=number,
+                    planned_kg=load_kg(step.bout, people[name], slot.exercise),
+                    planned_reps=step.bout.reps or None,
+                    written="done" if written else "as planned" if as_planned else "not written",
+                    done=written,
+                )
+            )
+    return [*rows, *_unplanned(course, done)]
+
+
+def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, int]]:
+    """The steps that open a set of somebody, with the slot each is at."""
+    for passage in timeline.passages:
+        for step in passage.layout.paths[person]:
+            if step.doing is Doing.WORK and step.opens_set and step.bout is not None:
+                yield step, step.slot + passage.first_slot
+
+
+def _speaks_of(event: AsPlanned, person: str, part: str, block: str) -> bool:
+    return event.person in (None, person) and event.part in (None, part) and event.block in (None, block)
+
+
+def _unplanned(course: Course, done: dict[tuple[str, str, int], dict[str | None, SetDone]]) -> list[LogRow]:
+    parts = {
+        part.id: (block.id, part.exercise) for era in course.eras for block in era.plan.blocks for part in block.parts
+    }
+    return [
+        LogRow(person, *_where(parts, part), number, None, None, "done", tuple(sides.values()))
+        for (person, part, number), sides in sorted(done.items())
+    ]
+
+
+def _where(parts: dict[str, tuple[str, str]], part: str) -> tuple[str, str, str]:
+    block, exercise = parts.get(part, ("", ""))
+    return block, part, exercise
