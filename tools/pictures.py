@@ -66,7 +66,7 @@ def _comparison(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.make_beginner_version()
     screen.press("Versions")
-    screen.choose("main li a", "Compare with another class")
+    screen.choose("[role=menu] a", "Compare with another class")
     screen.select("Second class", "Machine pairs, heavy week")
     screen.until_text("[data-testid=differences]", "level: beginner → standard")
 
