@@ -13,7 +13,7 @@ from oaken.class_file import json_schema
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
-from oaken.run import course_of, lived, log_of, standing
+from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
 
@@ -56,7 +56,7 @@ def _run_told(path: Path, at: float | None) -> str:
     if at is not None and began is not None:
         now = began + timedelta(seconds=at)
     course = course_of(file, events, now)
-    return run_table(course, lived(file, course), log_of(file, events, course))
+    return run_table(course, lived(file, course), log_of(file, events, course), people_now(file, course))
 
 
 if __name__ == "__main__":

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
@@ -21,6 +21,8 @@ from planning.models import PlannedClass, Revision
 from studio.models import Studio
 
 from logbook.models import Attendance, Held, ReadBeforeStart, Recording
+
+_fault = faults_in("the class that was held")
 
 NEAR_S = 2 * 3600
 """A recording that says it began further than this from the class has another clock: it is laid where it fits."""
@@ -252,7 +254,3 @@ def renamed(document: Any, old: str, new: str) -> Any:
         else:
             found[field] = renamed(value, old, new)
     return found
-
-
-def _fault(field: str, message: str, right: str) -> Fault:
-    return Fault(path=field, place="the class that was held", field=field, message=message, right=right)

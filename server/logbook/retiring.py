@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.plan.naming import exercises_named
 from people.models import Lift, UnitSetting
 from planning.models import Revision
@@ -114,4 +114,4 @@ def _documents(studio: Studio) -> Iterator[dict[str, object]]:
 
 
 def _fault(key: str, message: str, right: str) -> Fault:
-    return Fault(path="id", place=key, field="id", message=message, right=right)
+    return faults_in(key)("id", message, right)

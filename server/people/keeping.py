@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, Any
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
 from oaken.people import MOST_LIFTS
 from oaken.people import Person as CorePerson
@@ -17,6 +17,8 @@ from studio.documents import locked
 from studio.models import Studio
 
 from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
+
+_fault = faults_in("the person")
 
 MOST_PEOPLE = most("roster.people")
 
@@ -216,7 +218,3 @@ def _lifts(person: Person, record: Record) -> list[Lift]:
 def _fill(person: Person, record: Record) -> None:
     Lift.objects.bulk_create(_lifts(person, record))
     UnitSetting.objects.bulk_create(UnitSetting(person=person, **row.model_dump()) for row in record.settings)
-
-
-def _fault(field: str, message: str, right: str) -> Fault:
-    return Fault(path=field, place="the person", field=field.split(".")[0], message=message, right=right)

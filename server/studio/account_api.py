@@ -21,7 +21,7 @@ from django.middleware.csrf import get_token
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from ninja.errors import HttpError
-from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.basis.faults import Faults, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.physiology.heat import WBGT_CAUTION_C
 from oaken.plan import HouseRule
@@ -32,6 +32,8 @@ from studio.documents import Stale, StaleSave, locked
 from studio.models import Member, Studio
 from studio.own import house_catalogue
 from studio.turns import Busy
+
+_fault = faults_in("the studio")
 
 router = Router(tags=["account"])
 Role = Literal["instructor", "assistant"]
@@ -278,7 +280,3 @@ def _check_password(password: str, user: User) -> None:
         password_validation.validate_password(password, user)
     except RefusedPassword as refused:
         raise FaultyInput([_fault("password", message, "another password") for message in refused.messages]) from None
-
-
-def _fault(field: str, message: str, right: str) -> Fault:
-    return Fault(path=field, place="the studio", field=field.rsplit(".", 1)[-1], message=message, right=right)

@@ -7,12 +7,14 @@ from collections import OrderedDict
 from typing import Any
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, catalogue
 from pydantic import ValidationError
 
 from studio.models import OwnEntry, Studio, new_state
+
+_fault = faults_in("the entry")
 
 MOST_OWN_ENTRIES = most("own.entries")
 KEPT_STUDIOS = 16
@@ -107,7 +109,3 @@ def _keep(studio: Studio, kind: str, key: str, document: dict[str, Any], found: 
         except (ValueError, ValidationError) as error:
             studio.own_state = before
             raise FaultyInput([_fault("id", str(error), "an entry that fits the catalogue")]) from error
-
-
-def _fault(field: str, message: str, right: str) -> Fault:
-    return Fault(path=field, place="the entry", field=field, message=message, right=right)

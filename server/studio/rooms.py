@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
 from oaken.room import Room as CoreRoom
 
 from studio.documents import locked
 from studio.models import MachineUnit, Room, RoomZone, Studio
 from studio.own import house_catalogue
+
+_fault = faults_in("the room")
 
 
 def create_room(studio: Studio, room: CoreRoom) -> Room:
@@ -67,7 +69,3 @@ def _fill(kept: Room, room: CoreRoom) -> None:
     MachineUnit.objects.bulk_create(
         MachineUnit(room=kept, key=unit.id, **unit.model_dump(exclude={"id"}, mode="json")) for unit in room.units
     )
-
-
-def _fault(field: str, message: str, right: str) -> Fault:
-    return Fault(path=field, place="the room", field=field, message=message, right=right)

@@ -20,6 +20,8 @@ from oaken.physiology.intensity import RESERVE_LIMITS
 from oaken.recordings import HeartSeries
 from oaken.recordings.belts import Belt, BeltHeart, series_of
 from oaken.report import HEART_FIGURES
+from oaken.strain import carry_out
+from oaken.timeline import Doing, Step, Timeline
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 CARRY, PAIRS = (load_class(EXAMPLES / f"{name}.json") for name in ("long-carry", "machine-pairs"))
@@ -246,3 +248,26 @@ def test_a_fit_of_an_earlier_version_is_read() -> None:
     assert HeartFit.model_validate(older).level_bpm == 104
     with pytest.raises(ValueError, match="rest_bpm"):
         HeartFit.model_validate({**older, "level_bpm": 100})
+
+
+def test_a_recording_lies_over_the_steps_that_were_lived() -> None:
+    """Handed in as lived, the plan's own steps give the same path to the last digit; a class that began with five minutes
+    of waiting gives its own."""
+    planned = carry_out(PAIRS).timeline
+    series = HeartSeries.of([0.0, 600.0, 1200.0], [90.0, 120.0, 130.0], None, "CSV")
+    as_planned = recorded_path(PAIRS, "tobin", series, 0.0)
+    same = Timeline.of_steps(planned.paths, planned.slots, planned.blocks)
+    lived = recorded_path(PAIRS, "tobin", series, 0.0, same)
+    assert np.array_equal(lived.met, as_planned.met)
+    assert np.array_equal(lived.stretches.start_s, as_planned.stretches.start_s)
+    late = [
+        [Step(0, 300, Doing.REST, 0), *(replace(one, start_s=one.start_s + 300, end_s=one.end_s + 300) for one in path)]
+        for path in planned.paths
+    ]
+    spans = [replace(span, start_s=span.start_s + 300, end_s=span.end_s + 300) for span in planned.blocks]
+    later = recorded_path(PAIRS, "tobin", series, 0.0, Timeline.of_steps(late, planned.slots, spans))
+    at = np.searchsorted(later.stretches.start_s, [60.0, 400.0], "right") - 1
+    assert later.met[later.stretches.step[at[0]]] < as_planned.met[as_planned.stretches.step[0]]
+    (heart,) = later.rates([body_of(PEOPLE["tobin"]).likely], np.array([250.0]))
+    (usual,) = as_planned.rates([body_of(PEOPLE["tobin"]).likely], np.array([250.0]))
+    assert heart[0] < usual[0]

@@ -18,7 +18,20 @@ from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
 from oaken.plan.changes import SwapExercise
-from oaken.run import Course, Event, course_of, cues, face_of, lived, log_of, marks, read_log, standing, write_log
+from oaken.run import (
+    Course,
+    Event,
+    course_of,
+    cues,
+    face_of,
+    lived,
+    log_of,
+    marks,
+    people_now,
+    read_log,
+    standing,
+    write_log,
+)
 from oaken.run.events import (
     AsPlanned,
     Began,
@@ -293,6 +306,27 @@ def test_a_change_of_the_plan_holds_from_its_second_on() -> None:
     assert "nowhere" in wrong.notices[0]
 
 
+def test_everybody_is_told_where_they_are_and_where_they_go_next() -> None:
+    circuit = STATIONS.plan.blocks[1]
+    assert circuit.kind == "circuit"
+    start = carry_out(STATIONS).timeline.blocks[1].start_s
+    late = STATIONS.plan.people[2]
+    now = people_now(STATIONS, stands(run((100, Left, {"person": late})), start + 10))
+    first = now[0]
+    assert (first.doing, first.here.part if first.here else "") == (Doing.WORK, circuit.parts[0].id)
+    assert first.left_s == pytest.approx(circuit.work_s - 10)
+    assert first.next is not None
+    assert first.next.part == circuit.parts[1].id
+    assert first.next_in_s == pytest.approx(circuit.work_s + circuit.change_s - 10)
+    assert (now[2].away, now[2].here, now[2].next) == (True, None, None)
+    # nobody is where somebody else is: each at a station of their own
+    assert len({one.here.part for one in now if one.here}) == len(now) - 1
+    extended = people_now(STATIONS, stands(run((start + 10, TimeAdded, {"seconds": 15})), start + 12))
+    assert extended[0].left_s == pytest.approx(circuit.work_s - 10 + 13)
+    over = people_now(STATIONS, stands(run(), 40_000))
+    assert all(one.here is None and one.next is None and not one.away for one in over)
+
+
 # ---- the log ----------------------------------------------------------------------------------------------------
 
 ONE_SLOT = class_file(
@@ -374,6 +408,8 @@ def test_the_command_line_tells_a_run(tmp_path: Path, capsys: pytest.CaptureFixt
     assert "clock    16:40  runs: Stations" in told
     assert f"the class ends at {int((STATIONS_LENGTH + 60) // 60)}:" in told
     assert "1 done, 0 as planned" in told
+    assert f"  1 {person_id}" in told
+    assert "next" in told
     assert "60 kg 15 reps" in told
     log.write_text("{}\n{half\n", encoding="utf-8")
     assert main(["run", str(log)]) == 2

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -28,6 +28,17 @@ class Fault(BaseModel):
     def __str__(self) -> str:
         right = f" — {self.right}" if self.right else ""
         return f"{self.place}, {self.field}: {self.message}{right}"
+
+
+def faults_in(place: str, root: str = "") -> Callable[[str, str, str], Fault]:
+    """What makes the faults of one place in words: from a path (behind `root`), a message and what would be right. The
+    field is the last name of the path that is no number."""
+
+    def fault(path: str, message: str, right: str) -> Fault:
+        field = next((name for name in reversed(path.split(".")) if not name.isdigit()), path)
+        return Fault(path=root + path, place=place, field=field, message=message, right=right)
+
+    return fault
 
 
 class Faults(BaseModel):

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.optimize import least_squares
 
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration.recorded_path import EVERY_S, RecordedPath
 from oaken.people import HeartFit, Person
 from oaken.physiology.body import body_of
@@ -139,6 +139,4 @@ def _profile(usual: HeartProfile, point: Floats) -> HeartProfile:
 
 
 def _faulty(message: str, right: str) -> FaultyInput:
-    return FaultyInput(
-        [Fault(path="recordings", place="the recordings", field="recordings", message=message, right=right)]
-    )
+    return FaultyInput([faults_in("the recordings")("recordings", message, right)])

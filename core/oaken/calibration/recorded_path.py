@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from pydantic import BaseModel
 
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import FaultyInput, faults_in
 from oaken.class_file import ClassFile
 from oaken.people import Person
 from oaken.physiology.body import body_of
@@ -22,6 +22,7 @@ from oaken.physiology.heart_rate import (
 )
 from oaken.recordings import HeartSeries, cleaned
 from oaken.strain import carry_out
+from oaken.timeline import Timeline
 
 EVERY_S = 5.0
 """Readings are averaged over stretches of this length: breathing and rounding are no matter of the class."""
@@ -63,16 +64,18 @@ class RecordedPath:
         return reserve_curves(self.stretches, [self.demand(one.vo2max) for one in own], [[one] for one in own])
 
 
-def recorded_path(file: ClassFile, person: str, series: HeartSeries, offset_s: float | None) -> RecordedPath:
+def recorded_path(
+    file: ClassFile, person: str, series: HeartSeries, offset_s: float | None, timeline: Timeline | None = None
+) -> RecordedPath:
     """The recording of a person over their path through a class.
 
     `offset_s` is when the first reading was made, in seconds since the class began (negative: before). None looks for
-    the shift at which the recording fits the forecast best. Raises FaultyInput where the person is not in the class
-    or the recording does not overlap it.
+    the shift at which the recording fits the forecast best. `timeline` has the steps that were lived; without it they
+    are the plan's. Raises FaultyInput where the person is not in the class or the recording does not overlap it.
     """
     if person not in file.plan.people:
         raise _faulty(f"{person!r} is not among the people of this class", "somebody who was there")
-    carried = carry_out(file)
+    carried = carry_out(file, timeline)
     strain = carried.strain
     steps = strain.of(file.plan.people.index(person))
     stretches = Stretches.cut(strain.start_s[steps], strain.end_s[steps])
@@ -164,6 +167,4 @@ def compared(taken: RecordedPath, profile: HeartProfile) -> Compared:
 
 
 def _faulty(message: str, right: str) -> FaultyInput:
-    return FaultyInput(
-        [Fault(path="recording", place="the recording", field="recording", message=message, right=right)]
-    )
+    return FaultyInput([faults_in("the recording")("recording", message, right)])

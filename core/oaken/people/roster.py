@@ -10,7 +10,7 @@ from typing import Any
 
 from pydantic import BaseModel, ValidationError
 
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
 from oaken.basis.text_files import Unreadable, decoded, guarded, table_reader, unguarded
 from oaken.people.conditions import conditions
@@ -261,7 +261,7 @@ def fresh_id(name: str, used: Iterable[str]) -> str:
 
 
 def _fault(line: int, field: str, message: str, right: str) -> Fault:
-    return Fault(path=f"people.{line}.{field}", place=f"line {line}", field=field, message=message, right=right)
+    return faults_in(f"line {line}", f"people.{line}.")(field, message, right)
 
 
 def _faulty(message: str, right: str) -> FaultyInput:

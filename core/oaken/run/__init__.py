@@ -1,7 +1,8 @@
 """A class as it happens: an append-only list of events, folded into a clock, a lived timeline and a log of sets.
 
 `events` says what can happen, `clock` where the class stands at a moment that is handed in, `lived` writes out the real
-steps and what is still to come, `log` what was done of what was planned, `log_file` is the open format.
+steps and what is still to come, `log` what was done of what was planned, `now` who does what at a moment and what
+next, `log_file` is the open format.
 """
 
 from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, marks
@@ -9,6 +10,7 @@ from oaken.run.events import Event, in_order, standing
 from oaken.run.lived import Lived, lived
 from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
+from oaken.run.now import PersonNow, Spot, people_now
 
 __all__ = [
     "ClockFace",
@@ -17,6 +19,8 @@ __all__ = [
     "Event",
     "Lived",
     "LogRow",
+    "PersonNow",
+    "Spot",
     "course_of",
     "cues",
     "face_of",
@@ -25,6 +29,7 @@ __all__ = [
     "lived",
     "log_of",
     "marks",
+    "people_now",
     "read_log",
     "standing",
     "write_log",

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import in_words, most
 from oaken.class_file import ClassFile, read_class
 from oaken.run.events import Event
@@ -82,4 +82,4 @@ def _json_of(line: str, number: int, found: list[Fault]) -> Any:
 
 
 def _at(number: int, field: str, message: str, right: str) -> Fault:
-    return Fault(path=f"line.{number}", place=f"line {number}", field=field, message=message, right=right)
+    return faults_in(f"line {number}", f"line.{number}.")(field, message, right)

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from oaken.run.clock import Course, face_of
 from oaken.run.lived import Lived
 from oaken.run.log import LogRow
+from oaken.run.now import PersonNow
 
 
 def clock(seconds: float) -> str:
@@ -16,7 +17,7 @@ def clock(seconds: float) -> str:
     return f"{whole // 60}:{whole % 60:02d}"
 
 
-def as_table(course: Course, went: Lived, log: Sequence[LogRow]) -> str:
+def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[PersonNow]) -> str:
     """Everything a run comes to, every figure with its unit; times are min:s since the class began."""
     face = face_of(course)
     name = course.era.plan.blocks[face.block].name
@@ -27,6 +28,7 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow]) -> str:
     ]
     if face.calls:
         lines.append("next     " + ", ".join(f"{cue.call} in {seconds:.0f} s" for seconds, cue in face.calls[:4]))
+    lines += ["", *(_person(one) for one in now)]
     lines += ["", f"{'block':24} {'from':>8} {'to':>8}  planned"]
     planned = {
         block.id: span for block, span in zip(course.eras[0].plan.blocks, course.eras[0].timeline.blocks, strict=True)
@@ -44,6 +46,13 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow]) -> str:
     lines += [_row(row) for row in log if row.done]
     lines += [f"notice   {one}" for one in course.notices]
     return "\n".join(lines)
+
+
+def _person(one: PersonNow) -> str:
+    doing = "away" if one.away else one.doing.name.lower()
+    here = f"{one.here.name}, {clock(one.left_s)} left" if one.here else f"{clock(one.left_s)} left"
+    coming = f"  next {one.next.name} in {clock(one.next_in_s)}" if one.next and one.next_in_s is not None else ""
+    return f"{one.number:>3} {one.person:16.16} {doing:9} {'' if one.away else here}{coming}"
 
 
 def _row(row: LogRow) -> str:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections import defaultdict
 
-from oaken.basis.faults import Fault
+from oaken.basis.faults import Fault, faults_in
 from oaken.basis.limits import in_words, limits, most
 from oaken.catalogue import Catalogue
 from oaken.plan import Block, ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
 from oaken.timeline.kinds import kind_of
+
+_fault = faults_in("the plan", "plan.")
 
 
 def bouts_in(plan: ClassPlan) -> int:
@@ -55,7 +57,3 @@ def _kinds_asked(index: int, block: Block, known: Catalogue, crowd: int, room: R
 
 def _hours(name: str) -> str:
     return f"at most {limits()[name].most / 3600:.0f} h"
-
-
-def _fault(path: str, message: str, right: str) -> Fault:
-    return Fault(path=f"plan.{path}", place="the plan", field="blocks", message=message, right=right)

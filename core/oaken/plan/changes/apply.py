@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from oaken.basis.faults import Fault, FaultyInput
+from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.catalogue import Catalogue
 from oaken.plan.blocks import CircuitBlock, Slot, Station, with_rest
 from oaken.plan.changes.documents import (
@@ -96,7 +96,7 @@ def do_instead(plan: ClassPlan, change: DoInstead, catalogue: Catalogue) -> Clas
 
 
 def _missing(name: str, message: str) -> Fault:
-    return Fault(path=f"change.{name}", place="the change", field=name, message=message, right="reload the class")
+    return faults_in("the change", "change.")(name, message, "reload the class")
 
 
 def _only(slot_id: str, change: Callable[[Slot], Slot]) -> SlotEdit:

@@ -1,0 +1,75 @@
+"""Who does what at this moment of a run, and what and where next: what is shown of each person."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from dataclasses import dataclass
+
+from oaken.class_file import ClassFile
+from oaken.run.clock import Course
+from oaken.timeline import Doing, Step
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A place where somebody does something: the part of the plan, its exercise, and the unit (None: on the floor)."""
+
+    part: str
+    exercise: str
+    name: str
+    unit: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class PersonNow:
+    """One person at a moment: what they do and where (None: nowhere in particular), for how long still, and where they
+    go next and in how many seconds (None: nowhere any more). Whoever is away does nothing."""
+
+    person: str
+    number: int
+    away: bool
+    doing: Doing
+    here: Spot | None
+    left_s: float
+    next: Spot | None
+    next_in_s: float | None
+
+
+def people_now(file: ClassFile, course: Course) -> list[PersonNow]:
+    """Everybody where the course stands, in the order of the plan."""
+    away = {person for person, _, until in course.away if until is None}
+    paths = course.era.timeline.paths
+    return [
+        _now(course, file, number, person, paths[number - 1], away=person in away)
+        for number, person in enumerate(file.plan.people, 1)
+    ]
+
+
+def _now(course: Course, file: ClassFile, number: int, person: str, path: list[Step], *, away: bool) -> PersonNow:
+    at = bisect_right(path, course.second, key=lambda step: step.end_s)
+    if away or at == len(path) or course.state == "ended":
+        return PersonNow(person, number, away, Doing.FINISHED, None, 0.0, None, None)
+    step = path[at]
+    here = _spot(course, file, step)
+    coming = next(
+        (one for one in path[at + 1 :] if one.doing is Doing.WORK and _spot(course, file, one) != here),
+        None,
+    )
+    return PersonNow(
+        person=person,
+        number=number,
+        away=False,
+        doing=step.doing,
+        here=here,
+        left_s=course.added_s + step.end_s - course.second,
+        next=None if coming is None else _spot(course, file, coming),
+        next_in_s=None if coming is None else course.added_s + coming.start_s - course.second,
+    )
+
+
+def _spot(course: Course, file: ClassFile, step: Step) -> Spot | None:
+    if step.slot < 0:
+        return None
+    slot = course.era.timeline.slots[step.slot]
+    unit = file.room.units[step.unit].id if step.unit >= 0 else None
+    return Spot(slot.id, slot.exercise.id, slot.exercise.name, unit)
