@@ -136,7 +136,7 @@ describe("drafts on this device", () => {
     act(() => result.current.edit(named("Mine")));
     expect(JSON.parse(localStorage.getItem("oaken/draft/1/ranger/class/7/open")!)).toEqual(left("From an open tab"));
     expect(isEditedElsewhere(mine)).toBe(true);
-    localStorage.setItem("oaken/tab/open", String(Date.now() - 60_000));
+    localStorage.setItem("oaken/tab/open", String(Date.now() - 200_000));
     expect(isEditedElsewhere(mine)).toBe(false);
   });
 

@@ -11,7 +11,8 @@ export type KeptDraft = { form: number; revision: number; document: unknown; at:
 const DRAFTS = "oaken/draft/";
 const TABS = "oaken/tab/";
 const BEAT_MS = 4000;
-const GONE_AFTER_MS = 15_000;
+// a hidden tab's timers fall to once a minute: two beats may be missed before a tab counts as gone
+const GONE_AFTER_MS = 130_000;
 
 /** The store in which a kind of document keeps its drafts: what tells of health goes when its tab is closed. */
 export function storeOf(kind: string): Storage {
