@@ -7,6 +7,7 @@ import json
 import pytest
 from screen import Screen
 from selenium.webdriver import ActionChains, Keys
+from serving import signed_in
 
 
 def _open_copy(screen: Screen, name: str) -> str:
@@ -236,3 +237,18 @@ def test_two_tabs_at_one_class_do_not_overwrite_each_other(screen: Screen) -> No
     screen.until_text("dialog", "This class was saved elsewhere")
     assert screen.ask("GET", path)["plan"]["name"] == "From the second tab"
     assert screen.field("Name of the class").get_attribute("value") == "From the first tab"
+
+
+def test_signing_out_says_which_drafts_it_drops_and_leaves_nothing_behind(screen: Screen, address: str) -> None:
+    screen.enter(signed_in(address))  # a session of its own, which this test ends
+    _open_copy(screen, "Machine pairs, heavy week")
+    screen.type("Name of the class", "Never saved")
+    screen.until_text("[data-testid=save-state]", "Not saved yet")
+    screen.script("document.querySelector('header a[href=\"/studio\"]').click()")
+    screen.press("Leave the draft here")
+    screen.press("Sign out")
+    screen.until_text("dialog", "1 draft on this device was never saved")
+    screen.press("Sign out and drop it")
+    screen.wait(lambda: screen.all("input[type=password]"), "the sign-in")
+    kept = "return Object.keys(localStorage).filter((key) => key.startsWith('oaken/draft/')).length"
+    assert screen.script(kept) == 0
