@@ -11,3 +11,9 @@ def plural(number: float, one: str, many: str = "") -> str:
 def counted(number: int, one: str, many: str = "") -> str:
     """So many of a thing: `1 set`, `3 sets`, `2 people`."""
     return f"{number} {plural(number, one, many)}"
+
+
+def clock(seconds: float) -> str:
+    """Minutes and seconds, '22:15'."""
+    whole = round(seconds)
+    return f"{whole // 60}:{whole % 60:02d}"

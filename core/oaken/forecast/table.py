@@ -3,14 +3,9 @@
 from __future__ import annotations
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import clock
 from oaken.plan import ClassPlan
 from oaken.report import Forecast
-
-
-def clock(seconds: float) -> str:
-    """Minutes and seconds, '22:15'."""
-    whole = round(seconds)
-    return f"{whole // 60}:{whole % 60:02d}"
 
 
 def as_table(plan: ClassPlan, result: Forecast) -> str:

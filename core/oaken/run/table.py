@@ -5,16 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
+from oaken.basis.words import clock
 from oaken.run.clock import Course, face_of
 from oaken.run.lived import Lived
 from oaken.run.log import LogRow
 from oaken.run.now import PersonNow
-
-
-def clock(seconds: float) -> str:
-    """Minutes and seconds, '22:15'."""
-    whole = round(seconds)
-    return f"{whole // 60}:{whole % 60:02d}"
 
 
 def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[PersonNow]) -> str:

@@ -183,9 +183,9 @@ export function useHeat(air: Air) {
 }
 
 /** Everything to read before a class starts today. */
-export function useGoList(plan: Plan) {
+export function useStartList(plan: Plan) {
   return useQuery({
-    queryKey: ["go", numberOf(plan)],
+    queryKey: ["before-start", numberOf(plan)],
     queryFn: async () => dataOf(await api.POST("/api/before-start", { body: { plan } })),
     retry: false,
     gcTime: 0,

@@ -42,7 +42,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
       dataOf(await api.POST("/api/classes", { body: { plan: { ...sent, name: `${sent.name} (copy)` } } })),
     onSuccess: (saved) => {
       draft.forgetRefusal();
-      flushSync(() => draft.count(draft.revision, plan));
+      flushSync(() => draft.countAsSaved(draft.revision, plan));
       void navigate(`/classes/${saved.id}`);
     },
   });

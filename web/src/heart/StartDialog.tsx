@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { Decision, Forecast, StartItem } from "../api/client";
-import { keepRead, useGoList, useRead } from "../api/people";
+import { keepRead, useStartList, useRead } from "../api/people";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
@@ -19,7 +19,7 @@ type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () =>
 
 /** What has to be read before the start, one item after the other: each asks for a decision, none can be skipped. */
 export function StartDialog({ classId, draft, forecast, onClose }: Props) {
-  const list = useGoList(draft.plan);
+  const list = useStartList(draft.plan);
   const read = useRead(classId);
   const queries = useQueryClient();
   const [decided, decide] = useState<Choice[]>([]);

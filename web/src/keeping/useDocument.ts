@@ -163,7 +163,7 @@ export function useDocument<Document>(options: Options<Document>) {
     /** shows another state, which undo brings one's own back from */
     show: useCallback((kept: Kept<Document>) => dispatch({ type: "show", kept }), []),
     /** counts the document as saved at a revision, for what was kept elsewhere */
-    count: useCallback((revision: number, sent: Document) => dispatch({ type: "saved", revision, sent }), []),
+    countAsSaved: useCallback((revision: number, sent: Document) => dispatch({ type: "saved", revision, sent }), []),
     save: useCallback(() => mutate({ sent: latest.current, basedOn: state.revision }), [mutate, state.revision]),
     /** saves and tells whether it was kept */
     saveNow: useCallback(async () => {
