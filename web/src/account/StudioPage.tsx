@@ -84,12 +84,17 @@ function SignOut() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [left, ask] = useState(0);
-  async function leave() {
-    await signOut();
-    clearDrafts(owner);
-    enterAs(queries, null);
-    await navigate("/");
-  }
+  const leaving = useMutation({
+    mutationFn: () => {
+      // first, as a refusal of anything else that is being read may show the sign-in before this one's answer comes
+      clearDrafts(owner);
+      return signOut();
+    },
+    onSuccess: async () => {
+      enterAs(queries, null);
+      await navigate("/");
+    },
+  });
   return (
     <>
       <button
@@ -98,11 +103,12 @@ function SignOut() {
         onClick={() => {
           const drafts = countDrafts(owner);
           if (drafts) ask(drafts);
-          else void leave();
+          else leaving.mutate();
         }}
       >
         Sign out
       </button>
+      <Refused error={leaving.error} />
       {left > 0 && (
         <Dialog title="Sign out?" onClose={() => ask(0)}>
           <p>
@@ -110,7 +116,7 @@ function SignOut() {
             {left === 1 ? "it" : "them"}: nobody else who uses this device shall find what you were working on.
           </p>
           <div className="mt-4 flex gap-2">
-            <button type="button" className="btn btn-error" onClick={() => void leave()}>
+            <button type="button" className="btn btn-error" onClick={() => leaving.mutate()}>
               Sign out and drop {left === 1 ? "it" : "them"}
             </button>
             <button type="button" className="btn" onClick={() => ask(0)}>
