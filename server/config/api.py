@@ -6,6 +6,7 @@ import orjson
 from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.api import router as logbook
+from logbook.runs_api import router as runs
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
@@ -18,6 +19,7 @@ from planning.before_api import router as before
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
+from running.api import router as running
 from studio.access import instructors_only
 from studio.account_api import router as account
 from studio.api import router as studio
@@ -82,6 +84,8 @@ api.add_router("", design)
 api.add_router("", floor)
 api.add_router("", before)
 api.add_router("", logbook)
+api.add_router("", runs)
+api.add_router("", running)
 
 
 def _say(request: HttpRequest, status: int, message: str) -> HttpResponse:

@@ -65,6 +65,7 @@ INSTALLED_APPS = [
     "people",
     "planning",
     "logbook",
+    "running",
 ]
 MIDDLEWARE = [
     # before whatever answers by itself: headers are on every answer, the start page's included

@@ -1,11 +1,14 @@
-"""Addresses: the API under /api/, everything else is the single page of the interface."""
+"""Addresses: the API with its streams under /api/, everything else is the single page of the interface."""
 
 from django.urls import path, re_path
+from running.streams import follow_run, follow_wall
 
 from config.api import api
 from config.page import page
 
 urlpatterns = [
+    path("api/runs/<int:run_id>/stream", follow_run),
+    path("api/wall/<slug:token>/stream", follow_wall),
     path("api/", api.urls),
     re_path(r"^(?!api/|assets/).*$", page),
 ]

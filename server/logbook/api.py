@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from django.db.models import Count, Max, QuerySet
@@ -12,53 +12,18 @@ from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.calibration import Compared
 from oaken.people import HeartFit
-from oaken.plan import MOST_IN_CLASS
 from oaken.recordings import read_recording
 from people.api import file_content
 from people.models import Person
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field
 from studio.access import Number, RowId, assistants_too, member, studio_of
-from studio.models import Member
 from studio.turns import long_work
 
 from logbook import keeping, retiring
-from logbook.models import Held, ReadBeforeStart, Recording
+from logbook.models import ReadBeforeStart, Recording
+from logbook.runs_api import name_of
 
 router = Router(tags=["logbook"])
-
-
-def _of_this_age(moment: datetime) -> datetime:
-    if moment.tzinfo is None:
-        moment = moment.replace(tzinfo=UTC)
-    if not 2000 <= moment.year < 2100:
-        raise ValueError("a class is held between the years 2000 and 2100")
-    return moment
-
-
-ClassMoment = Annotated[datetime, AfterValidator(_of_this_age)]
-
-
-class ClassHeldIn(BaseModel):
-    """A class that was held, when it began, and who came (None: everybody in it)."""
-
-    class_id: RowId
-    revision: Number
-    began_at: ClassMoment
-    people: Annotated[list[str], Field(max_length=MOST_IN_CLASS)] | None = None
-
-
-class HeldOut(BaseModel):
-    """A class that was held. `recorded` are the people of whom there is a recording. Energy is for instructors."""
-
-    id: int
-    class_id: RowId
-    revision: int
-    name: str
-    began_at: datetime
-    people: list[str]
-    recorded: list[str]
-    people_count: int
-    kcal_total: float | None
 
 
 class RecordingFile(BaseModel):
@@ -173,45 +138,21 @@ class ReadOut(BaseModel):
     items: list[Decision]
 
 
-@router.post("/held", response={201: HeldOut, 422: Faults}, auth=assistants_too)
-def hold_class(request: HttpRequest, given: ClassHeldIn) -> Status[HeldOut]:
-    """Log that a class was held."""
-    planned = get_object_or_404(studio_of(request).classes, pk=given.class_id)
-    kept = get_object_or_404(planned.revisions, number=given.revision)
-    came = given.people if given.people is not None else list(kept.document["people"])
-    held = keeping.hold(studio_of(request), planned, given.revision, given.began_at, came)
-    return Status(201, _held(held, member(request)))
-
-
-@router.get("/held", response=list[HeldOut], auth=assistants_too)
-def list_held(request: HttpRequest) -> list[HeldOut]:
-    """Classes that were held, the last one first."""
-    held = studio_of(request).held.select_related("saved_as").defer("file")
-    return [_held(one, member(request)) for one in held.prefetch_related("attendances__person", "recordings__person")]
-
-
-@router.delete("/held/{held_id}", response={204: None})
-def forget_held(request: HttpRequest, held_id: RowId) -> Status[None]:
-    """Take a class out of the log, with its recordings."""
-    get_object_or_404(studio_of(request).held, pk=held_id).delete()
-    return Status(204, None)
-
-
-@router.post("/held/{held_id}/recordings", response={201: RecordingKept, 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/recordings", response={201: RecordingKept, 422: Faults}, auth=assistants_too)
 @long_work
-def add_recording(request: HttpRequest, held_id: RowId, file: RecordingFile) -> Status[RecordingKept]:
+def add_recording(request: HttpRequest, run_id: RowId, file: RecordingFile) -> Status[RecordingKept]:
     """Keep a recorded heart rate of somebody who came."""
-    held = get_object_or_404(studio_of(request).held, pk=held_id)
+    run = get_object_or_404(studio_of(request).runs, pk=run_id)
     series = read_recording(file_content(file.content), file.name)
-    return Status(201, _recording_kept(keeping.record(held, file.person, series, file.offset_s)))
+    return Status(201, _recording_kept(keeping.record(run, file.person, series, file.offset_s)))
 
 
-@router.post("/held/{held_id}/simulated", response={201: RecordingKept, 422: Faults})
+@router.post("/runs/{run_id}/simulated", response={201: RecordingKept, 422: Faults})
 @long_work
-def simulate_recording(request: HttpRequest, held_id: RowId, given: Simulated) -> Status[RecordingKept]:
+def simulate_recording(request: HttpRequest, run_id: RowId, given: Simulated) -> Status[RecordingKept]:
     """Record somebody with a simulated belt."""
-    held = get_object_or_404(studio_of(request).held, pk=held_id)
-    return Status(201, _recording_kept(keeping.simulate(held, given.person)))
+    run = get_object_or_404(studio_of(request).runs, pk=run_id)
+    return Status(201, _recording_kept(keeping.simulate(run, given.person)))
 
 
 @router.get("/people/{key}/recordings", response=list[RecordingOut])
@@ -224,8 +165,8 @@ def list_recordings(request: HttpRequest, key: str) -> list[RecordingOut]:
     return [
         RecordingOut(
             id=recording.pk,
-            class_name=_name(recording.held),
-            began_at=recording.held.began_at,
+            class_name=name_of(recording.run),
+            began_at=recording.run.began_at or recording.run.opened_at,
             source=recording.source,
             minutes=round(recording.series().length_s / 60, 1),
             over=_over(laid[recording.pk]) if recording.pk in laid else None,
@@ -275,7 +216,7 @@ def list_attendance(request: HttpRequest) -> list[Attended]:
     """How often everybody came."""
     people = _here(request).annotate(
         classes=Count("attendances", distinct=True),
-        last=Max("attendances__held__began_at"),
+        last=Max("attendances__run__began_at"),
         recorded=Count("recordings", distinct=True),
     )
     return [Attended(person=one.key, classes=one.classes, last=one.last, recordings=one.recorded) for one in people]
@@ -353,24 +294,6 @@ def _here(request: HttpRequest) -> QuerySet[Person]:
 
 def _person(request: HttpRequest, key: str) -> Person:
     return get_object_or_404(_here(request), key=key)
-
-
-def _name(held: Held) -> str:
-    return str(held.saved_as.document["name"])
-
-
-def _held(held: Held, reader: Member) -> HeldOut:
-    return HeldOut(
-        id=held.pk,
-        class_id=held.saved_as.planned_class_id,
-        revision=held.saved_as.number,
-        name=_name(held),
-        began_at=held.began_at,
-        people=[one.person.key for one in held.attendances.all()],
-        recorded=[one.person.key for one in held.recordings.all()],
-        people_count=held.people_count,
-        kcal_total=held.kcal_total if reader.is_instructor else None,
-    )
 
 
 def _recording_kept(kept: Recording) -> RecordingKept:

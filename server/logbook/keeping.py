@@ -1,26 +1,22 @@
-"""Keeping what happened: holding a class, recording hearts, calibrating, telling everything and erasing somebody."""
+"""Keeping what is known of hearts and people: recordings, calibration, everything about somebody, erasure."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
-from oaken.class_file import ClassFile, read_class
-from oaken.forecast import forecast
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
 from people.keeping import Record, record_of
 from people.models import Person
-from planning import keeping as plans
-from planning.models import PlannedClass, Revision
-from studio.models import Studio
+from planning.models import Revision
 
-from logbook.models import Attendance, Held, ReadBeforeStart, Recording
+from logbook import runs
+from logbook.models import ReadBeforeStart, Recording, Run, RunEvent
 
 _fault = faults_in("the class that was held")
 
@@ -28,54 +24,21 @@ NEAR_S = 2 * 3600
 """A recording that says it began further than this from the class has another clock: it is laid where it fits."""
 
 
-def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetime, came: Sequence[str]) -> Held:
-    """Keep that a class was held, and who of its people came. Raises FaultyInput for somebody who is not in it."""
-    kept = planned.revisions.get(number=revision)
-    plan = plans.plan_of(kept)
-    strangers = [name for name in came if name not in plan.people]
-    if strangers or not came:
-        message = f"{strangers[0]!r} is not in this class" if strangers else "nobody came"
-        raise FaultyInput([_fault("people", message, "people of the class")])
-    file = plans.class_file_of(studio, plan)
-    told = forecast(file)
-    kcal = sum(one.figures.energy.value for one in told.people if one.id in came)
-    with transaction.atomic():
-        held = Held.objects.create(
-            studio=studio,
-            saved_as=kept,
-            file=file.model_dump(mode="json", exclude_none=True),
-            began_at=began_at,
-            people_count=len(set(came)),
-            kcal_total=round(kcal, 1),
-        )
-        Attendance.objects.bulk_create(
-            Attendance(held=held, person=person) for person in studio.people.filter(key__in=came)
-        )
-    return held
-
-
-def file_of(held: Held) -> ClassFile:
-    """The class with everything it was held with. Raises FaultyInput where an earlier version did not keep it."""
-    if held.file is None:
-        message = "was not kept with its room and people by an earlier version"
-        raise FaultyInput([_fault("class", message, "a class that was logged since")])
-    return read_class(held.file)
-
-
-def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) -> Recording:
+def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> Recording:
     """Keep a recording of somebody who came; one they had of that class is replaced.
 
     Raises FaultyInput, and keeps nothing, where they did not come or the recording does not overlap the class.
     """
-    person = held.studio.people.filter(key=key, attendances__held=held).first()
+    person = run.studio.people.filter(key=key, attendances__run=run).first()
     if person is None:
         raise FaultyInput([_fault("person", f"{key!r} did not come to this class", "somebody who came")])
     if offset_s is None and series.start is not None:
-        apart = (series.start - held.began_at).total_seconds()
+        apart = (series.start - (run.began_at or run.opened_at)).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
-    recorded_path(file_of(held), key, series, offset_s)
+    file, timeline = runs.lived_timeline(run)
+    recorded_path(file, key, series, offset_s, timeline)
     kept, _ = Recording.objects.update_or_create(
-        held=held,
+        run=run,
         person=person,
         defaults={
             "source": series.source,
@@ -88,10 +51,11 @@ def record(held: Held, key: str, series: HeartSeries, offset_s: float | None) ->
     return kept
 
 
-def simulate(held: Held, key: str) -> Recording:
+def simulate(run: Run, key: str) -> Recording:
     """Record somebody's class with a simulated belt."""
-    series, put_on_s = recorded_by_belt(file_of(held), key, held.pk or 0, held.began_at)
-    return record(held, key, series, put_on_s)
+    file, timeline = runs.lived_timeline(run)
+    series, put_on_s = recorded_by_belt(file, key, run.pk or 0, run.began_at, timeline)
+    return record(run, key, series, put_on_s)
 
 
 @dataclass(frozen=True)
@@ -110,16 +74,17 @@ def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Reco
     usual = body_of(core.model_copy(update={"heart_fit": None})).likely
     found = []
     for recording in recordings:
-        if recording.held.file is None:
+        if recording.run.file is None:
             continue
-        taken = recorded_path(file_of(recording.held), person.key, recording.series(), recording.offset_s)
+        file, timeline = runs.lived_timeline(recording.run)
+        taken = recorded_path(file, person.key, recording.series(), recording.offset_s, timeline)
         found.append((Met(recording, compared(taken, own), compared(taken, usual)), taken))
     return found
 
 
 def recordings_of(person: Person) -> list[Recording]:
     """A person's recordings, the oldest first."""
-    return list(person.recordings.select_related("held__saved_as"))
+    return list(person.recordings.select_related("run__saved_as"))
 
 
 def calibrated(person: Person) -> Calibrated:
@@ -152,15 +117,15 @@ def everything_about(person: Person) -> dict[str, Any]:
         "record": own.model_dump(mode="json"),
         "attended": [
             {
-                "class": one.held.saved_as.planned_class_id,
-                "began_at": one.held.began_at.isoformat(),
-                "as_known_then": _in_file(one.held.file, person.key),
+                "class": one.run.saved_as.planned_class_id,
+                "began_at": (one.run.began_at or one.run.opened_at).isoformat(),
+                "as_known_then": _in_file(one.run.file, person.key),
             }
-            for one in person.attendances.select_related("held__saved_as")
+            for one in person.attendances.select_related("run__saved_as")
         ],
         "recordings": [
             {
-                "began_at": one.held.began_at.isoformat(),
+                "began_at": (one.run.began_at or one.run.opened_at).isoformat(),
                 "source": one.source,
                 "offset_s": one.offset_s,
                 "seconds": one.seconds,
@@ -169,6 +134,11 @@ def everything_about(person: Person) -> dict[str, Any]:
             for one in recordings_of(person)
         ],
         "in_plans": classes,
+        "in_runs": [
+            event.body
+            for event in RunEvent.objects.filter(run__studio=person.studio)
+            if event.body.get("person") == person.key
+        ],
         "read_before_start": [
             {"class": one.planned_class_id, "at": one.at.isoformat(), **item}
             for one in ReadBeforeStart.objects.filter(planned_class__studio=person.studio)
@@ -205,10 +175,14 @@ def erase(person: Person) -> None:
             document = renamed(revision.document, gone, stand_in)
             if document != revision.document:
                 Revision.objects.filter(pk=revision.pk).update(document=document)
-        for held in Held.objects.filter(studio=studio):
-            file = None if held.file is None else without_person(held.file, gone, stand_in)
-            if file != held.file:
-                Held.objects.filter(pk=held.pk).update(file=file)
+        for run in Run.objects.filter(studio=studio):
+            file = None if run.file is None else without_person(run.file, gone, stand_in)
+            if file != run.file:
+                Run.objects.filter(pk=run.pk).update(file=file)
+        for event in RunEvent.objects.filter(run__studio=studio):
+            body = without_name(event.body, gone, stand_in)
+            if body != event.body:
+                RunEvent.objects.filter(pk=event.pk).update(body=body)
         for read in ReadBeforeStart.objects.filter(planned_class__studio=studio):
             kept = [item for item in read.items if item.get("person") != gone]
             if len(kept) < len(read.items):
@@ -224,6 +198,14 @@ def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, 
             person = {"id": stand_in, "name": "Somebody who left", "age": 40, **stays}
         people.append(person)
     return {**file, "plan": renamed(file["plan"], gone, stand_in), "people": people}
+
+
+def without_name(event: dict[str, Any], gone: str, stand_in: str) -> dict[str, Any]:
+    """An event in which a nameless stand-in takes somebody's place; what was written of them is blotted out."""
+    if event.get("person") != gone:
+        return {**event, "change": renamed(event["change"], gone, stand_in)} if "change" in event else event
+    blotted = {field: "erased" for field in ("words", "note") if event.get(field)}
+    return {**event, "person": stand_in, **blotted}
 
 
 def _in_file(file: dict[str, Any] | None, key: str) -> dict[str, Any] | None:

@@ -1,49 +1,71 @@
-"""Classes that were held, with who came and what was recorded."""
+"""Classes as they are run: what happens in them, who came and what was recorded."""
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 from oaken.recordings import HeartSeries
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from studio.models import Studio
 
 
-class Held(models.Model):
-    """A class that was held: what it was held with, which saved revision that was, and when it began.
+class Run(models.Model):
+    """A class that is run, or was: what it is held with, which saved revision that is, and what its events came to.
 
     `file` is the whole class file of that day: plan, room, people as they were, own entries and house rules. Nothing
     that changes in the studio later changes it; only erasure takes somebody out of it. It is None where an earlier
     version kept too little to know; `rebuilt` marks one that was put together later, from what was known then.
-    `people_count` and `kcal_total` are what its forecast said of those who came; they stay as they are when somebody
-    is erased.
+    What happens is in its events. `began_at`, `ended_at`, `people_count` and `kcal_total` are worked out from them when
+    the class ends, and stay as they are when somebody is erased.
     """
 
-    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="held")
-    saved_as = models.ForeignKey(Revision, on_delete=models.RESTRICT, related_name="held")
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
+    saved_as = models.ForeignKey(Revision, on_delete=models.RESTRICT, related_name="runs")
     file = models.JSONField(null=True, blank=True)
     rebuilt = models.BooleanField(default=False)
-    began_at = models.DateTimeField()
-    people_count = models.PositiveIntegerField()
-    kcal_total = models.FloatField()
+    opened_at = models.DateTimeField(default=timezone.now)
+    began_at = models.DateTimeField(null=True, blank=True)
+    ended_at = models.DateTimeField(null=True, blank=True)
+    people_count = models.PositiveIntegerField(default=0)
+    kcal_total = models.FloatField(default=0.0)
 
     class Meta:
-        ordering = ["-began_at", "-id"]
+        ordering = ["-opened_at", "-id"]
 
     def __str__(self) -> str:
-        return f"{self.saved_as}, {self.began_at:%Y-%m-%d}"
+        return f"{self.saved_as}, {self.opened_at:%Y-%m-%d}"
+
+
+class RunEvent(models.Model):
+    """Something that happened in a run: never edited, never deleted but with its run. `body` is the event in the format
+    of the core, without when the server had it; the key counts in the order in which events were kept."""
+
+    id = models.BigAutoField(primary_key=True)
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="events")
+    event_id = models.CharField(max_length=60)
+    received_at = models.DateTimeField()
+    kind = models.CharField(max_length=20)
+    body = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["run", "event_id"], name="event_once_a_run")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.event_id}"
 
 
 class Attendance(models.Model):
     """Somebody came to a class that was held."""
 
-    held = models.ForeignKey(Held, on_delete=models.CASCADE, related_name="attendances")
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="attendances")
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="attendances")
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["held", "person"], name="came_once_to_a_class")]
+        constraints = [models.UniqueConstraint(fields=["run", "person"], name="came_once_to_a_class")]
 
     def __str__(self) -> str:
-        return f"{self.person} at {self.held}"
+        return f"{self.person} at {self.run}"
 
 
 class Recording(models.Model):
@@ -52,7 +74,7 @@ class Recording(models.Model):
     `offset_s` is when the first reading was made, in seconds since the class began; None where it is looked for.
     """
 
-    held = models.ForeignKey(Held, on_delete=models.CASCADE, related_name="recordings")
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="recordings")
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="recordings")
     source = models.CharField(max_length=10)
     start = models.DateTimeField(null=True, blank=True)
@@ -61,11 +83,11 @@ class Recording(models.Model):
     bpm = models.JSONField()
 
     class Meta:
-        ordering = ["held__began_at", "id"]
-        constraints = [models.UniqueConstraint(fields=["held", "person"], name="one_recording_a_person_and_class")]
+        ordering = ["run__began_at", "id"]
+        constraints = [models.UniqueConstraint(fields=["run", "person"], name="one_recording_a_person_and_class")]
 
     def __str__(self) -> str:
-        return f"recording of {self.person} at {self.held}"
+        return f"recording of {self.person} at {self.run}"
 
     def series(self) -> HeartSeries:
         """The readings as the core reads them."""

@@ -17,7 +17,7 @@ from planning.models import Revision
 from studio.models import Room, Studio
 from studio.own import own_entries, own_entry_of, set_entry
 
-from logbook.models import Held
+from logbook.models import Run
 
 Outcome = Literal["deleted", "retired"]
 SHOWN = 5
@@ -91,9 +91,9 @@ def _names_of_exercise(studio: Studio, key: str) -> Iterator[str]:
 def _names_of_equipment(studio: Studio, key: str) -> Iterator[str]:
     yield from studio.rooms.filter(units__kind=key).values_list("name", flat=True)
     yield from (one.name for one in own_entries(studio).exercises if one.equipment == key)
-    for held in Held.objects.filter(studio=studio).iterator():
-        if held.file and any(unit["kind"] == key for unit in held.file["room"]["units"]):
-            yield f"the class {held.file['plan']['name']}"
+    for run in Run.objects.filter(studio=studio).iterator():
+        if run.file and any(unit["kind"] == key for unit in run.file["room"]["units"]):
+            yield f"the class {run.file['plan']['name']}"
 
 
 def _names_of_room(studio: Studio, key: str) -> Iterator[str]:
@@ -108,7 +108,7 @@ def _documents(studio: Studio) -> Iterator[dict[str, object]]:
     """The plans of every revision, newest first, and of every class that was held."""
     revisions = Revision.objects.filter(planned_class__studio=studio).order_by("-pk")
     yield from revisions.values_list("document", flat=True).iterator()
-    for file in Held.objects.filter(studio=studio).values_list("file", flat=True).iterator():
+    for file in Run.objects.filter(studio=studio).values_list("file", flat=True).iterator():
         if file is not None:
             yield file["plan"]
 

@@ -14,7 +14,7 @@ from config.api import api
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.test import Client
-from logbook.models import Held
+from logbook.models import Run
 from people.models import Person
 from planning.models import PlannedClass
 from studio.models import Member, Studio
@@ -24,7 +24,8 @@ pytestmark = pytest.mark.usefixtures("demo")
 
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
-OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in")}
+OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in"), ("GET", "/api/wall/{token}")}
+"""What is reached without an account: signing in, and the wall by a pass that has to be known."""
 FOR_ASSISTANTS = {
     ("POST", "/api/sign-out"), ("POST", "/api/me/password"), ("POST", "/api/me/studio"), ("GET", "/api/house-rules"),
     ("GET", "/api/rooms"), ("GET", "/api/rooms/{key}"), ("GET", "/api/catalogue"), ("GET", "/api/methods"),
@@ -32,7 +33,10 @@ FOR_ASSISTANTS = {
     ("GET", "/api/people/names"), ("GET", "/api/classes"), ("GET", "/api/classes/{class_id}"),
     ("GET", "/api/classes/{class_id}/history"), ("GET", "/api/classes/{class_id}/revisions/{number}"),
     ("POST", "/api/forecast"), ("POST", "/api/replay"), ("POST", "/api/queues"), ("POST", "/api/heat"),
-    ("POST", "/api/held"), ("GET", "/api/held"), ("POST", "/api/held/{held_id}/recordings"),
+    ("POST", "/api/runs"), ("GET", "/api/runs"), ("POST", "/api/runs/{run_id}/recordings"), ("GET", "/api/clock"),
+    ("POST", "/api/runs/past"), ("GET", "/api/runs/{run_id}/live"), ("GET", "/api/runs/{run_id}/sheets"),
+    ("POST", "/api/runs/{run_id}/events"), ("GET", "/api/runs/{run_id}/walls"), ("POST", "/api/runs/{run_id}/walls"),
+    ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"),
 }  # fmt: skip
 
 
@@ -53,10 +57,10 @@ def elsewhere(demo: Studio) -> Client:
 def real(path: str) -> str:
     """The address of something that exists in the demo."""
     planned = PlannedClass.objects.get(key="long-carry")
-    held = Held.objects.get(saved_as__planned_class=planned)
+    run = Run.objects.get(saved_as__planned_class=planned)
     values = {
-        "class_id": planned.pk, "number": 1, "held_id": held.pk, "recording_id": held.recordings.first().pk,
-        "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
+        "class_id": planned.pk, "number": 1, "run_id": run.pk, "recording_id": run.recordings.first().pk,
+        "wall_id": 1, "token": "nobodys", "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
     }  # fmt: skip
     for name, value in values.items():
         path = path.replace(f"{{{name}}}", str(value))
@@ -76,6 +80,7 @@ def body_for(path: str) -> dict[str, Any]:
     return {
         "plan": plan, "class_id": planned.pk, "revision": 1, "based_on": 1, "began_at": "2026-11-25T19:00:00Z",
         "person": "tobin", "name": "a.csv", "content": "", "items": [],
+        "events": [], "names": "numbers",
     }  # fmt: skip
 
 
@@ -92,6 +97,8 @@ def test_nobody_gets_in_without_signing_in(method: str, path: str) -> None:
         assert status == 401
     elif path == "/api/sign-in":
         assert status == 422
+    elif path == "/api/wall/{token}":
+        assert status == 404  # the token that is tried is nobody's
     else:
         assert status == 401
 
@@ -104,6 +111,9 @@ def test_an_assistant_gets_in_where_assistants_are_needed(method: str, path: str
     else:
         assert status == 403
 
+
+CHANGING = re.compile(r'"(id|seq)":\d+|"(saved_at|now|made_at|opened_at|began_at)":"[^"]*"|"path":"/wall/[^"]*"')
+"""What differs from one answer to the next whoever asks."""
 
 CANARY = "zq-canary-7719"
 BODIES: dict[str, Any] = {
@@ -130,7 +140,7 @@ def everything_an_assistant_gets() -> list[tuple[str, str, int, str]]:
             with transaction.atomic():
                 status, text = try_it(signed_in("helper"), method, path, body)
                 transaction.set_rollback(True)
-            found.append((method, path, status, re.sub(r'"id":\d+|"saved_at":"[^"]*"', "", text)))
+            found.append((method, path, status, CHANGING.sub("", text)))
     return found
 
 
@@ -177,7 +187,7 @@ def test_a_plan_of_another_studio_is_computed_for_nobody(path: str, elsewhere: C
 
 
 @pytest.mark.parametrize(
-    "path", ["/api/people", "/api/people/names", "/api/classes", "/api/rooms", "/api/held", "/api/attendance"]
+    "path", ["/api/people", "/api/people/names", "/api/classes", "/api/rooms", "/api/runs", "/api/attendance"]
 )
 def test_lists_of_another_studio_are_empty(path: str, elsewhere: Client) -> None:
     assert elsewhere.get(path).json() == []

@@ -185,7 +185,7 @@ def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nob
     st.sampled_from(
         [
             "/api/before-start", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
-            "/api/loads/next", "/api/people", "/api/people/roster", "/api/people/roster/preview", "/api/held",
+            "/api/loads/next", "/api/people", "/api/people/roster", "/api/people/roster/preview", "/api/runs",
             "/api/members", "/api/me/password",
         ]
     ),
@@ -204,9 +204,9 @@ def test_no_body_is_too_strange_for_the_people(send: Send, path: str, body: Any)
 @same_database
 @given(st.text(max_size=300))
 def test_no_recording_is_too_strange(send: Send, text: str) -> None:
-    held = send("GET", "/api/held")[1][0]
+    run = send("GET", "/api/runs")[1][0]
     content = b64encode(text.encode("utf-8", "ignore")).decode()
     body = {"person": "tobin", "name": text[:50], "content": content}
-    status, answer = send("POST", f"/api/held/{held['id']}/recordings", body)
+    status, answer = send("POST", f"/api/runs/{run['id']}/recordings", body)
     assert status == 422
     assert answer["faults"][0]["message"]

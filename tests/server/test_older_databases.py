@@ -87,7 +87,7 @@ def test_an_empty_database_gets_no_studio_and_the_demo_makes_its_own(tmp_path: P
     assert "Sign in as ranger (instructor), password" in told
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         assert kept.execute("select name from studio_studio").fetchall() == [("Alder Mill",)]
-        assert kept.execute("select count(*) from logbook_held").fetchone() == (3,)
+        assert kept.execute("select count(*) from logbook_run").fetchone() == (3,)
 
 
 def insert(kept: sqlite3.Connection, table: str, **values: object) -> None:
@@ -133,14 +133,18 @@ def test_classes_that_were_held_get_the_file_they_are_known_by_and_keep_it(tmp_p
     manage(tmp_path, "migrate", "--verbosity", "0")
     told = manage(
         tmp_path, "shell", "--no-imports", "-c",
-        "from logbook.models import Held; from logbook import keeping; one = Held.objects.get(pk=1);"
-        "file = keeping.file_of(one); who = {each.id: each for each in file.people};"
+        "from logbook.models import Run; from logbook import runs; one = Run.objects.get(pk=1);"
+        "file = runs.file_of(one); who = {each.id: each for each in file.people};"
         f"first, second = who[{people[0]['id']!r}], who[{people[1]['id']!r}];"
         "print(one.rebuilt, one.saved_as.number, file.plan.note, len(file.room.units),"
         " first.heart_fit.level_bpm, second.bests_kg, file.house_rules[0].say,"
-        " Held.objects.get(pk=2).file)",
+        " Run.objects.get(pk=2).file, [event.kind for _, event in runs.events_of(one)].count('left'),"
+        " [event.kind for _, event in runs.events_of(one) if event.kind != 'left'], one.kcal_total)",
     )  # fmt: skip
+    # nobody was written down as having come: everybody of the plan was not there
+    nobody = len(file["plan"]["people"])
     assert told.split() == (
-        f"True 2 revision 2 {len(room['units'])} 99.5 {{'leg-press': 102.0}} look twice None".split()
+        f"True 2 revision 2 {len(room['units'])} 99.5 {{'leg-press': 102.0}} look twice None {nobody}"
+        " ['began', 'ended'] 500.0".split()
     )
     assert len(list((tmp_path / "copies").iterdir())) == 1

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from logbook.models import Held, Recording
+from logbook.models import Recording, Run
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from studio.models import Studio
@@ -182,24 +182,24 @@ def test_no_roster_file_is_too_strange(send: Send, content: str) -> None:
 def hold(send: Send, key: str = "long-carry", **fields: Any) -> dict[str, Any]:
     planned = PlannedClass.objects.get(key=key)
     body = {"class_id": planned.pk, "revision": 1, "began_at": "2026-11-24T19:00:00Z", **fields}
-    status, held = send("POST", "/api/held", body)
-    assert status == 201, held
-    return held
+    status, run = send("POST", "/api/runs/past", body)
+    assert status == 201, run
+    return run
 
 
 def test_a_class_is_held_by_who_came(send: Send) -> None:
-    held = hold(send, people=["tobin", "marit"])
-    assert set(held["people"]) == {"tobin", "marit"}
-    assert held["people_count"] == 2
-    assert held["kcal_total"] > 300
+    run = hold(send, people=["tobin", "marit"])
+    assert set(run["people"]) == {"tobin", "marit"}
+    assert run["people_count"] == 2
+    assert run["kcal_total"] > 300
     _, attendance = send("GET", "/api/attendance")
     mine = next(one for one in attendance if one["person"] == "tobin")
     assert mine["classes"] == 4
     for wrong in (["stranger"], []):
-        body = {"class_id": held["class_id"], "revision": 1, "began_at": "2026-11-24T19:00:00Z", "people": wrong}
-        assert send("POST", "/api/held", body)[0] == 422
-    assert send("DELETE", f"/api/held/{held['id']}")[0] == 204
-    assert not Held.objects.filter(pk=held["id"]).exists()
+        body = {"class_id": run["class_id"], "revision": 1, "began_at": "2026-11-24T19:00:00Z", "people": wrong}
+        assert send("POST", "/api/runs/past", body)[0] == 422
+    assert send("DELETE", f"/api/runs/{run['id']}")[0] == 204
+    assert not Run.objects.filter(pk=run["id"]).exists()
 
 
 def test_a_recording_is_imported_and_the_forecast_changes(send: Send) -> None:
@@ -211,14 +211,14 @@ def test_a_recording_is_imported_and_the_forecast_changes(send: Send) -> None:
 
     before = mean_bpm()
     # a heart that answers more strongly than the usual one, from the path itself
-    held = hold(send, "machine-pairs")
+    run = hold(send, "machine-pairs")
     _, told = send("POST", "/api/forecast", {"plan": plan})
     usual = next(one for one in told["people"] if one["id"] == "davin")["bpm"]
     rows = [f"{at * 5},{50 + (bpm - 50) * 1.2:.0f}" for at, bpm in enumerate(usual)]
     send("DELETE", "/api/people/davin/calibration")
     Recording.objects.filter(person__key="davin").delete()
     file = {"person": "davin", "name": "davin.csv", "content": base64("\n".join(["seconds,bpm", *rows])), "offset_s": 0}
-    status, kept = send("POST", f"/api/held/{held['id']}/recordings", file)
+    status, kept = send("POST", f"/api/runs/{run['id']}/recordings", file)
     assert (status, kept["source"], kept["readings"]) == (201, "CSV", len(rows))
     _, listed = send("GET", "/api/people/davin/recordings")
     assert listed[0]["over"]["now"]["error_bpm"] > 4
@@ -237,7 +237,7 @@ def test_a_recording_is_imported_and_the_forecast_changes(send: Send) -> None:
 
 
 def test_a_recording_that_cannot_be_used_changes_nothing(send: Send) -> None:
-    held = hold(send)
+    run = hold(send)
     count = Recording.objects.count()
     good = base64("seconds,bpm\n" + "\n".join(f"{s},120" for s in range(900)))
     for file in (
@@ -246,7 +246,7 @@ def test_a_recording_that_cannot_be_used_changes_nothing(send: Send) -> None:
         {"person": "tobin", "name": "a", "content": good, "offset_s": 7000},
         {"person": "tobin", "name": "a", "content": "%%%"},
     ):
-        status, answer = send("POST", f"/api/held/{held['id']}/recordings", file)
+        status, answer = send("POST", f"/api/runs/{run['id']}/recordings", file)
         assert status == 422, answer
         assert answer["faults"][0]["message"]
     assert Recording.objects.count() == count
@@ -255,8 +255,8 @@ def test_a_recording_that_cannot_be_used_changes_nothing(send: Send) -> None:
 
 
 def test_a_simulated_belt_records_a_class(send: Send) -> None:
-    held = hold(send)
-    status, kept = send("POST", f"/api/held/{held['id']}/simulated", {"person": "tobin"})
+    run = hold(send)
+    status, kept = send("POST", f"/api/runs/{run['id']}/simulated", {"person": "tobin"})
     assert (status, kept["source"]) == (201, "belt")
     assert kept["minutes"] > 50
     _, listed = send("GET", "/api/people/tobin/recordings")
@@ -285,7 +285,7 @@ def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> No
     items = [{"item": "x", "person": "oskar", "message": "knee", "decision": "goes"},
              {"item": "y", "message": "clash", "decision": "read"}]  # fmt: skip
     assert send("POST", f"/api/classes/{planned.pk}/read", {"revision": 2, "items": items})[0] == 201
-    totals = list(Held.objects.values_list("people_count", "kcal_total"))
+    totals = list(Run.objects.values_list("people_count", "kcal_total"))
     _, before = send("POST", "/api/forecast", {"plan": plan})
     assert send("DELETE", "/api/people/oskar/everything")[0] == 204
     assert send("GET", "/api/people/oskar")[0] == 404
@@ -300,7 +300,7 @@ def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> No
     assert not stand_in.recordings.exists()
     assert not stand_in.settings.exists()
     # the totals of classes: energy, volume and length are the same
-    assert list(Held.objects.values_list("people_count", "kcal_total")) == totals
+    assert list(Run.objects.values_list("people_count", "kcal_total")) == totals
     _, after = send("POST", "/api/forecast", {"plan": send("GET", f"/api/classes/{planned.pk}")[1]["plan"]})
     assert after["class_energy"] == before["class_energy"]
     assert after["figures"]["volume_load"] == before["figures"]["volume_load"]
@@ -363,6 +363,6 @@ def test_the_air_is_told(send: Send) -> None:
 def test_the_demo_is_loaded_once(demo: Studio) -> None:
     from django.core.management import call_command
 
-    counts = demo.people.count(), demo.held.count(), Recording.objects.count()
+    counts = demo.people.count(), demo.runs.count(), Recording.objects.count()
     call_command("load_demo", verbosity=0)
-    assert (demo.people.count(), demo.held.count(), Recording.objects.count()) == counts
+    assert (demo.people.count(), demo.runs.count(), Recording.objects.count()) == counts

@@ -8,8 +8,8 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from logbook import keeping
-from logbook.models import Held, Recording
+from logbook import runs
+from logbook.models import Recording, Run
 from oaken.basis.faults import FaultyInput
 from oaken.forecast import forecast
 from people.models import Person
@@ -43,8 +43,8 @@ def with_own(send: Send) -> dict[str, Any]:
 
 def test_a_class_that_was_held_is_not_computed_from_todays_room_and_people(send: Send) -> None:
     """Recordings, calibration and the kept file are the same to the last digit, whatever happens to the studio."""
-    held = Held.objects.get(saved_as__planned_class__key="machine-pairs")
-    file, told = keeping.file_of(held), forecast(keeping.file_of(held))
+    run = Run.objects.get(saved_as__planned_class__key="machine-pairs")
+    file, told = runs.file_of(run), forecast(runs.file_of(run))
     _, recordings = send("GET", "/api/people/davin/recordings")
     _, fitted = send("POST", "/api/people/davin/calibration", {"use": False})
     Person.objects.exclude(key="davin").update(body_mass_kg=140, level="beginner")
@@ -53,9 +53,9 @@ def test_a_class_that_was_held_is_not_computed_from_todays_room_and_people(send:
     MachineUnit.objects.update(out_of_order=True, set_up_s=250, x_m=0)
     Studio.objects.update(house_rules=[])
     Room.objects.filter(key="saw-floor").update(name="Another room", width_m=3)
-    again = Held.objects.get(pk=held.pk)
-    assert keeping.file_of(again) == file
-    assert forecast(keeping.file_of(again)) == told
+    again = Run.objects.get(pk=run.pk)
+    assert runs.file_of(again) == file
+    assert forecast(runs.file_of(again)) == told
     assert send("GET", "/api/people/davin/recordings")[1] == recordings
     assert send("POST", "/api/people/davin/calibration", {"use": False})[1] == fitted
     assert again.saved_as == Revision.objects.get(planned_class__key="machine-pairs", number=1)
@@ -88,9 +88,9 @@ def test_a_class_held_with_an_own_exercise_keeps_it(send: Send) -> None:
     """Everybody's recordings and calibration go on when the exercise is taken out, or changed beyond recognition."""
     saved = with_own(send)
     body = {"class_id": saved["id"], "revision": 1, "began_at": "2026-11-20T19:00:00Z"}
-    assert send("POST", "/api/held", body)[0] == 201
-    held = Held.objects.get(saved_as__planned_class=saved["id"])
-    assert send("POST", f"/api/held/{held.pk}/simulated", {"person": "tobin"})[0] == 201
+    assert send("POST", "/api/runs/past", body)[0] == 201
+    run = Run.objects.get(saved_as__planned_class=saved["id"])
+    assert send("POST", f"/api/runs/{run.pk}/simulated", {"person": "tobin"})[0] == 201
     _, before = send("GET", "/api/people/tobin/recordings")
     assert send("DELETE", "/api/own/exercises/mill-press")[1]["outcome"] == "retired"
     assert send("PUT", "/api/catalogue/exercises", {**OWN, "muscle_mass": "calf", "displacement_m": 0})[0] == 200
@@ -135,23 +135,23 @@ def test_history_is_told_of_plans_that_name_what_an_earlier_version_deleted(send
 
 def test_a_class_of_which_too_little_was_kept_stands_in_nobodys_way(send: Send) -> None:
     """An earlier version may have lost the room: that recording is listed without a comparison, the others go on."""
-    held = Held.objects.get(saved_as__planned_class__key="long-carry")
-    Held.objects.filter(pk=held.pk).update(file=None)
+    run = Run.objects.get(saved_as__planned_class__key="long-carry")
+    Run.objects.filter(pk=run.pk).update(file=None)
     status, listed = send("GET", "/api/people/davin/recordings")
     assert status == 200
     assert [one["over"] is None for one in listed] == [False, False, True]
     assert send("POST", "/api/people/davin/calibration", {"use": False})[1]["fit"]["classes"] == 2
     with pytest.raises(FaultyInput, match="was not kept"):
-        keeping.file_of(Held.objects.get(pk=held.pk))
+        runs.file_of(Run.objects.get(pk=run.pk))
 
 
-def test_erasing_reaches_into_what_was_kept_of_classes_held(send: Send) -> None:
-    held = Held.objects.get(saved_as__planned_class__key="machine-pairs")
-    assert held.file is not None
-    before = next(one for one in held.file["people"] if one["id"] == "oskar")
+def test_erasing_reaches_into_what_was_kept_of_classes_run(send: Send) -> None:
+    run = Run.objects.get(saved_as__planned_class__key="machine-pairs")
+    assert run.file is not None
+    before = next(one for one in run.file["people"] if one["id"] == "oskar")
     assert before["careful"]
     assert send("DELETE", "/api/people/oskar/everything")[0] == 204
-    for kept in Held.objects.all():
+    for kept in Run.objects.all():
         text = json.dumps(kept.file)
         assert "oskar" not in text.lower()
         assert before["name"] not in text
@@ -161,5 +161,5 @@ def test_erasing_reaches_into_what_was_kept_of_classes_held(send: Send) -> None:
             "id": "gone-1", "name": "Somebody who left", "age": 40, "body_mass_kg": before["body_mass_kg"],
             "level": before["level"], "bests_kg": before["bests_kg"],
         }  # fmt: skip
-        keeping.file_of(kept)
+        runs.file_of(kept)
     assert not Recording.objects.filter(person__key="gone-1").exists()

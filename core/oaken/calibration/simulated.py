@@ -11,21 +11,24 @@ from oaken.class_file import ClassFile
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries
 from oaken.recordings.belts import Belt, BeltHeart, series_of
+from oaken.timeline import Timeline
 
 LATE_S = 150.0
 """How long after the start some put their belt on, as happens."""
 
 
 def recorded_by_belt(
-    file: ClassFile, person: str, seed: int, start: datetime | None = None
+    file: ClassFile, person: str, seed: int, start: datetime | None = None, timeline: Timeline | None = None
 ) -> tuple[HeartSeries, float]:
     """What a simulated belt records of a class, and when it was put on, in seconds since the class began: one person in
     five is late with it."""
     late_s = LATE_S if sum(map(ord, person)) % 5 == 0 else 0.0
-    return belt_of(file, person, Belt(on_from_s=round(late_s)), seed, start), late_s
+    return belt_of(file, person, Belt(on_from_s=round(late_s)), seed, start, timeline), late_s
 
 
-def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None) -> HeartSeries:
+def belt_of(
+    file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None, timeline: Timeline | None = None
+) -> HeartSeries:
     """The recording of one class. The same person and seed always give the same; who a heart belongs to decides how
     far it is from the usual, so that several classes of one person have one heart.
 
@@ -34,7 +37,7 @@ def belt_of(file: ClassFile, person: str, belt: Belt, seed: int, start: datetime
     own = np.random.default_rng(sum(map(ord, person)))
     who = next((one for one in file.people if one.id == person), None)
     nothing = HeartSeries.of([0.0], [80.0], None, "belt")
-    taken = recorded_path(file, person, nothing, 0.0)
+    taken = recorded_path(file, person, nothing, 0.0, timeline)
     assert who is not None
     usual = body_of(who.model_copy(update={"heart_fit": None})).likely
     heart = BeltHeart(

@@ -2,7 +2,7 @@
 
 `events` says what can happen, `clock` where the class stands at a moment that is handed in, `lived` writes out the real
 steps and what is still to come, `log` what was done of what was planned, `now` who does what at a moment and what
-next, `log_file` is the open format.
+next, `log_file` is the open format, `sheet` what a device needs to run the class without the server.
 """
 
 from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, marks
@@ -11,6 +11,7 @@ from oaken.run.lived import Lived, lived
 from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
 from oaken.run.now import PersonNow, Spot, people_now
+from oaken.run.sheet import Sheet, changing, sheet_of, sheets_of
 
 __all__ = [
     "ClockFace",
@@ -20,7 +21,9 @@ __all__ = [
     "Lived",
     "LogRow",
     "PersonNow",
+    "Sheet",
     "Spot",
+    "changing",
     "course_of",
     "cues",
     "face_of",
@@ -31,6 +34,8 @@ __all__ = [
     "marks",
     "people_now",
     "read_log",
+    "sheet_of",
+    "sheets_of",
     "standing",
     "write_log",
 ]

@@ -24,6 +24,7 @@ from oaken.run.events import (
     Ended,
     Event,
     Left,
+    MovedOn,
     Paused,
     Resumed,
     StoppedFor,
@@ -72,10 +73,23 @@ class Stretch:
 
 
 @dataclass(slots=True)
+class Ahead:
+    """One person stands `ahead_s` before the class (behind it: less than 0) in a block, from a moment on until another,
+    in seconds since the class began (None: as long as the block runs)."""
+
+    person: str
+    block: str
+    ahead_s: float
+    from_s: float
+    until_s: float | None = None
+
+
+@dataclass(slots=True)
 class Course:
     """How the class went up to a moment: its eras, its stretches, who was away when, and what could not be followed.
 
-    `away` are person, from, to (None: still) in seconds since the class began.
+    `away` are person, from, to (None: still) in seconds since the class began; `changed_by` are the events that
+    began each era but the first.
     """
 
     eras: list[Era]
@@ -87,6 +101,8 @@ class Course:
     stops_at: float | None = None
     stretches: list[Stretch] = field(default_factory=list)
     away: list[tuple[str, float, float | None]] = field(default_factory=list)
+    ahead: list[Ahead] = field(default_factory=list)
+    changed_by: list[str] = field(default_factory=list)
     notices: list[str] = field(default_factory=list)
 
     @property
@@ -136,7 +152,19 @@ class Course:
         self.stretches.append(found)
         return found
 
-    def change(self, plan: ClassPlan, around: Circumstances) -> None:
+    def ahead_of(self, person: str) -> float:
+        """How far somebody stands before the class now, in seconds."""
+        block = self.era.plan.blocks[self.era.place(self.second)[0]].id if self.era.plan.blocks else ""
+        own = (one for one in self.ahead if one.person == person and one.block == block and one.until_s is None)
+        return next((one.ahead_s for one in own), 0.0)
+
+    def together(self, moment: float, person: str | None = None) -> None:
+        """From a moment on somebody, or everybody, stands where the class stands."""
+        for one in self.ahead:
+            if one.until_s is None and person in (None, one.person):
+                one.until_s = moment
+
+    def change(self, plan: ClassPlan, around: Circumstances, by: str) -> None:
         """Go on with another plan at the same second of the same block; where that is gone, at the block behind it."""
         block, since = self.era.place(self.second)
         era = Era(plan, timeline_in(plan, around))
@@ -145,6 +173,7 @@ class Course:
         found = (era.second_of(name, second) for name, second in goals)
         second = next((one for one in found if one is not None), era.timeline.length_s)
         self.eras.append(era)
+        self.changed_by.append(by)
         self.second, self.stops_at = second, None
         if self.state == "plan is over" and second < era.timeline.length_s:
             self.state = "runs"
@@ -194,8 +223,11 @@ def _take(course: Course, file: ClassFile, event: Event, moment: float) -> None:
                 course.notices.append(f"{event.id}: there is no block {event.block!r} (any more)")
                 return
             course.second, course.added_s, course.stops_at = second, 0.0, None
+            course.together(moment)
             if course.state in ("plan is over", "waits for ready"):
                 course.state = "runs"
+        case MovedOn() if begun:
+            _move_on(course, file, event, moment)
         case Ended() if begun:
             course.state = "ended"
         case Came() | Left() | StoppedFor():
@@ -208,9 +240,19 @@ def _take(course: Course, file: ClassFile, event: Event, moment: float) -> None:
             except FaultyInput as error:
                 course.notices.append(f"{event.id}: {error}")
                 return
-            course.change(plan, circumstances(file, plan))
+            course.change(plan, circumstances(file, plan), event.id)
         case _:
             pass
+
+
+def _move_on(course: Course, file: ClassFile, event: MovedOn, moment: float) -> None:
+    goal = course.era.second_of(event.block, event.second)
+    here = course.era.plan.blocks[course.era.place(course.second)[0]]
+    if goal is None or here.id != event.block or event.person not in file.plan.people:
+        course.notices.append(f"{event.id}: {event.person!r} cannot be moved on in block {event.block!r} now")
+        return
+    course.together(moment, event.person)
+    course.ahead.append(Ahead(event.person, event.block, goal - course.second, moment))
 
 
 def _unit(course: Course, file: ClassFile, event: UnitLost | UnitBack) -> None:
@@ -222,7 +264,7 @@ def _unit(course: Course, file: ClassFile, event: UnitLost | UnitBack) -> None:
     taken = [*left, event.unit] if isinstance(event, UnitLost) else left
     if taken != plan.taken:
         changed = plan.model_copy(update={"taken": taken})
-        course.change(changed, circumstances(file, changed))
+        course.change(changed, circumstances(file, changed), event.id)
 
 
 def _who_came_late(course: Course, events: Sequence[Event]) -> None:

@@ -10,7 +10,7 @@ from collections.abc import Iterable
 from datetime import UTC, datetime
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, AwareDatetime, Field
+from pydantic import AfterValidator, AwareDatetime, Field, TypeAdapter
 
 from oaken.people import Closed
 from oaken.plan import Reference
@@ -73,6 +73,15 @@ class WentOn(Happening):
     kind: Literal["went_on"] = "went_on"
     block: Reference
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)] = 0.0
+
+
+class MovedOn(Happening):
+    """One person was moved on (or back) at their own pace: they stand at a second of a block, the class where it is."""
+
+    kind: Literal["moved_on"] = "moved_on"
+    person: Reference
+    block: Reference
+    second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
 
 
 class WaitsForReady(Happening):
@@ -154,6 +163,14 @@ class Noted(Happening):
     person: Reference | None = None
 
 
+class EffortTold(Happening):
+    """How hard it is, as somebody says it: 6 (none) to 20 (the most), in place of a heart that tells nothing."""
+
+    kind: Literal["effort_told"] = "effort_told"
+    person: Reference
+    effort: Annotated[int, Field(ge=6, le=20)]
+
+
 class StoppedFor(Happening):
     """Somebody was stopped: what was seen. What they did stays."""
 
@@ -181,6 +198,7 @@ Event = Annotated[
     | Resumed
     | TimeAdded
     | WentOn
+    | MovedOn
     | WaitsForReady
     | SetDone
     | AsPlanned
@@ -190,11 +208,20 @@ Event = Annotated[
     | UnitBack
     | Changed
     | Noted
+    | EffortTold
     | StoppedFor
     | Ended
     | Withdrawn,
     Field(discriminator="kind"),
 ]
+
+
+_event: TypeAdapter[Event] = TypeAdapter(Event)
+
+
+def event_of(document: object) -> Event:
+    """One event from its JSON. Raises pydantic's ValidationError."""
+    return _event.validate_python(document)
 
 
 def in_order(events: Iterable[Event]) -> list[Event]:
@@ -211,6 +238,10 @@ def _received(event: Event) -> tuple[datetime, datetime, str]:
     return (event.received_at or LATEST, event.happened_at, event.model_dump_json(exclude={"received_at"}))
 
 
+PRESSED_AT_ONCE_S = 1.5
+"""Two hands that add the same time on two devices within so many seconds meant it once."""
+
+
 def standing(events: Iterable[Event]) -> list[Event]:
     """The events that count, in their order: none that was withdrawn, and no withdrawal. A withdrawal counts for what
     happened before it, and can be withdrawn itself."""
@@ -221,4 +252,20 @@ def standing(events: Iterable[Event]) -> list[Event]:
         event = ordered[place]
         if isinstance(event, Withdrawn) and event.id not in gone:
             gone |= {event.event} & {one.id for one in ordered[:place]}
-    return [event for event in ordered if event.id not in gone and not isinstance(event, Withdrawn)]
+    return _once([event for event in ordered if event.id not in gone and not isinstance(event, Withdrawn)])
+
+
+def _once(events: list[Event]) -> list[Event]:
+    """The events without time that was added twice by two hands at once; every other event says itself where it leads,
+    so that pressing it twice means the same."""
+    kept: list[Event] = []
+    last: TimeAdded | None = None
+    for event in events:
+        if isinstance(event, TimeAdded):
+            apart = (event.happened_at - last.happened_at).total_seconds() if last is not None else PRESSED_AT_ONCE_S
+            same = last is not None and last.seconds == event.seconds and last.device != event.device
+            if same and apart < PRESSED_AT_ONCE_S:
+                continue
+            last = event
+        kept.append(event)
+    return kept

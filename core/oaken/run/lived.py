@@ -13,7 +13,7 @@ from itertools import islice, pairwise
 from oaken.class_file import ClassFile
 from oaken.plan import Block
 from oaken.run.clock import Course, Stretch
-from oaken.timeline import Doing, SlotUse, Step, Timeline
+from oaken.timeline import BlockSpan, Doing, SlotUse, Step, Timeline
 from oaken.timeline.bouts import Bout
 
 
@@ -62,7 +62,7 @@ def lived(file: ClassFile, course: Course) -> Lived:
             ended[-1] = _end_in(course, visit, piece, ended[-1])
             shift = first_slot[-1] - course.eras[visit.era].timeline.passages[visit.block].first_slot
             for person, path in enumerate(paths):
-                path += _pieces(planned[visit.era][person], piece, len(visits) - 1, shift)
+                path += _own_pieces(course, person, planned[visit.era][person], piece, visit, len(visits) - 1, shift)
     end_s = stretches[-1].to_s if stretches else 0.0
     stops = [last if stop is None else stop for stop, last in zip(ended, [*began[1:], end_s], strict=True)]
     spans = [
@@ -128,6 +128,52 @@ def _by_block(course: Course, stretch: Stretch) -> list[tuple[Stretch, _Visit]]:
             "runs",
         )
         found.append((piece, _Visit(stretch.era, block)))
+    return found
+
+
+def _own_pieces(
+    course: Course, person: int, planned: list[Step], piece: Stretch, visit: _Visit, number: int, shift: int
+) -> list[Step]:
+    """What one person did in a piece: whoever stood before or behind the class, at another second of the axis."""
+    era = course.eras[visit.era]
+    block = era.plan.blocks[visit.block].id
+    who = era.plan.people[person]
+    own = [one for one in course.ahead if one.person == who and one.block == block] if piece.state == "runs" else []
+    if not own:
+        return _pieces(planned, piece, number, shift)
+    ends = [piece.to_s if one.until_s is None else one.until_s for one in own]
+    bounds = {piece.from_s, piece.to_s, *(one.from_s for one in own), *ends}
+    found: list[Step] = []
+    for start, stop in pairwise(sorted(bound for bound in bounds if piece.from_s <= bound <= piece.to_s)):
+        ahead = next((one.ahead_s for one, end in zip(own, ends, strict=True) if one.from_s <= start < end), 0.0)
+        second = piece.second + (start - piece.from_s)
+        part = Stretch(start, stop, piece.era, second, "runs")
+        if not ahead:
+            found += _pieces(planned, part, number, shift)
+            continue
+        found += _ahead_pieces(planned, part, era.timeline.blocks[visit.block], ahead, number, shift)
+    return found
+
+
+def _ahead_pieces(
+    planned: list[Step], part: Stretch, span: BlockSpan, ahead: float, number: int, shift: int
+) -> list[Step]:
+    """The steps of somebody who stands at another second of the block, within it: before it they rest, behind its end
+    they are finished."""
+    length = part.to_s - part.from_s
+    first, last = part.second + ahead, part.second + ahead + length
+    # behind the block's end the class is on its way to the next one
+    own_end = max(span.end_s, part.second)
+    start_at = part.from_s + max(0.0, span.start_s - first)
+    end_at = part.to_s - max(0.0, last - own_end)
+    found: list[Step] = []
+    if start_at > part.from_s:
+        found.append(Step(part.from_s, min(start_at, part.to_s), Doing.REST, number))
+    if end_at > start_at:
+        moved = Stretch(start_at, end_at, part.era, first + (start_at - part.from_s), "runs")
+        found += _pieces(planned, moved, number, shift)
+    if end_at < part.to_s:
+        found.append(Step(max(end_at, part.from_s), part.to_s, Doing.FINISHED, number))
     return found
 
 

@@ -46,24 +46,49 @@ def people_now(file: ClassFile, course: Course) -> list[PersonNow]:
 
 
 def _now(course: Course, file: ClassFile, number: int, person: str, path: list[Step], *, away: bool) -> PersonNow:
-    at = bisect_right(path, course.second, key=lambda step: step.end_s)
-    if away or at == len(path) or course.state == "ended":
+    if away or course.state == "ended":
+        return PersonNow(person, number, away, Doing.FINISHED, None, 0.0, None, None)
+    ahead = course.ahead_of(person)
+    second = course.second + ahead
+    if ahead:
+        span = course.era.timeline.blocks[course.era.place(course.second)[0]]
+        second = max(span.start_s, second)
+        if second >= span.end_s:
+            # done with the block before the class is: what comes next comes when the class gets there
+            left = max(0.0, span.end_s - course.second)
+            behind = bisect_right(path, span.end_s, key=lambda step: step.end_s)
+            return _person(course, file, number, person, Doing.FINISHED, None, left, path[behind:], course.second)
+    at = bisect_right(path, second, key=lambda step: step.end_s)
+    if at == len(path):
         return PersonNow(person, number, away, Doing.FINISHED, None, 0.0, None, None)
     step = path[at]
-    here = _spot(course, file, step)
-    coming = next(
-        (one for one in path[at + 1 :] if one.doing is Doing.WORK and _spot(course, file, one) != here),
-        None,
+    return _person(
+        course, file, number, person, step.doing, _spot(course, file, step), step.end_s - second, path[at + 1 :], second
     )
+
+
+def _person(
+    course: Course,
+    file: ClassFile,
+    number: int,
+    person: str,
+    doing: Doing,
+    here: Spot | None,
+    left_s: float,
+    coming: list[Step],
+    second: float,
+) -> PersonNow:
+    """`coming` are the steps that follow, `second` is where the person stands on their axis."""
+    then = next((one for one in coming if one.doing is Doing.WORK and _spot(course, file, one) != here), None)
     return PersonNow(
         person=person,
         number=number,
         away=False,
-        doing=step.doing,
+        doing=doing,
         here=here,
-        left_s=course.added_s + step.end_s - course.second,
-        next=None if coming is None else _spot(course, file, coming),
-        next_in_s=None if coming is None else course.added_s + coming.start_s - course.second,
+        left_s=course.added_s + left_s,
+        next=None if then is None else _spot(course, file, then),
+        next_in_s=None if then is None else course.added_s + then.start_s - second,
     )
 
 

@@ -376,6 +376,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tell Time
+         * @description The server's time, for devices that set their clocks by it.
+         */
+        get: operations["running_api_tell_time"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/compare": {
         parameters: {
             query?: never;
@@ -470,90 +490,6 @@ export interface paths {
          * @description What the air of a room means for a class.
          */
         post: operations["planning_before_api_read_heat"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/held": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * List Held
-         * @description Classes that were held, the last one first.
-         */
-        get: operations["logbook_api_list_held"];
-        put?: never;
-        /**
-         * Hold Class
-         * @description Log that a class was held.
-         */
-        post: operations["logbook_api_hold_class"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/held/{held_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Forget Held
-         * @description Take a class out of the log, with its recordings.
-         */
-        delete: operations["logbook_api_forget_held"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/held/{held_id}/recordings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Add Recording
-         * @description Keep a recorded heart rate of somebody who came.
-         */
-        post: operations["logbook_api_add_recording"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/held/{held_id}/simulated": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Simulate Recording
-         * @description Record somebody with a simulated belt.
-         */
-        post: operations["logbook_api_simulate_recording"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1261,6 +1197,218 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Runs
+         * @description Classes that are run or were, the last one first.
+         */
+        get: operations["logbook_runs_api_list_runs"];
+        put?: never;
+        /**
+         * Open Run
+         * @description Get a saved class ready to be run.
+         */
+        post: operations["logbook_runs_api_open_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold Class
+         * @description Log that a class was held.
+         */
+        post: operations["logbook_runs_api_hold_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Run
+         * @description Take a class out of the log, with its recordings.
+         */
+        delete: operations["logbook_runs_api_forget_run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Events
+         * @description Everything that happened in a run.
+         */
+        get: operations["running_api_list_events"];
+        put?: never;
+        /**
+         * Add Events
+         * @description Keep events. When this answers they are on disk.
+         */
+        post: operations["running_api_add_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Up
+         * @description Take up a run: sheets and everything that happened.
+         */
+        get: operations["running_api_take_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Recording
+         * @description Keep a recorded heart rate of somebody who came.
+         */
+        post: operations["logbook_api_add_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Sheets
+         * @description The sheets as the plan's changes left them.
+         */
+        get: operations["running_api_list_sheets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Simulate Recording
+         * @description Record somebody with a simulated belt.
+         */
+        post: operations["logbook_api_simulate_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/walls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Walls
+         * @description The addresses under which the wall may look at a run.
+         */
+        get: operations["running_api_list_walls"];
+        put?: never;
+        /**
+         * Add Wall
+         * @description Make an address for the wall.
+         */
+        post: operations["running_api_add_wall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/walls/{wall_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Revoke Wall
+         * @description Revoke an address of the wall.
+         */
+        delete: operations["running_api_revoke_wall"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -1396,6 +1544,26 @@ export interface paths {
          * @description A draft that an older version left on a device, in today's form.
          */
         post: operations["planning_design_api_upgrade"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wall/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look From Wall
+         * @description What the wall shows: no account is needed, only an address that was not revoked.
+         */
+        get: operations["running_api_look_from_wall"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1584,6 +1752,43 @@ export interface components {
             };
         };
         /**
+         * AsPlanned
+         * @description Sets went as planned: of a person, a part, a block, or (with none of them) of everybody. What was written down
+         *     of a set itself comes before this, whichever came first.
+         */
+        AsPlanned: {
+            /** Block */
+            block?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "as_planned";
+            /** Part */
+            part?: string | null;
+            /** Person */
+            person?: string | null;
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
          * Attended
          * @description How often somebody came, when last, and how many recordings there are of them.
          */
@@ -1608,6 +1813,36 @@ export interface components {
             low: number[];
             /** Median */
             median: number[];
+        };
+        /**
+         * Began
+         * @description The class began: the clock runs from its first second. Only the first one counts.
+         */
+        Began: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "began";
+            /** Received At */
+            received_at?: string | null;
         };
         /**
          * BlockEffect
@@ -1691,6 +1926,38 @@ export interface components {
             used: boolean;
             /** Why */
             why: string;
+        };
+        /**
+         * Came
+         * @description Somebody of the class is there.
+         */
+        Came: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "came";
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
         };
         /**
          * CareOut
@@ -1823,6 +2090,38 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
+         * Changed
+         * @description What is left of the plan was changed, by one of the plan's own changes.
+         */
+        Changed: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Change */
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "changed";
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
          * CheatSheet
          * @description The notation on one page.
          */
@@ -1931,23 +2230,6 @@ export interface components {
             people: components["schemas"]["Person"][];
             plan: components["schemas"]["ClassPlan"];
             room: components["schemas"]["Room"];
-        };
-        /**
-         * ClassHeldIn
-         * @description A class that was held, when it began, and who came (None: everybody in it).
-         */
-        ClassHeldIn: {
-            /**
-             * Began At
-             * Format: date-time
-             */
-            began_at: string;
-            /** Class Id */
-            class_id: number;
-            /** People */
-            people?: string[] | null;
-            /** Revision */
-            revision: number;
         };
         /**
          * ClassOut
@@ -2066,6 +2348,17 @@ export interface components {
             slot_min: number;
             /** Starts */
             starts: string;
+        };
+        /**
+         * ClockOut
+         * @description The server's time now.
+         */
+        ClockOut: {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
         };
         /**
          * Compared
@@ -2219,6 +2512,70 @@ export interface components {
             work_share_change: number;
         };
         /**
+         * EffortTold
+         * @description How hard it is, as somebody says it: 6 (none) to 20 (the most), in place of a heart that tells nothing.
+         */
+        EffortTold: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /** Effort */
+            effort: number;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "effort_told";
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
+         * Ended
+         * @description The class is over. Only the first one counts.
+         */
+        Ended: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ended";
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
          * EntryRemoval
          * @description What became of an entry that was to be taken out, and the first few things that still name it.
          */
@@ -2331,6 +2688,39 @@ export interface components {
             unit: string;
             /** Value */
             value: number;
+        };
+        /**
+         * EventList
+         * @description What happened, typed: the shape of what streams and live runs carry.
+         */
+        EventList: {
+            /** Events */
+            events: (components["schemas"]["Began"] | components["schemas"]["Paused"] | components["schemas"]["Resumed"] | components["schemas"]["TimeAdded"] | components["schemas"]["WentOn"] | components["schemas"]["MovedOn"] | components["schemas"]["WaitsForReady"] | components["schemas"]["SetDone"] | components["schemas"]["AsPlanned"] | components["schemas"]["Came"] | components["schemas"]["Left"] | components["schemas"]["UnitLost"] | components["schemas"]["UnitBack"] | components["schemas"]["Changed"] | components["schemas"]["Noted"] | components["schemas"]["EffortTold"] | components["schemas"]["StoppedFor"] | components["schemas"]["Ended"] | components["schemas"]["Withdrawn"])[];
+        };
+        /**
+         * EventsIn
+         * @description Events as a device kept them, in any order; those that were sent before count once.
+         */
+        EventsIn: {
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * EventsKept
+         * @description Which events are on disk now, which were refused, and the server's time.
+         */
+        EventsKept: {
+            /** Kept */
+            kept: string[];
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Refused */
+            refused: components["schemas"]["RefusedEvent"][];
         };
         /**
          * Exercise
@@ -2670,33 +3060,6 @@ export interface components {
             wbgt: components["schemas"]["Estimate"];
         };
         /**
-         * HeldOut
-         * @description A class that was held. `recorded` are the people of whom there is a recording. Energy is for instructors.
-         */
-        HeldOut: {
-            /**
-             * Began At
-             * Format: date-time
-             */
-            began_at: string;
-            /** Class Id */
-            class_id: number;
-            /** Id */
-            id: number;
-            /** Kcal Total */
-            kcal_total: number | null;
-            /** Name */
-            name: string;
-            /** People */
-            people: string[];
-            /** People Count */
-            people_count: number;
-            /** Recorded */
-            recorded: string[];
-            /** Revision */
-            revision: number;
-        };
-        /**
          * HistoryEntryOut
          * @description A saved revision with what changed from the one before it. Energy is for instructors.
          */
@@ -2809,6 +3172,38 @@ export interface components {
             people: string[];
         };
         /**
+         * Left
+         * @description Somebody is not there (any more).
+         */
+        Left: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "left";
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
          * Leg
          * @description One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all.
          */
@@ -2864,6 +3259,44 @@ export interface components {
             kind: "slot" | "station" | "leg";
             /** Line */
             line: string;
+        };
+        /**
+         * LiveRun
+         * @description A run as a device takes it up: what it was planned as, everything that happened, and the server's time now.
+         *
+         *     `seq` is the number of the last event in it: what comes later is followed from there.
+         */
+        LiveRun: {
+            /** Class Id */
+            class_id: number;
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Revision */
+            revision: number;
+            /** Seq */
+            seq: number;
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
+            /** Slot S */
+            slot_s: number;
+            /** Starts */
+            starts: string;
         };
         /**
          * Load
@@ -3110,6 +3543,42 @@ export interface components {
             to: "first" | "last" | "behind";
         };
         /**
+         * MovedOn
+         * @description One person was moved on (or back) at their own pace: they stand at a second of a block, the class where it is.
+         */
+        MovedOn: {
+            /** Block */
+            block: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moved_on";
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
+            /** Second */
+            second: number;
+        };
+        /**
          * MuscleChange
          * @description Seconds of tension a muscle gains or loses, mean per person, as prime mover.
          */
@@ -3225,6 +3694,40 @@ export interface components {
              * @constant
              */
             retired: false;
+        };
+        /**
+         * Noted
+         * @description Something to remember, of somebody or of the class.
+         */
+        Noted: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "noted";
+            /** Person */
+            person?: string | null;
+            /** Received At */
+            received_at?: string | null;
+            /** Words */
+            words: string;
         };
         /**
          * OneMore
@@ -3475,6 +3978,23 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
         };
         /**
+         * PastClassIn
+         * @description A class that was held, when it began, and who came (None: everybody in it).
+         */
+        PastClassIn: {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /** Class Id */
+            class_id: number;
+            /** People */
+            people?: string[] | null;
+            /** Revision */
+            revision: number;
+        };
+        /**
          * PathColumns
          * @description One person's steps in columns of equal length; a step ends where the next begins, the last with the class.
          *
@@ -3514,6 +4034,36 @@ export interface components {
              * @default []
              */
             questions: string[];
+        };
+        /**
+         * Paused
+         * @description The clock stands still.
+         */
+        Paused: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "paused";
+            /** Received At */
+            received_at?: string | null;
         };
         /**
          * PeopleIn
@@ -3913,6 +4463,16 @@ export interface components {
             usual_error_bpm: number;
         };
         /**
+         * RefusedEvent
+         * @description An event that cannot be kept, and why.
+         */
+        RefusedEvent: {
+            /** Id */
+            id: string;
+            /** Message */
+            message: string;
+        };
+        /**
          * RelayBlock
          * @description Teams in which one works while the others rest, turn about: you go I go with two, tag relay with more.
          *
@@ -3976,6 +4536,36 @@ export interface components {
             length_s: number;
             /** Runs */
             runs: number;
+        };
+        /**
+         * Resumed
+         * @description The clock goes on, after a pause or after waiting for ready.
+         */
+        Resumed: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "resumed";
+            /** Received At */
+            received_at?: string | null;
         };
         /**
          * Room
@@ -4208,6 +4798,53 @@ export interface components {
             rules: components["schemas"]["HouseRule"][];
         };
         /**
+         * RunIn
+         * @description Which saved class is to be run.
+         */
+        RunIn: {
+            /** Class Id */
+            class_id: number;
+            /** Revision */
+            revision: number;
+        };
+        /**
+         * RunOut
+         * @description A class that is ready to be run, runs, or is over. `people` are those who came, `recorded` those of whom there is
+         *     a recording; both are known when it is over. Energy is for instructors.
+         */
+        RunOut: {
+            /** Began At */
+            began_at: string | null;
+            /** Class Id */
+            class_id: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** Kcal Total */
+            kcal_total: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** People */
+            people: string[];
+            /** People Count */
+            people_count: number;
+            /** Recorded */
+            recorded: string[];
+            /** Revision */
+            revision: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "ready" | "running" | "over";
+        };
+        /**
          * SaveIn
          * @description A plan to keep, and the revision it was made from.
          */
@@ -4350,24 +4987,72 @@ export interface components {
         };
         /**
          * SetDone
-         * @description A set to failure or near it.
+         * @description One set as it was really done. `number` counts the sets of the part from 1; of a one-sided exercise `side` says
+         *     which. `parts` are the repetitions of a cluster or of drops, `reps_left` how many more would have been possible.
          */
         SetDone: {
             /**
-             * Formula
-             * @default epley
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /** Form */
+            form?: ("good" | "poor") | null;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /**
+             * Helped
+             * @default false
+             */
+            helped: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
-            formula: "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
-            /**
-             * In Reserve
-             * @default 0
-             */
-            in_reserve: number;
+            kind: "set_done";
             /** Load Kg */
-            load_kg: number;
+            load_kg?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Number */
+            number: number;
+            /** Part */
+            part: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: number[];
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
             /** Reps */
-            reps: number;
+            reps?: number | null;
+            /** Reps Left */
+            reps_left?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Side */
+            side?: ("left" | "right") | null;
+            /**
+             * To Failure
+             * @default false
+             */
+            to_failure: boolean;
         };
         /**
          * SetLoad
@@ -4565,6 +5250,161 @@ export interface components {
         ShareOut: {
             /** Share Of Best */
             share_of_best: number;
+        };
+        /**
+         * Sheet
+         * @description A plan laid out for running it. `after` are the events that changed the plan to this, in their order.
+         */
+        Sheet: {
+            /** After */
+            after: string[];
+            /** Blocks */
+            blocks: components["schemas"]["SheetBlock"][];
+            /** Cues */
+            cues: components["schemas"]["SheetCue"][];
+            /** Length S */
+            length_s: number;
+            /** Marks */
+            marks: number[];
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["SheetPart"][];
+            /** People */
+            people: components["schemas"]["SheetPerson"][];
+            /** Units */
+            units: components["schemas"]["SheetUnit"][];
+        };
+        /**
+         * SheetBlock
+         * @description A block with its seconds; `own_pace`: nothing in it is on the bell.
+         */
+        SheetBlock: {
+            /** End S */
+            end_s: number;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Own Pace */
+            own_pace: boolean;
+            /** Start S */
+            start_s: number;
+        };
+        /**
+         * SheetCue
+         * @description What is called at a second.
+         */
+        SheetCue: {
+            /**
+             * Call
+             * @enum {string}
+             */
+            call: "work" | "half way" | "ten left" | "three" | "two" | "one" | "change" | "rest" | "block" | "end";
+            /** Second */
+            second: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * SheetPart
+         * @description A part of a block: its exercise, its line as it is written, and its cues. `block` is an index.
+         */
+        SheetPart: {
+            /** Block */
+            block: number;
+            /** Cues */
+            cues: string[];
+            /** Exercise */
+            exercise: string;
+            /** Id */
+            id: string;
+            /** Line */
+            line: string;
+            /** Name */
+            name: string;
+            /** One Sided */
+            one_sided: boolean;
+            /** Takes Load */
+            takes_load: boolean;
+        };
+        /**
+         * SheetPerson
+         * @description Somebody's way: every step from the second in `start_s` to the next one's, what is done (`Doing`), at which part
+         *     and unit (index, -1 for none), and the number of the set (0 for none).
+         */
+        SheetPerson: {
+            /** Doing */
+            doing: number[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Part */
+            part: number[];
+            /** Set */
+            set: number[];
+            /** Sets */
+            sets: components["schemas"]["SheetSet"][];
+            /** Start S */
+            start_s: number[];
+            /** Unit */
+            unit: number[];
+        };
+        /**
+         * SheetSet
+         * @description A set as it is planned for somebody: `parts` are the repetitions of each part of a cluster or of drops with the
+         *     loads as they can be set, one after another (none where it goes by the clock); `tempo_s` are the seconds of a
+         *     repetition on the way down, below, on the way up and above.
+         */
+        SheetSet: {
+            /** Kg */
+            kg: number[];
+            /** Number */
+            number: number;
+            /** Part */
+            part: number;
+            /** Reps */
+            reps: number[];
+            /** Seconds */
+            seconds: number;
+            /** Set As */
+            set_as: string;
+            /** Start S */
+            start_s: number;
+            /** Tempo S */
+            tempo_s: number[];
+            /** Unit */
+            unit: number;
+        };
+        /**
+         * SheetUnit
+         * @description A unit of the room; `loads_kg` is what can be set on it, lightest first (empty: any), `marked` the unit that
+         *     stands on it.
+         */
+        SheetUnit: {
+            /** Id */
+            id: string;
+            /** Loads Kg */
+            loads_kg: number[];
+            /** Lost */
+            lost: boolean;
+            /** Marked */
+            marked: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * SheetsOut
+         * @description The sheets of every plan a run has had.
+         */
+        SheetsOut: {
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
         };
         /**
          * ShortenHolds
@@ -4785,6 +5625,40 @@ export interface components {
             tempo?: components["schemas"]["Tempo"] | null;
         };
         /**
+         * StoppedFor
+         * @description Somebody was stopped: what was seen. What they did stays.
+         */
+        StoppedFor: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stopped_for";
+            /** Person */
+            person: string;
+            /** Received At */
+            received_at?: string | null;
+            /** Words */
+            words: string;
+        };
+        /**
          * StudioName
          * @description A studio somebody works in.
          */
@@ -4927,6 +5801,38 @@ export interface components {
             text: string;
         };
         /**
+         * TimeAdded
+         * @description What is under way takes so many seconds more.
+         */
+        TimeAdded: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "time_added";
+            /** Received At */
+            received_at?: string | null;
+            /** Seconds */
+            seconds: number;
+        };
+        /**
          * TogetherBlock
          * @description Everybody does the same at the same time: warm-up, cardio, stretching, talk, water, tidy-up, cool-down.
          */
@@ -5063,11 +5969,75 @@ export interface components {
             y_m: number;
         };
         /**
+         * UnitBack
+         * @description A unit can be used again.
+         */
+        UnitBack: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unit_back";
+            /** Received At */
+            received_at?: string | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * UnitIn
          * @description A plan and a unit of its room that this class cannot have.
          */
         UnitIn: {
             plan: components["schemas"]["ClassPlan"];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * UnitLost
+         * @description A unit of the room cannot be used from now on.
+         */
+        UnitLost: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unit_lost";
+            /** Received At */
+            received_at?: string | null;
             /** Unit */
             unit: string;
         };
@@ -5086,6 +6056,98 @@ export interface components {
             waited_for_s: number;
         };
         /**
+         * WaitsForReady
+         * @description The clock stops at the next change, until somebody resumes it.
+         */
+        WaitsForReady: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "waits_for_ready";
+            /** Received At */
+            received_at?: string | null;
+        };
+        /**
+         * WallIn
+         * @description What the wall calls people by.
+         */
+        WallIn: {
+            /**
+             * Names
+             * @enum {string}
+             */
+            names: "numbers" | "first_names";
+        };
+        /**
+         * WallOut
+         * @description An address for the wall: `path` on this server.
+         */
+        WallOut: {
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Names
+             * @enum {string}
+             */
+            names: "numbers" | "first_names";
+            /** Path */
+            path: string;
+        };
+        /**
+         * WallRun
+         * @description A run as the wall sees it: the clock and the places.
+         */
+        WallRun: {
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @enum {string}
+             */
+            names: "numbers" | "first_names";
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Seq */
+            seq: number;
+            /** Sheets */
+            sheets: components["schemas"]["Sheet"][];
+        };
+        /**
          * WarmUpSet
          * @description A set before the work: repetitions and the load as it is set.
          */
@@ -5093,6 +6155,43 @@ export interface components {
             load: components["schemas"]["LoadAsSet"];
             /** Reps */
             reps: number;
+        };
+        /**
+         * WentOn
+         * @description The clock was set to a second of a block: skipped on, or back. Two who press at once mean the same place.
+         */
+        WentOn: {
+            /** Block */
+            block: string;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "went_on";
+            /** Received At */
+            received_at?: string | null;
+            /**
+             * Second
+             * @default 0
+             */
+            second: number;
         };
         /**
          * Why
@@ -5105,6 +6204,38 @@ export interface components {
             people: number[];
             /** Safer */
             safer: string;
+        };
+        /**
+         * Withdrawn
+         * @description Another event, which happened before, is taken back.
+         */
+        Withdrawn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /** Event */
+            event: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "withdrawn";
+            /** Received At */
+            received_at?: string | null;
         };
         /**
          * WithoutUnit
@@ -6762,6 +7893,68 @@ export interface operations {
             };
         };
     };
+    running_api_tell_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     planning_design_api_compare: {
         parameters: {
             query?: never;
@@ -7111,401 +8304,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Heat"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as application/json. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_api_list_held: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HeldOut"][];
-                };
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description What was sent is faulty, every fault with its place. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_api_hold_class: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ClassHeldIn"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HeldOut"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as application/json. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_api_forget_held: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                held_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description What was sent is faulty, every fault with its place. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_api_add_recording: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                held_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RecordingFile"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordingKept"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as application/json. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_api_simulate_recording: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                held_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Simulated"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RecordingKept"];
                 };
             };
             /** @description The body is no JSON. */
@@ -10831,6 +11629,995 @@ export interface operations {
             };
         };
     };
+    logbook_runs_api_list_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_runs_api_open_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_runs_api_hold_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastClassIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_runs_api_forget_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_list_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventList"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_add_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EventsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsKept"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_take_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiveRun"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_add_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordingFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingKept"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_list_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_simulate_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Simulated"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingKept"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_list_walls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_add_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WallIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_revoke_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                wall_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     studio_account_api_sign_in: {
         parameters: {
             query?: never;
@@ -11407,6 +13194,72 @@ export interface operations {
             };
             /** @description The body is not sent as application/json. */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_look_from_wall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallRun"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -18,8 +18,8 @@ from planning.models import PlannedClass
 from studio.models import Member, Studio
 from studio.rooms import create_room
 
-from logbook import keeping
-from logbook.models import Held
+from logbook import keeping, runs
+from logbook.models import Run
 
 CLASSES = ("long-carry", "scree-and-stairs", "machine-pairs", "stretcher-legs")
 STUDIO = "Alder Mill"
@@ -75,7 +75,7 @@ class Command(BaseCommand):
             self._people(studio, file)
             if not PlannedClass.objects.filter(studio=studio, key=name).exists():
                 plans.create(studio, file.plan, key=name)
-        if not Held.objects.filter(studio=studio).exists():
+        if not Run.objects.filter(studio=studio).exists():
             self._weeks(studio)
         self.stdout.write(f"Demo data: {studio.people.count()} people, {studio.classes.count()} classes.")
         for user, (role, password) in ACCOUNTS.items():
@@ -123,10 +123,10 @@ class Command(BaseCommand):
             planned = studio.classes.get(key=name)
             began = timezone.make_aware(datetime.combine(timezone.localdate() - timedelta(days=days), time(19, 2)))
             plan = plans.plan_of(planned.revisions.get(number=1))
-            held = keeping.hold(studio, planned, 1, began, plan.people)
+            run = runs.hold(studio, planned, 1, began, plan.people)
             for key in plan.people:
                 if key not in WITHOUT_BELT and (days > 7 or key not in ("marit", "oskar")):
-                    keeping.simulate(held, key)
+                    keeping.simulate(run, key)
         for key in CALIBRATED:
             person = Person.objects.get(studio=studio, key=key)
             if person.recordings.exists():

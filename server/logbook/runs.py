@@ -1,0 +1,236 @@
+"""Runs: opening one, keeping its events, reading them back, and what they come to when the class ends."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from threading import Lock
+from typing import Any
+from uuid import uuid4
+
+import orjson
+from cachetools import LRUCache
+from django.db import transaction
+from django.utils import timezone
+from oaken.basis.faults import FaultyInput, faults_from, faults_in
+from oaken.basis.limits import in_words, most
+from oaken.class_file import ClassFile, read_class
+from oaken.forecast import forecast
+from oaken.run import Course, Event, Lived, Sheet, changing, course_of, lived, sheets_of, standing
+from oaken.run.events import Began, Ended, Left, event_of
+from oaken.timeline import Timeline
+from planning import keeping as plans
+from planning.models import PlannedClass
+from pydantic import ValidationError
+from studio.models import Studio
+
+from logbook.models import Attendance, Run, RunEvent
+
+_fault = faults_in("the class that was held")
+
+AHEAD_S = 2.0
+"""A device's clock that is set right by the server's can still be so far ahead; what is further counts as now."""
+
+
+@dataclass(frozen=True)
+class Refused:
+    """An event that cannot be kept, and why."""
+
+    id: str
+    message: str
+
+
+@dataclass(frozen=True)
+class Kept:
+    """What became of a batch: the ids that are on disk now, also those that were before, and what was refused."""
+
+    ids: list[str]
+    refused: list[Refused]
+
+
+def open_run(studio: Studio, planned: PlannedClass, revision: int) -> Run:
+    """Get a saved class ready to be run: from now on neither room nor people change under it."""
+    kept = planned.revisions.get(number=revision)
+    with transaction.atomic():
+        if studio.runs.count() >= most("studio.runs"):
+            raise FaultyInput([plans.too_many("runs", "studio.runs")])
+        file = plans.class_file_of(studio, plans.plan_of(kept))
+        return Run.objects.create(studio=studio, saved_as=kept, file=file.model_dump(mode="json", exclude_none=True))
+
+
+def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetime, came: Sequence[str]) -> Run:
+    """Keep that a class was held as planned, and who of its people came: a run whose events are its beginning, its end,
+    and who was not there. Raises FaultyInput for somebody who is not in it."""
+    plan = plans.plan_of(planned.revisions.get(number=revision))
+    strangers = [name for name in came if name not in plan.people]
+    if strangers or not came:
+        message = f"{strangers[0]!r} is not in this class" if strangers else "nobody came"
+        raise FaultyInput([_fault("people", message, "people of the class")])
+    with transaction.atomic():
+        run = open_run(studio, planned, revision)
+        run.opened_at = began_at
+        run.save(update_fields=["opened_at"])
+        length_s = course_of(file_of(run), [], began_at).era.timeline.length_s
+        happened: list[Event] = [Began(id=_new_id(), happened_at=began_at)]
+        happened += [Left(id=_new_id(), happened_at=began_at, person=one) for one in plan.people if one not in came]
+        happened += [Ended(id=_new_id(), happened_at=began_at + timedelta(seconds=length_s))]
+        _keep(run, happened)
+        settle(run)
+    return run
+
+
+def _new_id() -> str:
+    return uuid4().hex
+
+
+def file_of(run: Run) -> ClassFile:
+    """The class with everything it was held with. Raises FaultyInput where an earlier version did not keep it."""
+    if run.file is None:
+        message = "was not kept with its room and people by an earlier version"
+        raise FaultyInput([_fault("class", message, "a class that was logged since")])
+    return read_class(run.file)
+
+
+def people_of(run: int) -> list[str]:
+    """The people of a run's plan in its order; nobody where there is no such run."""
+    found: list[str] | None = Run.objects.filter(pk=run).values_list("file__plan__people", flat=True).first()
+    return found or []
+
+
+def events_of(run: Run) -> list[tuple[int, Event]]:
+    """What happened in a run, with the number under which each was kept."""
+    return events_since(run.pk, 0)
+
+
+def events_since(run: int, after: int) -> list[tuple[int, Event]]:
+    """What was kept of a run behind a number."""
+    return [(row.pk, _read(row)) for row in RunEvent.objects.filter(run=run, pk__gt=after).order_by("pk")]
+
+
+def _read(row: RunEvent) -> Event:
+    return event_of({**row.body, "received_at": row.received_at})
+
+
+def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
+    """Keep a batch of events in one transaction; what was kept before counts as kept. When this returns they are on
+    disk. A faulty event is refused by itself: the others of its batch are kept."""
+    now = timezone.now()
+    good: list[Event] = []
+    refused: list[Refused] = []
+    for given in batch:
+        try:
+            event = event_of(given)
+        except ValidationError as error:
+            told = FaultyInput(faults_from(error.errors(), given))
+            refused.append(Refused(str(given.get("id", ""))[:60] if isinstance(given, dict) else "", str(told)))
+            continue
+        latest = now + timedelta(seconds=AHEAD_S)
+        moment = now if event.happened_at > latest else event.happened_at
+        good.append(event.model_copy(update={"happened_at": moment, "by": by, "received_at": None}))
+    with transaction.atomic():
+        if run.events.count() + len(good) > most("run.events"):
+            raise FaultyInput([_fault("events", "there are as many events as can be kept", in_words("run.events"))])
+        _keep(run, good)
+    if any(event.kind == "began" for event in good):
+        began = run.events.filter(kind="began").values_list("body__happened_at", flat=True)
+        run.began_at = min(datetime.fromisoformat(moment) for moment in began)
+        run.save(update_fields=["began_at"])
+    if run.ended_at is not None or any(event.kind in ("ended", "withdrawn") for event in good):
+        settle(run)
+    return Kept([event.id for event in good], refused)
+
+
+def _keep(run: Run, events: Sequence[Event]) -> None:
+    now = timezone.now()
+    RunEvent.objects.bulk_create(
+        (
+            RunEvent(
+                run=run,
+                event_id=event.id,
+                received_at=now,
+                kind=event.kind,
+                body=event.model_dump(mode="json", exclude={"received_at"}, exclude_none=True),
+            )
+            for event in events
+        ),
+        ignore_conflicts=True,
+    )
+
+
+def settle(run: Run) -> None:
+    """Work out from its events when the class began and ended, who came, and what it took; a class that is not over
+    (any more) has no figures. What an earlier version kept too little of stays as it is."""
+    if run.file is None:
+        return
+    events = [event for _, event in events_of(run)]
+    counting = standing(events)
+    began = next((event.happened_at for event in counting if isinstance(event, Began)), None)
+    ended = next((event.happened_at for event in counting if isinstance(event, Ended)), None)
+    run.began_at = began
+    run.ended_at = ended if began is not None else None
+    run.people_count, run.kcal_total = 0, 0.0
+    came: list[str] = []
+    if run.ended_at is not None:
+        file = file_of(run)
+        course = course_of(file, events, run.ended_at)
+        came = [name for name in file.plan.people if _was_there(course, name)]
+        real = lived(file, course)
+        told = forecast(real.file, real.timeline)
+        run.people_count = len(came)
+        run.kcal_total = round(sum(one.figures.energy.value for one in told.people if one.id in came), 1)
+    with transaction.atomic():
+        run.save(update_fields=["began_at", "ended_at", "people_count", "kcal_total"])
+        run.attendances.exclude(person__key__in=came).delete()
+        people = run.studio.people.filter(key__in=came)
+        Attendance.objects.bulk_create((Attendance(run=run, person=one) for one in people), ignore_conflicts=True)
+
+
+CAME_FROM_S = 60.0
+"""Who was there for so long came; whoever left sooner was ticked off a moment after the class began."""
+
+
+def _was_there(course: Course, person: str) -> bool:
+    away = sum(
+        min(course.now_s, course.now_s if until is None else until) - since
+        for who, since, until in course.away
+        if who == person
+    )
+    return course.now_s - away >= min(CAME_FROM_S, course.now_s / 2)
+
+
+def lived_of(run: Run, now: datetime | None = None) -> tuple[ClassFile, Course, Lived]:
+    """The class file, how the class went up to now (its end, where it is over), and the class as it was lived.
+    Raises FaultyInput where an earlier version did not keep the file."""
+    file = file_of(run)
+    events = [event for _, event in events_of(run)]
+    course = course_of(file, events, run.ended_at or now or timezone.now())
+    return file, course, lived(file, course)
+
+
+def lived_timeline(run: Run) -> tuple[ClassFile, Timeline | None]:
+    """What recordings are laid over: the class as it was lived once it is over."""
+    if run.ended_at is None:
+        return file_of(run), None
+    _, _, real = lived_of(run)
+    return real.file, real.timeline
+
+
+_known: LRUCache[tuple[object, ...], list[Sheet]] = LRUCache(maxsize=24)
+_known_lock = Lock()
+
+
+def sheets(run: Run, events: Sequence[Event]) -> list[Sheet]:
+    """The sheet of every plan the run has had, kept in memory by what they follow from: the file and the changes."""
+    state = hashlib.sha256(orjson.dumps(run.file)).hexdigest()
+    key = (run.pk, state, *(event.id for event in changing(list(events))))
+    with _known_lock:
+        known = _known.get(key)
+    if known is None:
+        file = file_of(run)
+        last = max((event.happened_at for event in events), default=run.opened_at)
+        known = sheets_of(file, course_of(file, events, last))
+        with _known_lock:
+            _known[key] = known
+    return known

@@ -1,0 +1,228 @@
+"""Endpoints of the live class: everything a device needs to go on alone, events in, passes for the wall."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from logbook import runs
+from logbook.models import Run
+from logbook.runs_api import name_of
+from ninja import Router, Status
+from oaken.basis.faults import Faults
+from oaken.basis.limits import most
+from oaken.run import Event, Sheet
+from pydantic import BaseModel, ConfigDict, Field
+from studio.access import RowId, assistants_too, member, studio_of
+
+from running import keeping
+from running.following import following, last_event
+from running.models import WallPass
+from running.telling import Names, Reader, for_the_wall, numbers_of, told
+
+router = Router(tags=["live class"])
+
+
+class Open(BaseModel):
+    """What is always told whole."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class LiveRun(Open):
+    """A run as a device takes it up: what it was planned as, everything that happened, and the server's time now.
+
+    `seq` is the number of the last event in it: what comes later is followed from there.
+    """
+
+    id: int
+    class_id: RowId
+    revision: int
+    name: str
+    starts: str
+    slot_s: float
+    opened_at: datetime
+    seq: int
+    now: datetime
+    sheets: list[Sheet]
+    events: list[dict[str, Any]]
+
+
+class SheetsOut(Open):
+    """The sheets of every plan a run has had."""
+
+    sheets: list[Sheet]
+
+
+class EventsIn(BaseModel):
+    """Events as a device kept them, in any order; those that were sent before count once."""
+
+    events: Annotated[list[dict[str, Any]], Field(max_length=most("run.batch"))]
+
+
+class RefusedEvent(Open):
+    """An event that cannot be kept, and why."""
+
+    id: str
+    message: str
+
+
+class EventsKept(Open):
+    """Which events are on disk now, which were refused, and the server's time."""
+
+    kept: list[str]
+    refused: list[RefusedEvent]
+    now: datetime
+
+
+class ClockOut(Open):
+    """The server's time now."""
+
+    now: datetime
+
+
+class WallIn(BaseModel):
+    """What the wall calls people by."""
+
+    names: Names
+
+
+class WallOut(Open):
+    """An address for the wall: `path` on this server."""
+
+    id: int
+    path: str
+    names: Names
+    made_at: datetime
+
+
+class WallRun(Open):
+    """A run as the wall sees it: the clock and the places."""
+
+    name: str
+    names: Names
+    opened_at: datetime
+    seq: int
+    now: datetime
+    sheets: list[Sheet]
+    events: list[dict[str, Any]]
+
+
+class EventList(Open):
+    """What happened, typed: the shape of what streams and live runs carry."""
+
+    events: list[Event]
+
+
+def reader_of(request: HttpRequest) -> Reader:
+    """What kind of reader a member is."""
+    return "instructor" if member(request).is_instructor else "assistant"
+
+
+def run_of(request: HttpRequest, run_id: int) -> Run:
+    """A run of the studio. Raises Http404."""
+    return get_object_or_404(studio_of(request).runs, pk=run_id)
+
+
+@router.get("/clock", response=ClockOut, auth=assistants_too)
+def tell_time(request: HttpRequest) -> ClockOut:
+    """The server's time, for devices that set their clocks by it."""
+    return ClockOut(now=timezone.now())
+
+
+@router.get("/runs/{run_id}/live", response={200: LiveRun, 422: Faults}, auth=assistants_too)
+def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
+    """Take up a run: sheets and everything that happened."""
+    run = run_of(request, run_id)
+    seq = last_event(run.pk)
+    numbered = runs.events_of(run)
+    plan = runs.file_of(run).plan
+    return LiveRun(
+        id=run.pk,
+        class_id=run.saved_as.planned_class_id,
+        revision=run.saved_as.number,
+        name=name_of(run),
+        starts=plan.starts,
+        slot_s=plan.slot_min * 60,
+        opened_at=run.opened_at,
+        seq=seq,
+        now=timezone.now(),
+        sheets=runs.sheets(run, [event for _, event in numbered]),
+        events=told(numbered, reader_of(request)),
+    )
+
+
+@router.get("/runs/{run_id}/sheets", response={200: SheetsOut, 422: Faults}, auth=assistants_too)
+def list_sheets(request: HttpRequest, run_id: RowId) -> SheetsOut:
+    """The sheets as the plan's changes left them."""
+    run = run_of(request, run_id)
+    return SheetsOut(sheets=runs.sheets(run, [event for _, event in runs.events_of(run)]))
+
+
+@router.get("/runs/{run_id}/events", response=EventList)
+def list_events(request: HttpRequest, run_id: RowId) -> EventList:
+    """Everything that happened in a run."""
+    return EventList(events=[event for _, event in runs.events_of(run_of(request, run_id))])
+
+
+@router.post("/runs/{run_id}/events", response={200: EventsKept, 422: Faults}, auth=assistants_too)
+def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKept:
+    """Keep events. When this answers they are on disk."""
+    run = get_object_or_404(studio_of(request).runs.defer("file"), pk=run_id)
+    kept = runs.append(run, given.events, member(request).user.get_username())
+    following.wake(run.pk)
+    return EventsKept(
+        kept=kept.ids,
+        refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],
+        now=timezone.now(),
+    )
+
+
+@router.get("/runs/{run_id}/walls", response=list[WallOut], auth=assistants_too)
+def list_walls(request: HttpRequest, run_id: RowId) -> list[WallOut]:
+    """The addresses under which the wall may look at a run."""
+    return [_wall(one) for one in run_of(request, run_id).wall_passes.filter(revoked_at=None)]
+
+
+@router.post("/runs/{run_id}/walls", response={201: WallOut, 422: Faults}, auth=assistants_too)
+def add_wall(request: HttpRequest, run_id: RowId, given: WallIn) -> Status[WallOut]:
+    """Make an address for the wall."""
+    return Status(201, _wall(keeping.make_pass(run_of(request, run_id), given.names)))
+
+
+@router.delete("/runs/{run_id}/walls/{wall_id}", response={204: None}, auth=assistants_too)
+def revoke_wall(request: HttpRequest, run_id: RowId, wall_id: RowId) -> Status[None]:
+    """Revoke an address of the wall."""
+    run = run_of(request, run_id)
+    get_object_or_404(run.wall_passes, pk=wall_id)
+    keeping.revoke(run, wall_id)
+    return Status(204, None)
+
+
+@router.get("/wall/{token}", response={200: WallRun, 422: Faults}, auth=None)
+def look_from_wall(request: HttpRequest, token: Annotated[str, Field(max_length=64)]) -> WallRun:
+    """What the wall shows: no account is needed, only an address that was not revoked."""
+    found = get_object_or_404(WallPass.objects.select_related("run__saved_as"), token=token, revoked_at=None)
+    run, names = found.run, _names(found)
+    seq = last_event(run.pk)
+    numbered = runs.events_of(run)
+    return WallRun(
+        name=name_of(run),
+        names=names,
+        opened_at=run.opened_at,
+        seq=seq,
+        now=timezone.now(),
+        sheets=for_the_wall(runs.sheets(run, [event for _, event in numbered]), names),
+        events=told(numbered, "wall", numbers_of(runs.people_of(run.pk))),
+    )
+
+
+def _names(found: WallPass) -> Names:
+    return "first_names" if found.names == "first_names" else "numbers"
+
+
+def _wall(one: WallPass) -> WallOut:
+    return WallOut(id=one.pk, path=f"/wall/{one.token}", names=_names(one), made_at=one.made_at)

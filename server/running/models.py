@@ -1,0 +1,50 @@
+"""What belongs to a class only while it runs: passes for the wall, and hearts as they come in."""
+
+from django.db import models
+from logbook.models import Run
+from people.models import Person
+
+
+class WallPass(models.Model):
+    """An address under which one run can be looked at without an account, until it is revoked."""
+
+    NAMES = {"numbers": "numbers", "first_names": "first names"}
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="wall_passes")
+    token = models.CharField(max_length=64, unique=True)
+    names = models.CharField(max_length=12, choices=NAMES)
+    made_at = models.DateTimeField(auto_now_add=True)
+    revoked_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"wall of {self.run}"
+
+
+class BeltPass(models.Model):
+    """What lets a program that reads belts send what it hears to one run."""
+
+    run = models.OneToOneField(Run, on_delete=models.CASCADE, related_name="belt_pass")
+    token = models.CharField(max_length=64, unique=True)
+
+    def __str__(self) -> str:
+        return f"belts of {self.run}"
+
+
+class LiveHeart(models.Model):
+    """A few readings of one belt, decoded: `seconds` after `first_at` and bpm. They become a recording when the class
+    is over."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="live_hearts")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="live_hearts")
+    first_at = models.DateTimeField()
+    seconds = models.JSONField()
+    bpm = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"heart of {self.person} in {self.run}"

@@ -1,0 +1,95 @@
+"""Streams of server-sent events: what happens in a run, as it happens, to members of its studio and to the wall."""
+
+from __future__ import annotations
+
+import asyncio
+from collections.abc import AsyncIterator, Callable
+from time import monotonic
+
+from asgiref.sync import sync_to_async
+from django.contrib.auth import get_user
+from django.contrib.sessions.backends.db import SessionStore
+from django.http import HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.utils import timezone
+from logbook.runs import events_since, people_of
+from studio.access import member_of
+
+from running.following import Follower, TooMany, following, last_event, message
+from running.models import WallPass
+from running.telling import Reader, numbers_of, told
+
+BEATS_EVERY_S = 2.0
+"""How often a stream says that it lives; a device that hears nothing for more than two beats connects anew."""
+
+May = Callable[[], Reader | None]
+
+
+async def follow_run(request: HttpRequest, run_id: int) -> HttpResponse | StreamingHttpResponse:
+    """A member of the studio follows a run; the stream ends when the membership does."""
+
+    key = request.session.session_key
+
+    def may() -> Reader | None:
+        # who is signed in, and whether they still work here, is asked anew each time
+        asked = HttpRequest()
+        asked.session = SessionStore(key)
+        asked.user = get_user(asked)
+        member = member_of(asked)
+        if member is None or not member.studio.runs.filter(pk=run_id).exists():
+            return None
+        return "instructor" if member.is_instructor else "assistant"
+
+    return await _stream(request, run_id, may)
+
+
+async def follow_wall(request: HttpRequest, token: str) -> HttpResponse | StreamingHttpResponse:
+    """The wall follows its run until the pass is revoked."""
+
+    def run_of() -> int | None:
+        return WallPass.objects.filter(token=token, revoked_at=None).values_list("run_id", flat=True).first()
+
+    def may() -> Reader | None:
+        return None if run_of() is None else "wall"
+
+    run = await sync_to_async(run_of)() or 0
+    people = await sync_to_async(people_of)(run)
+    return await _stream(request, run, may, numbers_of(people))
+
+
+async def _stream(
+    request: HttpRequest, run: int, may: May, numbers: dict[str, str] | None = None
+) -> HttpResponse | StreamingHttpResponse:
+    reader = await sync_to_async(may)()
+    if reader is None:
+        return JsonResponse({"message": "This does not exist (any more), or is not for you."}, status=403)
+    given = request.headers.get("Last-Event-ID") or request.GET.get("after") or "0"
+    last = int(given) if given.isdigit() and len(given) < 16 else 0
+    follower = Follower(reader, numbers or {})
+    try:
+        following.join(run, follower, await sync_to_async(last_event)(run))
+    except TooMany:
+        return JsonResponse({"message": "As many screens as may follow this run already do."}, status=503)
+    response = StreamingHttpResponse(_messages(run, follower, last, may), content_type="text/event-stream")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    return response
+
+
+async def _messages(run: int, follower: Follower, last: int, may: May) -> AsyncIterator[bytes]:
+    """What was missed, then what comes, with a beat in between. Events may be told twice; a device counts each once."""
+    try:
+        yield b"retry: 500\n\n"
+        missed = await sync_to_async(events_since)(run, last)
+        yield message("events", told(missed, follower.reader, follower.numbers), missed[-1][0] if missed else last)
+        beat = monotonic() + BEATS_EVERY_S
+        while not follower.lost:
+            try:
+                yield await asyncio.wait_for(follower.queue.get(), max(0.0, beat - monotonic()))
+            except TimeoutError:
+                if await sync_to_async(may)() != follower.reader:
+                    yield message("gone", {})
+                    return
+                yield message("beat", {"now": timezone.now().isoformat()})
+                beat = monotonic() + BEATS_EVERY_S
+    finally:
+        following.leave(run, follower)
