@@ -28,6 +28,7 @@ def generate(folder: Path) -> dict[Path, str]:
     subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
     sys.path[:0] = [str(ROOT / "core"), str(ROOT / "tests")]
     from golden.making import cases
+    from golden.running import run_cases
     from oaken.basis.estimate import methods
     from oaken.catalogue import catalogue
     from oaken.class_file import json_schema
@@ -53,6 +54,7 @@ def generate(folder: Path) -> dict[Path, str]:
         ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "tests" / "golden" / "runs.json": json.dumps(run_cases(), ensure_ascii=False) + "\n",
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }

@@ -7,11 +7,11 @@ const LAYERS = [
   ["api"],
   ["shared"],
   ["keeping"],
-  ["drawing", "catalogue"],
+  ["drawing", "catalogue", "live"],
   ["draft"],
   ["class"],
   ["score", "floor", "heart", "ledger"],
-  ["design", "classes", "compare", "account", "people", "room"],
+  ["design", "classes", "compare", "account", "people", "room", "run", "wall"],
   ["app"],
 ];
 

@@ -88,7 +88,7 @@ class RosterKept(BaseModel):
     left_out: list[int]
 
 
-class SetDone(BaseModel):
+class LastSet(BaseModel):
     """A set to failure or near it."""
 
     load_kg: Annotated[float, Field(gt=0, le=900)]
@@ -184,7 +184,7 @@ def read_body(request: HttpRequest, record: Record) -> PersonOut:
 
 
 @router.post("/best", response={200: Estimate, 422: Faults})
-def estimate_best(request: HttpRequest, done: SetDone) -> Estimate:
+def estimate_best(request: HttpRequest, done: LastSet) -> Estimate:
     """The one-repetition maximum that a set points to."""
     try:
         return best_from_set(done.load_kg, done.reps, done.formula, done.in_reserve)

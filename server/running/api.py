@@ -14,9 +14,11 @@ from logbook.runs_api import name_of
 from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.basis.limits import most
-from oaken.run import Event, Sheet
+from oaken.before_start import DEFER, STOP_SIGNS
+from oaken.run import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, assistants_too, member, studio_of
+from studio.turns import long_work
 
 from running import keeping
 from running.following import following, last_event
@@ -44,6 +46,8 @@ class LiveRun(Open):
     name: str
     starts: str
     slot_s: float
+    stop_signs: list[str]
+    defer: str
     opened_at: datetime
     seq: int
     now: datetime
@@ -82,6 +86,18 @@ class ClockOut(Open):
     """The server's time now."""
 
     now: datetime
+
+
+class AfterOut(Open):
+    """Figures of a run, planned beside lived."""
+
+    rows: list[FigureBeside]
+
+
+class AskIn(BaseModel):
+    """What happened, or is wanted."""
+
+    ask: Ask
 
 
 class WallIn(BaseModel):
@@ -147,6 +163,8 @@ def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
         name=name_of(run),
         starts=plan.starts,
         slot_s=plan.slot_min * 60,
+        stop_signs=list(STOP_SIGNS),
+        defer=DEFER,
         opened_at=run.opened_at,
         seq=seq,
         now=timezone.now(),
@@ -179,6 +197,29 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
         refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],
         now=timezone.now(),
     )
+
+
+@router.post("/runs/{run_id}/offers", response={200: list[Offer], 422: Faults}, auth=assistants_too)
+@long_work
+def make_offers(request: HttpRequest, run_id: RowId, given: AskIn) -> list[Offer]:
+    """What can be done about something that happened, each way with its effect; nothing is kept."""
+    run = run_of(request, run_id)
+    events = [event for _, event in runs.events_of(run)]
+    found = offers(runs.file_of(run), events, timezone.now(), given.ask)
+    if member(request).is_instructor:
+        return found
+    unread = {"heart_change_bpm": None, "energy_change_kcal": None}
+    return [one.model_copy(update={"effect": one.effect.model_copy(update=unread)}) for one in found]
+
+
+@router.get("/runs/{run_id}/after", response={200: AfterOut, 422: Faults}, auth=assistants_too)
+@long_work
+def compare_lived(request: HttpRequest, run_id: RowId) -> AfterOut:
+    """What was planned beside what was lived; hearts and energy for instructors."""
+    run = run_of(request, run_id)
+    file, _, real = runs.lived_of(run)
+    rows = planned_and_lived(file, real)
+    return AfterOut(rows=rows if member(request).is_instructor else [row for row in rows if not row.of_bodies])
 
 
 @router.get("/runs/{run_id}/walls", response=list[WallOut], auth=assistants_too)
@@ -218,6 +259,13 @@ def look_from_wall(request: HttpRequest, token: Annotated[str, Field(max_length=
         sheets=for_the_wall(runs.sheets(run, [event for _, event in numbered]), names),
         events=told(numbered, "wall", numbers_of(runs.people_of(run.pk))),
     )
+
+
+@router.get("/wall/{token}/clock", response=ClockOut, auth=None)
+def tell_wall_time(request: HttpRequest, token: Annotated[str, Field(max_length=64)]) -> ClockOut:
+    """The server's time, for the wall."""
+    get_object_or_404(WallPass, token=token, revoked_at=None)
+    return ClockOut(now=timezone.now())
 
 
 def _names(found: WallPass) -> Names:

@@ -10,7 +10,6 @@ import { beginTheme } from "./shared/theme";
 import { Shell } from "./app/Shell";
 import { Broken, NotFound } from "./app/Trouble";
 import { ClassListPage } from "./classes/ClassListPage";
-import { DesignPage } from "./design/DesignPage";
 
 beginTheme();
 // an answer is drawn as soon as it is there, not after a timer
@@ -21,6 +20,17 @@ const queries = new QueryClient({
 });
 
 const router = createBrowserRouter([
+  // outside the frame: these two go on without the server, and when the sign-in has run out
+  {
+    path: "/runs/:id",
+    errorElement: <Broken />,
+    lazy: async () => ({ Component: (await import("./run/RunPage")).RunPage }),
+  },
+  {
+    path: "/wall/:token",
+    errorElement: <Broken />,
+    lazy: async () => ({ Component: (await import("./wall/WallPage")).WallPage }),
+  },
   {
     element: <Shell />,
     errorElement: <Broken />,
@@ -30,7 +40,7 @@ const router = createBrowserRouter([
         errorElement: <Broken />,
         children: [
           { path: "/", element: <ClassListPage /> },
-          { path: "/classes/:id", element: <DesignPage /> },
+          { path: "/classes/:id", lazy: async () => ({ Component: (await import("./design/DesignPage")).DesignPage }) },
           {
             path: "/catalogue",
             lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),

@@ -9,10 +9,12 @@ from oaken.basis.words import counted, plural
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import Block, CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, TogetherBlock
 from oaken.plan.changes import (
+    LEAST_REST_PAIR_S,
     has_drops,
     on_blocks,
     on_sets,
     on_slots,
+    scaled_rests,
     with_rest,
     with_segments,
     without_drops,
@@ -23,7 +25,6 @@ from oaken.room import Room
 
 WARM_UP_FLOOR_S, COOL_DOWN_FLOOR_S = 300, 180
 LEAST_WORK_S, LEAST_CHANGE_S, LEAST_REPS = 20, 10, 4
-LEAST_REST_PAIR_S, LEAST_REST_SINGLE_S = 15, 45
 
 
 class Attempt(NamedTuple):
@@ -98,38 +99,16 @@ def more_sets(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt
         yield Attempt(changed, f"{more} more {plural(more, 'set')} of every exercise", more / max(most, 1))
 
 
-def _scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
-    def rested(group: Group, slot: Slot) -> Slot:
-        floor = LEAST_REST_PAIR_S if len(group.slots) > 1 else LEAST_REST_SINGLE_S
-
-        def scaled(rest: int) -> int:
-            if factor >= 1:
-                return round(rest * factor / 5) * 5
-            return min(rest, max(floor, round(rest * factor / 5) * 5)) if rest else rest
-
-        return with_rest(slot, scaled)
-
-    rounds = _on_circuits(
-        plan,
-        lambda block: (
-            {}
-            if block.round_rest_s is None
-            else {"round_rest_s": min(1800, max(block.change_s, round(block.round_rest_s * factor / 5) * 5))}
-        ),
-    )
-    return on_sets(rounds, rested)
-
-
 def shorter_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rests down to half, never below 15 s in a superset and 45 s behind a single exercise."""
     for percent in (90, 80, 70, 60, 50):
-        yield Attempt(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", 1 - percent / 100)
+        yield Attempt(scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", 1 - percent / 100)
 
 
 def longer_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
     """Rests up to double."""
     for percent in (110, 120, 135, 150, 175, 200):
-        yield Attempt(_scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", percent / 100 - 1)
+        yield Attempt(scaled_rests(plan, percent / 100), f"rests at {percent} % of what they are", percent / 100 - 1)
 
 
 def shorter_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:

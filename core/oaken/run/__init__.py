@@ -2,9 +2,11 @@
 
 `events` says what can happen, `clock` where the class stands at a moment that is handed in, `lived` writes out the real
 steps and what is still to come, `log` what was done of what was planned, `now` who does what at a moment and what
-next, `log_file` is the open format, `sheet` what a device needs to run the class without the server.
+next, `log_file` is the open format, `sheet` what a device needs to run the class without the
+server, `spot` what can be done in the middle and what it does.
 """
 
+from oaken.run.beside import FigureBeside, planned_and_lived
 from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, marks
 from oaken.run.events import Event, in_order, standing
 from oaken.run.lived import Lived, lived
@@ -12,14 +14,18 @@ from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
 from oaken.run.now import PersonNow, Spot, people_now
 from oaken.run.sheet import Sheet, changing, sheet_of, sheets_of
+from oaken.run.spot import Ask, Offer, offers
 
 __all__ = [
+    "Ask",
     "ClockFace",
     "Course",
     "Cue",
     "Event",
+    "FigureBeside",
     "Lived",
     "LogRow",
+    "Offer",
     "PersonNow",
     "Sheet",
     "Spot",
@@ -32,7 +38,9 @@ __all__ = [
     "lived",
     "log_of",
     "marks",
+    "offers",
     "people_now",
+    "planned_and_lived",
     "read_log",
     "sheet_of",
     "sheets_of",

@@ -72,7 +72,6 @@ export type Condition = CarefulAbout["id"];
 export type RecordingOut = Schemas["RecordingOut"];
 export type RecordingOver = Schemas["RecordingOver"];
 export type Calibration = Schemas["Calibration"];
-export type HeldOut = Schemas["HeldOut"];
 export type StartList = Schemas["StartList"];
 export type StartItem = Schemas["StartItem"];
 export type Decision = Schemas["Decision"];

@@ -113,34 +113,34 @@ export function useRecordings(key: string) {
   });
 }
 
-export function useHeld(wanted = true) {
+export function useRuns(wanted = true) {
   return useQuery({
-    queryKey: ["held"],
+    queryKey: ["runs"],
     enabled: wanted,
-    queryFn: async () => dataOf(await api.GET("/api/held")),
+    queryFn: async () => dataOf(await api.GET("/api/runs")),
   });
 }
 
 export async function holdClass(class_id: number, revision: number, began_at: string, people: string[]) {
-  return dataOf(await api.POST("/api/held", { body: { class_id, revision, began_at, people } }));
+  return dataOf(await api.POST("/api/runs/past", { body: { class_id, revision, began_at, people } }));
 }
 
 export async function addRecording(
-  held: number,
+  run: number,
   person: string,
   name: string,
   content: string,
   offset_s: number | null,
 ) {
-  const params = { path: { held_id: held } };
+  const params = { path: { run_id: run } };
   const body = { person, name, content, offset_s };
-  const answer = await api.POST("/api/held/{held_id}/recordings", { params, body });
+  const answer = await api.POST("/api/runs/{run_id}/recordings", { params, body });
   return dataOf(answer);
 }
 
-export async function simulateRecording(held: number, person: string) {
-  const answer = await api.POST("/api/held/{held_id}/simulated", {
-    params: { path: { held_id: held } },
+export async function simulateRecording(run: number, person: string) {
+  const answer = await api.POST("/api/runs/{run_id}/simulated", {
+    params: { path: { run_id: run } },
     body: { person },
   });
   return dataOf(answer);

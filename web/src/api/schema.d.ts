@@ -1261,6 +1261,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/after": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Lived
+         * @description What was planned beside what was lived; hearts and energy for instructors.
+         */
+        get: operations["running_api_compare_lived"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/events": {
         parameters: {
             query?: never;
@@ -1299,6 +1319,26 @@ export interface paths {
         get: operations["running_api_take_up"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Offers
+         * @description What can be done about something that happened, each way with its effect; nothing is kept.
+         */
+        post: operations["running_api_make_offers"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1570,6 +1610,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall/{token}/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tell Wall Time
+         * @description The server's time, for the wall.
+         */
+        get: operations["running_api_tell_wall_time"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/what-if/one-more": {
         parameters: {
             query?: never;
@@ -1732,6 +1792,14 @@ export interface components {
             substitutes: components["schemas"]["Substitute"][];
         };
         /**
+         * AfterOut
+         * @description Figures of a run, planned beside lived.
+         */
+        AfterOut: {
+            /** Rows */
+            rows: components["schemas"]["FigureBeside"][];
+        };
+        /**
          * Air
          * @description The air of the room: temperature in °C, relative humidity in %.
          */
@@ -1787,6 +1855,14 @@ export interface components {
             person?: string | null;
             /** Received At */
             received_at?: string | null;
+        };
+        /**
+         * AskIn
+         * @description What happened, or is wanted.
+         */
+        AskIn: {
+            /** Ask */
+            ask: components["schemas"]["LosesUnit"] | components["schemas"]["Comes"] | components["schemas"]["Leaves"] | components["schemas"]["TooHot"] | components["schemas"]["RunsLate"] | components["schemas"]["ExtraRound"];
         };
         /**
          * Attended
@@ -2086,7 +2162,7 @@ export interface components {
          */
         ChangeIn: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -2100,7 +2176,7 @@ export interface components {
              */
             by: string;
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
             /**
              * Device
              * @default
@@ -2359,6 +2435,19 @@ export interface components {
              * Format: date-time
              */
             now: string;
+        };
+        /**
+         * Comes
+         * @description Somebody who was not there joins.
+         */
+        Comes: {
+            /** Person */
+            person: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "comes";
         };
         /**
          * Compared
@@ -2819,6 +2908,17 @@ export interface components {
             substitutes: string[];
         };
         /**
+         * ExtraRound
+         * @description One more, for those who can.
+         */
+        ExtraRound: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "extra";
+        };
+        /**
          * Fault
          * @description One fault of one field.
          *
@@ -2847,6 +2947,22 @@ export interface components {
         Faults: {
             /** Faults */
             faults: components["schemas"]["Fault"][];
+        };
+        /**
+         * FigureBeside
+         * @description A figure as it was planned and as it was lived, with its unit; `of_bodies` ones are for instructors.
+         */
+        FigureBeside: {
+            /** Lived */
+            lived: number;
+            /** Name */
+            name: string;
+            /** Of Bodies */
+            of_bodies: boolean;
+            /** Planned */
+            planned: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * Figures
@@ -2943,7 +3059,7 @@ export interface components {
          */
         Fix: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
             /** Label */
             label: string;
         };
@@ -3172,6 +3288,68 @@ export interface components {
             people: string[];
         };
         /**
+         * LastSet
+         * @description A set to failure or near it.
+         */
+        LastSet: {
+            /**
+             * Formula
+             * @default epley
+             * @enum {string}
+             */
+            formula: "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
+            /**
+             * In Reserve
+             * @default 0
+             */
+            in_reserve: number;
+            /** Load Kg */
+            load_kg: number;
+            /** Reps */
+            reps: number;
+        };
+        /**
+         * Later
+         * @description A change of what comes behind a block only: that block and those before it stay as they are.
+         */
+        Later: {
+            /** Block */
+            block: string;
+            /** Change */
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "later";
+        };
+        /**
+         * LeaveOut
+         * @description A block is left out; the last one of a class stays.
+         */
+        LeaveOut: {
+            /** Block */
+            block: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "leave_out";
+        };
+        /**
+         * Leaves
+         * @description Somebody leaves.
+         */
+        Leaves: {
+            /** Person */
+            person: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "leaves";
+        };
+        /**
          * Left
          * @description Somebody is not there (any more).
          */
@@ -3269,6 +3447,8 @@ export interface components {
         LiveRun: {
             /** Class Id */
             class_id: number;
+            /** Defer */
+            defer: string;
             /** Events */
             events: {
                 [key: string]: unknown;
@@ -3297,6 +3477,8 @@ export interface components {
             slot_s: number;
             /** Starts */
             starts: string;
+            /** Stop Signs */
+            stop_signs: string[];
         };
         /**
          * Load
@@ -3429,6 +3611,19 @@ export interface components {
             lightest_kg: number | null;
             /** Loadings */
             loadings: components["schemas"]["Loading"][];
+        };
+        /**
+         * LosesUnit
+         * @description A unit cannot be used any more.
+         */
+        LosesUnit: {
+            /** Unit */
+            unit: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "unit";
         };
         /**
          * MachineSetting
@@ -3728,6 +3923,21 @@ export interface components {
             received_at?: string | null;
             /** Words */
             words: string;
+        };
+        /**
+         * Offer
+         * @description A way to go on: what it is, why, the events that make it so (without id and time), and what it does.
+         */
+        Offer: {
+            /** Detail */
+            detail: string;
+            effect: components["schemas"]["SpotEffect"];
+            /** Events */
+            events: {
+                [key: string]: unknown;
+            }[];
+            /** Name */
+            name: string;
         };
         /**
          * OneMore
@@ -4845,6 +5055,17 @@ export interface components {
             state: "ready" | "running" | "over";
         };
         /**
+         * RunsLate
+         * @description The class will not be over in time.
+         */
+        RunsLate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "late";
+        };
+        /**
          * SaveIn
          * @description A plan to keep, and the revision it was made from.
          */
@@ -5083,6 +5304,21 @@ export interface components {
             rest_s: number;
             /** Slot */
             slot: string;
+        };
+        /**
+         * SetRounds
+         * @description So many rounds of a block of stations, or so many sets at most of everything in a block of sets.
+         */
+        SetRounds: {
+            /** Block */
+            block: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set_rounds";
+            /** Rounds */
+            rounds: number;
         };
         /**
          * SetRun
@@ -5422,6 +5658,19 @@ export interface components {
             slot: string;
         };
         /**
+         * ShorterRests
+         * @description Rests between sets and changes between stations shorter by this factor, but never below what they need.
+         */
+        ShorterRests: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "shorter_rests";
+            /** Factor */
+            factor: number;
+        };
+        /**
          * SignIn
          * @description A name and a password.
          */
@@ -5505,6 +5754,26 @@ export interface components {
             shortest: number;
             /** Work */
             work: number;
+        };
+        /**
+         * SpotEffect
+         * @description What a way does to the class as it will have been: seconds, percent of the time, and differences from going on
+         *     without it. Hearts and
+         *     energy are the mean of everybody; None for whoever may not read them.
+         */
+        SpotEffect: {
+            /** Ends Later S */
+            ends_later_s: number;
+            /** Energy Change Kcal */
+            energy_change_kcal: number | null;
+            /** Heart Change Bpm */
+            heart_change_bpm: number | null;
+            /** Length S */
+            length_s: number;
+            /** Waiting Change S */
+            waiting_change_s: number;
+            /** Work Share Change */
+            work_share_change: number;
         };
         /**
          * Stack
@@ -5858,6 +6127,17 @@ export interface components {
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /** Slots */
             slots: components["schemas"]["Slot"][];
+        };
+        /**
+         * TooHot
+         * @description It is hotter than planned.
+         */
+        TooHot: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            what: "hot";
         };
         /**
          * Tried
@@ -6435,7 +6715,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetDone"];
+                "application/json": components["schemas"]["LastSet"];
             };
         };
         responses: {
@@ -11931,6 +12211,72 @@ export interface operations {
             };
         };
     };
+    running_api_compare_lived: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AfterOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     running_api_list_events: {
         parameters: {
             query?: never;
@@ -12129,6 +12475,97 @@ export interface operations {
             };
             /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_make_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13273,6 +13710,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_api_tell_wall_time: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

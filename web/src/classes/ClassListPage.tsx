@@ -9,6 +9,7 @@ import { FaultyPlan, type ClassSummary } from "../api/client";
 import { useClasses, usePeople, useRooms } from "../api/queries";
 import { clock, counted, figure, when } from "../shared/format";
 import { firstPlan } from "./firstPlan";
+import { OpenRuns } from "./OpenRuns";
 
 const LARGEST_FILE = 2_000_000;
 
@@ -48,6 +49,7 @@ export function ClassListPage() {
   const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
   return (
     <div className="mx-auto max-w-5xl px-4 py-6">
+      <OpenRuns />
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <h1 className="text-2xl font-semibold">Classes</h1>
         {instructor && (

@@ -15,6 +15,7 @@ import { ChosenContext, DraftContext, MomentContext, ShownClassContext } from ".
 import { modernise } from "../draft/olderDrafts";
 import { useOwner } from "../keeping/useDocument";
 import { placeOf } from "../draft/edits";
+import { RunButton } from "./RunButton";
 import { PlanHead, type Face } from "./PlanHead";
 import { useDraft } from "../draft/useDraft";
 
@@ -146,6 +147,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
                 {!instructor && (
                   <div className="mx-4 mb-2 flex items-center gap-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm lg:mx-6">
                     <span className="grow">You run and log this class; planning is for instructors.</span>
+                    <RunButton classId={loaded.id} draft={draft} />
                     <button type="button" className="btn btn-sm" onClick={() => log(true)}>
                       Log as held
                     </button>

@@ -6,6 +6,7 @@ import { Menu } from "../shared/Menu";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
+import { RunButton } from "./RunButton";
 import { TextDialog } from "./TextDialog";
 import type { Draft } from "../draft/useDraft";
 
@@ -25,6 +26,7 @@ export function HeadTools({
   const close = () => setOpen(null);
   return (
     <>
+      <RunButton classId={classId} draft={draft} />
       <button type="button" className="btn btn-sm" onClick={() => setOpen("text")}>
         <PencilLine size={15} aria-hidden /> Write
       </button>

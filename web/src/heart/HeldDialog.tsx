@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { Forecast } from "../api/client";
-import { holdClass, useHeld } from "../api/people";
+import { holdClass, useRuns } from "../api/people";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
@@ -13,8 +13,8 @@ type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () =>
 /** Log that the class was held as saved: when it began, and who came. */
 export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
   const queries = useQueryClient();
-  const held = useHeld();
-  const before = (held.data ?? []).filter((one) => one.class_id === classId);
+  const runs = useRuns();
+  const before = (runs.data ?? []).filter((one) => one.class_id === classId && one.state === "over");
   const [began, setBegan] = useState(() => localNow());
   const [away, setAway] = useState<string[]>([]);
   const came = forecast.people.filter((one) => !away.includes(one.id));
@@ -27,7 +27,7 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
         came.map((one) => one.id),
       ),
     onSuccess: () => {
-      void queries.invalidateQueries({ queryKey: ["held"] });
+      void queries.invalidateQueries({ queryKey: ["runs"] });
       void queries.invalidateQueries({ queryKey: ["people"] });
     },
   });
@@ -87,7 +87,7 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
           Held before:{" "}
           {before
             .slice(0, 4)
-            .map((one) => `${when(one.began_at)} (${one.people_count})`)
+            .map((one) => `${when(one.began_at ?? one.opened_at)} (${one.people_count})`)
             .join(", ")}
         </p>
       )}

@@ -9,7 +9,7 @@ import {
   deleteRecording,
   forgetCalibration,
   simulateRecording,
-  useHeld,
+  useRuns,
   useRecordings,
 } from "../api/people";
 import { Dialog } from "../shared/Dialog";
@@ -215,8 +215,8 @@ function AddRecording({
   onClose: () => void;
   onAdded: () => void;
 }) {
-  const held = useHeld();
-  const mine = (held.data ?? []).filter((one) => one.people.includes(personKey));
+  const runs = useRuns();
+  const mine = (runs.data ?? []).filter((one) => one.people.includes(personKey));
   const [chosen, choose] = useState<number | null>(null);
   const [offset, setOffset] = useState<number | null>(null);
   const id = chosen ?? mine[0]?.id ?? null;
@@ -229,8 +229,8 @@ function AddRecording({
   const failed = send.error ?? belt.error;
   return (
     <Dialog title="A recorded heart rate" onClose={onClose}>
-      {held.isPending && <p role="status">Looking for classes …</p>}
-      {held.isSuccess && mine.length === 0 && (
+      {runs.isPending && <p role="status">Looking for classes …</p>}
+      {runs.isSuccess && mine.length === 0 && (
         <p>This person came to no class that was logged. Open a class, show its people, and log it as held.</p>
       )}
       {mine.length > 0 && (
@@ -240,7 +240,11 @@ function AddRecording({
             <select className="select w-full" value={id ?? ""} onChange={(event) => choose(Number(event.target.value))}>
               {mine.map((one) => (
                 <option key={one.id} value={one.id}>
-                  {one.name}, {new Date(one.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}
+                  {one.name},{" "}
+                  {new Date(one.began_at ?? one.opened_at).toLocaleDateString("en-GB", {
+                    day: "numeric",
+                    month: "short",
+                  })}
                   {one.recorded.includes(personKey) ? " (replaces the one there is)" : ""}
                 </option>
               ))}

@@ -12,17 +12,31 @@ from oaken.plan.changes.documents import (
     Change,
     DoInstead,
     DropsOnLastOnly,
+    Later,
+    LeaveOut,
     MakeRotation,
     MilderForHeat,
     MoveSlot,
     SetChange,
     SetLoad,
     SetRest,
+    SetRounds,
     ShortenHolds,
+    ShorterRests,
     SwapExercise,
 )
 from oaken.plan.changes.parts import SlotEdit, with_load, with_short_holds
-from oaken.plan.changes.plans import drops_on_last_only, milder, move, on_blocks, on_slots, swap, with_template
+from oaken.plan.changes.plans import (
+    drops_on_last_only,
+    milder,
+    move,
+    on_blocks,
+    on_slots,
+    scaled_rests,
+    swap,
+    with_rounds,
+    with_template,
+)
 from oaken.plan.document import ClassPlan
 from oaken.plan.wishes import Instead
 from oaken.prescription import Load
@@ -62,6 +76,16 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
             return do_instead(plan, change, catalogue)
         case MilderForHeat():
             return milder(plan)
+        case SetRounds():
+            return on_blocks(
+                plan, lambda block: with_rounds(block, change.rounds) if block.id == change.block else block
+            )
+        case LeaveOut():
+            return on_blocks(plan, lambda block: None if block.id == change.block else block)
+        case ShorterRests():
+            return scaled_rests(plan, change.factor)
+        case Later():
+            return _later(plan, change, catalogue)
         case MakeRotation():
             # it takes the room and the people: oaken.arrange.apply does it
             raise FaultyInput([_missing("block", "a rotation cannot be made from the plan alone")])
@@ -74,6 +98,17 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
                     else block
                 ),
             )
+
+
+def _later(plan: ClassPlan, change: Later, catalogue: Catalogue) -> ClassPlan:
+    """The plan changed behind a block only. What is added between blocks is taken where it stands behind that block."""
+    changed = apply(plan, change.change, catalogue)
+    ids = [block.id for block in plan.blocks]
+    stay = plan.blocks[: ids.index(change.block) + 1]
+    kept = {block.id for block in stay}
+    # of what is new, only what stands behind the last block that stays
+    last = max((at for at, block in enumerate(changed.blocks) if block.id in kept), default=-1)
+    return changed.model_copy(update={"blocks": [*stay, *changed.blocks[last + 1 :]]})
 
 
 def do_instead(plan: ClassPlan, change: DoInstead, catalogue: Catalogue) -> ClassPlan:

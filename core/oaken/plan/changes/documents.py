@@ -95,7 +95,29 @@ class MilderForHeat(_Change):
     do: Literal["milder_for_heat"] = "milder_for_heat"
 
 
-Change = Annotated[
+class SetRounds(_Change):
+    """So many rounds of a block of stations, or so many sets at most of everything in a block of sets."""
+
+    do: Literal["set_rounds"] = "set_rounds"
+    block: str
+    rounds: Annotated[int, Field(ge=1, le=20)]
+
+
+class LeaveOut(_Change):
+    """A block is left out; the last one of a class stays."""
+
+    do: Literal["leave_out"] = "leave_out"
+    block: str
+
+
+class ShorterRests(_Change):
+    """Rests between sets and changes between stations shorter by this factor, but never below what they need."""
+
+    do: Literal["shorter_rests"] = "shorter_rests"
+    factor: Annotated[float, Field(ge=0.3, lt=1)]
+
+
+PlainChange = (
     SwapExercise
     | MoveSlot
     | SetLoad
@@ -106,6 +128,20 @@ Change = Annotated[
     | SetChange
     | DoInstead
     | MilderForHeat
-    | MakeRotation,
-    Field(discriminator="do"),
-]
+    | SetRounds
+    | LeaveOut
+    | ShorterRests
+    | MakeRotation
+)
+
+
+class Later(_Change):
+    """A change of what comes behind a block only: that block and those before it stay as they are."""
+
+    do: Literal["later"] = "later"
+    block: str
+    change: Annotated[PlainChange, Field(discriminator="do")]
+
+
+Change = Annotated[PlainChange | Later, Field(discriminator="do")]
+"""One change of a plan."""

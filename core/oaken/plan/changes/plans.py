@@ -8,16 +8,19 @@ from oaken.catalogue import Exercise
 from oaken.plan.blocks import (
     AnyPart,
     Block,
+    CircuitBlock,
     Group,
     PartEdit,
     SetsBlock,
     Slot,
     Station,
     TogetherBlock,
+    with_rest,
 )
 from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
 from oaken.plan.document import ClassPlan
 from oaken.prescription import Segment, SetRun, merged
+from oaken.prescription.schemes import reshaped
 
 Edit = Callable[[ClassPlan], ClassPlan]
 
@@ -62,6 +65,52 @@ def on_sets(plan: ClassPlan, change: Callable[[Group, Slot], Slot]) -> ClassPlan
         return block.model_copy(update={"groups": groups})
 
     return on_blocks(plan, on_block)
+
+
+LEAST_REST_PAIR_S, LEAST_REST_SINGLE_S = 15, 45
+"""Below this nobody's rest is shortened: in a superset, behind a single exercise (common practice, no source)."""
+
+
+def scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
+    """The plan with its rests between sets and rounds longer or shorter, in steps of 5 s, and never below the least."""
+
+    def rested(group: Group, slot: Slot) -> Slot:
+        floor = LEAST_REST_PAIR_S if len(group.slots) > 1 else LEAST_REST_SINGLE_S
+
+        def scaled(rest: int) -> int:
+            if factor >= 1:
+                return round(rest * factor / 5) * 5
+            return min(rest, max(floor, round(rest * factor / 5) * 5)) if rest else rest
+
+        return with_rest(slot, scaled)
+
+    def between_rounds(block: Block) -> Block:
+        if not isinstance(block, CircuitBlock) or block.round_rest_s is None:
+            return block
+        rest_s = min(1800, max(block.change_s, round(block.round_rest_s * factor / 5) * 5))
+        return block.model_copy(update={"round_rest_s": rest_s})
+
+    return on_sets(on_blocks(plan, between_rounds), rested)
+
+
+def with_rounds(block: Block, rounds: int) -> Block:
+    """A block of stations with so many rounds, a block of sets with so many sets at most of everything."""
+    if isinstance(block, CircuitBlock):
+        return block.model_copy(update={"rounds": rounds})
+    if isinstance(block, SetsBlock):
+        groups = [
+            group.model_copy(
+                update={
+                    "slots": [
+                        slot.model_copy(update={"sets": reshaped(slot.sets, min(slot.rounds, rounds))})
+                        for slot in group.slots
+                    ]
+                }
+            )
+            for group in block.groups
+        ]
+        return block.model_copy(update={"groups": groups})
+    return block
 
 
 def swap(plan: ClassPlan, part: str, exercise: Exercise) -> ClassPlan:

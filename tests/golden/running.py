@@ -1,0 +1,120 @@
+"""Golden cases of runs: sheets, events and moments with what the core makes of them, held up to the interface as well.
+
+`tools/generated.py` writes them to `runs.json`; pytest holds the core to them, vitest the interface.
+"""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from oaken.class_file import ClassFile, check_class
+from oaken.class_file.reading import load_class
+from oaken.run import Course, course_of, face_of, people_now, sheets_of
+from oaken.run.events import event_of
+from places import ROOT
+
+BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
+MOMENTS = (-5, 0, 30.5, 95, 121.25, 200, 333, 610, 900, 1500, 5000)
+
+
+def _class(name: str, people: int) -> ClassFile:
+    file = load_class(ROOT / "examples" / f"{name}.json")
+    plan = file.plan.model_copy(
+        update={"people": file.plan.people[:people], "together": [], "apart": [], "instead": []}
+    )
+    return check_class(file.model_copy(update={"plan": plan}))
+
+
+def _events(file: ClassFile) -> dict[str, list[tuple[float, str, dict[str, Any]]]]:
+    """Lists of what happens, each at seconds since 18:30."""
+    first, second = file.plan.people[:2]
+    opening, then = file.plan.blocks[0].id, file.plan.blocks[1].id
+    unit = next(unit.id for unit in file.room.units if not unit.out_of_order)
+    began = (0.0, "began", {})
+    return {
+        "nothing happened": [],
+        "it runs": [began],
+        "pause, time, ready": [
+            began, (20, "paused", {}), (35.5, "resumed", {}), (60, "time_added", {"seconds": 15}),
+            (100, "waits_for_ready", {}), (400, "resumed", {}), (450, "time_added", {"seconds": 30, "device": "one"}),
+            (450.6, "time_added", {"seconds": 30, "device": "other"}), (470, "time_added", {"seconds": 30}),
+        ],
+        "on and back": [
+            began, (50, "went_on", {"block": then, "second": 12}), (90, "went_on", {"block": opening, "second": 5}),
+            (100, "paused", {}), (110, "went_on", {"block": then}), (130, "resumed", {}),
+            (140, "went_on", {"block": "gone"}),
+        ],
+        "moved one by one": [
+            began, (10, "went_on", {"block": then}),
+            (40, "moved_on", {"person": first, "block": then, "second": 100}),
+            (60, "moved_on", {"person": second, "block": then, "second": 4}),
+            (70, "moved_on", {"person": first, "block": opening, "second": 4}),
+            (200, "moved_on", {"person": first, "block": then, "second": 5000}), (320, "went_on", {"block": then}),
+        ],
+        "late, gone, stopped": [
+            (-20, "came", {"person": first}), began, (90, "left", {"person": second}),
+            (100, "came", {"person": second}), (110, "stopped_for", {"person": first, "words": "dizzy"}),
+            (600, "came", {"person": first}),
+        ],
+        "a machine is lost and found": [
+            began, (25, "unit_lost", {"unit": unit}), (300, "unit_back", {"unit": unit}),
+            (310, "unit_lost", {"unit": unit}), (311, "withdrawn", {"event": "7"}),
+        ],
+        "another exercise, and withdrawals": [
+            began, (30, "paused", {}), (40, "withdrawn", {"event": "1"}), (50, "paused", {}),
+            (52, "withdrawn", {"event": "3"}), (53, "withdrawn", {"event": "4"}), (90, "resumed", {}),
+            (800, "ended", {}), (900, "paused", {}),
+        ],
+    }  # fmt: skip
+
+
+def _said(course: Course, file: ClassFile) -> dict[str, Any]:
+    face = face_of(course)
+    return {
+        "state": course.state,
+        "now_s": round(course.now_s, 6),
+        "second": round(course.second, 6),
+        "block": face.block,
+        "left_s": round(face.left_s, 6),
+        "ends_in_s": round(face.ends_in_s, 6),
+        "calls": [[round(left, 6), cue.call, cue.words] for left, cue in face.calls],
+        "people": [
+            {
+                "id": one.person,
+                "away": one.away,
+                "doing": int(one.doing),
+                "here": None if one.here is None else [one.here.part, one.here.unit],
+                "left_s": round(one.left_s, 3),
+                "next": None if one.next is None else [one.next.part, one.next.unit],
+                "next_in_s": None if one.next_in_s is None else round(one.next_in_s, 3),
+            }
+            for one in people_now(file, course)
+        ],
+    }
+
+
+def run_cases() -> list[dict[str, Any]]:
+    """Every class with every list of events, at every moment."""
+    found = []
+    for file in (_class("stretcher-legs", 3), _class("machine-pairs", 4)):
+        cases = []
+        sheets: dict[tuple[str, ...], Any] = {}
+        for what, happened in _events(file).items():
+            events = [
+                event_of({"id": str(number), "kind": kind, "happened_at": BEGAN + timedelta(seconds=at), **more})
+                for number, (at, kind, more) in enumerate(happened)
+            ]
+            for sheet in sheets_of(file, course_of(file, events, BEGAN + timedelta(hours=2))):
+                sheets[tuple(sheet.after)] = sheet.model_dump(mode="json")
+            courses = {moment: course_of(file, events, BEGAN + timedelta(seconds=moment)) for moment in MOMENTS}
+            cases.append(
+                {
+                    "what": what,
+                    "events": [event.model_dump(mode="json", exclude_none=True) for event in events],
+                    # what happened later than a moment is not known at it
+                    "at": [{"moment": at, "gives": _said(course, file)} for at, course in courses.items()],
+                }
+            )
+        found.append({"class": file.plan.name, "sheets": list(sheets.values()), "cases": cases})
+    return found

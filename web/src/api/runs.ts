@@ -1,0 +1,81 @@
+import { api, dataOf, done } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export type Run = Schemas["RunOut"];
+export type Sheet = Schemas["Sheet"];
+export type RunEvent = Schemas["EventList"]["events"][number];
+export type EventKind = RunEvent["kind"];
+export type SetDone = Extract<RunEvent, { kind: "set_done" }>;
+/** A run as the server hands it out; events come with the number under which they were kept. */
+export type LiveRun = Omit<Schemas["LiveRun"], "events"> & { events: RunEvent[] };
+export type WallRun = Omit<Schemas["WallRun"], "events"> & { events: RunEvent[] };
+export type Wall = Schemas["WallOut"];
+export type EventsKept = Schemas["EventsKept"];
+
+/** Gets a saved class ready to be run. */
+export async function openRun(class_id: number, revision: number): Promise<Run> {
+  return dataOf(await api.POST("/api/runs", { body: { class_id, revision } }));
+}
+
+export async function listRuns(): Promise<Run[]> {
+  return dataOf(await api.GET("/api/runs"));
+}
+
+export async function forgetRun(run_id: number): Promise<void> {
+  done(await api.DELETE("/api/runs/{run_id}", { params: { path: { run_id } } }));
+}
+
+export async function takeUp(run_id: number): Promise<LiveRun> {
+  return dataOf(await api.GET("/api/runs/{run_id}/live", { params: { path: { run_id } } })) as unknown as LiveRun;
+}
+
+export async function sheetsOf(run_id: number): Promise<Sheet[]> {
+  return dataOf(await api.GET("/api/runs/{run_id}/sheets", { params: { path: { run_id } } })).sheets;
+}
+
+export async function sendEvents(run_id: number, events: RunEvent[]): Promise<EventsKept> {
+  const body = { events: events as unknown as Record<string, never>[] };
+  return dataOf(await api.POST("/api/runs/{run_id}/events", { params: { path: { run_id } }, body }));
+}
+
+/** The server's time, in milliseconds as `Date.now()` counts them. */
+export async function serverTime(): Promise<number> {
+  return Date.parse(dataOf(await api.GET("/api/clock")).now);
+}
+
+export async function lookFromWall(token: string): Promise<WallRun> {
+  return dataOf(await api.GET("/api/wall/{token}", { params: { path: { token } } })) as unknown as WallRun;
+}
+
+export async function listWalls(run_id: number): Promise<Wall[]> {
+  return dataOf(await api.GET("/api/runs/{run_id}/walls", { params: { path: { run_id } } }));
+}
+
+export async function addWall(run_id: number, names: Wall["names"]): Promise<Wall> {
+  return dataOf(await api.POST("/api/runs/{run_id}/walls", { params: { path: { run_id } }, body: { names } }));
+}
+
+export async function revokeWall(run_id: number, wall_id: number): Promise<void> {
+  done(await api.DELETE("/api/runs/{run_id}/walls/{wall_id}", { params: { path: { run_id, wall_id } } }));
+}
+
+export type Ask = Schemas["AskIn"]["ask"];
+export type Offer = Schemas["Offer"];
+
+/** What can be done about something that happened, each way with its effect; nothing is kept. */
+export async function askOffers(run_id: number, ask: Ask): Promise<Offer[]> {
+  return dataOf(await api.POST("/api/runs/{run_id}/offers", { params: { path: { run_id } }, body: { ask } }));
+}
+
+export type After = Schemas["AfterOut"];
+
+/** What was planned beside what was lived. */
+export async function afterRun(run_id: number): Promise<After> {
+  return dataOf(await api.GET("/api/runs/{run_id}/after", { params: { path: { run_id } } }));
+}
+
+/** The server's time as the wall may ask for it. */
+export async function serverTimeFromWall(token: string): Promise<number> {
+  return Date.parse(dataOf(await api.GET("/api/wall/{token}/clock", { params: { path: { token } } })).now);
+}

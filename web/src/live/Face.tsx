@@ -1,0 +1,67 @@
+import type { Course } from "./course";
+import { faceOf } from "./course";
+import { countdown, intervalOf, nextChange, saidNow, stateWord } from "./words";
+
+type Props = { course: Course; /** the seconds fill their half of a wall */ wall?: boolean };
+
+const DIGITS_CQW = 165;
+
+/** How wide a time is in digits: the colon is half of one. */
+function widthOf(text: string): number {
+  return Math.max(
+    2,
+    [...text].reduce((sum, sign) => sum + (sign === ":" ? 0.55 : 1), 0),
+  );
+}
+
+/** The clock: what now, how long still, what then. The last three seconds and every call are seen as well as heard. */
+export function Face({ course, wall }: Props) {
+  const { word, works } = stateWord(course);
+  const face = faceOf(course);
+  const block = course.sheet.blocks[face.block]!;
+  const said = saidNow(course);
+  const interval = intervalOf(course);
+  const next = nextChange(course);
+  const begun = course.state !== "not begun";
+  const lasts = begun && course.state === "runs" && face.left_s <= 3;
+  const shown = begun ? face.left_s : course.sheet.length_s;
+  const text = countdown(shown);
+  return (
+    <section
+      aria-label="The clock"
+      className={`@container relative flex flex-col items-center justify-center overflow-hidden rounded-(--radius-box) border-4 px-3 ${
+        wall ? "h-full" : "py-3 lg:min-h-72 lg:flex-1"
+      } ${lasts ? "border-accent" : works ? "border-base-content/70" : "border-base-300 border-dashed"}`}
+    >
+      <div className="absolute inset-x-0 top-0 h-2" style={{ background: `var(--plank-${block.kind})` }} aria-hidden />
+      <p className={`font-semibold ${wall ? "text-[5.5vh] leading-none" : "text-2xl sm:text-3xl"}`} data-testid="word">
+        {word}
+        {interval && begun && <span className="faint font-normal"> {`${interval.number} of ${interval.of}`}</span>}
+      </p>
+      <p
+        role="timer"
+        aria-label={`${text} left`}
+        data-testid="left"
+        className={`leading-[0.95] font-bold tabular-nums ${lasts ? "text-accent" : ""}`}
+        style={{ fontSize: `min(${wall ? 42 : 34}vh, ${DIGITS_CQW / widthOf(text)}cqw)` }}
+      >
+        {text}
+      </p>
+      <p
+        className={`min-h-[1.4em] font-medium ${wall ? "text-[5vh] leading-none" : "text-lg sm:text-xl"}`}
+        data-testid="said"
+        aria-live="off"
+      >
+        {said ? (
+          <strong className="rounded bg-base-content px-3 text-base-100">{said}</strong>
+        ) : next && begun ? (
+          <>
+            then {next.words} <span className="faint">in {countdown(next.in_s)}</span>
+          </>
+        ) : (
+          block.name
+        )}
+      </p>
+    </section>
+  );
+}

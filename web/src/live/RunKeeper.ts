@@ -1,0 +1,307 @@
+/**
+ * One run on this device. Whatever is pressed is kept here first, then drawn, then sent; the server's stream brings what
+ * others do. Without the server everything goes on, and what waits is sent by id when it is back.
+ */
+import { takeUp, sendEvents, serverTime, sheetsOf, type LiveRun, type RunEvent, type Sheet } from "../api/runs";
+import { onSignedOut } from "../api/client";
+import { courseOf, standing, type Course } from "./course";
+import * as device from "./device";
+import { keepOffset, keptOffset, measureOffset, type Offset } from "./serverClock";
+
+export type Reach = "connected" | "alone" | "signed out" | "gone";
+/** A run as it is drawn. `waiting` events are on this device only, `refused` ones the server would not keep. */
+export type RunState = {
+  live: LiveRun | null;
+  problem: string | null;
+  sheets: Sheet[];
+  events: RunEvent[];
+  /** the course up to the last event; `courseAt` brings it to now */
+  course: Course | null;
+  waiting: number;
+  refused: { id: string; message: string }[];
+  reach: Reach;
+  offset: Offset;
+  hearts: Record<string, LiveHeart>;
+};
+export type LiveHeart = { bpm: number; at: string; forecast: number | null };
+
+/** What of an event whoever makes it says; the rest is added here. */
+export type Fields<Kind extends RunEvent["kind"]> = Omit<
+  Extract<RunEvent, { kind: Kind }>,
+  "id" | "kind" | "happened_at" | "received_at" | "by" | "device"
+>;
+
+const SILENT_MS = 5_000;
+const AGAIN_MS = 2_000;
+const MEASURE_EVERY_MS = 60_000;
+const BATCH = 200;
+
+export class RunKeeper {
+  private state: RunState = {
+    live: null,
+    problem: null,
+    sheets: [],
+    events: [],
+    course: null,
+    waiting: 0,
+    refused: [],
+    reach: "alone",
+    offset: keptOffset(),
+    hearts: {},
+  };
+  private readonly listeners = new Set<() => void>();
+  private readonly confirmed = new Map<string, RunEvent>();
+  private readonly mine = new Map<string, RunEvent>();
+  private readonly tabs: BroadcastChannel;
+  private stream: EventSource | null = null;
+  private heard = 0;
+  private seq = 0;
+  private name = "";
+  private count = 0;
+  private lastMoment = 0;
+  private flushing: Promise<void> | null = null;
+  private timers: number[] = [];
+  private closed = false;
+  private forget: () => void = () => undefined;
+
+  constructor(
+    private readonly run: number,
+    private readonly owner: string,
+  ) {
+    this.tabs = new BroadcastChannel(`oaken-run-${owner}-${run}`);
+    this.tabs.onmessage = (message: MessageEvent<RunEvent>) => {
+      this.mine.set(message.data.id, message.data);
+      this.fold();
+    };
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  snapshot = (): RunState => this.state;
+
+  /** The server's time now, as this device knows it. */
+  now = (): number => Date.now() + this.state.offset.ms;
+
+  async open(): Promise<void> {
+    this.forget = onSignedOut(() => this.set({ reach: "signed out" }));
+    this.name = await device.deviceName();
+    const [kept, waiting] = await Promise.all([
+      device.keptRun(this.owner, this.run),
+      device.waitingOf(this.owner, this.run),
+    ]);
+    if (this.closed) return;
+    waiting.forEach((event) => this.mine.set(event.id, event));
+    if (kept) this.show(kept);
+    await this.load();
+    this.timers.push(window.setInterval(() => this.watch(), 1000));
+    this.timers.push(window.setInterval(() => void this.measure(), MEASURE_EVERY_MS));
+    window.addEventListener("online", this.wake);
+    document.addEventListener("visibilitychange", this.wake);
+  }
+
+  close(): void {
+    this.closed = true;
+    this.stream?.close();
+    this.timers.forEach((timer) => window.clearInterval(timer));
+    window.removeEventListener("online", this.wake);
+    document.removeEventListener("visibilitychange", this.wake);
+    this.tabs.close();
+    this.forget();
+  }
+
+  /** Something happens now. Returns when it is on this device's disk. */
+  async add<Kind extends RunEvent["kind"]>(kind: Kind, fields: Fields<Kind>): Promise<RunEvent> {
+    // one after another, also within a millisecond
+    const at = Math.max(Math.round(this.now()), this.lastMoment + 1);
+    this.lastMoment = at;
+    const id = `${this.name}-${at.toString(36)}-${(this.count++).toString(36)}-${Math.random().toString(36).slice(2, 6)}`;
+    const event = {
+      ...fields,
+      id,
+      kind,
+      happened_at: new Date(at).toISOString(),
+      by: "",
+      device: this.name,
+    } as unknown as RunEvent;
+    await device.keepWaiting(this.owner, this.run, event);
+    this.mine.set(id, event);
+    this.fold();
+    this.tabs.postMessage(event);
+    void this.flush();
+    return event;
+  }
+
+  async withdraw(event: string): Promise<void> {
+    await this.add("withdrawn", { event });
+  }
+
+  private set(change: Partial<RunState>): void {
+    this.state = { ...this.state, ...change };
+    this.listeners.forEach((listener) => listener());
+  }
+
+  private async load(): Promise<void> {
+    try {
+      const live = await takeUp(this.run);
+      if (this.closed) return;
+      this.show(live);
+      this.set({ reach: "connected", problem: null });
+      this.follow();
+      void this.measure();
+      void this.flush();
+    } catch (error) {
+      if (this.closed) return;
+      const words = error instanceof Error ? error.message : String(error);
+      // what this device has kept goes on; it is told only where there is nothing to go on with
+      const reach = this.state.reach === "signed out" ? "signed out" : "alone";
+      this.set({ reach, problem: this.state.live ? null : words });
+    }
+  }
+
+  private show(live: LiveRun): void {
+    live.events.forEach((event) => this.confirmed.set(event.id, event));
+    this.seq = Math.max(this.seq, live.seq);
+    this.state = { ...this.state, live, sheets: live.sheets };
+    this.fold();
+  }
+
+  private fold(): void {
+    const pending = [...this.mine.values()].filter((event) => !this.confirmed.has(event.id));
+    const events = standing([...this.confirmed.values(), ...pending]);
+    const course = this.state.sheets.length ? courseOf(this.state.sheets, events) : null;
+    this.set({ events, course, waiting: pending.length });
+  }
+
+  private keep(): void {
+    const { live, sheets } = this.state;
+    if (!live) return;
+    const kept = { ...live, sheets, seq: this.seq, events: [...this.confirmed.values()] };
+    void device.keepRun(this.owner, kept);
+  }
+
+  private follow(): void {
+    this.stream?.close();
+    const stream = new EventSource(`/api/runs/${this.run}/stream?after=${this.seq}`);
+    this.stream = stream;
+    this.heard = Date.now();
+    const hear = () => {
+      this.heard = Date.now();
+      if (this.state.reach !== "connected") {
+        this.set({ reach: "connected" });
+        void this.flush();
+      }
+    };
+    stream.addEventListener("events", (message: MessageEvent<string>) => {
+      hear();
+      const found = JSON.parse(message.data) as RunEvent[];
+      this.seq = Math.max(this.seq, Number(message.lastEventId) || 0);
+      if (!found.length) return;
+      found.forEach((event) => this.confirmed.set(event.id, event));
+      this.fold();
+      void this.lay().then(() => this.keep());
+    });
+    stream.addEventListener("hearts", (message: MessageEvent<string>) => {
+      hear();
+      this.set({ hearts: { ...this.state.hearts, ...(JSON.parse(message.data) as Record<string, LiveHeart>) } });
+    });
+    stream.addEventListener("beat", hear);
+    stream.addEventListener("gone", () => {
+      stream.close();
+      this.set({ reach: "gone" });
+    });
+    stream.onerror = () => this.lose();
+  }
+
+  /** Asks for the sheets of changes that this device has not laid. */
+  private async lay(): Promise<void> {
+    if (!this.state.course?.unlaid) return;
+    try {
+      const sheets = await sheetsOf(this.run);
+      this.state = { ...this.state, sheets };
+      this.fold();
+    } catch (error) {
+      console.warn("The changed plan could not be fetched; the class goes on with the one before.", error);
+      this.lose();
+    }
+  }
+
+  private lose(): void {
+    this.stream?.close();
+    this.stream = null;
+    if (this.state.reach === "connected") this.set({ reach: "alone" });
+  }
+
+  /** A dead network raises no error: who hears nothing for a while asks anew. */
+  private watch(): void {
+    if (this.closed || this.state.reach === "gone") return;
+    const now = Date.now();
+    if (this.stream && now - this.heard > SILENT_MS) this.lose();
+    if (!this.stream && now - this.heard > AGAIN_MS) {
+      this.heard = now;
+      void this.load();
+    }
+  }
+
+  private wake = (): void => {
+    if (document.visibilityState === "hidden") return;
+    if (!this.stream) this.heard = 0;
+    this.watch();
+    void this.measure();
+  };
+
+  private async measure(): Promise<void> {
+    if (this.state.reach !== "connected") return;
+    try {
+      const offset = await measureOffset(serverTime);
+      if (this.closed) return;
+      keepOffset(offset);
+      this.set({ offset });
+    } catch (error) {
+      console.warn("The server's clock could not be asked.", error);
+    }
+  }
+
+  /** Sends what waits, by one tab at a time; an answer that is lost is asked for again, and counts once. */
+  private flush(): Promise<void> {
+    this.flushing ??= this.send().finally(() => {
+      this.flushing = null;
+      const left = [...this.mine.values()].some((event) => !this.confirmed.has(event.id));
+      if (left && this.state.reach === "connected" && !this.closed) window.setTimeout(() => void this.flush(), 300);
+    });
+    return this.flushing;
+  }
+
+  private async send(): Promise<void> {
+    if (navigator.locks) {
+      await navigator.locks.request(`oaken-run-${this.run}`, { ifAvailable: true }, async (lock) => {
+        if (lock) await this.sendWaiting();
+      });
+    } else await this.sendWaiting();
+  }
+
+  private async sendWaiting(): Promise<void> {
+    try {
+      for (;;) {
+        const waiting = (await device.waitingOf(this.owner, this.run)).slice(0, BATCH);
+        if (!waiting.length || this.closed) return;
+        const answer = await sendEvents(this.run, waiting);
+        await device.dropWaiting(this.run, [...answer.kept, ...answer.refused.map((one) => one.id)]);
+        const kept = new Set(answer.kept);
+        for (const event of waiting) {
+          if (kept.has(event.id)) this.confirmed.set(event.id, { ...event, received_at: answer.now });
+          else this.mine.delete(event.id);
+        }
+        if (answer.refused.length) this.set({ refused: [...this.state.refused, ...answer.refused] });
+        this.fold();
+        await this.lay();
+        this.keep();
+      }
+    } catch (error) {
+      // it stays on the device and is sent when the server answers again
+      console.warn("What waits on this device could not be sent yet.", error);
+      this.lose();
+    }
+  }
+}

@@ -1,0 +1,283 @@
+/**
+ * The clock of a run, folded from its events: the same as `core/oaken/run/clock.py`, so that a device goes on without
+ * the server. Golden cases (`tests/golden/runs.json`) hold both to the same answers.
+ *
+ * The class has one position, a second of the sheet's axis. It moves while the class runs, stands in a pause, while time
+ * is added and while everybody waits for ready, and jumps where somebody skips on or back. Where the plan changes, the
+ * sheet after that change takes over at the same second of the same block.
+ */
+import type { RunEvent, Sheet } from "../api/runs";
+
+export type Standing = "not begun" | "runs" | "paused" | "time added" | "waits for ready" | "plan is over" | "ended";
+type Ahead = { person: string; block: string; ahead_s: number; from_s: number; until_s: number | null };
+
+/** How a class stands at a moment; seconds are since it began, `second` is a second of the sheet's axis. */
+export type Course = {
+  sheet: Sheet;
+  /** events that changed the plan, of which this device has no sheet yet */
+  unlaid: number;
+  beganAt: number | null;
+  now_s: number;
+  second: number;
+  state: Standing;
+  added_s: number;
+  stopsAt: number | null;
+  away: { person: string; from_s: number; until_s: number | null }[];
+  ahead: Ahead[];
+};
+
+const PRESSED_AT_ONCE_MS = 1500;
+
+export const moment = (event: RunEvent): number => Date.parse(event.happened_at);
+
+function before(one: RunEvent, other: RunEvent): number {
+  return moment(one) - moment(other) || (one.id < other.id ? -1 : one.id > other.id ? 1 : 0);
+}
+
+/** The events that count, in the order in which they happened: each once, none that was withdrawn. */
+export function standing(events: readonly RunEvent[]): RunEvent[] {
+  const found = new Map<string, RunEvent>();
+  for (const event of events) {
+    const known = found.get(event.id);
+    // what the server has is what counts
+    if (!known || (!known.received_at && event.received_at)) found.set(event.id, event);
+  }
+  const ordered = [...found.values()].sort(before);
+  const earlier = new Map(ordered.map((event, place) => [event.id, place]));
+  const gone = new Set<string>();
+  for (let place = ordered.length - 1; place >= 0; place--) {
+    const event = ordered[place]!;
+    if (event.kind !== "withdrawn" || gone.has(event.id)) continue;
+    if ((earlier.get(event.event) ?? Infinity) < place) gone.add(event.event);
+  }
+  return pressedOnce(ordered.filter((event) => !gone.has(event.id) && event.kind !== "withdrawn"));
+}
+
+/** Two hands that add the same time on two devices at once meant it once. */
+function pressedOnce(events: RunEvent[]): RunEvent[] {
+  let last: Extract<RunEvent, { kind: "time_added" }> | null = null;
+  return events.filter((event) => {
+    if (event.kind !== "time_added") return true;
+    const same = last !== null && last.seconds === event.seconds && last.device !== event.device;
+    if (same && moment(event) - moment(last!) < PRESSED_AT_ONCE_MS) return false;
+    last = event;
+    return true;
+  });
+}
+
+/** The block under way at a second of a sheet, and the seconds since it began; between two blocks the earlier. */
+export function placeIn(sheet: Sheet, second: number): { block: number; since: number } {
+  let block = 0;
+  while (block + 1 < sheet.blocks.length && sheet.blocks[block + 1]!.start_s <= second) block++;
+  return { block, since: second - sheet.blocks[block]!.start_s };
+}
+
+function secondOf(sheet: Sheet, block: string, since: number): number | null {
+  const found = sheet.blocks.find((one) => one.id === block);
+  return found ? Math.min(found.start_s + since, found.end_s) : null;
+}
+
+/** Everything up to the last event, or up to a moment. `sheets` are those the server has laid; the first is the plan's
+ * own. */
+export function courseOf(sheets: readonly Sheet[], events: readonly RunEvent[], until = Infinity): Course {
+  const counting = standing(events).filter((event) => moment(event) <= until);
+  const began = counting.find((event) => event.kind === "began");
+  const course: Course = {
+    sheet: sheets[0]!,
+    unlaid: 0,
+    beganAt: began ? moment(began) : null,
+    now_s: 0,
+    second: 0,
+    state: "not begun",
+    added_s: 0,
+    stopsAt: null,
+    away: cameLate(counting),
+    ahead: [],
+  };
+  for (const event of counting) {
+    const at = began ? Math.max(0, (moment(event) - moment(began)) / 1000) : 0;
+    if (began && moment(event) >= moment(began)) advance(course, at);
+    if (event === began) course.state = "runs";
+    else take(course, sheets, event, at);
+  }
+  return course;
+}
+
+/** The course at a moment at or behind its last event; the given one stays as it is. */
+export function courseAt(course: Course, now: number): Course {
+  if (course.beganAt === null) return course;
+  const at = { ...course };
+  advance(at, Math.max(0, (now - course.beganAt) / 1000));
+  return at;
+}
+
+function advance(course: Course, to: number): void {
+  while (course.now_s < to) {
+    if (["paused", "waits for ready", "plan is over", "ended"].includes(course.state)) {
+      course.now_s = to;
+    } else if (course.added_s > 0) {
+      const until = Math.min(to, course.now_s + course.added_s);
+      course.added_s = until < to ? 0 : Math.max(0, course.added_s - (until - course.now_s));
+      course.now_s = until;
+    } else {
+      const length = course.sheet.length_s;
+      const goal = course.stopsAt === null ? length : Math.min(course.stopsAt, length);
+      const until = Math.min(to, course.now_s + (goal - course.second));
+      if (until > course.now_s) {
+        course.second = until < to ? goal : course.second + (until - course.now_s);
+        course.now_s = until;
+      }
+      if (course.second >= goal) {
+        course.state = goal >= length ? "plan is over" : "waits for ready";
+        course.stopsAt = null;
+      }
+    }
+  }
+}
+
+function take(course: Course, sheets: readonly Sheet[], event: RunEvent, at: number): void {
+  const begun = course.state !== "not begun" && course.state !== "ended";
+  switch (event.kind) {
+    case "paused":
+      if (begun && course.state !== "plan is over") course.state = "paused";
+      return;
+    case "resumed":
+      if (course.state === "paused" || course.state === "waits for ready") course.state = "runs";
+      return;
+    case "time_added":
+      if (!begun) return;
+      course.added_s += event.seconds;
+      if (course.state === "plan is over") course.state = "runs";
+      return;
+    case "waits_for_ready":
+      if (course.state === "runs") course.stopsAt = course.sheet.marks.find((mark) => mark > course.second) ?? null;
+      return;
+    case "went_on": {
+      const second = begun ? secondOf(course.sheet, event.block, event.second ?? 0) : null;
+      if (second === null) return;
+      course.second = second;
+      course.added_s = 0;
+      course.stopsAt = null;
+      together(course, at);
+      if (course.state === "plan is over" || course.state === "waits for ready") course.state = "runs";
+      return;
+    }
+    case "moved_on": {
+      const goal = begun ? secondOf(course.sheet, event.block, event.second) : null;
+      const here = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
+      if (goal === null || here.id !== event.block) return;
+      if (!course.sheet.people.some((person) => person.id === event.person)) return;
+      together(course, at, event.person);
+      course.ahead = [
+        ...course.ahead,
+        { person: event.person, block: event.block, ahead_s: goal - course.second, from_s: at, until_s: null },
+      ];
+      return;
+    }
+    case "ended":
+      if (begun) course.state = "ended";
+      return;
+    case "came":
+    case "left":
+    case "stopped_for":
+      presence(course, event, at);
+      return;
+    case "changed":
+    case "unit_lost":
+    case "unit_back":
+      if (course.state !== "ended") change(course, sheets, event.id);
+      return;
+  }
+}
+
+/** From now on somebody, or everybody, stands where the class stands. */
+function together(course: Course, at: number, person?: string): void {
+  course.ahead = course.ahead.map((one) =>
+    one.until_s === null && (person === undefined || one.person === person) ? { ...one, until_s: at } : one,
+  );
+}
+
+function change(course: Course, sheets: readonly Sheet[], id: string): void {
+  const after = [...course.sheet.after, id];
+  const next = sheets.find(
+    (sheet) => sheet.after.length === after.length && after.every((one, place) => sheet.after[place] === one),
+  );
+  if (!next) {
+    course.unlaid++;
+    return;
+  }
+  const { block, since } = placeIn(course.sheet, course.second);
+  const goals: [string, number][] = [
+    [course.sheet.blocks[block]!.id, since],
+    ...course.sheet.blocks.slice(block + 1).map((one): [string, number] => [one.id, 0]),
+  ];
+  const second = goals.map(([name, from]) => secondOf(next, name, from)).find((one) => one !== null) ?? next.length_s;
+  course.sheet = next;
+  course.second = second;
+  course.stopsAt = null;
+  if (course.state === "plan is over" && second < next.length_s) course.state = "runs";
+}
+
+/** Whoever is said to have come was not there before, unless they had left. */
+function cameLate(events: readonly RunEvent[]): Course["away"] {
+  const seen = new Set<string>();
+  const away: Course["away"] = [];
+  for (const event of events) {
+    if (event.kind !== "came" && event.kind !== "left" && event.kind !== "stopped_for") continue;
+    if (!seen.has(event.person) && event.kind === "came") away.push({ person: event.person, from_s: 0, until_s: null });
+    seen.add(event.person);
+  }
+  return away;
+}
+
+function presence(course: Course, event: Extract<RunEvent, { kind: "came" | "left" | "stopped_for" }>, at: number) {
+  const open = course.away.findIndex((one) => one.person === event.person && one.until_s === null);
+  if (event.kind === "came") {
+    if (open >= 0) course.away = course.away.map((one, place) => (place === open ? { ...one, until_s: at } : one));
+  } else if (open < 0) {
+    course.away = [...course.away, { person: event.person, from_s: at, until_s: null }];
+  }
+}
+
+/** How far somebody stands before the class now, in seconds; behind it: less than 0. */
+export function aheadOf(course: Course, person: string): number {
+  if (!course.ahead.length) return 0;
+  const block = course.sheet.blocks[placeIn(course.sheet, course.second).block]!.id;
+  return course.ahead.find((one) => one.person === person && one.block === block && one.until_s === null)?.ahead_s ?? 0;
+}
+
+export const isAway = (course: Course, person: string): boolean =>
+  course.away.some((one) => one.person === person && one.until_s === null);
+
+export type Cue = Sheet["cues"][number];
+/** What the clock shows: how long what is under way still takes, when the class is over, and what is called next. */
+export type Face = {
+  block: number;
+  inBlock_s: number;
+  left_s: number;
+  ends_in_s: number;
+  calls: { in_s: number; cue: Cue }[];
+};
+
+const NEXT_CALLS = 8;
+
+/** What the clock shows where the course stands. */
+export function faceOf(course: Course): Face {
+  const { sheet, second } = course;
+  const { block, since } = placeIn(sheet, second);
+  const over = course.state === "plan is over" || course.state === "ended";
+  const mark = sheet.marks.find((one) => one > second) ?? sheet.length_s;
+  const wait = course.added_s;
+  return {
+    block,
+    inBlock_s: since,
+    left_s: over ? 0 : wait + mark - second,
+    ends_in_s: over ? 0 : wait + sheet.length_s - second,
+    calls: over
+      ? []
+      : sheet.cues
+          .filter((cue) => cue.second > second)
+          .slice(0, NEXT_CALLS)
+          .map((cue) => ({ in_s: wait + cue.second - second, cue })),
+  };
+}

@@ -1,0 +1,106 @@
+/** Who does what where at a moment of a run, and what and where next: as `core/oaken/run/now.py` tells it. */
+import type { Sheet } from "../api/runs";
+import { aheadOf, isAway, placeIn, type Course } from "./course";
+
+export const DOINGS = ["work", "change", "rest", "wait", "finished", "breather"] as const;
+export type Doing = (typeof DOINGS)[number];
+type SheetPerson = Sheet["people"][number];
+
+/** A place: indexes of part and unit in the sheet, -1 for none. */
+export type Spot = { part: number; unit: number };
+export type PersonNow = {
+  person: SheetPerson;
+  away: boolean;
+  doing: Doing;
+  here: Spot | null;
+  /** the number of the set under way, or of the one that was done last or comes next at this part */
+  set: number;
+  left_s: number;
+  next: Spot | null;
+  next_in_s: number | null;
+};
+
+/** Everybody where the course stands, in the order of the plan. */
+export function peopleNow(course: Course): PersonNow[] {
+  return course.sheet.people.map((person) => personNow(course, person));
+}
+
+export function personNow(course: Course, person: SheetPerson): PersonNow {
+  const nothing = { person, away: false, doing: "finished" as const, here: null, set: 0, left_s: 0 };
+  if (isAway(course, person.id) || course.state === "ended") {
+    return { ...nothing, away: isAway(course, person.id), next: null, next_in_s: null };
+  }
+  const ahead = aheadOf(course, person.id);
+  let second = course.second + ahead;
+  if (ahead) {
+    const span = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
+    second = Math.max(span.start_s, second);
+    if (second >= span.end_s) {
+      const coming = nextSpot(course, person, stepAt(course.sheet, person, span.end_s), null, course.second);
+      const left = Math.max(0, span.end_s - course.second);
+      return { ...nothing, left_s: course.added_s + left, ...coming };
+    }
+  }
+  const at = stepAt(course.sheet, person, second);
+  if (at >= person.start_s.length) return { ...nothing, next: null, next_in_s: null };
+  const here = spotOf(person, at);
+  return {
+    person,
+    away: false,
+    doing: DOINGS[person.doing[at]!]!,
+    here,
+    set: setAt(person, at),
+    left_s: course.added_s + endOf(course.sheet, person, at) - second,
+    ...nextSpot(course, person, at + 1, here, second),
+  };
+}
+
+/** The step under way at a second of the axis; behind the last one the number of steps. */
+export function stepAt(sheet: Sheet, person: SheetPerson, second: number): number {
+  let low = 0;
+  let high = person.start_s.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (endOf(sheet, person, middle) > second) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+export function endOf(sheet: Sheet, person: SheetPerson, step: number): number {
+  return person.start_s[step + 1] ?? sheet.length_s;
+}
+
+export function spotOf(person: SheetPerson, step: number): Spot | null {
+  const part = person.part[step]!;
+  return part < 0 ? null : { part, unit: person.unit[step]! };
+}
+
+function setAt(person: SheetPerson, step: number): number {
+  for (let back = step; back >= 0 && person.part[back] === person.part[step]; back--) {
+    if (person.set[back]) return person.set[back]!;
+  }
+  return person.part[step]! >= 0 ? 1 : 0;
+}
+
+const same = (one: Spot | null, other: Spot | null) =>
+  one === other || (one !== null && other !== null && one.part === other.part && one.unit === other.unit);
+
+function nextSpot(course: Course, person: SheetPerson, from: number, here: Spot | null, second: number) {
+  for (let step = from; step < person.start_s.length; step++) {
+    const spot = spotOf(person, step);
+    if (DOINGS[person.doing[step]!] !== "work" || same(spot, here)) continue;
+    return { next: spot, next_in_s: course.added_s + person.start_s[step]! - second };
+  }
+  return { next: null, next_in_s: null };
+}
+
+/** The second of the axis at which somebody's next set begins (or, back, the one under way or before), within the block
+ * under way; null where there is none. */
+export function otherSet(course: Course, person: SheetPerson, way: "next" | "back"): number | null {
+  const span = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
+  const second = course.second + aheadOf(course, person.id);
+  const starts = person.sets.map((set) => set.start_s).filter((at) => at >= span.start_s && at < span.end_s);
+  if (way === "next") return starts.find((at) => at > second + 0.5) ?? span.end_s;
+  return starts.findLast((at) => at < second - 3) ?? null;
+}

@@ -1,0 +1,42 @@
+/**
+ * This device's clock set right by the server's: the offset of the sample with the shortest way, which is wrong by half
+ * that way at most. It is kept, so that a device that starts without the server is right as well.
+ */
+export type Offset = { ms: number; error_ms: number; measuredAt: number };
+
+const SAMPLES = 8;
+const KEPT = "oaken/clock";
+
+export type Sample = { sent: number; received: number; server: number };
+
+/** The offset that the samples say: server time is `Date.now() + ms`, give or take `error_ms`. */
+export function offsetOf(samples: readonly Sample[]): Offset {
+  const best = samples.reduce((one, other) => (other.received - other.sent < one.received - one.sent ? other : one));
+  const way = best.received - best.sent;
+  return { ms: best.server - (best.sent + way / 2), error_ms: way / 2, measuredAt: best.received };
+}
+
+/** Asks the server for its time a few times, one after another. */
+export async function measureOffset(ask: () => Promise<number>, samples = SAMPLES): Promise<Offset> {
+  const found: Sample[] = [];
+  for (let count = 0; count < samples; count++) {
+    const sent = Date.now();
+    const server = await ask();
+    found.push({ sent, server, received: Date.now() });
+  }
+  return offsetOf(found);
+}
+
+export function keptOffset(): Offset {
+  try {
+    const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null") as Offset | null;
+    if (kept && Number.isFinite(kept.ms)) return kept;
+  } catch (error) {
+    console.warn("The clock's offset that was kept cannot be read; it is measured anew.", error);
+  }
+  return { ms: 0, error_ms: Infinity, measuredAt: 0 };
+}
+
+export function keepOffset(offset: Offset): void {
+  localStorage.setItem(KEPT, JSON.stringify(offset));
+}

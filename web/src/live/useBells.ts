@@ -1,0 +1,127 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import { ring, Scheduler, soundsAhead, type Planned } from "./bells";
+import { courseAt, type Course } from "./course";
+
+export type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
+const KEPT = "oaken/sound";
+const FIRST: SoundChoice = { on: true, loud: 0.8, speech: false, beat: false, vibrate: true };
+
+function kept(): SoundChoice {
+  try {
+    return { ...FIRST, ...(JSON.parse(localStorage.getItem(KEPT) ?? "{}") as Partial<SoundChoice>) };
+  } catch (error) {
+    console.warn("The choice of sounds that was kept cannot be read.", error);
+    return FIRST;
+  }
+}
+
+export const canSpeak = (): boolean => "speechSynthesis" in window && window.speechSynthesis.getVoices().length > 0;
+export const canVibrate = (): boolean => "vibrate" in navigator;
+
+const SPOKEN: Partial<Record<Planned["sound"], string>> = {
+  work: "begin",
+  change: "change",
+  rest: "rest",
+  "half way": "half way",
+  "ten left": "ten seconds",
+  three: "three",
+  two: "two",
+  one: "one",
+  end: "time is up",
+};
+const SHAKEN = new Set<Planned["sound"]>(["work", "change", "rest", "block", "end"]);
+
+/** Rings, speaks and shakes what the course calls. Sound begins with `check`, as browsers let it only after a press. */
+export function useBells(course: Course | null, now: () => number, beatsOf?: string) {
+  const [choice, setChoice] = useState(kept);
+  const [ready, setReady] = useState(false);
+  const audio = useRef<{ context: AudioContext; out: GainNode; scheduler: Scheduler } | null>(null);
+  const latest = useRef({ course, choice, beatsOf });
+  useEffect(() => {
+    latest.current = { course, choice, beatsOf };
+  });
+
+  const choose = useCallback((change: Partial<SoundChoice>) => {
+    setChoice((before) => {
+      const next = { ...before, ...change };
+      localStorage.setItem(KEPT, JSON.stringify(next));
+      return next;
+    });
+  }, []);
+
+  const open = useCallback(() => {
+    if (audio.current || !("AudioContext" in window)) return audio.current;
+    const context = new AudioContext({ latencyHint: "interactive" });
+    const out = context.createGain();
+    out.connect(context.destination);
+    const scheduler = new Scheduler(context, (planned, at) => {
+      const sound = ring(context, out, planned.sound, at);
+      const wait = (at - context.currentTime) * 1000;
+      const timer = window.setTimeout(() => twin(planned, latest.current.choice), wait);
+      return {
+        cancel: () => {
+          sound.cancel();
+          window.clearTimeout(timer);
+        },
+      };
+    });
+    audio.current = { context, out, scheduler };
+    return audio.current;
+  }, []);
+
+  /** Lets sound begin, and plays what will be heard at a change. */
+  const check = useCallback(async () => {
+    const opened = open();
+    if (!opened) return;
+    await opened.context.resume();
+    setReady(opened.context.state === "running");
+    opened.out.gain.value = latest.current.choice.loud;
+    ring(opened.context, opened.out, "work", opened.context.currentTime + 0.05);
+  }, [open]);
+
+  /** Lets sound begin without playing anything: with the first press that starts the class. */
+  const begin = useCallback(async () => {
+    const opened = open();
+    await opened?.context.resume();
+    setReady(opened?.context.state === "running");
+  }, [open]);
+
+  useEffect(() => {
+    if (!audio.current) return;
+    audio.current.out.gain.value = choice.on ? choice.loud : 0;
+  }, [choice, ready]);
+
+  useEffect(() => {
+    const worker = new Worker(new URL("./ticks.worker.ts", import.meta.url), { type: "module" });
+    worker.onmessage = () => {
+      const { course: base, beatsOf: whose, choice: chosen } = latest.current;
+      if (!audio.current || audio.current.context.state !== "running") return;
+      const moment = now();
+      const planned = base ? soundsAhead(courseAt(base, moment), moment, chosen.beat ? whose : undefined) : [];
+      audio.current.scheduler.look(planned, moment);
+    };
+    return () => {
+      worker.terminate();
+      audio.current?.scheduler.clear();
+    };
+  }, [now]);
+
+  useEffect(() => () => void audio.current?.context.close(), []);
+
+  return { choice, choose, check, begin, ready, possible: "AudioContext" in window };
+}
+
+/** What goes with a sound: said aloud, and felt. */
+function twin(planned: Planned, choice: SoundChoice): void {
+  if (choice.vibrate && SHAKEN.has(planned.sound) && canVibrate()) {
+    navigator.vibrate(planned.sound === "end" ? [200, 100, 200, 100, 400] : 200);
+  }
+  if (choice.speech && choice.on && canSpeak()) {
+    const words = planned.sound === "block" ? planned.words : SPOKEN[planned.sound];
+    if (!words) return;
+    const said = new SpeechSynthesisUtterance(words);
+    said.volume = choice.loud;
+    window.speechSynthesis.speak(said);
+  }
+}

@@ -1,0 +1,38 @@
+import { useEffect, useState, useSyncExternalStore } from "react";
+
+import { courseAt, type Course } from "./course";
+import { RunKeeper, type RunState } from "./RunKeeper";
+
+/** A run that is open on this screen. */
+export type OpenRun = RunState & Pick<RunKeeper, "add" | "withdraw" | "now">;
+
+/** Takes up a run, and lets go of it with the screen. */
+export function useRun(run: number, owner: string): OpenRun {
+  const [keeper, setKeeper] = useState(() => new RunKeeper(run, owner));
+  useEffect(() => {
+    const opened = new RunKeeper(run, owner);
+    // eslint-disable-next-line react-hooks/set-state-in-effect -- it listens to the network: made and closed with the screen
+    setKeeper(opened);
+    void opened.open();
+    return () => opened.close();
+  }, [run, owner]);
+  const state = useSyncExternalStore(keeper.subscribe, keeper.snapshot);
+  return {
+    ...state,
+    add: keeper.add.bind(keeper),
+    withdraw: keeper.withdraw.bind(keeper),
+    now: keeper.now,
+  };
+}
+
+const TICK_MS = 100;
+
+/** The course now, and again ten times a second. */
+export function useCourseNow(course: Course | null, now: () => number): Course | null {
+  const [moment, setMoment] = useState(now);
+  useEffect(() => {
+    const tick = window.setInterval(() => setMoment(now()), TICK_MS);
+    return () => window.clearInterval(tick);
+  }, [now]);
+  return course && courseAt(course, moment);
+}

@@ -1,0 +1,127 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { afterRun, type LiveRun } from "../api/runs";
+import type { Course } from "../live/course";
+import type { LogRow } from "../live/log";
+import type { OpenRun } from "../live/useRun";
+import { clock, counted } from "../shared/format";
+import { WriteDown } from "./WriteDown";
+
+type Props = { run: OpenRun; live: LiveRun; course: Course; log: Map<string, LogRow[]>; instructor: boolean };
+
+/** After the end: what was planned beside what was lived, what is still to be written down, and a note for next time. */
+export function AfterRun({ run, live, course, log, instructor }: Props) {
+  const [person, setPerson] = useState<string | null>(null);
+  const told = useQuery({
+    queryKey: ["after", live.id, run.events.length],
+    queryFn: () => afterRun(live.id),
+    enabled: run.waiting === 0 && run.reach === "connected",
+  });
+  const rows = [...log.values()].flat();
+  const missing = rows.filter((row) => row.written === "not written").length;
+  const ended = run.events.find((event) => event.kind === "ended");
+  const notes = run.events.filter((event) => event.kind === "noted" && !event.person);
+  return (
+    <div className="mx-auto max-w-6xl p-4">
+      <header className="flex flex-wrap items-center gap-3">
+        <a href="/">
+          <img src="/mark.svg" alt="All classes" className="h-6 w-6" />
+        </a>
+        <h1 className="text-2xl font-semibold">{live.name}</h1>
+        <span>is over</span>
+        {ended && (
+          <button type="button" className="btn btn-sm" onClick={() => void run.withdraw(ended.id)}>
+            It is not: take the end back
+          </button>
+        )}
+        <a className="btn btn-sm ml-auto" href={`/classes/${live.class_id}`}>
+          The plan
+        </a>
+      </header>
+      <main className="mt-4 grid gap-6 lg:grid-cols-2">
+        <section aria-label="Planned and lived">
+          <h2 className="text-lg font-semibold">Planned and lived</h2>
+          {run.waiting > 0 && <p role="status">{counted(run.waiting, "entry", "entries")} still to be sent.</p>}
+          {told.isError && <p role="alert">{told.error.message}</p>}
+          {!told.data && !told.isError && <p role="status">Working out how it was …</p>}
+          {told.data && (
+            <table className="mt-2 w-full text-sm" data-testid="after">
+              <thead>
+                <tr className="faint text-left">
+                  <th className="py-1 font-normal">figure</th>
+                  <th className="text-right font-normal">planned</th>
+                  <th className="text-right font-normal">lived</th>
+                  <th className="text-right font-normal">apart</th>
+                </tr>
+              </thead>
+              <tbody>
+                {told.data.rows.map((row) => (
+                  <tr key={row.name} className="border-t border-base-300">
+                    <th className="py-1 pr-2 text-left font-medium">{row.name}</th>
+                    <td className="text-right tabular-nums">{written(row.planned, row.unit)}</td>
+                    <td className="text-right font-semibold tabular-nums">{written(row.lived, row.unit)}</td>
+                    <td className="text-right tabular-nums">{apart(row.planned, row.lived, row.unit)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          {!instructor && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
+          <h2 className="mt-6 text-lg font-semibold">For next time</h2>
+          <NextTime run={run} />
+          <ul className="mt-2 list-disc pl-5">
+            {notes.map((note) => (
+              <li key={note.id}>{"words" in note && note.words}</li>
+            ))}
+          </ul>
+        </section>
+        <section aria-label="Still to be written down">
+          <h2 className="text-lg font-semibold">
+            {missing
+              ? `${counted(missing, "set")} of ${rows.length} still to be written down`
+              : "Everything is written down"}
+          </h2>
+          <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} />
+        </section>
+      </main>
+    </div>
+  );
+}
+
+function NextTime({ run }: { run: OpenRun }) {
+  const [words, setWords] = useState("");
+  return (
+    <form
+      className="mt-2 flex gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (words.trim()) void run.add("noted", { words: words.trim() }).then(() => setWords(""));
+      }}
+    >
+      <input
+        className="input h-11 flex-1"
+        aria-label="A note for next time"
+        placeholder="One thing to do differently"
+        maxLength={500}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+      />
+      <button type="submit" className="btn btn-primary h-11">
+        Note
+      </button>
+    </form>
+  );
+}
+
+function written(value: number, unit: string): string {
+  if (unit === "s") return clock(value);
+  if (unit === "%") return `${value.toFixed(0)} %`;
+  return `${value.toFixed(unit === "bpm" || unit === "kcal" ? 0 : 2)} ${unit}`;
+}
+
+function apart(planned: number, lived: number, unit: string): string {
+  const more = lived - planned;
+  const text = written(Math.abs(more), unit);
+  return text === written(0, unit) ? "as planned" : `${more > 0 ? "+" : "−"}${text}`;
+}

@@ -1,0 +1,181 @@
+import { Check, ChevronLeft, ChevronRight } from "lucide-react";
+
+import type { Course } from "../live/course";
+import { placeIn } from "../live/course";
+import type { LogRow } from "../live/log";
+import { otherSet, peopleNow, type PersonNow, type Spot } from "../live/places";
+import type { OpenRun } from "../live/useRun";
+import { countdown, doingWords, loadWords, placeWords } from "../live/words";
+
+type Props = {
+  run: OpenRun;
+  /** where the class stands, or the second that is looked at */
+  course: Course;
+  looking: boolean;
+  log: Map<string, LogRow[]>;
+  onWrite: (person: string) => void;
+};
+
+/** Everybody: what they do now and where, and where they go next. In blocks at their own pace each is moved on alone. */
+export function PeopleList({ run, course, looking, log, onWrite }: Props) {
+  const { sheet } = course;
+  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
+  const people = peopleNow(course);
+  const waiting = people.filter((one) => one.doing === "wait");
+  return (
+    <div>
+      {waiting.length > 0 && (
+        <p
+          className="mb-1 rounded bg-warning px-2 py-1 text-sm font-semibold text-warning-content"
+          data-testid="waiting"
+        >
+          Waiting for a machine: {waiting.map((one) => `${one.person.number} ${one.person.name}`).join(", ")}
+        </p>
+      )}
+      <ul className="divide-y divide-base-300" aria-label="People now">
+        {people.map((one) => (
+          <Row
+            key={one.person.id}
+            one={one}
+            course={course}
+            moves={block.own_pace && !looking && !one.away}
+            run={run}
+            rows={log.get(one.person.id) ?? []}
+            onWrite={() => onWrite(one.person.id)}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+type RowProps = {
+  one: PersonNow;
+  course: Course;
+  moves: boolean;
+  run: OpenRun;
+  rows: LogRow[];
+  onWrite: () => void;
+};
+
+function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
+  const { sheet } = course;
+  const { person } = one;
+  const here = placeWords(sheet, one.here);
+  const next = placeWords(sheet, one.next);
+  const planned = setAt(one, one.here, one.set);
+  const sets = one.here ? person.sets.filter((set) => set.part === one.here!.part).length : 0;
+  const unit = planned && planned.unit >= 0 ? sheet.units[planned.unit]!.marked : "kg";
+  const coming = one.next
+    ? person.sets.find((set) => set.part === one.next!.part && set.start_s > course.second)
+    : undefined;
+  const comingUnit = coming && coming.unit >= 0 ? sheet.units[coming.unit]!.marked : "kg";
+  const row = rows.find((each) => each.set === planned);
+  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
+  function move(way: "next" | "back") {
+    const second = otherSet(course, person, way);
+    if (second === null) return;
+    const within = Math.round((second - block.start_s) * 1000) / 1000;
+    void run.add("moved_on", { person: person.id, block: block.id, second: within });
+  }
+  function asPlanned() {
+    if (!planned || !one.here) return;
+    void run.add("set_done", {
+      person: person.id,
+      part: sheet.parts[planned.part]!.id,
+      number: planned.number,
+      ...(planned.kg.length && { load_kg: planned.kg[0] }),
+      ...(planned.reps.length === 1 && { reps: planned.reps[0] }),
+      parts: planned.reps.length > 1 ? planned.reps : [],
+      ...(!planned.reps.length && { seconds: planned.seconds }),
+      to_failure: false,
+      helped: false,
+      note: "",
+    });
+  }
+  return (
+    <li className={`flex items-center gap-2 py-1 ${one.away ? "opacity-60" : ""}`} data-testid={`now-${person.id}`}>
+      <button
+        type="button"
+        className="flex min-h-11 w-28 shrink-0 items-center gap-2 text-left sm:w-36"
+        onClick={onWrite}
+        title={`Write down what ${person.name} did`}
+      >
+        <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
+          {person.number}
+        </span>
+        <span className="truncate font-semibold">{person.name.split(" ")[0]}</span>
+      </button>
+      <span className="min-w-0 flex-1 leading-tight">
+        <span className="flex items-baseline gap-2">
+          <span className="truncate text-base font-medium">
+            {one.doing !== "work" && <span className="faint">{doingWords(one)} </span>}
+            {!one.here && one.next ? (
+              <>
+                → {next.what}
+                {next.where && <span className="faint font-normal">, {next.where}</span>}
+              </>
+            ) : (
+              <>
+                {here.what}
+                {here.where && <span className="faint font-normal">, {here.where}</span>}
+              </>
+            )}
+          </span>
+          {moves && one.doing !== "finished" && (
+            <span className="ml-auto font-semibold tabular-nums">{countdown(one.left_s)}</span>
+          )}
+        </span>
+        <span className="block truncate text-sm">
+          {sets > 1 && `set ${one.set} of ${sets}`}
+          {planned && loadWords(planned, unit) && `${sets > 1 ? ", " : ""}${loadWords(planned, unit)}`}
+          {!one.here && coming && loadWords(coming, comingUnit)}
+          {one.next && one.here && (
+            <span className="faint">
+              {" "}
+              → {next.what}
+              {next.where && `, ${next.where}`}
+              {one.next_in_s !== null && ` in ${countdown(one.next_in_s)}`}
+            </span>
+          )}
+        </span>
+      </span>
+      {planned && !one.away && (
+        <button
+          type="button"
+          className={`btn btn-square h-11 w-11 ${row && row.written !== "not written" ? "btn-success" : ""}`}
+          aria-label={`Set ${planned.number} of ${person.name} as planned`}
+          title="As planned"
+          disabled={row ? row.written !== "not written" : true}
+          onClick={asPlanned}
+        >
+          <Check size={20} aria-hidden />
+        </button>
+      )}
+      {moves && (
+        <span className="join">
+          <button
+            type="button"
+            className="btn join-item btn-square h-11 w-9"
+            aria-label={`${person.name} back a set`}
+            onClick={() => move("back")}
+          >
+            <ChevronLeft size={20} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="btn join-item btn-square h-11 w-9"
+            aria-label={`${person.name} on to the next set`}
+            onClick={() => move("next")}
+          >
+            <ChevronRight size={20} aria-hidden />
+          </button>
+        </span>
+      )}
+    </li>
+  );
+}
+
+function setAt(one: PersonNow, spot: Spot | null, number: number) {
+  return spot ? one.person.sets.find((set) => set.part === spot.part && set.number === number) : undefined;
+}

@@ -1,0 +1,117 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+
+import { enterAs, keptMe, signIn, useMe } from "../api/account";
+import type { Me } from "../api/client";
+import { Dialog } from "../shared/Dialog";
+import { Opening } from "../shared/Opening";
+import { TextField } from "../shared/TextField";
+import { useRun } from "../live/useRun";
+import { RunScreen } from "./RunScreen";
+
+/** The page of one run. It stands outside the frame of the other pages: it goes on when the server is gone, and when
+ * the sign-in has run out. */
+export function RunPage() {
+  const { id } = useParams();
+  const asked = useMe();
+  // without the server, or after the session ran out, this device goes on as who used it last
+  const me = asked.data ?? (asked.isPending && !asked.failureCount ? undefined : keptMe());
+  const run = Number(id);
+  if (!Number.isSafeInteger(run) || run < 1) return <Elsewhere words="There is no run at this address." />;
+  if (me === undefined) return <Opening what="the class" />;
+  if (me === null) return <SignInHere title="Sign in to run this class" />;
+  return <Run key={`${me.studio.id}/${me.user}/${run}`} run={run} me={me} />;
+}
+
+function Run({ run, me }: { run: number; me: Me }) {
+  const open = useRun(run, `${me.studio.id}/${me.user}`);
+  const [later, setLater] = useState(false);
+  useEffect(() => {
+    if (open.live) document.title = open.live.name;
+  }, [open.live]);
+  if (open.reach === "gone") return <Elsewhere words="This class is not yours to run (any more)." />;
+  if (!open.live || !open.course) {
+    return open.problem ? <Elsewhere words={open.problem} /> : <Opening what="the class" />;
+  }
+  return (
+    <>
+      <RunScreen run={open} live={open.live} base={open.course} instructor={me.studio.role === "instructor"} />
+      {open.reach === "signed out" && !later && (
+        <Dialog title="The sign-in has run out" onClose={() => setLater(true)}>
+          <p>The class goes on, and what you write down stays on this device. Sign in and it is sent.</p>
+          <SignInForm user={me.user} done={() => setLater(true)} />
+        </Dialog>
+      )}
+    </>
+  );
+}
+
+function Elsewhere({ words }: { words: string }) {
+  return (
+    <main className="mx-auto max-w-lg p-10" role="alert">
+      <h1 className="text-2xl font-semibold">This run cannot be opened</h1>
+      <p className="mt-2">{words}</p>
+      <div className="mt-4 flex gap-2">
+        <button type="button" className="btn btn-primary" onClick={() => window.location.reload()}>
+          Try again
+        </button>
+        <a href="/" className="btn">
+          All classes
+        </a>
+      </div>
+    </main>
+  );
+}
+
+function SignInHere({ title }: { title: string }) {
+  return (
+    <main className="mx-auto max-w-sm p-10">
+      <h1 className="text-2xl font-semibold">{title}</h1>
+      <SignInForm user="" done={() => undefined} />
+    </main>
+  );
+}
+
+function SignInForm({ user, done }: { user: string; done: () => void }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(user);
+  const [password, setPassword] = useState("");
+  const [problem, setProblem] = useState("");
+  return (
+    <form
+      className="mt-3 flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        signIn(name, password).then(
+          (me) => {
+            enterAs(queries, me);
+            window.dispatchEvent(new Event("online"));
+            done();
+          },
+          (error: unknown) => setProblem(error instanceof Error ? error.message : String(error)),
+        );
+      }}
+    >
+      <TextField label="Name" value={name} onChange={setName} />
+      <label className="flex flex-col gap-1 text-sm">
+        Password
+        <input
+          type="password"
+          className="input"
+          autoComplete="current-password"
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+        />
+      </label>
+      {problem && (
+        <p role="alert" className="text-sm text-error">
+          {problem}
+        </p>
+      )}
+      <button type="submit" className="btn btn-primary">
+        Sign in
+      </button>
+    </form>
+  );
+}

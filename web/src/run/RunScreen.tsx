@@ -1,0 +1,243 @@
+import { Bell, BellOff, MonitorUp, Wifi, WifiOff } from "lucide-react";
+import { useMemo, useState } from "react";
+
+import type { LiveRun } from "../api/runs";
+import { courseAt, faceOf, placeIn, type Course } from "../live/course";
+import { Face } from "../live/Face";
+import { logOf } from "../live/log";
+import { useBells } from "../live/useBells";
+import { useCourseNow, type OpenRun } from "../live/useRun";
+import { useWakeLock } from "../live/useWakeLock";
+import { clock, counted } from "../shared/format";
+import { Dialog } from "../shared/Dialog";
+import { AfterRun } from "./AfterRun";
+import { BeforeRun } from "./BeforeRun";
+import { Controls } from "./Controls";
+import { OnTheSpot } from "./OnTheSpot";
+import { PeopleList } from "./PeopleList";
+import { SoundDialog } from "./SoundDialog";
+import { Strip } from "./Strip";
+import { WallDialog } from "./WallDialog";
+import { WriteDown } from "./WriteDown";
+
+type Props = { run: OpenRun; live: LiveRun; base: Course; instructor: boolean };
+type Panel = "people" | "write" | "spot";
+
+/** A class under way: the time first, then who does what, then what can be pressed. */
+export function RunScreen({ run, live, base, instructor }: Props) {
+  const course = useCourseNow(base, run.now) ?? base;
+  const [look, setLook] = useState<number | null>(null);
+  const [panel, setPanel] = useState<Panel>("people");
+  const [person, setPerson] = useState<string | null>(null);
+  const [open, setOpen] = useState<"sound" | "wall" | "end" | null>(null);
+  const bells = useBells(base, run.now, person ?? base.sheet.people[0]?.id);
+  const awake = useWakeLock(course.state !== "ended" && course.state !== "not begun");
+  const log = useMemo(() => logOf(base.sheet, run.events), [base.sheet, run.events]);
+  const begun = course.state !== "not begun";
+  const shown = look === null ? course : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
+
+  function begin() {
+    void bells.begin();
+    void run.add("began", {});
+  }
+  function write(id: string) {
+    setPerson(id);
+    setPanel("write");
+  }
+  if (course.state === "ended")
+    return <AfterRun run={run} live={live} course={course} log={log} instructor={instructor} />;
+  const block = course.sheet.blocks[placeIn(shown.sheet, shown.second).block]!;
+  return (
+    <div className="flex h-dvh flex-col">
+      <header className="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-200 px-3 py-1">
+        <a href="/" title="All classes; the class goes on" className="shrink-0">
+          <img src="/mark.svg" alt="All classes" className="h-6 w-6" />
+        </a>
+        <h1 className="truncate font-semibold">{live.name}</h1>
+        <Ends live={live} course={course} now={run.now()} />
+        <span className="ml-auto flex items-center gap-1">
+          <Reach run={run} awake={awake} />
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm"
+            onClick={() => setOpen("sound")}
+            aria-label={bells.choice.on && bells.ready ? "Sound: on" : "Sound: off"}
+          >
+            {bells.choice.on && bells.ready ? <Bell size={18} aria-hidden /> : <BellOff size={18} aria-hidden />}
+            <span className="hidden sm:inline">{bells.choice.on && bells.ready ? "Sound" : "No sound"}</span>
+          </button>
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen("wall")}>
+            <MonitorUp size={18} aria-hidden /> <span className="hidden sm:inline">Wall</span>
+          </button>
+          {begun && course.state !== "plan is over" && (
+            <button type="button" className="btn btn-sm" onClick={() => setOpen("end")}>
+              End
+            </button>
+          )}
+        </span>
+      </header>
+      {run.refused.length > 0 && (
+        <p role="alert" className="bg-error px-3 py-1 text-sm text-error-content">
+          The server would not keep {counted(run.refused.length, "entry", "entries")}: {run.refused[0]!.message}
+        </p>
+      )}
+      <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-2 p-2 lg:grid-cols-[minmax(0,6fr)_minmax(0,7fr)] lg:grid-rows-1">
+        <div className="flex min-h-0 flex-col gap-2 lg:justify-center">
+          <Face course={course} />
+          <Strip course={course} look={look} onLook={setLook} />
+          {course.state === "plan is over" && (
+            <button type="button" className="btn btn-primary h-14 text-lg" onClick={() => void run.add("ended", {})}>
+              End the class
+            </button>
+          )}
+          <div className="hidden lg:block">
+            <Notes course={shown} />
+          </div>
+        </div>
+        <section className="flex min-h-0 flex-col rounded-(--radius-box) border border-base-300">
+          {begun ? (
+            <>
+              <div role="tablist" aria-label="What is shown" className="flex gap-1 border-b border-base-300 px-2">
+                {(
+                  [
+                    ["people", "People"],
+                    ["write", "Write down"],
+                    ["spot", "On the spot"],
+                  ] as const
+                ).map(([id, name]) => (
+                  <button
+                    key={id}
+                    type="button"
+                    role="tab"
+                    aria-selected={panel === id}
+                    className={`min-h-11 px-3 font-semibold ${panel === id ? "border-b-4 border-base-content" : "faint"}`}
+                    onClick={() => setPanel(id)}
+                  >
+                    {name}
+                  </button>
+                ))}
+              </div>
+              {look !== null && (
+                <p
+                  className="flex items-center gap-3 bg-accent px-2 py-1 text-sm text-accent-content"
+                  data-testid="looking"
+                >
+                  Looking at {clock(look)}, {block.name}. The clock goes on.
+                  <button type="button" className="btn btn-xs ml-auto" onClick={() => setLook(null)}>
+                    Back to now
+                  </button>
+                </p>
+              )}
+              <div className="min-h-0 flex-1 overflow-auto px-2 py-1" tabIndex={0} role="region" aria-label="Details">
+                {panel === "people" && (
+                  <PeopleList run={run} course={shown} looking={look !== null} log={log} onWrite={write} />
+                )}
+                {panel === "write" && (
+                  <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} />
+                )}
+                {panel === "spot" && <OnTheSpot run={run} live={live} course={course} instructor={instructor} />}
+              </div>
+            </>
+          ) : (
+            <BeforeRun run={run} live={live} course={course} bells={bells} />
+          )}
+        </section>
+      </main>
+      <footer className="border-t border-base-300 bg-base-200 p-2">
+        <div className="mx-auto max-w-3xl">
+          <Controls run={run} course={course} onBegin={begin} />
+        </div>
+      </footer>
+      {open === "sound" && <SoundDialog bells={bells} course={course} onClose={() => setOpen(null)} />}
+      {open === "end" && (
+        <Dialog title="End the class?" onClose={() => setOpen(null)}>
+          <p>
+            {clock(faceOf(course).ends_in_s)} of the plan are left. What was written down stays, and the end can be
+            taken back.
+          </p>
+          <div className="mt-4 flex gap-2">
+            <button type="button" className="btn btn-primary" data-first onClick={() => void run.add("ended", {})}>
+              End it now
+            </button>
+            <button type="button" className="btn" onClick={() => setOpen(null)}>
+              Go on
+            </button>
+          </div>
+        </Dialog>
+      )}
+      {open === "wall" && <WallDialog run={live.id} onClose={() => setOpen(null)} />}
+    </div>
+  );
+}
+
+/** When the class is over as it goes now, against the slot. */
+function Ends({ live, course, now }: { live: LiveRun; course: Course; now: number }) {
+  if (course.beganAt === null) {
+    return (
+      <span className="text-sm">
+        {clock(course.sheet.length_s)} in a slot of {clock(live.slot_s)}
+      </span>
+    );
+  }
+  const ends = now + faceOf(course).ends_in_s * 1000;
+  const over_s = (ends - course.beganAt) / 1000 - live.slot_s;
+  const time = new Date(ends).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  const apart =
+    Math.abs(over_s) < 30
+      ? "with the slot"
+      : `${clock(Math.abs(over_s))} ${over_s > 0 ? "over" : "before"} the slot's end`;
+  return (
+    <span className="text-sm whitespace-nowrap" data-testid="ends">
+      ends <strong>{time}</strong>, <span className={over_s > 30 ? "font-semibold text-error" : ""}>{apart}</span>
+    </span>
+  );
+}
+
+function Reach({ run, awake }: { run: OpenRun; awake: string }) {
+  const { reach, waiting, offset } = run;
+  const apart = Number.isFinite(offset.error_ms)
+    ? `This clock is set by the server's: ${Math.round(offset.ms)} ms apart, give or take ${Math.ceil(offset.error_ms)} ms.`
+    : "This device's clock has not been compared with the server's yet.";
+  const screen = awake === "cannot" ? " This browser does not let the screen be kept awake." : "";
+  if (reach === "connected") {
+    return (
+      <span className="flex items-center gap-1 text-sm" data-testid="reach" title={apart + screen}>
+        <Wifi size={18} aria-hidden />
+        <span className="sr-only">Connected. {apart + screen}</span>
+        {waiting > 0 && <span>{waiting}</span>}
+      </span>
+    );
+  }
+  return (
+    <span
+      role="status"
+      className="flex items-center gap-1 rounded bg-warning px-2 py-0.5 text-sm font-semibold text-warning-content"
+      data-testid="reach"
+      title={`What is pressed is kept on this device and sent when the server answers. ${apart}${screen}`}
+    >
+      <WifiOff size={18} aria-hidden />
+      {reach === "signed out" ? "Signed out" : "On its own"}
+      {waiting > 0 && `, ${waiting} to send`}
+    </span>
+  );
+}
+
+/** The parts of the block that is shown, as they are written, with their cues. */
+function Notes({ course }: { course: Course }) {
+  const { sheet } = course;
+  const place = placeIn(sheet, course.second).block;
+  const parts = sheet.parts.filter((part) => part.block === place);
+  return (
+    <section aria-label="This block" className="max-h-40 overflow-auto text-sm" tabIndex={0}>
+      <h2 className="font-semibold">{sheet.blocks[place]!.name}</h2>
+      <ul className="columns-2 gap-4">
+        {parts.map((part, at) => (
+          <li key={at} className="break-inside-avoid">
+            {part.line}
+            {part.cues[0] && <span className="faint"> — {part.cues[0].toLowerCase()}</span>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

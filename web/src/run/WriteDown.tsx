@@ -1,0 +1,477 @@
+import { Check, Minus, Plus, Undo2 } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+
+import type { SetDone, Sheet } from "../api/runs";
+import { placeIn, type Course } from "../live/course";
+import { doneWords, step, type LogRow } from "../live/log";
+import { personNow } from "../live/places";
+import type { OpenRun } from "../live/useRun";
+import { marked } from "../live/words";
+import { clock, counted } from "../shared/format";
+
+type Props = {
+  run: OpenRun;
+  course: Course;
+  log: Map<string, LogRow[]>;
+  person: string | null;
+  onPerson: (person: string) => void;
+};
+
+/** What was done, set by set: as planned in one press, anything else in two. */
+export function WriteDown({ run, course, log, person, onPerson }: Props) {
+  const { sheet } = course;
+  const chosen = sheet.people.find((one) => one.id === person) ?? sheet.people[0]!;
+  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
+  const rows = log.get(chosen.id) ?? [];
+  const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
+  const now = personNow(course, chosen);
+  const current = rows.findIndex(
+    (row) => row.set && now.here && row.set.part === now.here.part && row.number === now.set,
+  );
+  return (
+    <div>
+      <div className="flex flex-wrap items-center gap-1 py-1" role="group" aria-label="Whose sets">
+        {sheet.people.map((one) => {
+          const missing = (log.get(one.id) ?? []).filter((row) => row.written === "not written").length;
+          return (
+            <button
+              key={one.id}
+              type="button"
+              aria-pressed={one.id === chosen.id}
+              aria-label={`${one.number} ${one.name}, ${missing} not written`}
+              className={`btn h-11 gap-1 px-2 ${one.id === chosen.id ? "btn-neutral" : ""}`}
+              onClick={() => onPerson(one.id)}
+            >
+              <span className="font-bold">{one.number}</span>
+              <span className="hidden max-w-20 truncate sm:inline">{one.name.split(" ")[0]}</span>
+              {missing === 0 && <Check size={14} aria-hidden />}
+            </button>
+          );
+        })}
+      </div>
+      <div className="flex flex-wrap items-center gap-2 border-b border-base-300 pb-2 text-sm">
+        <span className="faint">As planned:</span>
+        <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { person: chosen.id })}>
+          {chosen.name.split(" ")[0]}
+        </button>
+        {course.state !== "ended" && (
+          <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { block: block.id })}>
+            everybody, {block.name}
+          </button>
+        )}
+        <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", {})}>
+          everybody
+        </button>
+        <TakeBack run={run} />
+        <span className="faint ml-auto">{counted(open, "set")} not written</span>
+      </div>
+      {sheet.blocks.map((one, at) => {
+        const own = rows.filter((row) => row.part?.block === at);
+        if (!own.length) return null;
+        return (
+          <BlockRows
+            key={`${chosen.id}/${one.id}`}
+            run={run}
+            sheet={sheet}
+            person={chosen.id}
+            block={one}
+            rows={own}
+            current={current >= 0 ? rows[current] : undefined}
+            begins={course.state === "ended" ? own.some((row) => row.part?.takes_load) : one === block}
+          />
+        );
+      })}
+      <Note run={run} person={chosen.id} name={chosen.name} />
+    </div>
+  );
+}
+
+type BlockProps = {
+  run: OpenRun;
+  sheet: Sheet;
+  person: string;
+  block: Sheet["blocks"][number];
+  rows: LogRow[];
+  current: LogRow | undefined;
+  /** whether it is open at first */
+  begins: boolean;
+};
+
+/** The sets of one block, exercise by exercise; a block, or an exercise, is as planned in one press. */
+function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockProps) {
+  const [chosen, open] = useState<boolean | null>(null);
+  const shown = chosen ?? begins;
+  const missing = (some: LogRow[]) => some.filter((row) => row.written === "not written").length;
+  const parts = [...new Map(rows.map((row) => [row.part!.id, row.part!])).values()];
+  return (
+    <section className="border-b border-base-300 py-1" aria-label={block.name}>
+      <div className="flex items-center gap-2">
+        <button type="button" className="min-h-11 flex-1 text-left" aria-expanded={shown} onClick={() => open(!shown)}>
+          <span aria-hidden>{shown ? "▾" : "▸"}</span> <span className="font-semibold">{block.name}</span>{" "}
+          <span className="faint text-sm">
+            {missing(rows) ? `${missing(rows)} of ${rows.length} not written` : "written"}
+          </span>
+        </button>
+        {missing(rows) > 0 && (
+          <button
+            type="button"
+            className="btn h-11"
+            aria-label={`${block.name} as planned`}
+            onClick={() => void run.add("as_planned", { person, block: block.id })}
+          >
+            as planned
+          </button>
+        )}
+      </div>
+      {shown &&
+        parts.map((part) => {
+          const own = rows.filter((row) => row.part!.id === part.id);
+          return (
+            <div key={part.id} className="py-0.5">
+              <h3 className="flex items-center gap-2">
+                <span className="font-medium">{part.name}</span>
+                <span className="faint text-sm">{doseOf(part)}</span>
+                {missing(own) > 1 && (
+                  <button
+                    type="button"
+                    className="btn btn-ghost ml-auto h-9"
+                    aria-label={`${part.name} as planned`}
+                    onClick={() => void run.add("as_planned", { person, part: part.id })}
+                  >
+                    as planned
+                  </button>
+                )}
+              </h3>
+              <ul>
+                {own.map((row) => (
+                  <SetRow key={row.number} run={run} sheet={sheet} row={row} current={row === current} />
+                ))}
+              </ul>
+              <AnotherSet run={run} sheet={sheet} rows={own} part={part} />
+            </div>
+          );
+        })}
+    </section>
+  );
+}
+
+/** The line of a part without the name that stands before it. */
+function doseOf(part: Sheet["parts"][number]): string {
+  const named = part.line.toLowerCase().startsWith(part.name.toLowerCase());
+  return named ? part.line.slice(part.name.length).trim() : part.line;
+}
+
+/** Takes back the last thing that was ticked as planned. */
+function TakeBack({ run }: { run: OpenRun }) {
+  const last = run.events.findLast((event) => event.kind === "as_planned");
+  if (!last) return null;
+  return (
+    <button type="button" className="btn btn-ghost btn-sm" onClick={() => void run.withdraw(last.id)}>
+      <Undo2 size={16} aria-hidden /> Take back
+    </button>
+  );
+}
+
+type RowProps = { run: OpenRun; sheet: Sheet; row: LogRow; current: boolean };
+
+function SetRow({ run, sheet, row, current }: RowProps) {
+  const [open, setOpen] = useState(false);
+  const here = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    // the panel alone is moved, never the page
+    const panel = here.current?.closest<HTMLElement>("[role=region]");
+    if (current && panel) panel.scrollTop = here.current!.offsetTop - panel.offsetTop - panel.clientHeight / 2;
+  }, [current]);
+  const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
+  const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
+  const planned = row.set ? plannedWords(row.set, write) : "not planned";
+  const sides = row.part?.one_sided && row.done.some((one) => one.side) ? row.done : row.done.slice(-1);
+  return (
+    <li
+      ref={here}
+      className={`rounded px-1 ${current ? "bg-base-200" : ""}`}
+      data-testid={`set-${row.part?.id}-${row.number}`}
+    >
+      <div className="flex items-center gap-2 py-0.5">
+        <span className="w-12 shrink-0 text-sm">
+          set {row.number}
+          {current && <span className="sr-only">, now</span>}
+        </span>
+        <span className="min-w-0 flex-1 leading-tight">
+          <span className="block text-sm">{planned}</span>
+          {sides.map((one) => (
+            <strong key={one.id} className="block text-sm">
+              {doneWords(one, write) || "done"}
+              {one.note && <span className="font-normal"> — {one.note}</span>}
+            </strong>
+          ))}
+          {row.written === "as planned" && <strong className="block text-sm">as planned</strong>}
+        </span>
+        {row.written === "not written" ? (
+          <>
+            <button
+              type="button"
+              className="btn h-11 w-24"
+              onClick={() => setOpen(!open)}
+              aria-expanded={open}
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} differently`}
+            >
+              differs
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary btn-square h-11 w-11"
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} as planned`}
+              onClick={() => void run.add("set_done", asPlanned(row))}
+            >
+              <Check size={20} aria-hidden />
+            </button>
+          </>
+        ) : (
+          <button
+            type="button"
+            className="btn btn-ghost h-11"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            aria-label={`Correct set ${row.number} of ${row.part?.name ?? ""}`}
+          >
+            correct
+          </button>
+        )}
+      </div>
+      {open && <SetForm run={run} row={row} loads={unit?.loads_kg ?? []} write={write} onDone={() => setOpen(false)} />}
+    </li>
+  );
+}
+
+function plannedWords(set: NonNullable<LogRow["set"]>, write: (kg: number) => string): string {
+  const loads = [...new Set(set.kg)].map(write).join(", ");
+  const reps = set.reps.length ? `× ${set.reps.join(" + ")}` : clock(set.seconds);
+  return [loads, reps].filter(Boolean).join(" ");
+}
+
+type Done = Omit<SetDone, "id" | "kind" | "happened_at" | "received_at" | "by" | "device">;
+
+/** The set of a row as it was planned. */
+function asPlanned(row: LogRow): Done {
+  const set = row.set!;
+  return {
+    person: row.person.id,
+    part: row.part!.id,
+    number: row.number,
+    ...(set.kg.length && { load_kg: set.kg[0] }),
+    ...(set.reps.length === 1 && { reps: set.reps[0] }),
+    parts: set.reps.length > 1 ? set.reps : [],
+    ...(!set.reps.length && { seconds: set.seconds }),
+    to_failure: false,
+    helped: false,
+    note: "",
+  };
+}
+
+type FormProps = {
+  run: OpenRun;
+  row: LogRow;
+  loads: readonly number[];
+  write: (kg: number) => string;
+  onDone: () => void;
+};
+
+/** A set that went differently: load in the unit's own steps, repetitions or each part of them, how it ended. */
+function SetForm({ run, row, loads, write, onDone }: FormProps) {
+  const last = row.done.at(-1);
+  const [done, setDone] = useState<Done>(() =>
+    last ? { ...plain(last), note: last.note } : row.set ? asPlanned(row) : blank(row),
+  );
+  const change = (what: Partial<Done>) => setDone((before) => ({ ...before, ...what }));
+  const parts = done.parts ?? [];
+  async function save() {
+    // what was written before is taken back, not edited
+    const same = row.done.find((one) => (one.side ?? null) === (done.side ?? null));
+    if (same) await run.withdraw(same.id);
+    await run.add("set_done", done);
+    onDone();
+  }
+  return (
+    <form
+      className="mb-2 grid gap-2 rounded border border-base-300 bg-base-100 p-2"
+      aria-label={`Set ${row.number}`}
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <div className="flex flex-wrap items-center gap-3">
+        {row.part?.takes_load !== false && (
+          <Stepper
+            label="load"
+            value={done.load_kg == null ? "no load" : write(done.load_kg)}
+            onStep={(way) => change({ load_kg: step(loads, done.load_kg ?? 0, way) })}
+          />
+        )}
+        {parts.length > 0 ? (
+          parts.map((reps, at) => (
+            <Stepper
+              key={at}
+              label={`part ${at + 1}`}
+              value={String(reps)}
+              onStep={(way) =>
+                change({ parts: parts.map((one, place) => (place === at ? Math.max(0, one + way) : one)) })
+              }
+            />
+          ))
+        ) : done.seconds != null ? (
+          <Stepper
+            label="seconds"
+            value={`${Math.round(done.seconds)} s`}
+            onStep={(way) => change({ seconds: Math.max(0, Math.round(done.seconds! / 5) * 5 + way * 5) })}
+          />
+        ) : (
+          <Stepper
+            label="repetitions"
+            value={done.reps == null ? "–" : String(done.reps)}
+            onStep={(way) => change({ reps: Math.max(0, (done.reps ?? 0) + way) })}
+          />
+        )}
+      </div>
+      <div className="flex flex-wrap gap-2">
+        {row.part?.one_sided &&
+          (["left", "right"] as const).map((side) => (
+            <Tick key={side} name={side} on={done.side === side} set={(on) => change({ side: on ? side : null })} />
+          ))}
+        <Tick name="to failure" on={done.to_failure} set={(to_failure) => change({ to_failure })} />
+        <Tick name="helped" on={done.helped} set={(helped) => change({ helped })} />
+        <Tick name="form poor" on={done.form === "poor"} set={(on) => change({ form: on ? "poor" : null })} />
+        <Stepper
+          label="left over"
+          value={done.reps_left == null ? "–" : String(done.reps_left)}
+          onStep={(way) =>
+            change({ reps_left: Math.max(0, Math.min(20, (done.reps_left ?? (way > 0 ? -1 : 1)) + way)) })
+          }
+        />
+      </div>
+      <div className="flex gap-2">
+        <input
+          className="input h-11 flex-1"
+          placeholder="why, if it matters"
+          aria-label="Note on this set"
+          maxLength={500}
+          value={done.note}
+          onChange={(event) => change({ note: event.target.value })}
+        />
+        <button type="submit" className="btn btn-primary h-11 px-6">
+          Write down
+        </button>
+      </div>
+    </form>
+  );
+}
+
+function plain(one: SetDone): Done {
+  const { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note } = one;
+  return { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note };
+}
+
+function blank(row: LogRow): Done {
+  return {
+    person: row.person.id,
+    part: row.part!.id,
+    number: row.number,
+    parts: [],
+    to_failure: false,
+    helped: false,
+    note: "",
+  };
+}
+
+function Stepper({ label, value, onStep }: { label: string; value: string; onStep: (way: 1 | -1) => void }) {
+  return (
+    <span className="flex items-center gap-1" role="group" aria-label={label}>
+      <button
+        type="button"
+        className="btn btn-square h-11 w-11"
+        aria-label={`less ${label}`}
+        onClick={() => onStep(-1)}
+      >
+        <Minus size={18} aria-hidden />
+      </button>
+      <span className="min-w-16 text-center leading-tight">
+        <strong className="block text-lg tabular-nums">{value}</strong>
+        <span className="faint block text-xs">{label}</span>
+      </span>
+      <button type="button" className="btn btn-square h-11 w-11" aria-label={`more ${label}`} onClick={() => onStep(1)}>
+        <Plus size={18} aria-hidden />
+      </button>
+    </span>
+  );
+}
+
+function Tick({ name, on, set }: { name: string; on: boolean; set: (on: boolean) => void }) {
+  return (
+    <button type="button" aria-pressed={on} className={`btn h-11 ${on ? "btn-neutral" : ""}`} onClick={() => set(!on)}>
+      {name}
+    </button>
+  );
+}
+
+/** One set more than planned: a ramp that went on. */
+function AnotherSet({
+  run,
+  rows,
+  part,
+  sheet,
+}: {
+  run: OpenRun;
+  sheet: Sheet;
+  rows: LogRow[];
+  part: Sheet["parts"][number];
+}) {
+  const [open, setOpen] = useState(false);
+  const last = rows.at(-1);
+  if (!last || rows.some((row) => row.written === "not written")) return null;
+  const number = last.number + 1;
+  const unit = last.set && last.set.unit >= 0 ? sheet.units[last.set.unit] : undefined;
+  const row: LogRow = { ...last, set: null, part, number, written: "not written", done: [] };
+  if (!open) {
+    return (
+      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(true)}>
+        <Plus size={16} aria-hidden /> one set more
+      </button>
+    );
+  }
+  return (
+    <SetForm
+      run={run}
+      row={row}
+      loads={unit?.loads_kg ?? []}
+      write={(kg) => marked(kg, unit?.marked ?? "kg")}
+      onDone={() => setOpen(false)}
+    />
+  );
+}
+
+function Note({ run, person, name }: { run: OpenRun; person: string; name: string }) {
+  const [words, setWords] = useState("");
+  return (
+    <form
+      className="flex gap-2 py-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!words.trim()) return;
+        void run.add("noted", { person, words: words.trim() }).then(() => setWords(""));
+      }}
+    >
+      <input
+        className="input h-11 flex-1"
+        aria-label={`Note on ${name}`}
+        placeholder={`Something to remember of ${name.split(" ")[0]}`}
+        maxLength={500}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+      />
+      <button type="submit" className="btn h-11">
+        Note
+      </button>
+    </form>
+  );
+}

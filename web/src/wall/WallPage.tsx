@@ -1,0 +1,156 @@
+import { useEffect, useMemo } from "react";
+import { useParams } from "react-router";
+
+import type { WallRun } from "../api/runs";
+import { courseAt, courseOf, faceOf, placeIn, type Course } from "../live/course";
+import { Face } from "../live/Face";
+import { peopleNow, type PersonNow, type Spot } from "../live/places";
+import { useCourseNow } from "../live/useRun";
+import { useWakeLock } from "../live/useWakeLock";
+import { countdown, placeWords } from "../live/words";
+import { Opening } from "../shared/Opening";
+import { useWallRun } from "./useWallRun";
+
+/** The screen on the wall: the time as large as it goes, and where everybody goes next before they go. */
+export function WallPage() {
+  const { token } = useParams();
+  const { wall, problem, now, alone } = useWallRun(token ?? "");
+  useEffect(() => {
+    document.documentElement.dataset.theme = "mill-wall";
+  }, []);
+  if (!wall) {
+    return problem ? (
+      <main className="p-10 text-3xl" role="alert">
+        {problem}
+      </main>
+    ) : (
+      <Opening what="the wall" />
+    );
+  }
+  return <Wall wall={wall} now={now} alone={alone} />;
+}
+
+function Wall({ wall, now, alone }: { wall: WallRun; now: () => number; alone: boolean }) {
+  const base = useMemo(() => courseOf(wall.sheets, wall.events), [wall]);
+  const course = useCourseNow(base, now) ?? courseAt(base, now());
+  useWakeLock(course.state !== "ended");
+  const face = faceOf(course);
+  const block = course.sheet.blocks[face.block]!;
+  return (
+    <main className="flex h-dvh flex-col gap-[1vh] overflow-hidden bg-base-100 p-[1.2vh]">
+      <div className="h-[58vh]">
+        <Face course={course} wall />
+      </div>
+      <p className="flex items-baseline gap-4 truncate text-[3.4vh] leading-none font-semibold">
+        <span className="truncate">{block.name}</span>
+        <span className="faint ml-auto whitespace-nowrap">
+          {course.beganAt !== null && course.state !== "ended" && `over in ${countdown(face.ends_in_s)}`}
+          {alone && " · going on without the server"}
+        </span>
+      </p>
+      <Places course={course} />
+    </main>
+  );
+}
+
+type Place = { what: string; where: string; people: PersonNow[] };
+
+/** Who goes where: the places now, and before a change those after it. In a block at their own pace, where each has a
+ * change of their own, both stand side by side. */
+function Places({ course }: { course: Course }) {
+  const people = peopleNow(course).filter((one) => !one.away);
+  const block = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
+  const begun = course.state !== "not begun";
+  if (block.own_pace && begun) {
+    const soon = people
+      .filter((one) => one.next && one.next_in_s !== null)
+      .toSorted((one, other) => one.next_in_s! - other.next_in_s!)
+      .slice(0, SOON_AT_MOST);
+    return (
+      <section className="flex min-h-0 flex-1 gap-[1.2vh]" data-testid="places">
+        <Title words="Now" />
+        <Grid columns={2} places={placesOf(course, people, false)} close />
+        <Title words="Next" coming />
+        <ul className="grid min-w-0 flex-1 auto-rows-fr gap-[0.5vh]">
+          {soon.map((one) => (
+            <li key={one.person.id} className="flex min-w-0 items-baseline gap-[1.5vh] leading-none">
+              <strong className="text-[4.6vh]">{one.person.name || one.person.number}</strong>
+              <span className="min-w-0 flex-1 truncate text-[3vh]">{placeWords(course.sheet, one.next).what}</span>
+              <span className="faint text-[3.4vh] tabular-nums">{countdown(one.next_in_s!)}</span>
+            </li>
+          ))}
+        </ul>
+      </section>
+    );
+  }
+  // where they go is shown before they go: while they change, and in the last seconds of the work
+  const working = people.some((one) => one.doing === "work");
+  const coming = !begun || !working || faceOf(course).left_s <= SHOWN_BEFORE_S;
+  const places = placesOf(course, people, coming);
+  const columns = places.length > 6 ? 4 : places.length > 4 ? 3 : places.length > 1 ? 2 : 1;
+  return (
+    <section className="flex min-h-0 flex-1 gap-[1.2vh]" data-testid="places">
+      <Title words={coming ? "Next" : "Now"} coming={coming} />
+      <Grid columns={columns} places={places} />
+    </section>
+  );
+}
+
+function Title({ words, coming }: { words: string; coming?: boolean }) {
+  return (
+    <h2
+      className={`grid w-[11vh] shrink-0 place-items-center rounded text-[4vh] font-bold ${
+        coming ? "bg-accent text-accent-content" : "bg-base-300"
+      }`}
+    >
+      {words}
+    </h2>
+  );
+}
+
+function Grid({ columns, places, close }: { columns: number; places: Place[]; close?: boolean }) {
+  return (
+    <ul
+      className="grid min-h-0 min-w-0 flex-1 auto-rows-fr gap-[0.8vh] overflow-hidden"
+      style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
+    >
+      {places.map((place) => (
+        <li
+          key={`${place.what}/${place.where}`}
+          className={`min-w-0 overflow-hidden rounded border-2 border-base-300 px-[1vh] ${
+            close ? "flex items-center gap-[1vh]" : ""
+          }`}
+        >
+          <p className={`flex gap-x-[1.4vh] text-[4.6vh] leading-[1.05] font-bold ${close ? "shrink-0" : "flex-wrap"}`}>
+            {place.people.map(({ person }) => (
+              <span key={person.id} className="whitespace-nowrap">
+                {person.name || person.number}
+              </span>
+            ))}
+          </p>
+          <p className="truncate text-[3vh] leading-tight">
+            {place.what}
+            {place.where && <span className="faint">, {place.where}</span>}
+          </p>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+const SOON_AT_MOST = 6;
+const SHOWN_BEFORE_S = 20;
+const SHOWN_AT_MOST = 12;
+
+function placesOf(course: Course, people: PersonNow[], coming: boolean): Place[] {
+  const found = new Map<string, Place>();
+  for (const one of people) {
+    const spot: Spot | null = coming ? (one.next ?? one.here) : (one.here ?? one.next);
+    const { what, where } = placeWords(course.sheet, spot);
+    const key = spot ? `${spot.part}/${spot.unit}` : "";
+    const place = found.get(key) ?? { what: what || "done", where, people: [] };
+    place.people.push(one);
+    found.set(key, place);
+  }
+  return [...found.values()].slice(0, SHOWN_AT_MOST);
+}

@@ -1,0 +1,110 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import { lookFromWall, serverTimeFromWall, type RunEvent, type WallRun } from "../api/runs";
+import { keepOffset, keptOffset, measureOffset } from "../live/serverClock";
+
+const KEPT = "oaken/wall/";
+const AGAIN_MS = 2000;
+const SILENT_MS = 5000;
+const MEASURE_EVERY_MS = 60_000;
+
+/** A run as the wall follows it; what was seen last is kept, so that the wall goes on, and starts, without the server. */
+export function useWallRun(token: string) {
+  const [wall, setWall] = useState<WallRun | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [alone, setAlone] = useState(false);
+  const offset = useRef(keptOffset().ms);
+  const now = useCallback(() => Date.now() + offset.current, []);
+
+  useEffect(() => {
+    let stream: EventSource | null = null;
+    let heard = 0;
+    let over = false;
+    let seen: WallRun | null = null;
+    const show = (next: WallRun) => {
+      seen = next;
+      setWall(next);
+      setProblem(null);
+      localStorage.setItem(KEPT + token, JSON.stringify(next));
+    };
+    async function measure() {
+      try {
+        const found = await measureOffset(() => serverTimeFromWall(token));
+        keepOffset(found);
+        offset.current = found.ms;
+      } catch (error) {
+        console.warn("The server's clock could not be asked.", error);
+      }
+    }
+    async function load() {
+      heard = Date.now();
+      try {
+        const next = await lookFromWall(token);
+        if (over) return;
+        show(next);
+        setAlone(false);
+        void measure();
+        follow(next.seq);
+      } catch (error) {
+        if (over) return;
+        const words = error instanceof Error ? error.message : String(error);
+        if (words.includes("does not exist")) {
+          // revoked: what was kept goes as well
+          localStorage.removeItem(KEPT + token);
+          seen = null;
+          setWall(null);
+          setProblem("This address shows nothing (any more). Ask the instructor for a new one.");
+          return;
+        }
+        const kept = localStorage.getItem(KEPT + token);
+        if (!seen && kept) show(JSON.parse(kept) as WallRun);
+        setAlone(true);
+        if (!seen) setProblem("The server does not answer yet. It is asked again.");
+      }
+    }
+    function follow(seq: number) {
+      stream?.close();
+      stream = new EventSource(`/api/wall/${token}/stream?after=${seq}`);
+      const hear = () => {
+        heard = Date.now();
+        setAlone(false);
+      };
+      stream.addEventListener("beat", hear);
+      stream.addEventListener("events", (message: MessageEvent<string>) => {
+        hear();
+        const found = JSON.parse(message.data) as RunEvent[];
+        if (!found.length || !seen) return;
+        const known = new Set(seen.events.map((event) => event.id));
+        const fresh = found.filter((event) => !known.has(event.id));
+        if (!fresh.length) return;
+        show({ ...seen, events: [...seen.events, ...fresh] });
+        const changes = fresh.some((event) => ["changed", "unit_lost", "unit_back", "withdrawn"].includes(event.kind));
+        if (changes) void load();
+      });
+      stream.addEventListener("gone", () => void load());
+      stream.onerror = () => {
+        stream?.close();
+        stream = null;
+        setAlone(true);
+      };
+    }
+    const watch = window.setInterval(() => {
+      const silent = Date.now() - heard;
+      if (stream && silent > SILENT_MS) {
+        stream.close();
+        stream = null;
+        setAlone(true);
+      }
+      if (!stream && silent > AGAIN_MS) void load();
+    }, 1000);
+    const measuring = window.setInterval(() => void measure(), MEASURE_EVERY_MS);
+    void load();
+    return () => {
+      over = true;
+      stream?.close();
+      window.clearInterval(watch);
+      window.clearInterval(measuring);
+    };
+  }, [token]);
+  return { wall, problem, now, alone };
+}

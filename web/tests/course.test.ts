@@ -1,0 +1,79 @@
+import { readFileSync } from "node:fs";
+import { describe, expect, it } from "vitest";
+
+import type { RunEvent, Sheet } from "../src/api/runs";
+import { courseAt, courseOf, faceOf } from "../src/live/course";
+import { DOINGS, peopleNow, type Spot } from "../src/live/places";
+
+type Told = {
+  state: string;
+  now_s: number;
+  second: number;
+  block: number;
+  left_s: number;
+  ends_in_s: number;
+  calls: [number, string, string][];
+  people: {
+    id: string;
+    away: boolean;
+    doing: number;
+    here: [string, string | null] | null;
+    left_s: number;
+    next: [string, string | null] | null;
+    next_in_s: number | null;
+  }[];
+};
+type Golden = {
+  class: string;
+  sheets: Sheet[];
+  cases: { what: string; events: RunEvent[]; at: { moment: number; gives: Told }[] }[];
+}[];
+
+const golden = JSON.parse(readFileSync("../tests/golden/runs.json", "utf-8")) as Golden;
+const BEGAN = Date.UTC(2026, 10, 24, 18, 30);
+
+describe.each(golden)("a run of $class", ({ sheets, cases }) => {
+  it.each(cases.flatMap((one) => one.at.map((at) => ({ ...one, ...at }))))(
+    "$what, at $moment s",
+    ({ events, moment, gives }) => {
+      const now = BEGAN + moment * 1000;
+      const course = courseAt(courseOf(sheets, events, now), now);
+      const face = faceOf(course);
+      const spot = (at: Spot | null) =>
+        at && [course.sheet.parts[at.part]!.id, at.unit < 0 ? null : course.sheet.units[at.unit]!.id];
+      const shown = {
+        state: course.state,
+        now_s: course.now_s,
+        second: course.second,
+        block: face.block,
+        left_s: face.left_s,
+        ends_in_s: face.ends_in_s,
+        calls: face.calls.map(({ in_s, cue }) => [in_s, cue.call, cue.words]),
+        people: peopleNow(course).map((one) => ({
+          id: one.person.id,
+          away: one.away,
+          doing: DOINGS.indexOf(one.doing),
+          here: spot(one.here),
+          left_s: one.left_s,
+          next: spot(one.next),
+          next_in_s: one.next_in_s,
+        })),
+      };
+      close(shown, gives);
+    },
+  );
+});
+
+/** Equal, and numbers to two milliseconds: sheets carry whole milliseconds. */
+function close(shown: unknown, wanted: unknown, where = ""): void {
+  if (typeof wanted === "number" && typeof shown === "number") {
+    expect(Math.abs(shown - wanted), `${where}: ${shown} for ${wanted}`).toBeLessThan(0.002);
+  } else if (Array.isArray(wanted) && Array.isArray(shown)) {
+    expect(shown.length, where).toBe(wanted.length);
+    wanted.forEach((one, place) => close(shown[place], one, `${where}[${place}]`));
+  } else if (wanted && typeof wanted === "object" && shown && typeof shown === "object") {
+    expect(Object.keys(shown).sort(), where).toEqual(Object.keys(wanted).sort());
+    for (const [name, one] of Object.entries(wanted))
+      close((shown as Record<string, unknown>)[name], one, `${where}.${name}`);
+  } else expect(shown, where).toEqual(wanted);
+}
