@@ -40,24 +40,47 @@ def with_demo(data: Path, environment: dict[str, str]) -> None:
     shutil.copytree(template, data, dirs_exist_ok=True, ignore=shutil.ignore_patterns("whole"))
 
 
+class Server:
+    """A server of its own that can be killed and started again, on the same port and data."""
+
+    def __init__(self, data: Path, environment: dict[str, str]) -> None:
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port: int = free.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.log = data / "server.log"
+        self.environment = {**environment, "OAKEN_DATA": str(data)}
+        self.start()
+
+    def start(self) -> None:
+        """Serve, and wait until it answers."""
+        with self.log.open("a", encoding="utf-8") as words:
+            self.process = subprocess.Popen(
+                [*MANAGE, "serve", "--port", str(self.port)], env=self.environment, stdout=words, stderr=words
+            )
+        _wait_until_it_answers(f"{self.address}/mark.svg", self.process, self.log)
+
+    def kill(self) -> None:
+        """End it without a word, as a power cut would."""
+        self.process.kill()
+        self.process.wait(timeout=20)
+
+    def stop(self) -> None:
+        """End it as it is ended by hand."""
+        self.process.terminate()
+        self.process.wait(timeout=20)
+
+
 @contextmanager
 def serving(data: Path, environment: dict[str, str], *, demo: bool = True) -> Iterator[tuple[str, int]]:
-    """Migrate, load the demo, serve; gives the address and the process id, and ends the server afterwards."""
+    """Load the demo, serve; gives the address and the process id, and ends the server afterwards."""
     if demo:
         with_demo(data, environment)
-    environment = {**environment, "OAKEN_DATA": str(data)}
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    log = data / "server.log"
-    with log.open("w", encoding="utf-8") as words:
-        server = subprocess.Popen([*MANAGE, "serve", "--port", str(port)], env=environment, stdout=words, stderr=words)
-        try:
-            _wait_until_it_answers(f"http://127.0.0.1:{port}/mark.svg", server, log)
-            yield f"http://127.0.0.1:{port}", server.pid
-        finally:
-            server.terminate()
-            server.wait(timeout=20)
+    server = Server(data, environment)
+    try:
+        yield server.address, server.process.pid
+    finally:
+        server.stop()
 
 
 def signed_in(address: str, user: str = "ranger", password: str = "mill-by-the-weir") -> str:

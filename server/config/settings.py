@@ -186,5 +186,15 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = most("request.bytes")
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB
 WHITENOISE_INDEX_FILE = True
+# files of the build carry their content in their name; all others are asked for anew, the service worker first of all
+WHITENOISE_MAX_AGE = 0
+WHITENOISE_MIMETYPES = {".webmanifest": "application/manifest+json"}
+
+
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 -- WhiteNoise reads this name
+    """Whether a file never changes under its address."""
+    return url.startswith("/assets/")
+
+
 # the files are few and small; reading them in the worker's thread is what WhiteNoise does everywhere
 warnings.filterwarnings("ignore", message="StreamingHttpResponse must consume synchronous iterators")

@@ -10,5 +10,5 @@ urlpatterns = [
     path("api/runs/<int:run_id>/stream", follow_run),
     path("api/wall/<slug:token>/stream", follow_wall),
     path("api/", api.urls),
-    re_path(r"^(?!api/|assets/).*$", page),
+    re_path(r"^(?!api/|assets/|sw\.js|manifest\.webmanifest).*$", page),
 ]

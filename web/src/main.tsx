@@ -6,6 +6,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
+import { keepOnDevice } from "./shared/newerVersion";
 import { beginTheme } from "./shared/theme";
 import { Shell } from "./app/Shell";
 import { Broken, NotFound } from "./app/Trouble";
@@ -57,6 +58,8 @@ const router = createBrowserRouter([
     ],
   },
 ]);
+
+keepOnDevice();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

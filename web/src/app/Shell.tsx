@@ -6,6 +6,7 @@ import { Link, NavLink, Outlet } from "react-router";
 import { useMe } from "../api/account";
 import { onSignedOut } from "../api/client";
 import { SignInPage } from "../account/SignInPage";
+import { useNewerVersion } from "../shared/newerVersion";
 import { useTheme } from "../shared/theme";
 
 /** The frame of every screen: the mark, the ways, who is signed in, and day or wall theme. */
@@ -13,6 +14,7 @@ export function Shell() {
   const [theme, switchTheme] = useTheme();
   const me = useMe();
   const queries = useQueryClient();
+  const newer = useNewerVersion();
   useEffect(() => onSignedOut(() => queries.setQueryData(["me"], null)), [queries]);
   const way = ({ isActive }: { isActive: boolean }) =>
     `text-sm underline-offset-4 hover:underline ${isActive ? "font-semibold underline" : ""}`;
@@ -55,6 +57,17 @@ export function Shell() {
           <span className="sr-only lg:not-sr-only">{theme === "mill-day" ? "Wall theme" : "Day theme"}</span>
         </button>
       </header>
+      {newer && (
+        <p
+          role="status"
+          className="flex items-center gap-3 border-b border-base-300 bg-base-200 px-4 py-1 text-sm lg:px-6"
+        >
+          A newer version is here.
+          <button type="button" className="btn btn-xs" onClick={newer}>
+            Load it
+          </button>
+        </p>
+      )}
       <main id="main">
         {me.isPending ? (
           <div className="p-6" role="status" aria-label="Opening">

@@ -26,7 +26,7 @@ export function OnTheSpot({ run, live, course, instructor }: Props) {
   const [chosen, choose] = useState<Case | null>(null);
   return (
     <div className="py-1">
-      <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="What happened">
+      <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="What is it">
         {CASES.map(([id, name, picture]) => (
           <button
             key={id}

@@ -360,7 +360,7 @@ function SetForm({ run, row, loads, write, onDone }: FormProps) {
           onChange={(event) => change({ note: event.target.value })}
         />
         <button type="submit" className="btn btn-primary h-11 px-6">
-          Write down
+          Keep
         </button>
       </div>
     </form>

@@ -32,4 +32,12 @@ class Command(BaseCommand):
             return
         self.stdout.write(self.style.SUCCESS(f"\n  Oaken Circuit is at http://{HOST}:{port}/  (stop with Ctrl+C)\n"))
         self.stdout.flush()
-        uvicorn.run("config.asgi:application", host=HOST, port=port, log_level="warning", access_log=False)
+        uvicorn.run(
+            "config.asgi:application",
+            host=HOST,
+            port=port,
+            log_level="warning",
+            access_log=False,
+            # a stream that somebody follows would never end by itself
+            timeout_graceful_shutdown=2,
+        )

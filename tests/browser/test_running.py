@@ -1,0 +1,202 @@
+"""A class as it runs, in the real interface: several screens, the wall, a server that goes away, a log, a lost machine."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import pytest
+from browser import chromium
+from screen import Screen
+from serving import Server, ask, signed_in, with_demo
+
+PLAN: dict[str, Any] = {
+    "name": "Short and whole",
+    "slot_min": 5,
+    "blocks": [
+        {
+            "id": "hold", "kind": "together", "name": "Hold", "move_on_s": 5,
+            "slots": [{"id": "hold-1", "exercise": "wall-sit", "sets": [{"times": 1, "segments": [{"seconds": 90}]}]}],
+        },
+        {
+            "id": "bell", "kind": "circuit", "name": "On the bell", "work_s": 40, "change_s": 10, "rounds": 1,
+            "stations": [{"id": "bell-1", "exercise": "bodyweight-squat"}, {"id": "bell-2", "exercise": "plank"}],
+        },
+    ],
+}  # fmt: skip
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    """A server of this test's own, with the demo."""
+    with_demo(tmp_path, dict(os.environ))
+    found = Server(tmp_path, dict(os.environ))
+    yield found
+    found.stop()
+
+
+def opened(address: str, session: str, plan: dict[str, Any] | None = None, name: str = "") -> int:
+    """A run of a new class, or of a class of the demo; its number."""
+    if plan is None:
+        planned = next(one for one in ask(address, session, "GET", "/api/classes") if one["name"].startswith(name))
+    else:
+        template = ask(address, session, "GET", "/api/classes/1")["plan"]
+        whole = {**plan, "room": template["room"], "people": template["people"][:3]}
+        planned = ask(address, session, "POST", "/api/classes", {"plan": whole})
+    run = ask(address, session, "POST", "/api/runs", {"class_id": planned["id"], "revision": planned["revision"]})
+    number: int = run["id"]
+    return number
+
+
+def at_block(screen: Screen, run: int, block: int) -> None:
+    """Another device has begun the class and gone on to a block, by its place."""
+    blocks = screen.ask("GET", f"/api/runs/{run}/live")["sheets"][0]["blocks"]
+    now = datetime.now(UTC)
+    events = [
+        {"id": "other-1", "kind": "began", "happened_at": (now - timedelta(seconds=2)).isoformat()},
+        {"id": "other-2", "kind": "went_on", "happened_at": (now - timedelta(seconds=1)).isoformat(),
+         "block": blocks[block]["id"], "second": 5},
+    ]  # fmt: skip
+    screen.ask("POST", f"/api/runs/{run}/events", {"events": events})
+
+
+def seconds(screen: Screen) -> float:
+    """What the large clock says, in seconds."""
+    minutes, _, rest = screen.text("[data-testid=left]").rpartition(":")
+    return int(minutes or 0) * 60 + int(rest)
+
+
+def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_comes(server: Server) -> None:
+    session = signed_in(server.address)
+    run = opened(server.address, session, PLAN)
+    wall_path = ask(server.address, session, "POST", f"/api/runs/{run}/walls", {"names": "first_names"})["path"]
+    with chromium() as driver, chromium() as other_driver, chromium() as wall_driver:
+        first, second, wall = (Screen(one, server.address) for one in (driver, other_driver, wall_driver))
+        first.enter(session)
+        second.enter(signed_in(server.address, "helper"))
+        for screen, path in ((first, f"/runs/{run}"), (second, f"/runs/{run}"), (wall, wall_path)):
+            screen.open(path)
+            screen.until_text("[data-testid=word]", "Ready")
+        first.wait(
+            lambda: first.script("return navigator.serviceWorker.controller !== null || location.reload()"), "kept"
+        )
+        first.until_text("[data-testid=word]", "Ready")
+        first.press("Start")
+        for screen in (second, wall):
+            screen.until_text("[data-testid=word]", "Work")
+        assert max(map(seconds, (first, second, wall))) - min(map(seconds, (first, second, wall))) <= 1
+        # two presses at once, on two devices, mean it once
+        second.press("Pause")
+        first.until_text("[data-testid=word]", "Paused")
+        wall.until_text("[data-testid=word]", "Paused")
+        first.press("Go on")
+        second.until_text("[data-testid=word]", "Work")
+        # the server is gone: everything goes on, also through a reload
+        server.kill()
+        for screen in (first, second):
+            screen.until_text("[data-testid=reach]", "On its own")
+        wall.until_text("main", "without the server")
+        first.press("15 s")
+        first.until_text("[data-testid=reach]", "1 to send")
+        first.until_text("[data-testid=word]", "More time")
+        driver.refresh()
+        first.until_text("[data-testid=reach]", "1 to send")
+        first.until_text("[data-testid=word]", "More time")
+        before = seconds(wall)
+        wall.wait(lambda: seconds(wall) < before, "the wall's clock")
+        # and when it is back, what waited is there once, on every screen
+        server.start()
+        for screen in (first, second):
+            screen.wait(lambda screen=screen: "On its own" not in screen.text("header"), "the connection")
+        kept = lambda: [one["kind"] for one in ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]]  # noqa: E731
+        first.wait(lambda: kept() == ["began", "paused", "resumed", "time_added"], "the entry")
+        second.press("Skip")
+        first.wait(lambda: kept()[-1] == "went_on", "the skip")
+        for screen in (first, second, wall):
+            screen.wait(lambda screen=screen: "Hold" not in screen.text("[data-testid=word]"), "the next block")
+        apart = abs(seconds(first) - seconds(second))
+        assert apart <= 1
+        # to the end
+        for _ in range(12):
+            if first.text("[data-testid=word]") == "The plan is over":
+                break
+            first.press("Skip")
+        first.until_text("[data-testid=word]", "The plan is over")
+        first.press("End the class")
+        first.until_text("[data-testid=after]", "Length of the class")
+        first.until_text("[data-testid=after]", "Energy each")
+        second.until_text("[data-testid=after]", "Length of the class")
+        assert "Energy" not in second.text("main")
+        wall.until_text("[data-testid=word]", "Over")
+
+
+def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(screen: Screen, address: str) -> None:
+    run = opened(address, screen.session, name="Machine pairs")
+    at_block(screen, run, 1)
+    screen.open(f"/runs/{run}")
+    screen.press("Write down")
+    screen.until_text("main", "not written")
+    screen.press("Set 1 of Leg press differently")
+    screen.press("more load")
+    screen.press("less repetitions")
+    screen.press("Keep")
+    row = screen.one("[data-testid^=set-]:has(strong)")
+    said = [
+        one
+        for one in ask(address, screen.session, "GET", f"/api/runs/{run}/events")["events"]
+        if one["kind"] == "set_done"
+    ]
+    assert len(said) == 1
+    planned = screen.script(
+        "return fetch(arguments[0]).then((answer) => answer.json()).then((live) => live.sheets[0])",
+        f"/api/runs/{run}/live",
+    )
+    own = next(one for one in planned["people"][0]["sets"] if planned["parts"][one["part"]]["id"] == said[0]["part"])
+    unit = planned["units"][own["unit"]]
+    assert said[0]["load_kg"] == next(kg for kg in unit["loads_kg"] if kg > own["kg"][0])
+    assert said[0]["reps"] == own["reps"][0] - 1
+    assert f"× {said[0]['reps']}" in row.text
+    screen.press("Machine pairs as planned")
+    screen.wait(lambda: "as planned" in screen.text("main"), "as planned")
+    screen.press("Take back")
+    screen.press("everybody")
+    log = screen.script("return [...document.querySelectorAll('[aria-label*=\"not written\"]')].length")
+    assert log == 12
+
+
+def test_a_machine_is_lost_and_the_class_goes_on_with_another_exercise(screen: Screen, address: str) -> None:
+    run = opened(address, screen.session, name="Stretcher legs")
+    at_block(screen, run, 1)
+    screen.open(f"/runs/{run}")
+    screen.press("On the spot")
+    screen.press("A machine is out")
+    screen.press("Hip thrust bench")
+    screen.until_text("[data-testid=offer]", "for Hip thrust")
+    name = screen.text("[data-testid=offer] strong")
+    screen.press("Take it")
+    instead = name.removesuffix(" for Hip thrust")
+    screen.press("People")
+    screen.until_text("[aria-label='People now']", instead)
+    screen.press("On the spot")
+    screen.until_text("[aria-label='What happened']", "Hip thrust bench out")
+    # taken back: first the change, then the loss
+    screen.press("Take back")
+    screen.press("Take back")
+    screen.press("People")
+    screen.wait(lambda: instead not in screen.text("[aria-label='People now']"), "the plan as it was")
+
+
+def test_somebody_is_stopped_and_the_signs_are_on_the_screen_at_once(screen: Screen, address: str) -> None:
+    run = opened(address, screen.session, name="Stretcher legs")
+    screen.open(f"/runs/{run}")
+    screen.press("Start")
+    screen.press("On the spot")
+    screen.press("Stop somebody")
+    screen.until_text("main", "call for help")
+    screen.until_text("main", "dizziness")
+    screen.script("document.querySelectorAll('[aria-label=\"Stop somebody\"] .btn')[1].click()")
+    screen.press("People")
+    screen.until_text("[data-testid=now-tobin]", "not here")
