@@ -12,7 +12,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 TESTS_ARE := --no-warn-return-any --disable-error-code union-attr --disable-error-code no-untyped-call \
   --disable-error-code comparison-overlap
 
-.PHONY: demo test bench lint schema pictures requirements check-demo check-test clean
+.PHONY: demo test bench soak lint schema pictures requirements check-demo check-test clean
 .DEFAULT_GOAL := demo
 
 demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1
@@ -28,6 +28,9 @@ test: check-test $(VENV)/dev.done web/dist/index.html lint ## install what is ne
 
 bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and size
 	@$(PY) -m pytest tests/bench --benchmark-disable-gc -q --no-header -p no:warnings -s --override-ini addopts=""
+
+soak: $(VENV)/dev.done web/dist/index.html ## kill the server fifty times under a class that is being run
+	OAKEN_KILLS=50 $(PY) -m pytest -q tests/attack/test_kills.py
 
 lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and whether generated files are current
 	$(VENV)/bin/ruff check .
