@@ -20,6 +20,7 @@ from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
 from running.api import router as running
+from running.belts_api import router as belts
 from studio.access import instructors_only
 from studio.account_api import router as account
 from studio.api import router as studio
@@ -86,6 +87,7 @@ api.add_router("", before)
 api.add_router("", logbook)
 api.add_router("", runs)
 api.add_router("", running)
+api.add_router("", belts)
 
 
 def _say(request: HttpRequest, status: int, message: str) -> HttpResponse:

@@ -191,7 +191,7 @@ WHITENOISE_MAX_AGE = 0
 WHITENOISE_MIMETYPES = {".webmanifest": "application/manifest+json"}
 
 
-def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:  # noqa: N802 -- WhiteNoise reads this name
+def WHITENOISE_IMMUTABLE_FILE_TEST(path: str, url: str) -> bool:
     """Whether a file never changes under its address."""
     return url.startswith("/assets/")
 

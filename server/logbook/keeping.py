@@ -163,6 +163,7 @@ def erase(person: Person) -> None:
             number += 1
         stand_in = f"gone-{number}"
         person.recordings.all().delete()
+        person.live_hearts.all().delete()
         person.settings.all().delete()
         person.lifts.update(best_from="", working_kg=None)
         plain = Person(studio=studio, key=stand_in, name="Somebody who left", age=40, erased=True)

@@ -94,6 +94,23 @@ class Recording(models.Model):
         return HeartSeries.of(self.seconds, self.bpm, self.start, self.source)
 
 
+class LiveHeart(models.Model):
+    """A few readings of one belt, decoded: `seconds` after `first_at` and bpm. They become a recording when the class
+    is over."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="live_hearts")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="live_hearts")
+    first_at = models.DateTimeField()
+    seconds = models.JSONField()
+    bpm = models.JSONField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"heart of {self.person} in {self.run}"
+
+
 class ReadBeforeStart(models.Model):
     """What an instructor read before a class and decided: never changed afterwards."""
 

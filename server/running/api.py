@@ -20,7 +20,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, assistants_too, member, studio_of
 from studio.turns import long_work
 
-from running import keeping
+from running import hearts, keeping
 from running.following import following, last_event
 from running.models import WallPass
 from running.telling import Names, Reader, for_the_wall, numbers_of, told
@@ -192,6 +192,8 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
     run = get_object_or_404(studio_of(request).runs.defer("file"), pk=run_id)
     kept = runs.append(run, given.events, member(request).user.get_username())
     following.wake(run.pk)
+    if run.ended_at is not None:
+        hearts.make_recordings(run)
     return EventsKept(
         kept=kept.ids,
         refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],

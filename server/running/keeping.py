@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import secrets
+import subprocess
+from collections.abc import Callable
+from threading import Lock
 
 from django.utils import timezone
 from logbook.models import Run
@@ -29,3 +32,15 @@ def revoke(run: Run, number: int) -> None:
 def belt_pass(run: Run) -> BeltPass:
     """The pass with which a program sends what belts of this run say."""
     return BeltPass.objects.get_or_create(run=run, defaults={"token": secrets.token_urlsafe(18)})[0]
+
+
+_programs: dict[int, subprocess.Popen[bytes]] = {}
+_programs_lock = Lock()
+
+
+def start_once(run: int, start: Callable[[], subprocess.Popen[bytes]]) -> None:
+    """Start the program that reads belts for a run, unless it works already."""
+    with _programs_lock:
+        works = _programs.get(run)
+        if works is None or works.poll() is not None:
+            _programs[run] = start()

@@ -1,8 +1,7 @@
-"""What belongs to a class only while it runs: passes for the wall, and hearts as they come in."""
+"""Passes of a run: for the wall, and for the program that reads belts."""
 
 from django.db import models
 from logbook.models import Run
-from people.models import Person
 
 
 class WallPass(models.Model):
@@ -31,20 +30,3 @@ class BeltPass(models.Model):
 
     def __str__(self) -> str:
         return f"belts of {self.run}"
-
-
-class LiveHeart(models.Model):
-    """A few readings of one belt, decoded: `seconds` after `first_at` and bpm. They become a recording when the class
-    is over."""
-
-    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="live_hearts")
-    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="live_hearts")
-    first_at = models.DateTimeField()
-    seconds = models.JSONField()
-    bpm = models.JSONField()
-
-    class Meta:
-        ordering = ["id"]
-
-    def __str__(self) -> str:
-        return f"heart of {self.person} in {self.run}"

@@ -2,7 +2,7 @@
 
 from oaken.calibration.fit import Calibrated, calibrate
 from oaken.calibration.recorded_path import Compared, RecordedPath, compared, recorded_path
-from oaken.calibration.simulated import belt_of, recorded_by_belt
+from oaken.calibration.simulated import belt_of, packets_of, recorded_by_belt
 
 __all__ = [
     "Calibrated",
@@ -11,6 +11,7 @@ __all__ = [
     "belt_of",
     "calibrate",
     "compared",
+    "packets_of",
     "recorded_by_belt",
     "recorded_path",
 ]

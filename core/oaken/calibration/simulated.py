@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import datetime
 
 import numpy as np
@@ -29,8 +30,15 @@ def recorded_by_belt(
 def belt_of(
     file: ClassFile, person: str, belt: Belt, seed: int, start: datetime | None = None, timeline: Timeline | None = None
 ) -> HeartSeries:
-    """The recording of one class. The same person and seed always give the same; who a heart belongs to decides how
-    far it is from the usual, so that several classes of one person have one heart.
+    """The recording of one class: what the belt's packets say."""
+    return series_of(packets_of(file, person, belt, seed, timeline), start)
+
+
+def packets_of(
+    file: ClassFile, person: str, belt: Belt, seed: int, timeline: Timeline | None = None
+) -> Iterator[tuple[int, bytes]]:
+    """The packets of one class with the seconds at which they are sent. The same person and seed always give the same;
+    who a heart belongs to decides how far it is from the usual, so that several classes of one person have one heart.
 
     Raises FaultyInput where the person is not in the class.
     """
@@ -52,4 +60,4 @@ def belt_of(
     step = taken.stretches.step[np.searchsorted(taken.stretches.start_s, seconds, "right") - 1]
     chance = np.random.default_rng([seed, sum(map(ord, person))])
     rates = heart.rates(taken.demand(usual.vo2max)[step] * chance.normal(1.0, 0.03), chance)
-    return series_of(belt.packets(rates, chance), start)
+    return belt.packets(rates, chance)

@@ -9,6 +9,7 @@ server, `spot` what can be done in the middle and what it does.
 from oaken.run.beside import FigureBeside, planned_and_lived
 from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, marks
 from oaken.run.events import Event, in_order, standing
+from oaken.run.hearts import Expected, HeartNow, expected_hearts, heart_now
 from oaken.run.lived import Lived, lived
 from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
@@ -22,7 +23,9 @@ __all__ = [
     "Course",
     "Cue",
     "Event",
+    "Expected",
     "FigureBeside",
+    "HeartNow",
     "Lived",
     "LogRow",
     "Offer",
@@ -32,7 +35,9 @@ __all__ = [
     "changing",
     "course_of",
     "cues",
+    "expected_hearts",
     "face_of",
+    "heart_now",
     "in_order",
     "json_schema",
     "lived",

@@ -79,3 +79,17 @@ export async function afterRun(run_id: number): Promise<After> {
 export async function serverTimeFromWall(token: string): Promise<number> {
   return Date.parse(dataOf(await api.GET("/api/wall/{token}/clock", { params: { path: { token } } })).now);
 }
+
+export type HeartNow = Schemas["HeartNow"];
+
+/** Puts simulated belts on everybody of a run: the demo's stand-in for real ones. */
+export async function startBelts(run_id: number): Promise<void> {
+  done(await api.POST("/api/runs/{run_id}/simulated-belts", { params: { path: { run_id } }, body: {} as never }));
+}
+
+export type Packet = { at: string; hex: string };
+
+/** Sends what a belt said to this browser. */
+export async function sendPackets(run_id: number, person: string, packets: Packet[]): Promise<void> {
+  done(await api.POST("/api/runs/{run_id}/packets", { params: { path: { run_id } }, body: { person, packets } }));
+}

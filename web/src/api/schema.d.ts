@@ -44,6 +44,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/belts/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Packets
+         * @description Keep what a program that reads belts sends; it needs the run's pass and no account.
+         */
+        post: operations["running_belts_api_take_packets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/best": {
         parameters: {
             query?: never;
@@ -1305,6 +1325,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/hearts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Hearts
+         * @description Everybody's heart now, beside the forecast.
+         */
+        get: operations["running_belts_api_list_hearts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/live": {
         parameters: {
             query?: never;
@@ -1339,6 +1379,26 @@ export interface paths {
          * @description What can be done about something that happened, each way with its effect; nothing is kept.
          */
         post: operations["running_api_make_offers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/packets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Own Packets
+         * @description Keep what a belt sent to the browser of an instructor.
+         */
+        post: operations["running_belts_api_take_own_packets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1399,6 +1459,26 @@ export interface paths {
          * @description Record somebody with a simulated belt.
          */
         post: operations["logbook_api_simulate_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/simulated-belts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Start Belts
+         * @description Put simulated belts on everybody of this run: a program of its own, which ends with the class.
+         */
+        post: operations["running_belts_api_start_belts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3160,6 +3240,29 @@ export interface components {
             vo2max: number;
         };
         /**
+         * HeartNow
+         * @description A heart now: the last reading and how old it is (s), the forecast for this second, the class of intensity by its
+         *     name, seconds of vigorous work so far, and what somebody should look at, in words.
+         */
+        HeartNow: {
+            /** Age S */
+            age_s: number | null;
+            /** Applies */
+            applies: boolean;
+            /** Bpm */
+            bpm: number | null;
+            /** Expected Bpm */
+            expected_bpm: number | null;
+            /** Intensity */
+            intensity: string | null;
+            /** Look At */
+            look_at: string[];
+            /** Person */
+            person: string;
+            /** Vigorous S */
+            vigorous_s: number;
+        };
+        /**
          * Heat
          * @description What the air of the room means for a class. `band` is the name of the heat index's band, empty below all.
          */
@@ -4177,6 +4280,37 @@ export interface components {
              * @default []
              */
             retired: string[];
+        };
+        /**
+         * PacketIn
+         * @description A Heart Rate Measurement packet as hexadecimal digits, and when it came.
+         */
+        PacketIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hex */
+            hex: string;
+        };
+        /**
+         * PacketsIn
+         * @description What one belt sent since the last time.
+         */
+        PacketsIn: {
+            /** Packets */
+            packets: components["schemas"]["PacketIn"][];
+            /** Person */
+            person: string;
+        };
+        /**
+         * PacketsKept
+         * @description How many readings were kept.
+         */
+        PacketsKept: {
+            /** Readings */
+            readings: number;
         };
         /**
          * PartIn
@@ -6637,6 +6771,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StartList"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_belts_api_take_packets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PacketsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacketsKept"];
                 };
             };
             /** @description The body is no JSON. */
@@ -12432,6 +12657,72 @@ export interface operations {
             };
         };
     };
+    running_belts_api_list_hearts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeartNow"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     running_api_take_up: {
         parameters: {
             query?: never;
@@ -12520,6 +12811,97 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_belts_api_take_own_packets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PacketsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PacketsKept"];
                 };
             };
             /** @description The body is no JSON. */
@@ -12827,6 +13209,89 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_belts_api_start_belts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

@@ -2,7 +2,16 @@
  * One run on this device. Whatever is pressed is kept here first, then drawn, then sent; the server's stream brings what
  * others do. Without the server everything goes on, and what waits is sent by id when it is back.
  */
-import { takeUp, sendEvents, serverTime, sheetsOf, type LiveRun, type RunEvent, type Sheet } from "../api/runs";
+import {
+  takeUp,
+  sendEvents,
+  serverTime,
+  sheetsOf,
+  type HeartNow,
+  type LiveRun,
+  type RunEvent,
+  type Sheet,
+} from "../api/runs";
 import { onSignedOut } from "../api/client";
 import { courseOf, standing, type Course } from "./course";
 import * as device from "./device";
@@ -21,9 +30,9 @@ export type RunState = {
   refused: { id: string; message: string }[];
   reach: Reach;
   offset: Offset;
-  hearts: Record<string, LiveHeart>;
+  /** who wears a belt, as the server told it last; instructors only */
+  hearts: HeartNow[];
 };
-export type LiveHeart = { bpm: number; at: string; forecast: number | null };
 
 /** What of an event whoever makes it says; the rest is added here. */
 export type Fields<Kind extends RunEvent["kind"]> = Omit<
@@ -47,7 +56,7 @@ export class RunKeeper {
     refused: [],
     reach: "alone",
     offset: keptOffset(),
-    hearts: {},
+    hearts: [],
   };
   private readonly listeners = new Set<() => void>();
   private readonly confirmed = new Map<string, RunEvent>();
@@ -204,7 +213,7 @@ export class RunKeeper {
     });
     stream.addEventListener("hearts", (message: MessageEvent<string>) => {
       hear();
-      this.set({ hearts: { ...this.state.hearts, ...(JSON.parse(message.data) as Record<string, LiveHeart>) } });
+      this.set({ hearts: JSON.parse(message.data) as HeartNow[] });
     });
     stream.addEventListener("beat", hear);
     stream.addEventListener("gone", () => {

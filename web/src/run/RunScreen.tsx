@@ -13,6 +13,7 @@ import { Dialog } from "../shared/Dialog";
 import { AfterRun } from "./AfterRun";
 import { BeforeRun } from "./BeforeRun";
 import { Controls } from "./Controls";
+import { Hearts } from "./Hearts";
 import { OnTheSpot } from "./OnTheSpot";
 import { PeopleList } from "./PeopleList";
 import { SoundDialog } from "./SoundDialog";
@@ -21,7 +22,7 @@ import { WallDialog } from "./WallDialog";
 import { WriteDown } from "./WriteDown";
 
 type Props = { run: OpenRun; live: LiveRun; base: Course; instructor: boolean };
-type Panel = "people" | "write" | "spot";
+type Panel = "people" | "write" | "spot" | "hearts";
 
 /** A class under way: the time first, then who does what, then what can be pressed. */
 export function RunScreen({ run, live, base, instructor }: Props) {
@@ -103,6 +104,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                     ["people", "People"],
                     ["write", "Write down"],
                     ["spot", "On the spot"],
+                    ...(instructor ? ([["hearts", "Hearts"]] as const) : []),
                   ] as const
                 ).map(([id, name]) => (
                   <button
@@ -135,6 +137,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                 {panel === "write" && (
                   <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} />
                 )}
+                {panel === "hearts" && <Hearts run={run} live={live} course={course} />}
                 {panel === "spot" && <OnTheSpot run={run} live={live} course={course} instructor={instructor} />}
               </div>
             </>

@@ -1,0 +1,164 @@
+"""Hearts as they come in: packets decoded, kept, laid beside the forecast and told to instructors once a second."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from datetime import datetime, timedelta
+from threading import Lock
+from typing import Any
+
+from cachetools import LRUCache
+from django.utils import timezone
+from logbook import runs
+from logbook.keeping import record
+from logbook.models import LiveHeart, Run
+from oaken.basis.faults import FaultyInput, faults_in
+from oaken.recordings import HeartSeries
+from oaken.recordings.packets import FaultyPacket, decode
+from oaken.run import Course, Expected, HeartNow, changing, course_of, expected_hearts, heart_now, people_now
+from oaken.timeline import Doing
+
+from running.following import following
+
+_fault = faults_in("what a belt said", "")
+
+TELLS_EVERY_S = 0.9
+"""Instructors hear of hearts once a second; belts of a class do not send at the same moment."""
+
+Reading = tuple[datetime, float]
+
+
+class Hearts:
+    """The readings of the runs of this process, read again from what is kept where it was started anew."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._readings: LRUCache[int, dict[str, list[Reading]]] = LRUCache(maxsize=8)
+        self._expected: LRUCache[tuple[object, ...], dict[str, Expected]] = LRUCache(maxsize=8)
+        self._told: dict[int, datetime] = {}
+
+    def readings(self, run: Run) -> dict[str, list[Reading]]:
+        """Everybody's readings with contact, oldest first."""
+        with self._lock:
+            found = self._readings.get(run.pk)
+        if found is None:
+            found = defaultdict(list)
+            for piece in run.live_hearts.select_related("person"):
+                for second, bpm in zip(piece.seconds, piece.bpm, strict=True):
+                    if bpm > 0:
+                        found[piece.person.key].append((piece.first_at + timedelta(seconds=second), bpm))
+            with self._lock:
+                self._readings[run.pk] = found
+        return found
+
+    def expected(self, run: Run, course: Course, chain: tuple[str, ...]) -> dict[str, Expected]:
+        """Everybody's forecast for the plan as it is now."""
+        key = (run.pk, *chain)
+        with self._lock:
+            found = self._expected.get(key)
+        if found is None:
+            file = runs.file_of(run).model_copy(update={"plan": course.era.plan})
+            found = expected_hearts(file)
+            with self._lock:
+                self._expected[key] = found
+        return found
+
+    def may_tell(self, run: int, now: datetime) -> bool:
+        """Whether it is time to tell of this run's hearts again."""
+        with self._lock:
+            last = self._told.get(run)
+            if last is not None and (now - last).total_seconds() < TELLS_EVERY_S:
+                return False
+            self._told[run] = now
+            return True
+
+
+hearts = Hearts()
+
+
+def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -> int:
+    """Keep what a belt sent; gives the number of readings. Raises FaultyInput, and keeps nothing, for a packet that is
+    none, and for somebody who is not in this class."""
+    who = run.studio.people.filter(key=person).first()
+    if who is None or person not in runs.people_of(run.pk):
+        raise FaultyInput([_fault("person", f"{person!r} is not in this class", "somebody who is")])
+    readings: list[Reading] = []
+    for number, (moment, packet) in enumerate(packets):
+        try:
+            measured = decode(packet)
+        except FaultyPacket as error:
+            raise FaultyInput([_fault(f"packets[{number}]", str(error), "a Heart Rate Measurement")]) from error
+        readings.append((moment, 0.0 if measured.contact is False else float(measured.bpm)))
+    if not readings:
+        return 0
+    known = hearts.readings(run)
+    first = readings[0][0]
+    LiveHeart.objects.create(
+        run=run,
+        person=who,
+        first_at=first,
+        seconds=[round((moment - first).total_seconds(), 2) for moment, _ in readings],
+        bpm=[bpm for _, bpm in readings],
+    )
+    known.setdefault(person, []).extend(one for one in readings if one[1] > 0)
+    return len(readings)
+
+
+def hearts_of(run: Run, now: datetime) -> list[HeartNow]:
+    """Everybody's heart now, beside the forecast. Raises FaultyInput where the class's file was not kept."""
+    file = runs.file_of(run)
+    events = [event for _, event in runs.events_of(run)]
+    course = course_of(file, events, now)
+    if course.began_at is None:
+        return []
+    began = course.began_at
+    expected = hearts.expected(run, course, tuple(event.id for event in changing(events)))
+    readings = hearts.readings(run)
+    resting = _resting_since(course)
+    found = []
+    for person in people_now(file, course):
+        heart = expected.get(person.person)
+        own = readings.get(person.person, [])
+        if heart is None or (not own and heart.applies):
+            continue
+        since = [((moment - began).total_seconds(), bpm) for moment, bpm in own]
+        found.append(heart_now(heart, since, course.now_s, course.second, resting.get(person.person)))
+    return found
+
+
+def _resting_since(course: Course) -> dict[str, float]:
+    """Since when everybody who rests now does, in seconds since the class began."""
+    found = {}
+    for person, path in zip(course.era.plan.people, course.era.timeline.paths, strict=True):
+        second = course.second + course.ahead_of(person)
+        begun = None
+        for step in path:
+            if step.start_s > second:
+                break
+            if step.doing is Doing.WORK:
+                begun = None
+            elif begun is None:
+                begun = step.start_s
+        if begun is not None:
+            found[person] = course.now_s - (second - begun)
+    return found
+
+
+def tell(run: Run) -> None:
+    """Tell instructors of everybody's heart, at most once a second."""
+    now = timezone.now()
+    if hearts.may_tell(run.pk, now):
+        told: list[dict[str, Any]] = [one.model_dump(mode="json") for one in hearts_of(run, now)]
+        following.say(run.pk, "hearts", told, ["instructor"])
+
+
+def make_recordings(run: Run) -> None:
+    """What belts said while the class ran becomes everybody's recording of it; readings too few for one are left."""
+    if run.began_at is None:
+        return
+    came = set(run.attendances.values_list("person__key", flat=True))
+    for person, own in hearts.readings(run).items():
+        if person in came and len(own) > 1:
+            seconds = [(moment - own[0][0]).total_seconds() for moment, _ in own]
+            series = HeartSeries.of(seconds, [bpm for _, bpm in own], own[0][0], "belt")
+            record(run, person, series, (own[0][0] - run.began_at).total_seconds())
