@@ -4,6 +4,9 @@ PORT ?= 8000
 VENV := .venv
 PY := $(VENV)/bin/python
 MANAGE := $(PY) server/manage.py
+# other devices reach it with HOST=0.0.0.0 (or one address of this machine); see docs/serving.md
+WHERE = --port $(PORT) $(if $(HOST),--host $(HOST)) $(if $(CERTIFICATE),--certificate $(CERTIFICATE) --key $(KEY)) \
+  $(if $(PLAIN),--plain)
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
 
 export PYTHONPATH := core:server
@@ -12,15 +15,20 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 TESTS_ARE := --no-warn-return-any --disable-error-code union-attr --disable-error-code no-untyped-call \
   --disable-error-code comparison-overlap
 
-.PHONY: demo test bench soak lint schema pictures requirements check-demo check-test clean
+.PHONY: demo serve test bench soak lint schema pictures requirements check-demo check-test clean
 .DEFAULT_GOAL := demo
 
-demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1
-	@$(MANAGE) serve --port $(PORT) --check
+demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1 or HOST=…
+	@$(MANAGE) serve $(WHERE) --check
 	@$(if $(RESET),$(MANAGE) reset_demo)
 	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) load_demo
-	@$(MANAGE) serve --port $(PORT)
+	@$(MANAGE) serve $(WHERE)
+
+serve: check-demo $(VENV)/base.done web/dist/index.html ## serve what there is, without demo data: HOST=… [CERTIFICATE=… KEY=…]
+	@$(MANAGE) serve $(WHERE) --check
+	@$(MANAGE) migrate --verbosity 0
+	@$(MANAGE) serve $(WHERE)
 
 test: check-test $(VENV)/dev.done web/dist/index.html lint ## install what is needed and run every test
 	cd web && npm run --silent unit

@@ -28,6 +28,7 @@ from studio.turns import Busy
 
 from config.logs import unexpected
 from config.parsing import NoJson, StrictParser, document_of
+from config.serving_api import router as serving
 
 
 class OrjsonRenderer(BaseRenderer):
@@ -88,6 +89,7 @@ api.add_router("", logbook)
 api.add_router("", runs)
 api.add_router("", running)
 api.add_router("", belts)
+api.add_router("", serving)
 
 
 def _say(request: HttpRequest, status: int, message: str) -> HttpResponse:

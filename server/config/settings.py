@@ -9,6 +9,8 @@ from pathlib import Path
 from django.core.exceptions import ImproperlyConfigured
 from oaken.basis.limits import most
 
+from config.names import names_to_answer_to
+
 ROOT = Path(__file__).resolve().parent.parent.parent
 # what this process writes (database, key, copies, log) is for its owner alone
 os.umask(0o077)
@@ -16,7 +18,18 @@ DATA = Path(os.environ.get("OAKEN_DATA") or ROOT / "var")
 WEB = ROOT / "web" / "dist"
 
 DEBUG = os.environ.get("OAKEN_DEBUG") == "1"
-ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]"]
+
+# where this server listens, and what it is called by: see docs/serving.md; `manage.py serve` sets these
+HOST = os.environ.get("OAKEN_HOST", "127.0.0.1")
+TLS = os.environ.get("OAKEN_TLS", "")
+ORIGIN = os.environ.get("OAKEN_ORIGIN", "")
+ALLOWED_HOSTS = ["127.0.0.1", "localhost", "[::1]", *names_to_answer_to(HOST, ORIGIN)]
+CSRF_TRUSTED_ORIGINS = [ORIGIN] if ORIGIN else []
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = bool(TLS) or ORIGIN.startswith("https://")
+if ORIGIN:
+    # a proxy of the house stands in front and says so; nobody else reaches this server
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+    USE_X_FORWARDED_HOST = True
 
 
 SHORTEST_KEY = 50

@@ -18,8 +18,8 @@ from oaken.basis.faults import FaultyInput, faults_from, faults_in
 from oaken.basis.limits import in_words, most
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
-from oaken.run import Course, Event, Lived, Sheet, changing, course_of, lived, sheets_of, standing
-from oaken.run.events import Began, Ended, Left, event_of
+from oaken.run import Course, Event, Lived, Sheet, changing, course_of, lived, sheets_of, simulated_events, standing
+from oaken.run.events import Began, Ended, Left, Paused, event_of
 from oaken.timeline import Timeline
 from planning import keeping as plans
 from planning.models import PlannedClass
@@ -78,6 +78,22 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
         happened += [Ended(id=_new_id(), happened_at=began_at + timedelta(seconds=length_s))]
         _keep(run, happened)
         settle(run)
+    return run
+
+
+def simulate(studio: Studio, planned: PlannedClass, began_at: datetime, seed: int, until_s: float | None = None) -> Run:
+    """A run with everything that happens in it simulated, to its end or until a second, where it is paused."""
+    run = open_run(studio, planned, planned.revisions.latest("number").number)
+    Run.objects.filter(pk=run.pk).update(opened_at=began_at)
+    happened = simulated_events(file_of(run), began_at, seed, until_s)
+    if until_s is not None:
+        moment = began_at + timedelta(seconds=until_s + 60)
+        happened.append(Paused(id=_new_id(), happened_at=moment, device="simulated"))
+    _keep(run, happened)
+    run.refresh_from_db()
+    run.began_at = began_at
+    run.save(update_fields=["began_at"])
+    settle(run)
     return run
 
 

@@ -34,7 +34,7 @@ FOR_ASSISTANTS = {
     ("GET", "/api/people/names"), ("GET", "/api/classes"), ("GET", "/api/classes/{class_id}"),
     ("GET", "/api/classes/{class_id}/history"), ("GET", "/api/classes/{class_id}/revisions/{number}"),
     ("POST", "/api/forecast"), ("POST", "/api/replay"), ("POST", "/api/queues"), ("POST", "/api/heat"),
-    ("POST", "/api/runs"), ("GET", "/api/runs"), ("POST", "/api/runs/{run_id}/recordings"), ("GET", "/api/clock"),
+    ("POST", "/api/runs"), ("GET", "/api/runs"), ("POST", "/api/runs/{run_id}/recordings"), ("GET", "/api/clock"), ("GET", "/api/serving"),
     ("POST", "/api/runs/past"), ("GET", "/api/runs/{run_id}/live"), ("GET", "/api/runs/{run_id}/sheets"),
     ("POST", "/api/runs/{run_id}/events"), ("GET", "/api/runs/{run_id}/walls"), ("POST", "/api/runs/{run_id}/walls"),
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),

@@ -87,7 +87,7 @@ def test_an_empty_database_gets_no_studio_and_the_demo_makes_its_own(tmp_path: P
     assert "Sign in as ranger (instructor), password" in told
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         assert kept.execute("select name from studio_studio").fetchall() == [("Alder Mill",)]
-        assert kept.execute("select count(*) from logbook_run").fetchone() == (3,)
+        assert kept.execute("select count(*) from logbook_run").fetchone() == (4,)
 
 
 def insert(kept: sqlite3.Connection, table: str, **values: object) -> None:

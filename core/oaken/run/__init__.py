@@ -15,6 +15,7 @@ from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
 from oaken.run.now import PersonNow, Spot, people_now
 from oaken.run.sheet import Sheet, changing, sheet_of, sheets_of
+from oaken.run.simulated import simulated_events
 from oaken.run.spot import Ask, Offer, offers
 
 __all__ = [
@@ -49,6 +50,7 @@ __all__ = [
     "read_log",
     "sheet_of",
     "sheets_of",
+    "simulated_events",
     "standing",
     "write_log",
 ]

@@ -20,6 +20,7 @@ import { useConditions } from "../api/people";
 import { useCatalogue } from "../api/queries";
 import { clearDrafts, countDrafts } from "../keeping/drafts";
 import { useOwner } from "../keeping/useDocument";
+import { OtherDevices } from "./OtherDevices";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { Switch } from "../shared/Switch";
@@ -74,6 +75,7 @@ export function StudioPage() {
       <HouseRules editable={instructor} />
       {instructor && <Members own={me.user} />}
       <OwnPassword />
+      <OtherDevices />
     </div>
   );
 }

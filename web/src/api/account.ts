@@ -1,5 +1,6 @@
 import { useQuery, type QueryClient } from "@tanstack/react-query";
 
+import type { components } from "./schema";
 import { api, dataOf, done, savedOf, type HouseRule, type Me, type MemberOut, type Rules, type Saved } from "./client";
 
 /** Who is signed in; null for nobody. */
@@ -89,4 +90,11 @@ export async function addMember(user: string, password: string, role: MemberOut[
 export async function removeMember(id: number): Promise<void> {
   const answer = await api.DELETE("/api/members/{member_id}", { params: { path: { member_id: id } } });
   done(answer);
+}
+
+export type Serving = components["schemas"]["ServingOut"];
+
+/** Where other devices find this server. */
+export function useServing() {
+  return useQuery({ queryKey: ["serving"], queryFn: async () => dataOf(await api.GET("/api/serving")) });
 }

@@ -1529,6 +1529,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/serving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tell Where
+         * @description Where other devices find this server.
+         */
+        get: operations["config_serving_api_tell_where"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in": {
         parameters: {
             query?: never;
@@ -5324,6 +5344,21 @@ export interface components {
              * @default false
              */
             to_failure: boolean;
+        };
+        /**
+         * ServingOut
+         * @description The address for other devices (None: it listens on this machine alone), as a QR code (SVG), whether it is
+         *     encrypted, and the SHA-256 fingerprint of the house's own certificate where there is one.
+         */
+        ServingOut: {
+            /** Address */
+            address: string | null;
+            /** Encrypted */
+            encrypted: boolean;
+            /** Fingerprint */
+            fingerprint: string | null;
+            /** Qr Svg */
+            qr_svg: string | null;
         };
         /**
          * SetChange
@@ -13475,6 +13510,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    config_serving_api_tell_where: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServingOut"];
+                };
             };
             /** @description Nobody is signed in. */
             401: {

@@ -44,7 +44,7 @@ export function Controls({ run, course, onBegin }: Props) {
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   });
-  const big = "btn h-14 min-w-14 flex-1 flex-col gap-0 px-1 text-sm leading-tight sm:flex-none sm:px-5";
+  const big = "btn h-14 min-w-0 flex-1 flex-col gap-0 px-1 text-sm leading-tight sm:flex-none sm:px-5";
   return (
     <div className="flex items-stretch gap-2" role="group" aria-label="Run the class">
       <button type="button" className={big} disabled={!begun} onClick={actions.back} title="Back one (←)">
@@ -52,7 +52,7 @@ export function Controls({ run, course, onBegin }: Props) {
       </button>
       <button
         type="button"
-        className="btn btn-primary h-14 flex-[2] px-6 text-xl sm:flex-none sm:min-w-44"
+        className="btn btn-primary h-14 flex-[2] px-2 text-xl sm:px-6 sm:flex-none sm:min-w-44"
         onClick={actions.go}
         title="Space"
       >

@@ -96,7 +96,7 @@ function Rate({ heart }: { heart: HeartNow | undefined }) {
 /** Effort as somebody says it, where heart medication makes the rate say nothing. */
 function Effort({ told, onTell }: { told: number | undefined; onTell: (effort: number) => void }) {
   return (
-    <span className="flex w-52 shrink-0 flex-wrap gap-1" role="group" aria-label="Effort, 6 to 20">
+    <span className="flex shrink-0 gap-1" role="group" aria-label="Effort, 6 to 20">
       {EFFORTS.map((effort) => (
         <button
           key={effort}

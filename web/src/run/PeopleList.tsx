@@ -94,10 +94,13 @@ function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
     });
   }
   return (
-    <li className={`flex items-center gap-2 py-1 ${one.away ? "opacity-60" : ""}`} data-testid={`now-${person.id}`}>
+    <li
+      className={`flex flex-wrap items-center gap-x-2 py-1 sm:flex-nowrap ${one.away ? "opacity-60" : ""}`}
+      data-testid={`now-${person.id}`}
+    >
       <button
         type="button"
-        className="flex min-h-11 w-28 shrink-0 items-center gap-2 text-left sm:w-36"
+        className="flex min-h-11 min-w-0 flex-1 items-center gap-2 text-left sm:w-36 sm:flex-none"
         onClick={onWrite}
         title={`Write down what ${person.name} did`}
       >
@@ -106,7 +109,7 @@ function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
         </span>
         <span className="truncate font-semibold">{person.name.split(" ")[0]}</span>
       </button>
-      <span className="min-w-0 flex-1 leading-tight">
+      <span className="order-last min-w-0 basis-full leading-tight sm:order-none sm:flex-1 sm:basis-0">
         <span className="flex items-baseline gap-2">
           <span className="truncate text-base font-medium">
             {one.doing !== "work" && <span className="faint">{doingWords(one)} </span>}

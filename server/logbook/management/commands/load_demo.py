@@ -1,4 +1,4 @@
-"""Loads the demo: the mountain-rescue team, its mill, four planned classes, and three weeks of classes with belts."""
+"""Loads the demo: the mountain-rescue team, its mill, its classes, three weeks of runs, and one that is half run."""
 
 from datetime import datetime, time, timedelta
 from pathlib import Path
@@ -19,7 +19,6 @@ from studio.models import Member, Studio
 from studio.rooms import create_room
 
 from logbook import keeping, runs
-from logbook.models import Run
 
 CLASSES = ("long-carry", "scree-and-stairs", "machine-pairs", "stretcher-legs")
 STUDIO = "Alder Mill"
@@ -27,6 +26,9 @@ ACCOUNTS = {"ranger": ("instructor", "mill-by-the-weir"), "helper": ("assistant"
 
 WEEKS = ((21, "long-carry"), (14, "machine-pairs"), (7, "scree-and-stairs"))
 """Days ago, and what was held: enough for a calibration that is then tried on a class it has not seen."""
+
+HALF_RUN, HALF_S = "stretcher-legs", 1100
+"""A class that was begun today and never ended: where it stands, in seconds."""
 
 WITHOUT_BELT = ("petra", "noor")
 CALIBRATED = ("tobin", "ines", "ruben")
@@ -75,7 +77,7 @@ class Command(BaseCommand):
             self._people(studio, file)
             if not PlannedClass.objects.filter(studio=studio, key=name).exists():
                 plans.create(studio, file.plan, key=name)
-        if not Run.objects.filter(studio=studio).exists():
+        if not studio.runs.exists():
             self._weeks(studio)
         self.stdout.write(f"Demo data: {studio.people.count()} people, {studio.classes.count()} classes.")
         for user, (role, password) in ACCOUNTS.items():
@@ -118,15 +120,18 @@ class Command(BaseCommand):
             )
 
     def _weeks(self, studio: Studio) -> None:
-        """Classes that were held in the weeks before today, with the recordings of simulated belts."""
+        """Classes of the weeks before today with their logs and the recordings of simulated belts, and one that is half
+        run: all of it simulated, from seeds."""
         for days, name in WEEKS:
             planned = studio.classes.get(key=name)
             began = timezone.make_aware(datetime.combine(timezone.localdate() - timedelta(days=days), time(19, 2)))
-            plan = plans.plan_of(planned.revisions.get(number=1))
-            run = runs.hold(studio, planned, 1, began, plan.people)
+            run = runs.simulate(studio, planned, began, seed=days)
+            plan = plans.plan_of(run.saved_as)
             for key in plan.people:
                 if key not in WITHOUT_BELT and (days > 7 or key not in ("marit", "oskar")):
                     keeping.simulate(run, key)
+        half = studio.classes.get(key=HALF_RUN)
+        runs.simulate(studio, half, timezone.now() - timedelta(seconds=HALF_S + 60), seed=HALF_S, until_s=HALF_S)
         for key in CALIBRATED:
             person = Person.objects.get(studio=studio, key=key)
             if person.recordings.exists():

@@ -1,0 +1,60 @@
+"""Where other devices find this server: told to members, with a picture for a phone's camera."""
+
+from __future__ import annotations
+
+import io
+
+import segno
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel
+from studio.access import assistants_too
+
+from config.certificates import authority_file, fingerprint
+from config.names import EVERYWHERE, LOOPBACK, addresses
+
+router = Router(tags=["serving"])
+
+
+class ServingOut(BaseModel):
+    """The address for other devices (None: it listens on this machine alone), as a QR code (SVG), whether it is
+    encrypted, and the SHA-256 fingerprint of the house's own certificate where there is one."""
+
+    address: str | None
+    qr_svg: str | None
+    encrypted: bool
+    fingerprint: str | None
+
+
+@router.get("/serving", response=ServingOut, auth=assistants_too)
+def tell_where(request: HttpRequest) -> ServingOut:
+    """Where other devices find this server."""
+    address = _address(request)
+    authority = authority_file(settings.DATA / "tls")
+    own = request.is_secure() and authority.exists() and settings.TLS.startswith(str(settings.DATA))
+    return ServingOut(
+        address=address,
+        qr_svg=None if address is None else qr_svg(address),
+        encrypted=request.is_secure(),
+        fingerprint=fingerprint(authority) if own else None,
+    )
+
+
+def _address(request: HttpRequest) -> str | None:
+    if settings.ORIGIN:
+        return settings.ORIGIN
+    named = request.get_host()
+    host = named.rsplit(":", 1)[0].strip("[]")
+    if host in LOOPBACK:
+        if settings.HOST not in EVERYWHERE or not addresses():
+            return None
+        named = f"{addresses()[0]}:{request.get_port()}"
+    return f"{request.scheme}://{named}/"
+
+
+def qr_svg(text: str) -> str:
+    """A QR code as an SVG picture of its own."""
+    written = io.BytesIO()
+    segno.make(text, error="m").save(written, kind="svg", scale=4, border=2, xmldecl=False)
+    return written.getvalue().decode()
