@@ -17,7 +17,7 @@ from oaken.basis.faults import FaultyInput
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
-from oaken.plan.changes import SwapExercise
+from oaken.plan.changes import Later, LeaveOut, MilderForHeat, SetRounds, ShorterRests, SwapExercise
 from oaken.run import (
     Course,
     Event,
@@ -28,7 +28,9 @@ from oaken.run import (
     log_of,
     marks,
     people_now,
+    planned_and_lived,
     read_log,
+    simulated_events,
     standing,
     write_log,
 )
@@ -39,6 +41,7 @@ from oaken.run.events import (
     Changed,
     Ended,
     Left,
+    MovedOn,
     Noted,
     Paused,
     Resumed,
@@ -147,6 +150,12 @@ def test_what_is_called_is_counted_down_to_every_change() -> None:
 # ---- properties -------------------------------------------------------------------------------------------------
 
 ANY_BLOCK = st.sampled_from([block.id for block in PAIRS.plan.blocks])
+PLAN_CHANGES = [
+    LeaveOut(block=PAIRS.plan.blocks[0].id),
+    ShorterRests(factor=0.7),
+    Later(block=PAIRS.plan.blocks[0].id, change=MilderForHeat()),
+    SetRounds(block=PAIRS.plan.blocks[1].id, rounds=2),
+]
 ANYBODY = st.sampled_from(PAIRS.plan.people)
 HAPPENINGS = st.one_of(
     st.just((Paused, {})),
@@ -154,6 +163,10 @@ HAPPENINGS = st.one_of(
     st.just((WaitsForReady, {})),
     st.builds(lambda s: (TimeAdded, {"seconds": s}), st.integers(1, 60)),
     st.builds(lambda b, s: (WentOn, {"block": b, "second": s}), ANY_BLOCK, st.integers(0, 600)),
+    st.builds(
+        lambda p, b, s: (MovedOn, {"person": p, "block": b, "second": s}), ANYBODY, ANY_BLOCK, st.integers(0, 3000)
+    ),
+    st.builds(lambda c: (Changed, {"change": c}), st.sampled_from(PLAN_CHANGES)),
     st.builds(lambda p: (Left, {"person": p}), ANYBODY),
     st.builds(lambda p: (Came, {"person": p}), ANYBODY),
     st.builds(lambda u: (UnitLost, {"unit": u}), st.sampled_from(["press-1", "thrust", "hack"])),
@@ -416,3 +429,56 @@ def test_the_command_line_tells_a_run(tmp_path: Path, capsys: pytest.CaptureFixt
     assert "run.jsonl: line 2" in capsys.readouterr().err
     assert main(["run", str(tmp_path / "nowhere.jsonl")]) == 2
     assert "cannot be read" in capsys.readouterr().err
+
+
+def test_time_that_two_hands_add_at_once_counts_once_and_a_second_press_of_one_hand_counts_again() -> None:
+    two = run((60, TimeAdded, {"seconds": 15, "device": "one"}), (60.8, TimeAdded, {"seconds": 15, "device": "other"}))
+    assert stands(two, 61).added_s == pytest.approx(14)
+    again = run((60, TimeAdded, {"seconds": 15, "device": "one"}), (60.8, TimeAdded, {"seconds": 15, "device": "one"}))
+    assert stands(again, 61).added_s == pytest.approx(29)
+    later = run((60, TimeAdded, {"seconds": 15, "device": "one"}), (62, TimeAdded, {"seconds": 15, "device": "other"}))
+    assert stands(later, 63).added_s == pytest.approx(27)
+
+
+def test_whoever_is_moved_on_stands_before_the_class_until_the_block_is_over() -> None:
+    block, span = PAIRS.plan.blocks[1], carry_out(PAIRS).timeline.blocks[1]
+    person = PAIRS.plan.people[0]
+    moved = run((span.start_s + 10, MovedOn, {"person": person, "block": block.id, "second": 610}))
+    course = course_of(PAIRS, moved, at(span.start_s + 20))
+    assert course.ahead_of(person) == pytest.approx(600)
+    assert course.ahead_of(PAIRS.plan.people[1]) == 0
+    own = people_now(PAIRS, course)[0]
+    plain = people_now(PAIRS, course_of(PAIRS, run(), at(span.start_s + 620)))[0]
+    assert (own.here, own.doing, own.left_s) == (plain.here, plain.doing, pytest.approx(plain.left_s))
+    went = lived(PAIRS, course_of(PAIRS, moved, at(40_000)))
+    path = [step for step in went.timeline.paths[0] if step.block == 1]
+    done = [step for step in path if step.doing is Doing.FINISHED]
+    assert sum(step.end_s - step.start_s for step in done) >= 600 - 1
+    before, after = (
+        counted(PAIRS, course_of(PAIRS, run(), at(40_000)))[0],
+        counted(PAIRS, course_of(PAIRS, moved, at(40_000)))[0],
+    )
+    assert after.sets < before.sets
+
+
+def test_a_simulated_class_is_the_same_each_time_and_can_be_told() -> None:
+    events = simulated_events(PAIRS, BEGAN, seed=3)
+    assert events == simulated_events(PAIRS, BEGAN, seed=3)
+    assert events != simulated_events(PAIRS, BEGAN, seed=4)
+    course = course_of(PAIRS, events, at(40_000))
+    assert course.state == "ended"
+    written = [row.written for row in log_of(PAIRS, events, course)]
+    assert {"done", "as planned"} <= set(written)
+    assert lived(PAIRS, course).timeline.length_s > carry_out(PAIRS).timeline.length_s
+    half = course_of(PAIRS, simulated_events(PAIRS, BEGAN, 3, until_s=1200), at(1300))
+    assert half.state != "ended"
+
+
+def test_plan_beside_lived_has_every_block_and_the_lived_length() -> None:
+    course = course_of(PAIRS, run((300, Paused, {}), (400, Resumed, {}), (1500, Ended, {})), at(2000))
+    rows = {row.name: row for row in planned_and_lived(PAIRS, lived(PAIRS, course))}
+    assert rows["Length of the class"].lived == pytest.approx(1500)
+    assert all(block.name in rows for block in PAIRS.plan.blocks)
+    assert rows[PAIRS.plan.blocks[-1].name].lived == 0
+    assert rows["Energy each"].of_bodies
+    assert not rows["Waiting each"].of_bodies

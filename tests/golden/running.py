@@ -15,7 +15,7 @@ from oaken.run.events import event_of
 from places import ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
-MOMENTS = (-5, 0, 30.5, 95, 121.25, 200, 333, 610, 900, 1500, 5000)
+MOMENTS = (-5, 0, 30.5, 62, 95, 121.25, 200, 333, 610, 900, 1500, 5000)
 
 
 def _class(name: str, people: int) -> ClassFile:

@@ -145,7 +145,7 @@ def _look_at(
     if vigorous > expected.enough_min * 60:
         found.append(f"vigorous for {clock(vigorous)}, {expected.enough_min:g} min are enough")
     if resting_from_s is not None and now_s - resting_from_s >= RECOVERS_WITHIN_S:
-        before = _near(readings, resting_from_s)
+        before = _near(readings, resting_from_s - 1)
         after = _near(readings, resting_from_s + RECOVERS_WITHIN_S)
         if before and after and expected.share(before) >= RESTS_FROM_BPM_SHARE and before - after < RECOVERS_BPM:
             found.append(f"came down by {max(0, round(before - after))} bpm only in the first minute of the rest")
