@@ -21,6 +21,7 @@ from studio.access import RowId, assistants_too, member, studio_of
 from studio.turns import long_work
 
 from running import hearts, keeping
+from running.cards import Card, cards_of
 from running.following import following, last_event
 from running.models import WallPass
 from running.telling import Names, Reader, for_the_wall, numbers_of, told
@@ -222,6 +223,12 @@ def compare_lived(request: HttpRequest, run_id: RowId) -> AfterOut:
     file, _, real = runs.lived_of(run)
     rows = planned_and_lived(file, real)
     return AfterOut(rows=rows if member(request).is_instructor else [row for row in rows if not row.of_bodies])
+
+
+@router.get("/runs/{run_id}/cards", response=list[Card], auth=assistants_too)
+def list_cards(request: HttpRequest, run_id: RowId) -> list[Card]:
+    """What everybody's card says: settings; for instructors also what to be careful of, and the last note."""
+    return cards_of(run_of(request, run_id), health=member(request).is_instructor)
 
 
 @router.get("/runs/{run_id}/walls", response=list[WallOut], auth=assistants_too)

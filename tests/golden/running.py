@@ -5,12 +5,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from oaken.class_file import ClassFile, check_class
 from oaken.class_file.reading import load_class
-from oaken.run import Course, course_of, face_of, people_now, sheets_of
+from oaken.run import Course, course_of, face_of, log_of, people_now, sheets_of
 from oaken.run.events import event_of
 from places import ROOT
 
@@ -116,5 +117,40 @@ def run_cases() -> list[dict[str, Any]]:
                     "at": [{"moment": at, "gives": _said(course, file)} for at, course in courses.items()],
                 }
             )
-        found.append({"class": file.plan.name, "sheets": list(sheets.values()), "cases": cases})
+        found.append(
+            {"class": file.plan.name, "sheets": list(sheets.values()), "cases": cases, "logs": list(_logs(file))}
+        )
     return found
+
+
+def _logs(file: ClassFile) -> Iterator[dict[str, Any]]:
+    """What was written down, and the log that it makes."""
+    first, second = file.plan.people[:2]
+    plain = course_of(file, [], BEGAN)
+    row = next(row for row in log_of(file, [], plain) if row.person == first)
+    done = {"person": first, "part": row.part, "number": row.number, "reps": 9}
+    block = file.plan.blocks[-1].id
+    lists: list[list[tuple[float, str, dict[str, Any]]]] = [
+        [],
+        [(5, "set_done", done), (6, "set_done", {**done, "reps": 8}), (7, "set_done", {**done, "number": 300})],
+        [(5, "as_planned", {"person": second}), (6, "as_planned", {"block": block})],
+        [(5, "as_planned", {}), (6, "set_done", done), (7, "withdrawn", {"event": "1"})],
+        [(5, "as_planned", {"part": row.part}), (6, "set_done", {**done, "side": "left"}),
+         (7, "set_done", {**done, "side": "right"})],
+    ]  # fmt: skip
+    for happened in lists:
+        events = [
+            event_of({"id": str(number), "kind": kind, "happened_at": BEGAN + timedelta(seconds=at), **more})
+            for number, (at, kind, more) in enumerate([(0.0, "began", {}), *happened])
+        ]
+        rows = log_of(file, events, plain)
+        yield {
+            "events": [event.model_dump(mode="json", exclude_none=True) for event in events],
+            "gives": [
+                {
+                    "person": one.person, "part": one.part, "number": one.number, "written": one.written,
+                    "done": [done.id for done in one.done],
+                }
+                for one in rows
+            ],
+        }  # fmt: skip

@@ -38,7 +38,7 @@ FOR_ASSISTANTS = {
     ("POST", "/api/runs/past"), ("GET", "/api/runs/{run_id}/live"), ("GET", "/api/runs/{run_id}/sheets"),
     ("POST", "/api/runs/{run_id}/events"), ("GET", "/api/runs/{run_id}/walls"), ("POST", "/api/runs/{run_id}/walls"),
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),
-    ("GET", "/api/runs/{run_id}/after"),
+    ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"),
 }  # fmt: skip
 
 

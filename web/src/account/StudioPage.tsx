@@ -19,6 +19,7 @@ import type { HouseRule, MemberOut } from "../api/client";
 import { useConditions } from "../api/people";
 import { useCatalogue } from "../api/queries";
 import { clearDrafts, countDrafts } from "../keeping/drafts";
+import { forgetRuns } from "../live/device";
 import { useOwner } from "../keeping/useDocument";
 import { OtherDevices } from "./OtherDevices";
 import { Dialog } from "../shared/Dialog";
@@ -90,7 +91,7 @@ function SignOut() {
     mutationFn: () => {
       // first, as a refusal of anything else that is being read may show the sign-in before this one's answer comes
       clearDrafts(owner);
-      return signOut();
+      return forgetRuns().then(signOut);
     },
     onSuccess: async () => {
       enterAs(queries, null);

@@ -1,3 +1,5 @@
+import { useQuery } from "@tanstack/react-query";
+
 import { api, dataOf, done } from "./client";
 import type { components } from "./schema";
 
@@ -92,4 +94,16 @@ export type Packet = { at: string; hex: string };
 /** Sends what a belt said to this browser. */
 export async function sendPackets(run_id: number, person: string, packets: Packet[]): Promise<void> {
   done(await api.POST("/api/runs/{run_id}/packets", { params: { path: { run_id } }, body: { person, packets } }));
+}
+
+export type Card = Schemas["Card"];
+
+/** What everybody's card says; kept, so that it is there without the server as well. */
+export function useCards(run_id: number): Map<string, Card> {
+  const cards = useQuery({
+    queryKey: ["cards", run_id],
+    queryFn: async () => dataOf(await api.GET("/api/runs/{run_id}/cards", { params: { path: { run_id } } })),
+    staleTime: Infinity,
+  });
+  return new Map((cards.data ?? []).map((card) => [card.person, card]));
 }

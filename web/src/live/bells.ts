@@ -97,7 +97,7 @@ export function beatSeconds(sheet: Sheet, person: string, from: number, to: numb
     const whole = set.tempo_s.reduce((sum, phase) => sum + phase, 0);
     if (whole <= 0 || set.start_s + set.seconds < from || set.start_s > to) return [];
     const found: number[] = [];
-    for (let start = set.start_s; start < Math.min(set.start_s + set.seconds, to); start += whole) {
+    for (let start = set.start_s; start < set.start_s + set.seconds && start <= to; start += whole) {
       let at = start;
       for (const phase of set.tempo_s) {
         if (phase > 0 && at > from && at <= to && at < set.start_s + set.seconds) found.push(at);
@@ -112,7 +112,7 @@ type Clock = { currentTime: number };
 
 /** Keeps what is on the audio clock true to the server's: call `look` a few times a second. */
 export class Scheduler {
-  private readonly placed = new Map<string, { at: number; out: Out }>();
+  private readonly placed = new Map<string, { at: number; due: number; out: Out }>();
 
   constructor(
     private readonly clock: Clock,
@@ -121,11 +121,12 @@ export class Scheduler {
 
   look(planned: readonly Planned[], now: number): void {
     const wanted = new Map(planned.map((one) => [one.key, one]));
-    for (const [key, { at, out }] of this.placed) {
+    for (const [key, { at, due, out }] of this.placed) {
       const one = wanted.get(key);
       const sounds = (at - this.clock.currentTime) * 1000;
       if (!one) {
-        if (sounds > 0) out.cancel();
+        // what is due by now is only waiting for a clock that is a little behind
+        if (sounds > 0 && now < due - APART_MS) out.cancel();
         this.placed.delete(key);
       } else if (sounds > SETTLED_MS && Math.abs(one.at - now - sounds) > APART_MS) {
         out.cancel();
@@ -136,7 +137,7 @@ export class Scheduler {
       const ahead = (one.at - now) / 1000;
       if (this.placed.has(one.key) || ahead < 0) continue;
       const at = this.clock.currentTime + ahead;
-      this.placed.set(one.key, { at, out: this.place(one, at) });
+      this.placed.set(one.key, { at, due: one.at, out: this.place(one, at) });
     }
   }
 

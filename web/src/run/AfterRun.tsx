@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 
-import { afterRun, type LiveRun } from "../api/runs";
+import { afterRun, useCards, type LiveRun } from "../api/runs";
 import type { Course } from "../live/course";
 import type { LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
@@ -18,7 +18,10 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
     queryFn: () => afterRun(live.id),
     enabled: run.waiting === 0 && run.reach === "connected",
   });
-  const rows = [...log.values()].flat();
+  const cards = useCards(live.id);
+  // what the class did not get to is not missing
+  const reached = useMemo(() => reachedIn(log, course.second), [log, course.second]);
+  const rows = [...reached.values()].flat();
   const missing = rows.filter((row) => row.written === "not written").length;
   const ended = run.events.find((event) => event.kind === "ended");
   const notes = run.events.filter((event) => event.kind === "noted" && !event.person);
@@ -82,11 +85,16 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
               ? `${counted(missing, "set")} of ${rows.length} still to be written down`
               : "Everything is written down"}
           </h2>
-          <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} />
+          <WriteDown run={run} course={course} log={reached} person={person} onPerson={setPerson} cards={cards} />
         </section>
       </main>
     </div>
   );
+}
+
+function reachedIn(log: Map<string, LogRow[]>, second: number): Map<string, LogRow[]> {
+  const got = (row: LogRow) => row.written === "done" || (row.set !== null && row.set.start_s < second);
+  return new Map([...log].map(([person, rows]) => [person, rows.filter(got)]));
 }
 
 function NextTime({ run }: { run: OpenRun }) {

@@ -1,5 +1,6 @@
 import { Check, ChevronLeft, ChevronRight } from "lucide-react";
 
+import type { Card } from "../api/runs";
 import type { Course } from "../live/course";
 import { placeIn } from "../live/course";
 import type { LogRow } from "../live/log";
@@ -13,11 +14,12 @@ type Props = {
   course: Course;
   looking: boolean;
   log: Map<string, LogRow[]>;
+  cards: Map<string, Card>;
   onWrite: (person: string) => void;
 };
 
 /** Everybody: what they do now and where, and where they go next. In blocks at their own pace each is moved on alone. */
-export function PeopleList({ run, course, looking, log, onWrite }: Props) {
+export function PeopleList({ run, course, looking, log, cards, onWrite }: Props) {
   const { sheet } = course;
   const block = sheet.blocks[placeIn(sheet, course.second).block]!;
   const people = peopleNow(course);
@@ -40,6 +42,7 @@ export function PeopleList({ run, course, looking, log, onWrite }: Props) {
             course={course}
             moves={block.own_pace && !looking && !one.away}
             run={run}
+            card={cards.get(one.person.id)}
             rows={log.get(one.person.id) ?? []}
             onWrite={() => onWrite(one.person.id)}
           />
@@ -55,10 +58,11 @@ type RowProps = {
   moves: boolean;
   run: OpenRun;
   rows: LogRow[];
+  card: Card | undefined;
   onWrite: () => void;
 };
 
-function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
+function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
   const { sheet } = course;
   const { person } = one;
   const here = placeWords(sheet, one.here);
@@ -70,6 +74,8 @@ function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
     ? person.sets.find((set) => set.part === one.next!.part && set.start_s > course.second)
     : undefined;
   const comingUnit = coming && coming.unit >= 0 ? sheet.units[coming.unit]!.marked : "kg";
+  const unitAt = one.here ? one.here.unit : (one.next?.unit ?? -1);
+  const setting = unitAt >= 0 ? card?.settings[sheet.units[unitAt]!.id] : undefined;
   const row = rows.find((each) => each.set === planned);
   const block = sheet.blocks[placeIn(sheet, course.second).block]!;
   function move(way: "next" | "back") {
@@ -133,6 +139,7 @@ function Row({ one, course, moves, run, rows, onWrite }: RowProps) {
           {sets > 1 && `set ${one.set} of ${sets}`}
           {planned && loadWords(planned, unit) && `${sets > 1 ? ", " : ""}${loadWords(planned, unit)}`}
           {!one.here && coming && loadWords(coming, comingUnit)}
+          {setting && `, ${setting}`}
           {one.next && one.here && (
             <span className="faint">
               {" "}

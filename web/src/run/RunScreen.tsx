@@ -1,7 +1,7 @@
 import { Bell, BellOff, MonitorUp, Wifi, WifiOff } from "lucide-react";
 import { useMemo, useState } from "react";
 
-import type { LiveRun } from "../api/runs";
+import { useCards, type LiveRun } from "../api/runs";
 import { courseAt, faceOf, placeIn, type Course } from "../live/course";
 import { Face } from "../live/Face";
 import { logOf } from "../live/log";
@@ -34,6 +34,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
   const bells = useBells(base, run.now, person ?? base.sheet.people[0]?.id);
   const awake = useWakeLock(course.state !== "ended" && course.state !== "not begun");
   const log = useMemo(() => logOf(base.sheet, run.events), [base.sheet, run.events]);
+  const cards = useCards(live.id);
   const begun = course.state !== "not begun";
   const shown = look === null ? course : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
 
@@ -112,7 +113,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                     type="button"
                     role="tab"
                     aria-selected={panel === id}
-                    className={`min-h-11 px-3 font-semibold ${panel === id ? "border-b-4 border-base-content" : "faint"}`}
+                    className={`min-h-11 px-2 text-sm font-semibold whitespace-nowrap sm:px-3 sm:text-base ${panel === id ? "border-b-4 border-base-content" : "faint"}`}
                     onClick={() => setPanel(id)}
                   >
                     {name}
@@ -132,10 +133,17 @@ export function RunScreen({ run, live, base, instructor }: Props) {
               )}
               <div className="min-h-0 flex-1 overflow-auto px-2 py-1" tabIndex={0} role="region" aria-label="Details">
                 {panel === "people" && (
-                  <PeopleList run={run} course={shown} looking={look !== null} log={log} onWrite={write} />
+                  <PeopleList
+                    run={run}
+                    course={shown}
+                    looking={look !== null}
+                    cards={cards}
+                    log={log}
+                    onWrite={write}
+                  />
                 )}
                 {panel === "write" && (
-                  <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} />
+                  <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} cards={cards} />
                 )}
                 {panel === "hearts" && <Hearts run={run} live={live} course={course} />}
                 {panel === "spot" && <OnTheSpot run={run} live={live} course={course} instructor={instructor} />}

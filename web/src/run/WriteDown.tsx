@@ -1,7 +1,7 @@
 import { Check, Minus, Plus, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import type { SetDone, Sheet } from "../api/runs";
+import type { Card, SetDone, Sheet } from "../api/runs";
 import { placeIn, type Course } from "../live/course";
 import { doneWords, step, type LogRow } from "../live/log";
 import { personNow } from "../live/places";
@@ -15,10 +15,11 @@ type Props = {
   log: Map<string, LogRow[]>;
   person: string | null;
   onPerson: (person: string) => void;
+  cards: Map<string, Card>;
 };
 
 /** What was done, set by set: as planned in one press, anything else in two. */
-export function WriteDown({ run, course, log, person, onPerson }: Props) {
+export function WriteDown({ run, course, log, person, onPerson, cards }: Props) {
   const { sheet } = course;
   const chosen = sheet.people.find((one) => one.id === person) ?? sheet.people[0]!;
   const block = sheet.blocks[placeIn(sheet, course.second).block]!;
@@ -30,7 +31,11 @@ export function WriteDown({ run, course, log, person, onPerson }: Props) {
   );
   return (
     <div>
-      <div className="flex flex-wrap items-center gap-1 py-1" role="group" aria-label="Whose sets">
+      <div
+        className="sticky -top-1 z-10 flex max-h-28 flex-wrap items-center gap-1 overflow-auto bg-base-100 py-1"
+        role="group"
+        aria-label="Whose sets"
+      >
         {sheet.people.map((one) => {
           const missing = (log.get(one.id) ?? []).filter((row) => row.written === "not written").length;
           return (
@@ -49,6 +54,10 @@ export function WriteDown({ run, course, log, person, onPerson }: Props) {
           );
         })}
       </div>
+      <OwnCard
+        card={cards.get(chosen.id)}
+        unit={now.here && now.here.unit >= 0 ? sheet.units[now.here.unit] : undefined}
+      />
       <div className="flex flex-wrap items-center gap-2 border-b border-base-300 pb-2 text-sm">
         <span className="faint">As planned:</span>
         <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { person: chosen.id })}>
@@ -159,6 +168,23 @@ function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockPr
 function doseOf(part: Sheet["parts"][number]): string {
   const named = part.line.toLowerCase().startsWith(part.name.toLowerCase());
   return named ? part.line.slice(part.name.length).trim() : part.line;
+}
+
+/** What somebody's card says, for those who may see it. */
+function OwnCard({ card, unit }: { card: Card | undefined; unit: Sheet["units"][number] | undefined }) {
+  const setting = unit && card?.settings[unit.id];
+  if (!card || (!setting && !card.careful.length && !card.last_note)) return null;
+  return (
+    <p className="flex flex-wrap gap-x-4 border-b border-base-300 py-1 text-sm" data-testid="card">
+      {setting && (
+        <span>
+          {unit.name}: <strong>{setting}</strong>
+        </span>
+      )}
+      {card.careful.length > 0 && <strong className="text-error">▲ careful: {card.careful.join(", ")}</strong>}
+      {card.last_note && <span>last note: {card.last_note}</span>}
+    </p>
+  );
 }
 
 /** Takes back the last thing that was ticked as planned. */
