@@ -28,8 +28,11 @@ QUIET = (
 
 
 @contextmanager
-def chromium(width: int = 1280, height: int = 800, *, phone: bool = False) -> Iterator[Chrome]:
-    """A browser with an empty profile and a page of exactly this size; closed and cleaned away at the end.
+def chromium(
+    width: int = 1280, height: int = 800, *, phone: bool = False, profile: str = "", more: tuple[str, ...] = ()
+) -> Iterator[Chrome]:
+    """A browser with a page of exactly this size; closed at the end. Its profile is empty and cleaned away, or that
+    of the folder `profile`, which stays; `more` are further switches of Chromium.
 
     Raises RuntimeError naming the Debian package when the browser or its driver is not installed.
     """
@@ -41,8 +44,8 @@ def chromium(width: int = 1280, height: int = 800, *, phone: bool = False) -> It
         programs[program] = found
     options = ChromeOptions()
     options.binary_location = programs["chromium"]
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
-        for argument in (*QUIET, f"--user-data-dir={profile}", f"--window-size={width},{height}"):
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as empty:
+        for argument in (*QUIET, *more, f"--user-data-dir={profile or empty}", f"--window-size={width},{height}"):
             options.add_argument(argument)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         driver = Chrome(options=options, service=ChromeService(programs["chromedriver"]))

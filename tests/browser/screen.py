@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+from places import ROOT
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.common.by import By
@@ -254,3 +256,23 @@ class Screen:
         self.press("Make the beginner version")
         self.wait(lambda: "(beginner)" in (self.field("Name of the class").get_attribute("value") or ""), "the version")
         return rules
+
+
+AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+
+
+def serious_faults(screen: Screen) -> list[str]:
+    """What axe-core finds against WCAG 2.2 A and AA on the page as it stands."""
+    # at the foot of the page nothing lies under the readout, which otherwise floats over the ledger
+    screen.script("window.scrollTo(0, document.body.scrollHeight)")
+    screen.script(AXE)
+    result = screen.driver.execute_async_script(
+        """const done = arguments[arguments.length - 1];
+        axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
+          .then((found) => done(JSON.stringify(found.violations)), (fault) => done(JSON.stringify([{id: String(fault), nodes: []}])))"""
+    )
+    return [
+        f"{fault['id']}: {node['target'][0]} {node['failureSummary']}"
+        for fault in json.loads(result)
+        for node in fault["nodes"] or [{"target": ["page"], "failureSummary": ""}]
+    ]

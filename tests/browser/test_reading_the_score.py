@@ -2,33 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from functools import partial
 
 import pytest
 from browser import chromium
-from places import ROOT
-from screen import Screen
+from screen import Screen, serious_faults
 from selenium.webdriver import Keys
-
-AXE = (ROOT / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
-
-
-def serious_faults(screen: Screen) -> list[str]:
-    """What axe-core finds against WCAG 2.2 A and AA on the page as it stands."""
-    # at the foot of the page nothing lies under the readout, which otherwise floats over the ledger
-    screen.script("window.scrollTo(0, document.body.scrollHeight)")
-    screen.script(AXE)
-    result = screen.driver.execute_async_script(
-        """const done = arguments[arguments.length - 1];
-        axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']})
-          .then((found) => done(JSON.stringify(found.violations)), (fault) => done(JSON.stringify([{id: String(fault), nodes: []}])))"""
-    )
-    return [
-        f"{fault['id']}: {node['target'][0]} {node['failureSummary']}"
-        for fault in json.loads(result)
-        for node in fault["nodes"] or [{"target": ["page"], "failureSummary": ""}]
-    ]
 
 
 def test_the_scrub_line_reads_out_one_second(screen: Screen) -> None:

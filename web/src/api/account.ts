@@ -9,28 +9,10 @@ export function useMe() {
     queryKey: ["me"],
     queryFn: async () => {
       const answer = await api.GET("/api/me");
-      const me = answer.response.status === 401 ? null : dataOf(answer);
-      if (me) keepMe(me);
-      return me;
+      return answer.response.status === 401 ? null : dataOf(answer);
     },
     staleTime: Infinity,
   });
-}
-
-const KEPT = "oaken/me";
-
-/** Who used this device last: a class that runs goes on without the server as theirs. Gone when they sign out. */
-export function keptMe(): Me | null {
-  try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? "null") as Me | null;
-  } catch (error) {
-    console.warn("Who used this device last cannot be read.", error);
-    return null;
-  }
-}
-
-function keepMe(me: Me): void {
-  localStorage.setItem(KEPT, JSON.stringify(me));
 }
 
 /** Whether the one who is signed in may plan and read what concerns health. */
@@ -42,7 +24,6 @@ export function useIsInstructor(): boolean {
 export function enterAs(queries: QueryClient, me: Me | null): void {
   queries.removeQueries({ predicate: (query) => query.queryKey[0] !== "me" });
   queries.setQueryData(["me"], me);
-  if (me) keepMe(me);
 }
 
 export async function signIn(user: string, password: string): Promise<Me> {
@@ -51,7 +32,6 @@ export async function signIn(user: string, password: string): Promise<Me> {
 
 export async function signOut(): Promise<void> {
   await api.POST("/api/sign-out", { body: {} as never });
-  localStorage.removeItem(KEPT);
 }
 
 export async function changePassword(old: string, next: string): Promise<void> {

@@ -15,7 +15,7 @@ import {
 import { onSignedOut } from "../api/client";
 import { courseOf, standing, type Course } from "./course";
 import * as device from "./device";
-import { keepOffset, keptOffset, measureOffset, type Offset } from "./serverClock";
+import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
 
 export type Reach = "connected" | "alone" | "signed out" | "gone";
 /** A run as it is drawn. `waiting` events are on this device only, `refused` ones the server would not keep. */
@@ -55,7 +55,7 @@ export class RunKeeper {
     waiting: 0,
     refused: [],
     reach: "alone",
-    offset: keptOffset(),
+    offset: NOT_MEASURED,
     hearts: [],
   };
   private readonly listeners = new Set<() => void>();
@@ -96,11 +96,13 @@ export class RunKeeper {
   async open(): Promise<void> {
     this.forget = onSignedOut(() => this.set({ reach: "signed out" }));
     this.name = await device.deviceName();
-    const [kept, waiting] = await Promise.all([
+    const [kept, waiting, offset] = await Promise.all([
       device.keptRun(this.owner, this.run),
       device.waitingOf(this.owner, this.run),
+      device.keptOffset(),
     ]);
     if (this.closed) return;
+    this.state = { ...this.state, offset };
     waiting.forEach((event) => this.mine.set(event.id, event));
     if (kept) this.show(kept);
     await this.load();
@@ -265,7 +267,7 @@ export class RunKeeper {
     try {
       const offset = await measureOffset(serverTime);
       if (this.closed) return;
-      keepOffset(offset);
+      void device.keepOffset(offset);
       this.set({ offset });
     } catch (error) {
       console.warn("The server's clock could not be asked.", error);

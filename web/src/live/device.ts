@@ -4,13 +4,15 @@
  */
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 
+import type { Me } from "../api/client";
 import type { LiveRun, RunEvent } from "../api/runs";
+import { NOT_MEASURED, type Offset } from "./serverClock";
 
 type Waiting = { id: string; owner: string; run: number; event: RunEvent };
 interface Kept extends DBSchema {
   runs: { key: string; value: { key: string; owner: string; live: LiveRun } };
   waiting: { key: string; value: Waiting; indexes: { "by-run": [string, number] } };
-  device: { key: string; value: string };
+  device: { key: string; value: unknown };
 }
 
 let opened: Promise<IDBPDatabase<Kept>> | null = null;
@@ -32,8 +34,11 @@ export async function deviceName(): Promise<string> {
   const kept = await database();
   const change = kept.transaction("device", "readwrite", STRICT);
   const known = await change.store.get("name");
-  const name = known ?? Array.from(crypto.getRandomValues(new Uint8Array(6)), (one) => one.toString(36)).join("");
-  if (!known) await change.store.put(name, "name");
+  const name =
+    typeof known === "string"
+      ? known
+      : Array.from(crypto.getRandomValues(new Uint8Array(6)), (one) => one.toString(36)).join("");
+  if (name !== known) await change.store.put(name, "name");
   await change.done;
   return name;
 }
@@ -68,7 +73,34 @@ export async function keptRun(owner: string, run: number): Promise<LiveRun | nul
   return (await (await database()).get("runs", `${owner}/${run}`))?.live ?? null;
 }
 
-/** Forgets what was taken up: whoever signs out leaves nothing of anybody behind but what is still to be sent. */
+/** Who uses this device: a class that runs goes on without the server as theirs. Strictly kept, as everything here: a
+ * browser that is killed forgets what it keeps elsewhere. */
+export async function keepMe(me: Me): Promise<void> {
+  await keepOnDevice("me", me);
+}
+
+export async function keptMe(): Promise<Me | null> {
+  return ((await (await database()).get("device", "me")) as Me | undefined) ?? null;
+}
+
+export async function keepOffset(offset: Offset): Promise<void> {
+  await keepOnDevice("offset", offset);
+}
+
+export async function keptOffset(): Promise<Offset> {
+  return ((await (await database()).get("device", "offset")) as Offset | undefined) ?? NOT_MEASURED;
+}
+
+async function keepOnDevice(key: string, value: unknown): Promise<void> {
+  const change = (await database()).transaction("device", "readwrite", STRICT);
+  await change.store.put(value, key);
+  await change.done;
+}
+
+/** Forgets what was taken up, and by whom: whoever signs out leaves nothing of anybody behind but what is still to be
+ * sent. */
 export async function forgetRuns(): Promise<void> {
-  await (await database()).clear("runs");
+  const kept = await database();
+  await kept.clear("runs");
+  await kept.delete("device", "me");
 }

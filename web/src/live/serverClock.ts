@@ -5,7 +5,6 @@
 export type Offset = { ms: number; error_ms: number; measuredAt: number };
 
 const SAMPLES = 8;
-const KEPT = "oaken/clock";
 
 export type Sample = { sent: number; received: number; server: number };
 
@@ -27,16 +26,5 @@ export async function measureOffset(ask: () => Promise<number>, samples = SAMPLE
   return offsetOf(found);
 }
 
-export function keptOffset(): Offset {
-  try {
-    const kept = JSON.parse(localStorage.getItem(KEPT) ?? "null") as Offset | null;
-    if (kept && Number.isFinite(kept.ms)) return kept;
-  } catch (error) {
-    console.warn("The clock's offset that was kept cannot be read; it is measured anew.", error);
-  }
-  return { ms: 0, error_ms: Infinity, measuredAt: 0 };
-}
-
-export function keepOffset(offset: Offset): void {
-  localStorage.setItem(KEPT, JSON.stringify(offset));
-}
+/** What is known before the server was ever asked. */
+export const NOT_MEASURED: Offset = { ms: 0, error_ms: Infinity, measuredAt: 0 };

@@ -2,11 +2,12 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 
-import { enterAs, keptMe, signIn, useMe } from "../api/account";
+import { enterAs, signIn, useMe } from "../api/account";
 import type { Me } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { Opening } from "../shared/Opening";
 import { TextField } from "../shared/TextField";
+import { keepMe, keptMe } from "../live/device";
 import { useRun } from "../live/useRun";
 import { RunScreen } from "./RunScreen";
 
@@ -15,11 +16,16 @@ import { RunScreen } from "./RunScreen";
 export function RunPage() {
   const { id } = useParams();
   const asked = useMe();
+  const [kept, setKept] = useState<Me | null | undefined>(undefined);
+  useEffect(() => {
+    if (asked.data) void keepMe(asked.data);
+    else if (!asked.isPending || asked.failureCount) void keptMe().then(setKept);
+  }, [asked.data, asked.isPending, asked.failureCount]);
   // without the server, or after the session ran out, this device goes on as who used it last
-  const me = asked.data ?? (asked.isPending && !asked.failureCount ? undefined : keptMe());
+  const me = asked.data ?? kept;
   const run = Number(id);
   if (!Number.isSafeInteger(run) || run < 1) return <Elsewhere words="There is no run at this address." />;
-  if (me === undefined) return <Opening what="the class" />;
+  if (me === undefined || (me === null && asked.isPending)) return <Opening what="the class" />;
   if (me === null) return <SignInHere title="Sign in to run this class" />;
   return <Run key={`${me.studio.id}/${me.user}/${run}`} run={run} me={me} />;
 }

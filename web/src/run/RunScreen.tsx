@@ -63,13 +63,13 @@ export function RunScreen({ run, live, base, instructor }: Props) {
             type="button"
             className="btn btn-ghost btn-sm"
             onClick={() => setOpen("sound")}
-            aria-label={bells.choice.on && bells.ready ? "Sound: on" : "Sound: off"}
+            title={bells.choice.on && bells.ready ? "Sound is on" : "Sound is off"}
           >
             {bells.choice.on && bells.ready ? <Bell size={18} aria-hidden /> : <BellOff size={18} aria-hidden />}
-            <span className="hidden sm:inline">{bells.choice.on && bells.ready ? "Sound" : "No sound"}</span>
+            <span className="sr-only sm:not-sr-only">{bells.choice.on && bells.ready ? "Sound" : "No sound"}</span>
           </button>
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen("wall")}>
-            <MonitorUp size={18} aria-hidden /> <span className="hidden sm:inline">Wall</span>
+            <MonitorUp size={18} aria-hidden /> <span className="sr-only sm:not-sr-only">Wall</span>
           </button>
           {begun && course.state !== "plan is over" && (
             <button type="button" className="btn btn-sm" onClick={() => setOpen("end")}>

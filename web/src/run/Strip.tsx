@@ -58,9 +58,12 @@ export function Strip({ course, look, onLook }: Props) {
           style={{
             left: share(one.start_s),
             width: `calc(${share(one.end_s - one.start_s)} - 2px)`,
-            background: `var(--plank-${one.kind})`,
-            color: "var(--plank-ink)",
-            opacity: one.end_s <= course.second ? 0.55 : 1,
+            ...(one.end_s <= course.second
+              ? {
+                  background: `color-mix(in srgb, var(--plank-${one.kind}) 30%, var(--color-base-100))`,
+                  color: "var(--color-base-content)",
+                }
+              : { background: `var(--plank-${one.kind})`, color: "var(--plank-ink)" }),
           }}
         >
           <span className="block truncate">{one.name}</span>

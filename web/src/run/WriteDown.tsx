@@ -43,13 +43,13 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
               key={one.id}
               type="button"
               aria-pressed={one.id === chosen.id}
-              aria-label={`${one.number} ${one.name}, ${missing} not written`}
               className={`btn h-11 gap-1 px-2 ${one.id === chosen.id ? "btn-neutral" : ""}`}
               onClick={() => onPerson(one.id)}
             >
-              <span className="font-bold">{one.number}</span>
-              <span className="hidden max-w-20 truncate sm:inline">{one.name.split(" ")[0]}</span>
+              <span className="font-bold">{one.number}</span>{" "}
+              <span className="sr-only max-w-20 truncate sm:not-sr-only">{one.name.split(" ")[0]}</span>
               {missing === 0 && <Check size={14} aria-hidden />}
+              <span className="sr-only">{missing ? `, ${missing} not written` : ", everything written"}</span>
             </button>
           );
         })}
@@ -240,7 +240,7 @@ function SetRow({ run, sheet, row, current }: RowProps) {
               className="btn h-11 w-24"
               onClick={() => setOpen(!open)}
               aria-expanded={open}
-              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} differently`}
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} differs`}
             >
               differs
             </button>

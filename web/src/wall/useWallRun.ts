@@ -1,7 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { lookFromWall, serverTimeFromWall, type RunEvent, type WallRun } from "../api/runs";
-import { keepOffset, keptOffset, measureOffset } from "../live/serverClock";
+import { keepOffset, keptOffset } from "../live/device";
+import { measureOffset } from "../live/serverClock";
 
 const KEPT = "oaken/wall/";
 const AGAIN_MS = 2000;
@@ -13,7 +14,7 @@ export function useWallRun(token: string) {
   const [wall, setWall] = useState<WallRun | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
-  const offset = useRef(keptOffset().ms);
+  const offset = useRef(0);
   const now = useCallback(() => Date.now() + offset.current, []);
 
   useEffect(() => {
@@ -30,7 +31,7 @@ export function useWallRun(token: string) {
     async function measure() {
       try {
         const found = await measureOffset(() => serverTimeFromWall(token));
-        keepOffset(found);
+        void keepOffset(found);
         offset.current = found.ms;
       } catch (error) {
         console.warn("The server's clock could not be asked.", error);
@@ -98,7 +99,11 @@ export function useWallRun(token: string) {
       if (!stream && silent > AGAIN_MS) void load();
     }, 1000);
     const measuring = window.setInterval(() => void measure(), MEASURE_EVERY_MS);
-    void load();
+    void keptOffset()
+      .then((kept) => {
+        offset.current = kept.ms;
+      })
+      .finally(() => void load());
     return () => {
       over = true;
       stream?.close();
