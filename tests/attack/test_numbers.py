@@ -11,7 +11,7 @@ import pytest
 from config.api import api
 from django.contrib.auth import get_user_model
 from django.test import Client
-from logbook.models import Held
+from logbook.models import Run
 from planning.models import PlannedClass
 
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
@@ -41,7 +41,7 @@ def client(db: None) -> Client:
 
 def real(path: str, number: object = 1) -> str:
     """The address with this number for everything that has one."""
-    for name in ("class_id", "held_id", "recording_id", "member_id", "number"):
+    for name in ("class_id", "run_id", "wall_id", "recording_id", "member_id", "number"):
         path = path.replace(f"{{{name}}}", str(number))
     return path.replace("{key}", "tobin").replace("{job_id}", "nothing").replace("{kind}", "rooms")
 
@@ -98,7 +98,7 @@ def test_no_name_in_an_address_breaks_an_endpoint(client: Client, key: str) -> N
 def test_no_date_is_too_far(client: Client, moment: object) -> None:
     planned = PlannedClass.objects.get(key="long-carry")
     body = {"class_id": planned.pk, "revision": 1, "began_at": moment}
-    answer = client.post("/api/held", json.dumps(body), content_type="application/json")
+    answer = client.post("/api/runs/past", json.dumps(body), content_type="application/json")
     assert answer.status_code == 422
     assert answer.json()["faults"][0]["field"] == "began_at"
 
@@ -109,9 +109,9 @@ def test_no_date_in_a_recording_is_too_far(client: Client, year: str) -> None:
 
     rows = "\n".join(f"{year}-11-24T19:{at // 60:02d}:{at % 60:02d}+14:00,{100 + at % 20}" for at in range(900))
     file = b64encode(f"time,bpm\n{rows}".encode()).decode()
-    held = Held.objects.get(saved_as__planned_class__key="long-carry")
+    run = Run.objects.get(saved_as__planned_class__key="long-carry")
     body = {"person": "tobin", "name": "a.csv", "content": file}
-    answer = client.post(f"/api/held/{held.pk}/recordings", json.dumps(body), content_type="application/json")
+    answer = client.post(f"/api/runs/{run.pk}/recordings", json.dumps(body), content_type="application/json")
     assert answer.status_code == 422
     assert "between 2000 and 2100" in answer.json()["faults"][0]["right"]
 

@@ -5,9 +5,8 @@ from __future__ import annotations
 import re
 
 from browser import chromium
-from screen import Screen
+from screen import Screen, serious_faults
 from selenium.webdriver import Keys
-from test_reading_the_score import serious_faults
 
 
 def strip(screen: Screen) -> str:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from screen import Screen
+from screen import Screen, serious_faults
 from selenium.webdriver import ActionChains, Keys
-from test_reading_the_score import serious_faults
 
 
 def place_of(screen: Screen, unit: str) -> tuple[float, float]:

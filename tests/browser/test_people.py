@@ -5,10 +5,9 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from screen import Screen
+from screen import Screen, serious_faults
 from selenium.webdriver.common.keys import Keys
 from serving import signed_in
-from test_reading_the_score import serious_faults
 
 
 def open_people(screen: Screen, name: str) -> None:

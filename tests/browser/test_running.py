@@ -6,6 +6,7 @@ import os
 import signal
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -64,6 +65,16 @@ def at_block(screen: Screen, run: int, block: int) -> None:
     screen.ask("POST", f"/api/runs/{run}/events", {"events": events})
 
 
+def lacks(screen: Screen, css: str, words: str) -> bool:
+    """Whether an element does not say these words (any more)."""
+    return words not in screen.text(css)
+
+
+def kept(server: Server, session: str, run: int) -> list[str]:
+    """The kinds of events that the server has."""
+    return [one["kind"] for one in ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]]
+
+
 def seconds(screen: Screen) -> float:
     """What the large clock says, in seconds."""
     minutes, _, rest = screen.text("[data-testid=left]").rpartition(":")
@@ -111,13 +122,12 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
         # and when it is back, what waited is there once, on every screen
         server.start()
         for screen in (first, second):
-            screen.wait(lambda screen=screen: "On its own" not in screen.text("header"), "the connection")
-        kept = lambda: [one["kind"] for one in ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]]  # noqa: E731
-        first.wait(lambda: kept() == ["began", "paused", "resumed", "time_added"], "the entry")
+            screen.wait(partial(lacks, screen, "header", "On its own"), "the connection")
+        first.wait(lambda: kept(server, session, run) == ["began", "paused", "resumed", "time_added"], "the entry")
         second.press("Skip")
-        first.wait(lambda: kept()[-1] == "went_on", "the skip")
+        first.wait(lambda: kept(server, session, run)[-1] == "went_on", "the skip")
         for screen in (first, second, wall):
-            screen.wait(lambda screen=screen: "Hold" not in screen.text("[data-testid=word]"), "the next block")
+            screen.wait(partial(lacks, screen, "[data-testid=word]", "More time"), "the next interval")
         apart = abs(seconds(first) - seconds(second))
         assert apart <= 1
         # to the end
@@ -239,11 +249,7 @@ def test_a_killed_browser_has_lost_nothing_and_opens_again_without_the_server(se
         again.one("dialog input[type=password]").send_keys("mill-by-the-weir")
         again.press("Sign in")
 
-        def kept() -> list[str]:
-            events = ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]
-            return [one["kind"] for one in events]
-
-        again.wait(lambda: kept() == ["began", "time_added"], "what waited, once")
+        again.wait(lambda: kept(server, session, run) == ["began", "time_added"], "what waited, once")
 
 
 def test_everybody_can_use_the_run_screen_and_read_the_wall(screen: Screen, address: str) -> None:

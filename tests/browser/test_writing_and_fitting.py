@@ -7,9 +7,8 @@ from pathlib import Path
 
 import pytest
 from places import ROOT
-from screen import Screen
+from screen import Screen, serious_faults
 from selenium.webdriver import ActionChains, Keys
-from test_reading_the_score import serious_faults
 
 TEXT = """class Typed in the evening
 slot 40 min

@@ -32,7 +32,7 @@ def _events(file: ClassFile) -> dict[str, list[tuple[float, str, dict[str, Any]]
     first, second = file.plan.people[:2]
     opening, then = file.plan.blocks[0].id, file.plan.blocks[1].id
     unit = next(unit.id for unit in file.room.units if not unit.out_of_order)
-    began = (0.0, "began", {})
+    began: tuple[float, str, dict[str, Any]] = (0.0, "began", {})
     return {
         "nothing happened": [],
         "it runs": [began],

@@ -70,18 +70,18 @@ def test_a_clock_that_is_far_ahead_counts_as_now(send: Send, run: Run) -> None:
 
 
 def test_a_device_that_takes_a_run_up_gets_sheets_and_everything_that_happened(send: Send, run: Run) -> None:
-    append(send, run, event(1, "began", 60), event(2, "unit_lost", 30, unit=run.file["room"]["units"][0]["id"]))
+    append(send, run, event(1, "began", 60), event(2, "unit_lost", 30, unit=runs.file_of(run).room.units[0].id))
     _, live = send("GET", f"/api/runs/{run.pk}/live")
     assert [one["kind"] for one in live["events"]] == ["began", "unit_lost"]
     assert [sheet["after"] for sheet in live["sheets"]] == [[], ["t-2"]]
     assert live["seq"] == live["events"][-1]["seq"]
-    assert live["slot_s"] == run.file["plan"]["slot_min"] * 60
+    assert live["slot_s"] == runs.file_of(run).plan.slot_min * 60
     lost = [{one["id"] for one in sheet["units"] if one["lost"]} for sheet in live["sheets"]]
-    assert lost[1] - lost[0] == {run.file["room"]["units"][0]["id"]}
+    assert lost[1] - lost[0] == {runs.file_of(run).room.units[0].id}
 
 
 def test_a_class_that_ends_is_settled_and_opens_again_when_that_is_taken_back(send: Send, run: Run) -> None:
-    people = run.file["plan"]["people"]
+    people = runs.file_of(run).plan.people
     append(send, run, event(1, "began", 600), event(2, "left", 600, person=people[0]), event(3, "ended"))
     ended = Run.objects.get(pk=run.pk)
     assert ended.people_count == len(people) - 1
@@ -109,11 +109,11 @@ WORDS = "zq-not-for-everybody"
 
 
 def test_assistants_and_the_wall_read_nothing_that_was_written_of_anybody(send: Send, run: Run) -> None:
-    first, second = run.file["plan"]["people"][:2]
+    first, second = runs.file_of(run).plan.people[:2]
     append(
         send, run, event(1, "began", 60), event(2, "stopped_for", 50, person=first, words=WORDS),
         event(3, "noted", 40, person=second, words=WORDS), event(4, "effort_told", 30, person=second, effort=17),
-        event(5, "set_done", 20, person=second, part=run.file["plan"]["blocks"][0]["id"], number=1, note=WORDS),
+        event(5, "set_done", 20, person=second, part=runs.file_of(run).plan.blocks[0].id, number=1, note=WORDS),
         event(6, "noted", 10, words="bring more chalk"),
     )  # fmt: skip
     whole = json.dumps(send("GET", f"/api/runs/{run.pk}/live")[1])
