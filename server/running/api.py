@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from logbook import runs
@@ -15,7 +15,7 @@ from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.basis.limits import most
 from oaken.before_start import DEFER, STOP_SIGNS
-from oaken.run import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived
+from oaken.run import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived, write_log
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, assistants_too, member, studio_of
 from studio.turns import long_work
@@ -179,6 +179,16 @@ def list_sheets(request: HttpRequest, run_id: RowId) -> SheetsOut:
     """The sheets as the plan's changes left them."""
     run = run_of(request, run_id)
     return SheetsOut(sheets=runs.sheets(run, [event for _, event in runs.events_of(run)]))
+
+
+@router.get("/runs/{run_id}/log", response={200: Any, 422: Faults})
+def save_log(request: HttpRequest, run_id: RowId) -> HttpResponse:
+    """The run log as a file: the class file, then one event a line."""
+    run = run_of(request, run_id)
+    text = write_log(runs.file_of(run), [event for _, event in runs.events_of(run)])
+    response = HttpResponse(text, content_type="application/jsonl; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="run-{run.pk}.jsonl"'
+    return response
 
 
 @router.get("/runs/{run_id}/events", response=EventList)

@@ -7,13 +7,14 @@ import sys
 from datetime import datetime
 from typing import Annotated
 
+from config.names import EVERYWHERE
 from django.conf import settings
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from logbook.models import Run
 from ninja import Router, Status
-from oaken.basis.faults import Faults
+from oaken.basis.faults import Faults, FaultyInput, faults_in
 from oaken.recordings.packets import LONGEST_PACKET
 from oaken.run import HeartNow
 from pydantic import BaseModel, Field
@@ -23,6 +24,8 @@ from running import hearts, keeping
 from running.models import BeltPass
 
 router = Router(tags=["belts"])
+
+_fault = faults_in("the belts", "")
 
 Hex = Annotated[str, Field(max_length=2 * LONGEST_PACKET, pattern=r"^([0-9a-fA-F]{2})*$")]
 
@@ -39,6 +42,12 @@ class PacketsIn(BaseModel):
 
     person: Annotated[str, Field(max_length=60)]
     packets: Annotated[list[PacketIn], Field(max_length=600)]
+
+
+class BeltsIn(BaseModel):
+    """Who wears no belt."""
+
+    without: Annotated[list[Annotated[str, Field(max_length=60, pattern=r"^[a-z0-9_-]+$")]], Field(max_length=60)] = []
 
 
 class PacketsKept(BaseModel):
@@ -72,14 +81,18 @@ def list_hearts(request: HttpRequest, run_id: RowId) -> list[HeartNow]:
     return hearts.hearts_of(get_object_or_404(studio_of(request).runs, pk=run_id), timezone.now())
 
 
-@router.post("/runs/{run_id}/simulated-belts", response={202: None})
-def start_belts(request: HttpRequest, run_id: RowId) -> Status[None]:
+@router.post("/runs/{run_id}/simulated-belts", response={202: None, 422: Faults})
+def start_belts(request: HttpRequest, run_id: RowId, given: BeltsIn) -> Status[None]:
     """Put simulated belts on everybody of this run: a program of its own, which ends with the class."""
     run = get_object_or_404(studio_of(request).runs, pk=run_id)
+    if run.ended_at is not None:
+        raise FaultyInput([_fault("run", "this class is over", "a class that runs")])
     token = keeping.belt_pass(run).token
-    port = request.get_port()
-    scheme = "https" if request.is_secure() else "http"
+    # straight to this server, also where a proxy stands in front of it
+    host = "127.0.0.1" if settings.HOST in EVERYWHERE else settings.HOST
+    address = f"{'https' if settings.TLS else 'http'}://{host}:{request.META['SERVER_PORT']}/api/belts/{token}"
     command = [sys.executable, str(settings.ROOT / "server" / "manage.py"), "belts", "--run", str(run.pk)]
-    command += ["--to", f"{scheme}://127.0.0.1:{port}/api/belts/{token}"]
+    command += ["--to", address]
+    command += ["--without", *given.without] if given.without else []
     keeping.start_once(run.pk, lambda: subprocess.Popen(command, stdin=subprocess.DEVNULL))
     return Status(202, None)

@@ -12,6 +12,8 @@ from typing import Any
 
 import pytest
 from browser import chromium
+from emulated_belt import SWITCH, EmulatedBelt
+from oaken.recordings.packets import Measurement, encode
 from screen import Screen, serious_faults
 from serving import Server, ask, signed_in, with_demo
 
@@ -323,3 +325,18 @@ def test_an_assistant_runs_and_logs_and_sees_no_heart(screen: Screen, address: s
     words = screen.until_text("[data-testid=offer]", "milder")
     assert "bpm" not in words
     assert "kcal" not in words
+
+
+def test_a_real_belt_is_read_through_the_browser_and_decoded_like_every_other(screen: Screen, address: str) -> None:
+    run = opened(address, screen.session, name="Stretcher legs")
+    at_block(screen, run, 1)
+    with chromium(more=(SWITCH,)) as driver:
+        here = Screen(driver, address)
+        here.enter(screen.session)
+        here.open(f"/runs/{run}")
+        here.press("Hearts")
+        here.until_text("[data-testid=heart-tobin]", "Connect a belt")
+        belt = EmulatedBelt(driver)
+        here.script("document.querySelector('[data-testid=heart-tobin] button').click()")
+        belt.is_chosen_and_says(encode(Measurement(127, contact=True, rr_s=(0.47,))))
+        here.until_text("[data-testid=heart-tobin]", "127")

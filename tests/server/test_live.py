@@ -12,10 +12,14 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 from logbook import keeping, runs
-from logbook.models import Run, RunEvent
+from logbook.models import Recording, Run, RunEvent
+from oaken.class_file import read_class
 from oaken.forecast import forecast
+from oaken.recordings.packets import Measurement, encode
+from oaken.run import read_log
 from people.models import Person
 from planning.models import PlannedClass
+from running import keeping as passes
 
 Send = Callable[..., tuple[int, Any]]
 pytestmark = pytest.mark.usefixtures("demo")
@@ -148,3 +152,57 @@ def test_erasing_somebody_blots_out_what_was_written_of_them_in_runs(send: Send,
     assert "tobin" not in text
     assert "gone-1" in text
     assert Run.objects.get(pk=run.pk).people_count == 12
+
+
+def test_belts_send_packets_that_are_decoded_kept_and_become_recordings(send: Send, run: Run) -> None:
+    began = timezone.now() - timedelta(seconds=400)
+    append(send, run, {**event(1, "began"), "happened_at": began.isoformat()})
+    token = passes.belt_pass(run).token
+    belt = Client(headers={"host": "127.0.0.1"})
+
+    def send_packets(person: str, *packets: tuple[float, bytes]) -> tuple[int, Any]:
+        body = {
+            "person": person,
+            "packets": [{"at": (began + timedelta(seconds=at)).isoformat(), "hex": one.hex()} for at, one in packets],
+        }
+        answer = belt.post(f"/api/belts/{token}", json.dumps(body), content_type="application/json")
+        return answer.status_code, answer.json()
+
+    packets = [(float(second), encode(Measurement(120 + second % 5, contact=True))) for second in range(60, 400)]
+    assert send_packets("tobin", *packets) == (200, {"readings": 340})
+    assert send_packets("tobin", (399.5, b""))[0] == 422
+    assert send_packets("nobody", packets[0])[0] == 422
+    status, told = send("GET", f"/api/runs/{run.pk}/hearts")
+    assert status == 200
+    own = next(one for one in told if one["person"] == "tobin")
+    assert own["bpm"] == 120 + 399 % 5
+    assert own["expected_bpm"] > 40
+    # whoever takes heart medication is asked for effort, with a belt or without one
+    assert [one["person"] for one in told if not one["applies"]] == ["petra"]
+    assert helper().get(f"/api/runs/{run.pk}/hearts").status_code == 403
+    append(send, run, event(2, "ended"))
+    kept = Recording.objects.get(run=run)
+    assert (kept.person.key, kept.source, len(kept.bpm)) == ("tobin", "belt", 340)
+    assert kept.offset_s == pytest.approx(60, abs=0.1)
+    assert belt.post("/api/belts/nothing", "{}", content_type="application/json").status_code in (404, 422)
+
+
+def test_a_card_tells_settings_to_everybody_and_care_and_notes_to_instructors(send: Send, run: Run) -> None:
+    append(send, run, event(1, "noted", person="oskar", words=WORDS))
+    own = next(one for one in send("GET", f"/api/runs/{run.pk}/cards")[1] if one["person"] == "oskar")
+    assert own["settings"]
+    assert own["careful"]
+    assert own["last_note"] == WORDS
+    bare = next(one for one in helper().get(f"/api/runs/{run.pk}/cards").json() if one["person"] == "oskar")
+    assert bare == {**own, "careful": [], "last_note": ""}
+
+
+def test_the_run_log_goes_out_and_the_core_reads_it_back(send: Send, run: Run, client: Client) -> None:
+    append(send, run, event(1, "began", 60), event(2, "paused"))
+    answer = client.get(f"/api/runs/{run.pk}/log")
+    assert answer.headers["Content-Disposition"].startswith("attachment")
+    text = answer.content.decode()
+    document, events = read_log(text)
+    assert read_class(document) == runs.file_of(run)
+    assert [one.kind for one in events] == ["began", "paused"]
+    assert helper().get(f"/api/runs/{run.pk}/log").status_code == 403

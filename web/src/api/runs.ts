@@ -86,7 +86,7 @@ export type HeartNow = Schemas["HeartNow"];
 
 /** Puts simulated belts on everybody of a run: the demo's stand-in for real ones. */
 export async function startBelts(run_id: number): Promise<void> {
-  done(await api.POST("/api/runs/{run_id}/simulated-belts", { params: { path: { run_id } }, body: {} as never }));
+  done(await api.POST("/api/runs/{run_id}/simulated-belts", { params: { path: { run_id } }, body: { without: [] } }));
 }
 
 export type Packet = { at: string; hex: string };

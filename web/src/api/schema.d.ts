@@ -1385,6 +1385,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save Log
+         * @description The run log as a file: the class file, then one event a line.
+         */
+        get: operations["running_api_save_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/offers": {
         parameters: {
             query?: never;
@@ -2039,6 +2059,17 @@ export interface components {
             kind: "began";
             /** Received At */
             received_at?: string | null;
+        };
+        /**
+         * BeltsIn
+         * @description Who wears no belt.
+         */
+        BeltsIn: {
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
         };
         /**
          * BlockEffect
@@ -12924,6 +12955,72 @@ export interface operations {
             };
         };
     };
+    running_api_save_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     running_api_make_offers: {
         parameters: {
             query?: never;
@@ -13363,7 +13460,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeltsIn"];
+            };
+        };
         responses: {
             /** @description Accepted */
             202: {
@@ -13421,12 +13522,14 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description What was sent is faulty, every fault with its place. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

@@ -95,6 +95,8 @@ export class RunKeeper {
 
   async open(): Promise<void> {
     this.forget = onSignedOut(() => this.set({ reach: "signed out" }));
+    // what waits here must not be cleared away when the disk runs full
+    if ("storage" in navigator) void navigator.storage.persist();
     this.name = await device.deviceName();
     const [kept, waiting, offset] = await Promise.all([
       device.keptRun(this.owner, this.run),

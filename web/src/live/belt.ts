@@ -6,6 +6,7 @@ import { sendPackets, type Packet } from "../api/runs";
 
 type Characteristic = EventTarget & {
   value?: DataView;
+  properties?: { read: boolean };
   startNotifications: () => Promise<unknown>;
   readValue: () => Promise<DataView>;
 };
@@ -48,6 +49,8 @@ export async function wearBelt(run: number, person: string, now: () => number, l
     const characteristic = await service.getCharacteristic(MEASUREMENT);
     characteristic.addEventListener("characteristicvaluechanged", hear);
     await characteristic.startNotifications();
+    // most belts only notify; one that can be asked says at once where it stands
+    if (characteristic.properties?.read) await characteristic.readValue();
   }
   await connect();
   let off = false;

@@ -38,7 +38,12 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
             It is not: take the end back
           </button>
         )}
-        <a className="btn btn-sm ml-auto" href={`/classes/${live.class_id}`}>
+        {instructor && (
+          <a className="btn btn-sm ml-auto" href={`/api/runs/${live.id}/log`} download={`run-${live.id}.jsonl`}>
+            Save the run log
+          </a>
+        )}
+        <a className={`btn btn-sm ${instructor ? "" : "ml-auto"}`} href={`/classes/${live.class_id}`}>
           The plan
         </a>
       </header>

@@ -1,0 +1,125 @@
+"""Streams of a run, from a real server: what was missed, what happens, and their end with the pass or the membership."""
+
+from __future__ import annotations
+
+import json
+import os
+import threading
+import urllib.request
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from queue import Empty, Queue
+from typing import Any
+from urllib.error import HTTPError
+
+import pytest
+from serving import ask, serving, signed_in
+
+PATIENCE_S = 20
+
+
+@pytest.fixture(scope="module")
+def address(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """A server with the demo."""
+    folder: Path = tmp_path_factory.mktemp("data")
+    with serving(folder, dict(os.environ)) as (found, _):
+        yield found
+
+
+class Stream:
+    """A stream that is read on a thread of its own."""
+
+    def __init__(self, url: str, session: str = "", last: str = "") -> None:
+        headers = {"Cookie": f"sessionid={session}"} if session else {}
+        request = urllib.request.Request(url, headers={**headers, **({"Last-Event-ID": last} if last else {})})
+        self.answer = urllib.request.urlopen(request, timeout=PATIENCE_S)
+        self.messages: Queue[tuple[str, Any, str]] = Queue()
+        threading.Thread(target=self._read, daemon=True).start()
+
+    def _read(self) -> None:
+        kind, number = "", ""
+        try:
+            for line in self.answer:
+                name, _, value = line.decode().rstrip("\n").partition(": ")
+                if name == "event":
+                    kind = value
+                elif name == "id":
+                    number = value
+                elif name == "data":
+                    self.messages.put((kind, json.loads(value), number))
+        except (OSError, ValueError, AttributeError):
+            pass  # closed by the test
+        self.messages.put(("over", None, number))
+
+    def next(self, *kinds: str) -> tuple[Any, str]:
+        """The next message of one of these kinds, with its number."""
+        while True:
+            try:
+                kind, said, number = self.messages.get(timeout=PATIENCE_S)
+            except Empty:
+                raise AssertionError(f"nothing of {kinds} came") from None
+            if kind in kinds:
+                return said, number
+
+
+def opened(address: str, session: str) -> int:
+    number: int = ask(address, session, "POST", "/api/runs", {"class_id": 1, "revision": 1})["id"]
+    return number
+
+
+def happen(address: str, session: str, run: int, name: str, kind: str, **more: Any) -> None:
+    event = {"id": name, "kind": kind, "happened_at": datetime.now(UTC).isoformat(), **more}
+    ask(address, session, "POST", f"/api/runs/{run}/events", {"events": [event]})
+
+
+def test_a_stream_tells_what_was_missed_and_what_happens_and_goes_on_where_it_stopped(address: str) -> None:
+    session = signed_in(address)
+    run = opened(address, session)
+    happen(address, session, run, "a", "began")
+    stream = Stream(f"{address}/api/runs/{run}/stream", session)
+    said, number = stream.next("events")
+    assert [one["id"] for one in said] == ["a"]
+    happen(address, session, run, "b", "paused")
+    said, _ = stream.next("events")
+    assert [one["id"] for one in said] == ["b"]
+    assert said[0]["by"] == "ranger"
+    again = Stream(f"{address}/api/runs/{run}/stream", session, last=number)
+    assert [one["id"] for one in again.next("events")[0]] == ["b"]
+    assert "now" in again.next("beat")[0]
+
+
+def test_the_wall_follows_until_its_pass_is_revoked(address: str) -> None:
+    session = signed_in(address)
+    run = opened(address, session)
+    wall = ask(address, session, "POST", f"/api/runs/{run}/walls", {"names": "numbers"})
+    stream = Stream(f"{address}/api{wall['path']}/stream")
+    assert stream.next("events")[0] == []
+    happen(address, session, run, "a", "stopped_for", person="tobin", words="dizzy")
+    said, _ = stream.next("events")
+    assert [(one["kind"], one["person"]) for one in said] == [("left", "2")]
+    assert "words" not in said[0]
+    with pytest.raises(json.JSONDecodeError):  # nothing is answered
+        ask(address, session, "DELETE", f"/api/runs/{run}/walls/{wall['id']}")
+    stream.next("gone", "over")
+    with pytest.raises(HTTPError):
+        Stream(f"{address}/api{wall['path']}/stream")
+
+
+def test_a_stream_ends_with_the_membership_and_strangers_get_none(address: str) -> None:
+    session = signed_in(address)
+    run = opened(address, session)
+    helper = signed_in(address, "helper")
+    stream = Stream(f"{address}/api/runs/{run}/stream", helper)
+    stream.next("events")
+    members = ask(address, session, "GET", "/api/members")
+    number = next(one["id"] for one in members if one["role"] == "assistant")
+    with pytest.raises(json.JSONDecodeError):
+        ask(address, session, "DELETE", f"/api/members/{number}")
+    stream.next("gone", "over")
+    with pytest.raises(HTTPError, match="403"):
+        Stream(f"{address}/api/runs/{run}/stream", helper)
+    with pytest.raises(HTTPError, match="403"):
+        Stream(f"{address}/api/runs/{run}/stream")
+    with pytest.raises(HTTPError, match="403"):
+        Stream(f"{address}/api/runs/999999/stream", session)
