@@ -130,7 +130,7 @@ def _writing_down(screen: Screen) -> None:
     _run_own_pace(screen)
     screen.press("Write down")
     screen.until_text("main", "not written")
-    screen.script("document.querySelector('[data-testid=set-part-7-1] button, [data-testid^=set-] button').click()")
+    screen.press("Set 1 of Hip thrust differs")
     screen.one("form[aria-label^=Set]")
 
 

@@ -71,6 +71,8 @@ describe("words of a run", () => {
       form: "poor",
       reps_left: 0,
     };
-    expect(doneWords(one as never, (kg) => `${kg} kg`)).toBe("left 40 kg × 6 + 4 to failure 0 left form poor");
+    expect(doneWords(one as never, (kg) => `${kg} kg`)).toBe(
+      "left, 40 kg × 6 + 4, to failure, none left over, form poor",
+    );
   });
 });

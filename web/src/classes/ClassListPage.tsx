@@ -9,7 +9,7 @@ import { FaultyPlan, type ClassSummary } from "../api/client";
 import { useClasses, usePeople, useRooms } from "../api/queries";
 import { clock, counted, figure, when } from "../shared/format";
 import { firstPlan } from "./firstPlan";
-import { OpenRuns } from "./OpenRuns";
+import { LastRuns, OpenRuns } from "./OpenRuns";
 
 const LARGEST_FILE = 2_000_000;
 
@@ -166,6 +166,7 @@ export function ClassListPage() {
           </ul>
         </>
       )}
+      <LastRuns />
     </div>
   );
 }

@@ -60,15 +60,15 @@ export function step(loads: readonly number[], from: number, way: 1 | -1): numbe
 /** What was written of a set, in a few words. */
 export function doneWords(one: SetDone, write: (kg: number) => string): string {
   const reps = one.parts?.length ? one.parts.join(" + ") : one.reps;
+  const lifted = [one.load_kg != null ? write(one.load_kg) : "", reps != null ? `× ${reps}` : ""];
   const said = [
     one.side ?? "",
-    one.load_kg != null ? write(one.load_kg) : "",
-    reps != null ? `× ${reps}` : "",
+    lifted.filter(Boolean).join(" "),
     one.seconds != null ? `${Math.round(one.seconds)} s` : "",
     one.to_failure ? "to failure" : "",
     one.helped ? "helped" : "",
-    one.reps_left != null ? `${one.reps_left} left` : "",
+    one.reps_left != null ? (one.reps_left ? `${one.reps_left} left over` : "none left over") : "",
     one.form === "poor" ? "form poor" : "",
   ];
-  return said.filter(Boolean).join(" ");
+  return said.filter(Boolean).join(", ");
 }
