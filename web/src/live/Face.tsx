@@ -2,7 +2,13 @@ import type { Course } from "./course";
 import { faceOf } from "./course";
 import { countdown, intervalOf, nextChange, saidNow, stateWord } from "./words";
 
-type Props = { course: Course; /** the seconds fill their half of a wall */ wall?: boolean };
+type Props = {
+  course: Course;
+  /** the seconds fill their half of a wall */
+  wall?: boolean;
+  /** seconds until the class begins, once somebody has pressed start */
+  countIn_s?: number | null;
+};
 
 const DIGITS_CQW = 165;
 
@@ -15,7 +21,7 @@ function widthOf(text: string): number {
 }
 
 /** The clock: what now, how long still, what then. The last three seconds and every call are seen as well as heard. */
-export function Face({ course, wall }: Props) {
+export function Face({ course, wall, countIn_s = null }: Props) {
   const { word, works } = stateWord(course);
   const face = faceOf(course);
   const block = course.sheet.blocks[face.block]!;
@@ -23,8 +29,8 @@ export function Face({ course, wall }: Props) {
   const interval = intervalOf(course);
   const next = nextChange(course);
   const begun = course.state !== "not begun";
-  const lasts = begun && course.state === "runs" && face.left_s <= 3;
-  const shown = begun ? face.left_s : course.sheet.length_s;
+  const lasts = begun ? course.state === "runs" && face.left_s <= 3 : countIn_s !== null && countIn_s <= 3;
+  const shown = begun ? face.left_s : (countIn_s ?? course.sheet.length_s);
   const text = countdown(shown);
   return (
     <section
@@ -35,7 +41,7 @@ export function Face({ course, wall }: Props) {
     >
       <div className="absolute inset-x-0 top-0 h-2" style={{ background: `var(--plank-${block.kind})` }} aria-hidden />
       <p className={`font-semibold ${wall ? "text-[5.5vh] leading-none" : "text-2xl sm:text-3xl"}`} data-testid="word">
-        {word}
+        {countIn_s === null || begun ? word : "Get ready"}
         {interval && begun && <span className="faint font-normal"> {`${interval.number} of ${interval.of}`}</span>}
       </p>
       <p

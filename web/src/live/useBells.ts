@@ -87,6 +87,17 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
     setReady(opened?.context.state === "running");
   }, [open]);
 
+  /** Three, two, one before the class begins, in so many ms; gives what takes them back. */
+  const countIn = useCallback((ms: number) => {
+    const opened = audio.current;
+    if (!opened) return () => undefined;
+    const begins = opened.context.currentTime + ms / 1000;
+    const rung = (["three", "two", "one"] as const).map((sound, at) =>
+      ring(opened.context, opened.out, sound, Math.max(opened.context.currentTime, begins - 3 + at)),
+    );
+    return () => rung.forEach((one) => one.cancel());
+  }, []);
+
   useEffect(() => {
     if (!audio.current) return;
     audio.current.out.gain.value = choice.on ? choice.loud : 0;
@@ -109,7 +120,7 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
 
   useEffect(() => () => void audio.current?.context.close(), []);
 
-  return { choice, choose, check, begin, ready, possible: "AudioContext" in window };
+  return { choice, choose, check, begin, countIn, ready, possible: "AudioContext" in window };
 }
 
 /** What goes with a sound: said aloud, and felt. */

@@ -1,5 +1,6 @@
 import { clock } from "../shared/format";
 import type { Sheet } from "../api/runs";
+import type { Offset } from "./serverClock";
 import { faceOf, placeIn, type Course, type Cue } from "./course";
 import { peopleNow, type PersonNow, type Spot } from "./places";
 
@@ -104,4 +105,11 @@ export function loadWords(set: { kg: number[]; set_as: string }, unit: string): 
   if (!set.kg.length) return "";
   const plates = /^bar [^,]*, (.*)$/.exec(set.set_as)?.[1];
   return plates ? `${marked(set.kg[0]!, unit)} (${plates})` : set.set_as;
+}
+
+/** How far this device's clock is from the server's, for a help line. */
+export function clockWords(offset: Offset): string {
+  if (!Number.isFinite(offset.error_ms)) return "This device’s clock has not been compared with the server’s yet.";
+  const apart = `${Math.round(Math.abs(offset.ms))} ms ${offset.ms < 0 ? "ahead of" : "behind"} the server’s`;
+  return `This device’s clock is ${apart}, give or take ${Math.ceil(offset.error_ms)} ms, and is set right by that.`;
 }

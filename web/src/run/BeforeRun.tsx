@@ -5,7 +5,7 @@ import { isAway, type Course } from "../live/course";
 import { peopleNow } from "../live/places";
 import type { useBells } from "../live/useBells";
 import type { OpenRun } from "../live/useRun";
-import { placeWords } from "../live/words";
+import { clockWords, placeWords } from "../live/words";
 import { counted } from "../shared/format";
 
 type Props = { run: OpenRun; live: LiveRun; course: Course; bells: ReturnType<typeof useBells> };
@@ -57,6 +57,9 @@ export function BeforeRun({ run, live, course, bells }: Props) {
           );
         })}
       </ul>
+      <p className="faint mt-3 text-sm" data-testid="clock">
+        {clockWords(run.offset)}
+      </p>
     </div>
   );
 }

@@ -7,10 +7,10 @@ import { placeIn, type Course } from "../live/course";
 const MORE_S = 15;
 const JUST_BEGUN_S = 3;
 
-type Props = { run: OpenRun; course: Course; onBegin: () => void };
+type Props = { run: OpenRun; course: Course; onBegin: () => void; countsIn: boolean };
 
 /** The few presses of a class under way, large enough for a thumb; space and arrows do the same. */
-export function Controls({ run, course, onBegin }: Props) {
+export function Controls({ run, course, onBegin, countsIn }: Props) {
   const { sheet, second, state } = course;
   const stands = state === "paused" || state === "waits for ready";
   function goTo(mark: number) {
@@ -57,7 +57,7 @@ export function Controls({ run, course, onBegin }: Props) {
         title="Space"
       >
         {!begun || stands ? <Play size={24} aria-hidden /> : <Pause size={24} aria-hidden />}
-        {!begun ? "Start" : state === "waits for ready" ? "Ready" : stands ? "Go on" : "Pause"}
+        {!begun ? (countsIn ? "Not yet" : "Start") : state === "waits for ready" ? "Ready" : stands ? "Go on" : "Pause"}
       </button>
       <button type="button" className={big} disabled={!begun} onClick={actions.more} title={`${MORE_S} s more (↑)`}>
         <Plus size={22} aria-hidden /> {MORE_S} s

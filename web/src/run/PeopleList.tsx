@@ -6,6 +6,7 @@ import { placeIn } from "../live/course";
 import type { LogRow } from "../live/log";
 import { otherSet, peopleNow, type PersonNow, type Spot } from "../live/places";
 import type { OpenRun } from "../live/useRun";
+import { asPlanned } from "./SetForm";
 import { countdown, doingWords, loadWords, placeWords } from "../live/words";
 
 type Props = {
@@ -84,21 +85,6 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
     const within = Math.round((second - block.start_s) * 1000) / 1000;
     void run.add("moved_on", { person: person.id, block: block.id, second: within });
   }
-  function asPlanned() {
-    if (!planned || !one.here) return;
-    void run.add("set_done", {
-      person: person.id,
-      part: sheet.parts[planned.part]!.id,
-      number: planned.number,
-      ...(planned.kg.length && { load_kg: planned.kg[0] }),
-      ...(planned.reps.length === 1 && { reps: planned.reps[0] }),
-      parts: planned.reps.length > 1 ? planned.reps : [],
-      ...(!planned.reps.length && { seconds: planned.seconds }),
-      to_failure: false,
-      helped: false,
-      note: "",
-    });
-  }
   return (
     <li
       className={`flex flex-wrap items-center gap-x-2 py-1 sm:flex-nowrap ${one.away ? "opacity-60" : ""}`}
@@ -157,7 +143,7 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
           aria-label={`Set ${planned.number} of ${person.name} as planned`}
           title="As planned"
           disabled={row ? row.written !== "not written" : true}
-          onClick={asPlanned}
+          onClick={() => row && void run.add("set_done", asPlanned(row))}
         >
           <Check size={20} aria-hidden />
         </button>

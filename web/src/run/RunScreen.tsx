@@ -1,5 +1,5 @@
 import { Bell, BellOff, MonitorUp, Wifi, WifiOff } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 
 import { useCards, type LiveRun } from "../api/runs";
 import { courseAt, faceOf, placeIn, type Course } from "../live/course";
@@ -8,6 +8,7 @@ import { logOf } from "../live/log";
 import { useBells } from "../live/useBells";
 import { useCourseNow, type OpenRun } from "../live/useRun";
 import { useWakeLock } from "../live/useWakeLock";
+import { clockWords } from "../live/words";
 import { clock, counted } from "../shared/format";
 import { Dialog } from "../shared/Dialog";
 import { AfterRun } from "./AfterRun";
@@ -22,6 +23,8 @@ import { WallDialog } from "./WallDialog";
 import { WriteDown } from "./WriteDown";
 
 type Props = { run: OpenRun; live: LiveRun; base: Course; instructor: boolean };
+const COUNT_IN_MS = 5000;
+
 type Panel = "people" | "write" | "spot" | "hearts";
 
 /** A class under way: the time first, then who does what, then what can be pressed. */
@@ -38,9 +41,26 @@ export function RunScreen({ run, live, base, instructor }: Props) {
   const begun = course.state !== "not begun";
   const shown = look === null ? course : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
 
+  const [beginsAt, setBeginsAt] = useState<number | null>(null);
+  const { countIn } = bells;
+  const { add, now } = run;
+  useEffect(() => {
+    if (beginsAt === null) return;
+    const silence = countIn(beginsAt - now());
+    const timer = window.setTimeout(() => {
+      setBeginsAt(null);
+      void add("began", {});
+    }, beginsAt - now());
+    return () => {
+      window.clearTimeout(timer);
+      silence();
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- adding an event is the same whenever it is drawn
+  }, [beginsAt, countIn, now]);
+  /** Start counts in; pressed again it takes that back. */
   function begin() {
-    void bells.begin();
-    void run.add("began", {});
+    if (beginsAt !== null) return setBeginsAt(null);
+    void bells.begin().finally(() => setBeginsAt(now() + COUNT_IN_MS));
   }
   function write(id: string) {
     setPerson(id);
@@ -85,7 +105,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
       )}
       <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-2 p-2 lg:grid-cols-[minmax(0,6fr)_minmax(0,7fr)] lg:grid-rows-1">
         <div className="flex min-h-0 flex-col gap-2 lg:justify-center">
-          <Face course={course} />
+          <Face course={course} countIn_s={beginsAt === null ? null : (beginsAt - run.now()) / 1000} />
           <Strip course={course} look={look} onLook={setLook} />
           {course.state === "plan is over" && (
             <button type="button" className="btn btn-primary h-14 text-lg" onClick={() => void run.add("ended", {})}>
@@ -156,7 +176,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
       </main>
       <footer className="border-t border-base-300 bg-base-200 p-2">
         <div className="mx-auto max-w-3xl">
-          <Controls run={run} course={course} onBegin={begin} />
+          <Controls run={run} course={course} onBegin={begin} countsIn={beginsAt !== null} />
         </div>
       </footer>
       {open === "sound" && <SoundDialog bells={bells} course={course} onClose={() => setOpen(null)} />}
@@ -206,9 +226,7 @@ function Ends({ live, course, now }: { live: LiveRun; course: Course; now: numbe
 
 function Reach({ run, awake }: { run: OpenRun; awake: string }) {
   const { reach, waiting, offset } = run;
-  const apart = Number.isFinite(offset.error_ms)
-    ? `This clock is set by the server's: ${Math.round(offset.ms)} ms apart, give or take ${Math.ceil(offset.error_ms)} ms.`
-    : "This device's clock has not been compared with the server's yet.";
+  const apart = clockWords(offset);
   const screen = awake === "cannot" ? " This browser does not let the screen be kept awake." : "";
   if (reach === "connected") {
     return (

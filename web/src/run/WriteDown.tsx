@@ -1,13 +1,14 @@
-import { Check, Minus, Plus, Undo2 } from "lucide-react";
+import { Check, Plus, Undo2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import type { Card, SetDone, Sheet } from "../api/runs";
+import type { Card, Sheet } from "../api/runs";
 import { placeIn, type Course } from "../live/course";
-import { doneWords, step, type LogRow } from "../live/log";
+import { doneWords, type LogRow } from "../live/log";
 import { personNow } from "../live/places";
 import type { OpenRun } from "../live/useRun";
 import { marked } from "../live/words";
 import { clock, counted } from "../shared/format";
+import { asPlanned, SetForm } from "./SetForm";
 
 type Props = {
   run: OpenRun;
@@ -274,170 +275,6 @@ function plannedWords(set: NonNullable<LogRow["set"]>, write: (kg: number) => st
   const loads = [...new Set(set.kg)].map(write).join(", ");
   const reps = set.reps.length ? `× ${set.reps.join(" + ")}` : clock(set.seconds);
   return [loads, reps].filter(Boolean).join(" ");
-}
-
-type Done = Omit<SetDone, "id" | "kind" | "happened_at" | "received_at" | "by" | "device">;
-
-/** The set of a row as it was planned. */
-function asPlanned(row: LogRow): Done {
-  const set = row.set!;
-  return {
-    person: row.person.id,
-    part: row.part!.id,
-    number: row.number,
-    ...(set.kg.length && { load_kg: set.kg[0] }),
-    ...(set.reps.length === 1 && { reps: set.reps[0] }),
-    parts: set.reps.length > 1 ? set.reps : [],
-    ...(!set.reps.length && { seconds: set.seconds }),
-    to_failure: false,
-    helped: false,
-    note: "",
-  };
-}
-
-type FormProps = {
-  run: OpenRun;
-  row: LogRow;
-  loads: readonly number[];
-  write: (kg: number) => string;
-  onDone: () => void;
-};
-
-/** A set that went differently: load in the unit's own steps, repetitions or each part of them, how it ended. */
-function SetForm({ run, row, loads, write, onDone }: FormProps) {
-  const last = row.done.at(-1);
-  const [done, setDone] = useState<Done>(() =>
-    last ? { ...plain(last), note: last.note } : row.set ? asPlanned(row) : blank(row),
-  );
-  const change = (what: Partial<Done>) => setDone((before) => ({ ...before, ...what }));
-  const parts = done.parts ?? [];
-  async function save() {
-    // what was written before is taken back, not edited
-    const same = row.done.find((one) => (one.side ?? null) === (done.side ?? null));
-    if (same) await run.withdraw(same.id);
-    await run.add("set_done", done);
-    onDone();
-  }
-  return (
-    <form
-      className="mb-2 grid gap-2 rounded border border-base-300 bg-base-100 p-2"
-      aria-label={`Set ${row.number}`}
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-    >
-      <div className="flex flex-wrap items-center gap-3">
-        {row.part?.takes_load !== false && (
-          <Stepper
-            label="load"
-            value={done.load_kg == null ? "no load" : write(done.load_kg)}
-            onStep={(way) => change({ load_kg: step(loads, done.load_kg ?? 0, way) })}
-          />
-        )}
-        {parts.length > 0 ? (
-          parts.map((reps, at) => (
-            <Stepper
-              key={at}
-              label={`part ${at + 1}`}
-              value={String(reps)}
-              onStep={(way) =>
-                change({ parts: parts.map((one, place) => (place === at ? Math.max(0, one + way) : one)) })
-              }
-            />
-          ))
-        ) : done.seconds != null ? (
-          <Stepper
-            label="seconds"
-            value={`${Math.round(done.seconds)} s`}
-            onStep={(way) => change({ seconds: Math.max(0, Math.round(done.seconds! / 5) * 5 + way * 5) })}
-          />
-        ) : (
-          <Stepper
-            label="repetitions"
-            value={done.reps == null ? "–" : String(done.reps)}
-            onStep={(way) => change({ reps: Math.max(0, (done.reps ?? 0) + way) })}
-          />
-        )}
-      </div>
-      <div className="flex flex-wrap gap-2">
-        {row.part?.one_sided &&
-          (["left", "right"] as const).map((side) => (
-            <Tick key={side} name={side} on={done.side === side} set={(on) => change({ side: on ? side : null })} />
-          ))}
-        <Tick name="to failure" on={done.to_failure} set={(to_failure) => change({ to_failure })} />
-        <Tick name="helped" on={done.helped} set={(helped) => change({ helped })} />
-        <Tick name="form poor" on={done.form === "poor"} set={(on) => change({ form: on ? "poor" : null })} />
-        <Stepper
-          label="left over"
-          value={done.reps_left == null ? "–" : String(done.reps_left)}
-          onStep={(way) =>
-            change({ reps_left: Math.max(0, Math.min(20, (done.reps_left ?? (way > 0 ? -1 : 1)) + way)) })
-          }
-        />
-      </div>
-      <div className="flex gap-2">
-        <input
-          className="input h-11 flex-1"
-          placeholder="why, if it matters"
-          aria-label="Note on this set"
-          maxLength={500}
-          value={done.note}
-          onChange={(event) => change({ note: event.target.value })}
-        />
-        <button type="submit" className="btn btn-primary h-11 px-6">
-          Keep
-        </button>
-      </div>
-    </form>
-  );
-}
-
-function plain(one: SetDone): Done {
-  const { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note } = one;
-  return { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note };
-}
-
-function blank(row: LogRow): Done {
-  return {
-    person: row.person.id,
-    part: row.part!.id,
-    number: row.number,
-    parts: [],
-    to_failure: false,
-    helped: false,
-    note: "",
-  };
-}
-
-function Stepper({ label, value, onStep }: { label: string; value: string; onStep: (way: 1 | -1) => void }) {
-  return (
-    <span className="flex items-center gap-1" role="group" aria-label={label}>
-      <button
-        type="button"
-        className="btn btn-square h-11 w-11"
-        aria-label={`less ${label}`}
-        onClick={() => onStep(-1)}
-      >
-        <Minus size={18} aria-hidden />
-      </button>
-      <span className="min-w-16 text-center leading-tight">
-        <strong className="block text-lg tabular-nums">{value}</strong>
-        <span className="faint block text-xs">{label}</span>
-      </span>
-      <button type="button" className="btn btn-square h-11 w-11" aria-label={`more ${label}`} onClick={() => onStep(1)}>
-        <Plus size={18} aria-hidden />
-      </button>
-    </span>
-  );
-}
-
-function Tick({ name, on, set }: { name: string; on: boolean; set: (on: boolean) => void }) {
-  return (
-    <button type="button" aria-pressed={on} className={`btn h-11 ${on ? "btn-neutral" : ""}`} onClick={() => set(!on)}>
-      {name}
-    </button>
-  );
 }
 
 /** One set more than planned: a ramp that went on. */
