@@ -48,8 +48,10 @@ export function Face({ course, wall, countIn_s = null }: Props) {
         role="timer"
         aria-label={`${text} left`}
         data-testid="left"
-        className={`leading-[0.95] font-bold tabular-nums ${lasts ? "text-accent" : ""}`}
-        style={{ fontSize: `min(${wall ? 42 : 34}vh, ${DIGITS_CQW / widthOf(text)}cqw)` }}
+        className={`leading-[0.95] font-bold tabular-nums ${wall ? "[--digits:42vh]" : "[--digits:19vh] lg:[--digits:34vh]"} ${
+          lasts ? "text-accent" : ""
+        }`}
+        style={{ fontSize: `min(var(--digits), ${DIGITS_CQW / widthOf(text)}cqw)` }}
       >
         {text}
       </p>

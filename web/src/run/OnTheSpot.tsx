@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { Flame, HeartPulse, Hourglass, Repeat, UserMinus, UserPlus, Wrench } from "lucide-react";
+import { ChevronLeft, Flame, HeartPulse, Hourglass, Repeat, UserMinus, UserPlus, Wrench } from "lucide-react";
 import { useState, type ReactNode } from "react";
 
 import { askOffers, type Ask, type LiveRun, type Offer, type RunEvent } from "../api/runs";
@@ -26,21 +26,25 @@ export function OnTheSpot({ run, live, course, instructor }: Props) {
   const [chosen, choose] = useState<Case | null>(null);
   return (
     <div className="py-1">
-      <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="What is it">
-        {CASES.map(([id, name, picture]) => (
-          <button
-            key={id}
-            type="button"
-            aria-pressed={chosen === id}
-            className={`btn h-14 justify-start gap-2 px-3 text-left leading-tight ${
-              id === "stop" ? "btn-error" : chosen === id ? "btn-neutral" : ""
-            }`}
-            onClick={() => choose(chosen === id ? null : id)}
-          >
-            {picture} {name}
-          </button>
-        ))}
-      </div>
+      {chosen ? (
+        <button type="button" className="btn h-11" onClick={() => choose(null)}>
+          <ChevronLeft size={18} aria-hidden /> Something else than:{" "}
+          {CASES.find(([id]) => id === chosen)![1].toLowerCase()}
+        </button>
+      ) : (
+        <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="What is it">
+          {CASES.map(([id, name, picture]) => (
+            <button
+              key={id}
+              type="button"
+              className={`btn h-14 justify-start gap-2 px-3 text-left leading-tight ${id === "stop" ? "btn-error" : ""}`}
+              onClick={() => choose(id)}
+            >
+              {picture} {name}
+            </button>
+          ))}
+        </div>
+      )}
       {chosen === "stop" && <Stop run={run} live={live} course={course} done={() => choose(null)} />}
       {chosen && chosen !== "stop" && (
         <Ways key={chosen} what={chosen} run={run} live={live} course={course} instructor={instructor} />

@@ -75,9 +75,9 @@ export function RunScreen({ run, live, base, instructor }: Props) {
         <a href="/" title="All classes; the class goes on" className="shrink-0">
           <img src="/mark.svg" alt="All classes" className="h-6 w-6" />
         </a>
-        <h1 className="truncate font-semibold">{live.name}</h1>
+        <h1 className="min-w-0 flex-1 truncate font-semibold lg:flex-none">{live.name}</h1>
         <Ends live={live} course={course} now={run.now()} />
-        <span className="ml-auto flex items-center gap-1">
+        <span className="order-2 flex items-center gap-1 lg:order-none lg:ml-auto">
           <Reach run={run} awake={awake} />
           <button
             type="button"
@@ -205,7 +205,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
 function Ends({ live, course, now }: { live: LiveRun; course: Course; now: number }) {
   if (course.beganAt === null) {
     return (
-      <span className="text-sm">
+      <span className="order-3 basis-full text-sm lg:order-none lg:basis-auto">
         {clock(course.sheet.length_s)} in a slot of {clock(live.slot_s)}
       </span>
     );
@@ -218,7 +218,7 @@ function Ends({ live, course, now }: { live: LiveRun; course: Course; now: numbe
       ? "with the slot"
       : `${clock(Math.abs(over_s))} ${over_s > 0 ? "over" : "before"} the slot's end`;
   return (
-    <span className="text-sm whitespace-nowrap" data-testid="ends">
+    <span className="order-3 basis-full text-sm whitespace-nowrap lg:order-none lg:basis-auto" data-testid="ends">
       ends <strong>{time}</strong>, <span className={over_s > 30 ? "font-semibold text-error" : ""}>{apart}</span>
     </span>
   );
