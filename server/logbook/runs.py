@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 from collections.abc import Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
@@ -12,7 +14,7 @@ from uuid import uuid4
 
 import orjson
 from cachetools import LRUCache
-from django.db import transaction
+from django.db import DatabaseError, transaction
 from django.utils import timezone
 from oaken.basis.faults import FaultyInput, faults_from, faults_in
 from oaken.basis.limits import in_words, most
@@ -29,6 +31,7 @@ from studio.models import Studio
 from logbook.models import Attendance, Run, RunEvent
 
 _fault = faults_in("the class that was held")
+logger = logging.getLogger("oaken.logbook")
 
 AHEAD_S = 2.0
 """A device's clock that is set right by the server's can still be so far ahead; what is further counts as now."""
@@ -149,13 +152,23 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
         if run.events.count() + len(good) > most("run.events"):
             raise FaultyInput([_fault("events", "there are as many events as can be kept", in_words("run.events"))])
         _keep(run, good)
-    if any(event.kind == "began" for event in good):
-        began = run.events.filter(kind="began").values_list("body__happened_at", flat=True)
-        run.began_at = min(datetime.fromisoformat(moment) for moment in began)
-        run.save(update_fields=["began_at"])
-    if run.ended_at is not None or any(event.kind in ("ended", "withdrawn") for event in good):
-        settle(run)
+    kinds = {event.kind for event in good}
+    if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
+        _follow_up(run, kinds)
     return Kept([event.id for event in good], refused)
+
+
+def _follow_up(run: Run, kinds: AbstractSet[str]) -> None:
+    """What follows from events that are on disk already: they are acknowledged, whatever becomes of this."""
+    try:
+        if "began" in kinds:
+            began = run.events.filter(kind="began").values_list("body__happened_at", flat=True)
+            run.began_at = min(datetime.fromisoformat(moment) for moment in began)
+            run.save(update_fields=["began_at"])
+        if run.ended_at is not None or kinds & {"ended", "withdrawn"}:
+            settle(run)
+    except (DatabaseError, FaultyInput, ArithmeticError, LookupError, ValueError):
+        logger.exception("run %d could not be settled; it is when it changes next", run.pk)
 
 
 def _keep(run: Run, events: Sequence[Event]) -> None:

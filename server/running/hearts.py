@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections import defaultdict
 from datetime import datetime, timedelta
 from threading import Lock
@@ -13,6 +14,7 @@ from logbook import runs
 from logbook.keeping import record
 from logbook.models import LiveHeart, Run
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.limits import in_words, most
 from oaken.recordings import HeartSeries
 from oaken.recordings.packets import FaultyPacket, decode
 from oaken.run import Course, Expected, HeartNow, changing, course_of, expected_hearts, heart_now, people_now
@@ -21,6 +23,8 @@ from oaken.timeline import Doing
 from running.following import following
 
 _fault = faults_in("what a belt said", "")
+
+logger = logging.getLogger("oaken.running")
 
 TELLS_EVERY_S = 0.9
 """Instructors hear of hearts once a second; belts of a class do not send at the same moment."""
@@ -92,6 +96,8 @@ def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -
     if not readings:
         return 0
     known = hearts.readings(run)
+    if sum(map(len, known.values())) + len(readings) > most("run.readings"):
+        raise FaultyInput([_fault("packets", "there are as many readings as can be kept", in_words("run.readings"))])
     first = readings[0][0]
     LiveHeart.objects.create(
         run=run,
@@ -161,4 +167,8 @@ def make_recordings(run: Run) -> None:
         if person in came and len(own) > 1:
             seconds = [(moment - own[0][0]).total_seconds() for moment, _ in own]
             series = HeartSeries.of(seconds, [bpm for _, bpm in own], own[0][0], "belt")
-            record(run, person, series, (own[0][0] - run.began_at).total_seconds())
+            try:
+                record(run, person, series, (own[0][0] - run.began_at).total_seconds())
+            except FaultyInput as error:
+                # what one belt said outside of the class keeps nobody's end of the class back
+                logger.warning("a belt's readings of run %d make no recording: %s", run.pk, error.faults[0].message)

@@ -61,7 +61,7 @@ export class RunKeeper {
   private readonly listeners = new Set<() => void>();
   private readonly confirmed = new Map<string, RunEvent>();
   private readonly mine = new Map<string, RunEvent>();
-  private readonly tabs: BroadcastChannel;
+  private tabs: BroadcastChannel | null = null;
   private stream: EventSource | null = null;
   private heard = 0;
   private seq = 0;
@@ -76,13 +76,7 @@ export class RunKeeper {
   constructor(
     private readonly run: number,
     private readonly owner: string,
-  ) {
-    this.tabs = new BroadcastChannel(`oaken-run-${owner}-${run}`);
-    this.tabs.onmessage = (message: MessageEvent<RunEvent>) => {
-      this.mine.set(message.data.id, message.data);
-      this.fold();
-    };
-  }
+  ) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -94,6 +88,12 @@ export class RunKeeper {
   now = (): number => Date.now() + this.state.offset.ms;
 
   async open(): Promise<void> {
+    this.closed = false;
+    this.tabs = new BroadcastChannel(`oaken-run-${this.owner}-${this.run}`);
+    this.tabs.onmessage = (message: MessageEvent<RunEvent>) => {
+      this.mine.set(message.data.id, message.data);
+      this.fold();
+    };
     this.forget = onSignedOut(() => this.set({ reach: "signed out" }));
     // what waits here must not be cleared away when the disk runs full
     if ("storage" in navigator) void navigator.storage.persist();
@@ -120,12 +120,12 @@ export class RunKeeper {
     this.timers.forEach((timer) => window.clearInterval(timer));
     window.removeEventListener("online", this.wake);
     document.removeEventListener("visibilitychange", this.wake);
-    this.tabs.close();
+    this.tabs?.close();
     this.forget();
   }
 
   /** Something happens now. Returns when it is on this device's disk. */
-  async add<Kind extends RunEvent["kind"]>(kind: Kind, fields: Fields<Kind>): Promise<RunEvent> {
+  add = async <Kind extends RunEvent["kind"]>(kind: Kind, fields: Fields<Kind>): Promise<RunEvent> => {
     // one after another, also within a millisecond
     const at = Math.max(Math.round(this.now()), this.lastMoment + 1);
     this.lastMoment = at;
@@ -141,14 +141,14 @@ export class RunKeeper {
     await device.keepWaiting(this.owner, this.run, event);
     this.mine.set(id, event);
     this.fold();
-    this.tabs.postMessage(event);
+    this.tabs?.postMessage(event);
     void this.flush();
     return event;
-  }
+  };
 
-  async withdraw(event: string): Promise<void> {
+  withdraw = async (event: string): Promise<void> => {
     await this.add("withdrawn", { event });
-  }
+  };
 
   private set(change: Partial<RunState>): void {
     this.state = { ...this.state, ...change };

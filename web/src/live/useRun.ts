@@ -6,23 +6,15 @@ import { RunKeeper, type RunState } from "./RunKeeper";
 /** A run that is open on this screen. */
 export type OpenRun = RunState & Pick<RunKeeper, "add" | "withdraw" | "now">;
 
-/** Takes up a run, and lets go of it with the screen. */
+/** Takes up a run, and lets go of it with the screen: one screen, one run. */
 export function useRun(run: number, owner: string): OpenRun {
-  const [keeper, setKeeper] = useState(() => new RunKeeper(run, owner));
+  const [keeper] = useState(() => new RunKeeper(run, owner));
   useEffect(() => {
-    const opened = new RunKeeper(run, owner);
-    // eslint-disable-next-line react-hooks/set-state-in-effect -- it listens to the network: made and closed with the screen
-    setKeeper(opened);
-    void opened.open();
-    return () => opened.close();
-  }, [run, owner]);
+    void keeper.open();
+    return () => keeper.close();
+  }, [keeper]);
   const state = useSyncExternalStore(keeper.subscribe, keeper.snapshot);
-  return {
-    ...state,
-    add: keeper.add.bind(keeper),
-    withdraw: keeper.withdraw.bind(keeper),
-    now: keeper.now,
-  };
+  return { ...state, add: keeper.add, withdraw: keeper.withdraw, now: keeper.now };
 }
 
 const TICK_MS = 100;
