@@ -41,7 +41,7 @@ def taken(file: ClassFile, second: float, offer: Offer) -> list[Event]:
 @pytest.mark.parametrize(
     ("file", "ask"),
     [(STATIONS, LosesUnit(unit="thrust")), (PAIRS, LosesUnit(unit="press-1")), (LONG, RunsLate()), (STATIONS, ExtraRound()),
-     (LONG, TooHot()), (PAIRS, Leaves(person="tobin"))],
+     (LONG, TooHot()), (PAIRS, Leaves(person="tobin")), (PAIRS, Comes(person="tobin"))],
 )  # fmt: skip
 def test_an_offer_does_what_it_says(file: ClassFile, ask: Any) -> None:
     before = lived(file, course_of(file, EVENTS[:1], at(1000)))
@@ -81,6 +81,27 @@ def _sets_of(file: ClassFile, events: list[Event]) -> list[int]:
         sum(1 for step in path if step.doing is Doing.WORK and step.opens_set and step.slot >= 0)
         for path in real.timeline.paths
     ]
+
+
+def test_whoever_comes_late_can_begin_at_the_first_exercise_and_does_more_of_it() -> None:
+    late = [*EVENTS[:1], event_of({"id": "l", "kind": "left", "happened_at": BEGAN, "person": "tobin"})]
+    found = offers(PAIRS, late, at(1500), Comes(person="tobin"))
+    assert [one.name for one in found] == [
+        "joins where the others are", "begins at the first exercise", "begins at once with the next set"
+    ]  # fmt: skip
+    number = PAIRS.plan.people.index("tobin")
+    firsts = []
+    for offer in found:
+        more = [event_of({**one, "id": f"o{n}", "happened_at": at(1500)}) for n, one in enumerate(offer.events)]
+        real = lived(PAIRS, course_of(PAIRS, [*late, *more], at(40_000)))
+        steps = [step for step in real.timeline.paths[number] if step.doing is Doing.WORK and step.start_s >= 1500]
+        firsts.append(real.timeline.slots[steps[0].slot].id)
+    plain = lived(PAIRS, course_of(PAIRS, EVENTS[:1], at(40_000)))
+    own = [step for step in plain.timeline.paths[number] if step.block == 1 and step.doing is Doing.WORK]
+    assert firsts[1] == plain.timeline.slots[own[0].slot].id
+    assert firsts[0] != firsts[1]
+    # circuits go on by the bell: there is one way in
+    assert len(ways(STATIONS, 1000, Comes(person="tobin"))) == 1
 
 
 def test_running_late_offers_only_what_ends_sooner_the_most_first() -> None:

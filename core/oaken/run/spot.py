@@ -161,7 +161,7 @@ def _ways(file: ClassFile, course: Course, events: Sequence[Event], now: datetim
         case LosesUnit():
             return _without_unit(file, course, events, now, ask.unit)
         case Comes():
-            return [("joins", "from where their own path is now", [_document(Came, person=ask.person)])]
+            return _joins(course, ask.person)
         case Leaves():
             return [("leaves", "what they did stays", [_document(Left, person=ask.person)])]
         case TooHot():
@@ -263,6 +263,29 @@ def _behind(course: Course, person: int, done: int, under_way: float | None) -> 
     if done == 0:
         return course.era.timeline.blocks[_here(course)].start_s
     return sets[done - 1].end_s if done <= len(sets) else course.era.timeline.blocks[_here(course)].end_s
+
+
+def _joins(course: Course, person: str) -> list[Way]:
+    """Where somebody who comes late begins: where their own path is now, or, in a block at their own pace, at its first
+    exercise or at the next set that they would come to fresh."""
+    came = _document(Came, person=person)
+    ways: list[Way] = [("joins where the others are", "from where their own path is now", [came])]
+    block = course.era.plan.blocks[_here(course)]
+    if not block.OWN_PACE:
+        return ways
+    own = course.era.plan.people.index(person)
+    span = course.era.timeline.blocks[_here(course)]
+    sets = _sets(course, own)
+    if sets and course.second > sets[0][1].end_s:
+        first = round(sets[0][1].start_s - span.start_s, 1)
+        begins = _document(MovedOn, person=person, block=block.id, second=first)
+        ways.append(("begins at the first exercise", "does what fits until the block is over", [came, begins]))
+    coming = next((step for _, step in sets if step.start_s > course.second), None)
+    if coming is not None:
+        second = round(coming.start_s - span.start_s, 1)
+        begins = _document(MovedOn, person=person, block=block.id, second=second)
+        ways.append(("begins at once with the next set", "waits for nobody's clock", [came, begins]))
+    return ways
 
 
 def _milder(course: Course) -> list[Way]:
