@@ -95,11 +95,17 @@ class Screen:
             return [...document.querySelectorAll(arguments[0])].find((one) =>
               one.innerText.trim().startsWith(arguments[1]) && one.checkVisibility({visibilityProperty: true})) ?? null"""
 
+        pressed = False
+
         def click() -> bool:
+            nonlocal pressed
             entry: WebElement | None = self.driver.execute_script(script, css, words)
-            if entry is not None:
-                entry.click()
-            return entry is not None
+            if entry is None:
+                return pressed
+            entry.click()
+            pressed = True
+            # a menu closes with what is chosen from it: one that is still there has not taken the press
+            return not self.driver.execute_script("return arguments[0].closest('[role=menu]') !== null", entry)
 
         self.wait(click, f"the entry {words!r}")
 

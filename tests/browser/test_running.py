@@ -158,11 +158,12 @@ def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(scr
     screen.press("less repetitions")
     screen.press("Keep")
     row = screen.one("[data-testid^=set-]:has(strong)")
-    said = [
-        one
-        for one in ask(address, screen.session, "GET", f"/api/runs/{run}/events")["events"]
-        if one["kind"] == "set_done"
-    ]
+
+    def told() -> list[Any]:
+        events = ask(address, screen.session, "GET", f"/api/runs/{run}/events")["events"]
+        return [one for one in events if one["kind"] == "set_done"]
+
+    said = screen.wait(told, "the set on the server")
     assert len(said) == 1
     planned = screen.script(
         "return fetch(arguments[0]).then((answer) => answer.json()).then((live) => live.sheets[0])",
