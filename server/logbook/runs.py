@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import logging
 from collections.abc import Sequence
-from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
@@ -94,8 +93,6 @@ def simulate(studio: Studio, planned: PlannedClass, began_at: datetime, seed: in
         happened.append(Paused(id=_new_id(), happened_at=moment, device="simulated"))
     _keep(run, happened)
     run.refresh_from_db()
-    run.began_at = began_at
-    run.save(update_fields=["began_at"])
     settle(run)
     return run
 
@@ -154,19 +151,14 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
         _keep(run, good)
     kinds = {event.kind for event in good}
     if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
-        _follow_up(run, kinds)
+        _follow_up(run)
     return Kept([event.id for event in good], refused)
 
 
-def _follow_up(run: Run, kinds: AbstractSet[str]) -> None:
+def _follow_up(run: Run) -> None:
     """What follows from events that are on disk already: they are acknowledged, whatever becomes of this."""
     try:
-        if "began" in kinds:
-            began = run.events.filter(kind="began").values_list("body__happened_at", flat=True)
-            run.began_at = min(datetime.fromisoformat(moment) for moment in began)
-            run.save(update_fields=["began_at"])
-        if run.ended_at is not None or kinds & {"ended", "withdrawn"}:
-            settle(run)
+        settle(run)
     except (DatabaseError, FaultyInput, ArithmeticError, LookupError, ValueError):
         logger.exception("run %d could not be settled; it is when it changes next", run.pk)
 

@@ -205,12 +205,10 @@ def _without_unit(file: ClassFile, course: Course, events: Sequence[Event], now:
         ways.append((names, why, [lost, *swaps]))
     if to_come:
         ways.append(("leave it out", "whoever comes to it has nothing to do there", [lost]))
-    return [
-        (name, why, [*more, *keeping_places(file, course, _with(file, events, now, more))]) for name, why, more in ways
-    ]
+    return [(name, why, [*more, *keeping_places(course, _with(file, events, now, more))]) for name, why, more in ways]
 
 
-def keeping_places(file: ClassFile, before: Course, after: Course) -> list[dict[str, Any]]:
+def keeping_places(before: Course, after: Course) -> list[dict[str, Any]]:
     """The moves that let everybody go on behind the sets they have done, where a block at their own pace was laid out
     anew under them: nobody does a set again or misses one, and the block lasts as long as the slowest still needs."""
     block = before.era.plan.blocks[_here(before)]
