@@ -16,6 +16,7 @@ import { onSignedOut } from "../api/client";
 import { courseOf, standing, type Course } from "./course";
 import * as device from "./device";
 import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
+import { Stream } from "./stream";
 
 export type Reach = "connected" | "alone" | "signed out" | "gone";
 /** A run as it is drawn. `waiting` events are on this device only, `refused` ones the server would not keep. */
@@ -40,8 +41,6 @@ export type Fields<Kind extends RunEvent["kind"]> = Omit<
   "id" | "kind" | "happened_at" | "received_at" | "by" | "device"
 >;
 
-const SILENT_MS = 5_000;
-const AGAIN_MS = 2_000;
 const MEASURE_EVERY_MS = 60_000;
 const BATCH = 200;
 
@@ -62,8 +61,7 @@ export class RunKeeper {
   private readonly confirmed = new Map<string, RunEvent>();
   private readonly mine = new Map<string, RunEvent>();
   private tabs: BroadcastChannel | null = null;
-  private stream: EventSource | null = null;
-  private heard = 0;
+  private stream: Stream | null = null;
   private seq = 0;
   private name = "";
   private count = 0;
@@ -107,8 +105,9 @@ export class RunKeeper {
     this.state = { ...this.state, offset };
     waiting.forEach((event) => this.mine.set(event.id, event));
     if (kept) this.show(kept);
+    this.stream = this.listen();
+    this.stream.asked();
     await this.load();
-    this.timers.push(window.setInterval(() => this.watch(), 1000));
     this.timers.push(window.setInterval(() => void this.measure(), MEASURE_EVERY_MS));
     window.addEventListener("online", this.wake);
     document.addEventListener("visibilitychange", this.wake);
@@ -161,7 +160,7 @@ export class RunKeeper {
       if (this.closed) return;
       this.show(live);
       this.set({ reach: "connected", problem: null });
-      this.follow();
+      this.stream?.follow(`/api/runs/${this.run}/stream?after=${this.seq}`);
       void this.measure();
       void this.flush();
     } catch (error) {
@@ -194,37 +193,32 @@ export class RunKeeper {
     void device.keepRun(this.owner, kept);
   }
 
-  private follow(): void {
-    this.stream?.close();
-    const stream = new EventSource(`/api/runs/${this.run}/stream?after=${this.seq}`);
-    this.stream = stream;
-    this.heard = Date.now();
-    const hear = () => {
-      this.heard = Date.now();
-      if (this.state.reach !== "connected") {
+  private listen(): Stream {
+    return new Stream({
+      heard: () => {
+        if (this.state.reach === "connected" || this.state.reach === "gone") return;
         this.set({ reach: "connected" });
         void this.flush();
-      }
-    };
-    stream.addEventListener("events", (message: MessageEvent<string>) => {
-      hear();
-      const found = JSON.parse(message.data) as RunEvent[];
-      this.seq = Math.max(this.seq, Number(message.lastEventId) || 0);
-      if (!found.length) return;
-      found.forEach((event) => this.confirmed.set(event.id, event));
-      this.fold();
-      void this.lay().then(() => this.keep());
+      },
+      lost: () => {
+        if (this.state.reach === "connected") this.set({ reach: "alone" });
+      },
+      again: () => {
+        if (this.state.reach !== "gone") void this.load();
+      },
+      on: {
+        events: (said, number) => {
+          const found = said as RunEvent[];
+          this.seq = Math.max(this.seq, number);
+          if (!found.length) return;
+          found.forEach((event) => this.confirmed.set(event.id, event));
+          this.fold();
+          void this.lay().then(() => this.keep());
+        },
+        hearts: (said) => this.set({ hearts: said as HeartNow[] }),
+        gone: () => this.set({ reach: "gone" }),
+      },
     });
-    stream.addEventListener("hearts", (message: MessageEvent<string>) => {
-      hear();
-      this.set({ hearts: JSON.parse(message.data) as HeartNow[] });
-    });
-    stream.addEventListener("beat", hear);
-    stream.addEventListener("gone", () => {
-      stream.close();
-      this.set({ reach: "gone" });
-    });
-    stream.onerror = () => this.lose();
   }
 
   /** Asks for the sheets of changes that this device has not laid. */
@@ -236,31 +230,13 @@ export class RunKeeper {
       this.fold();
     } catch (error) {
       console.warn("The changed plan could not be fetched; the class goes on with the one before.", error);
-      this.lose();
-    }
-  }
-
-  private lose(): void {
-    this.stream?.close();
-    this.stream = null;
-    if (this.state.reach === "connected") this.set({ reach: "alone" });
-  }
-
-  /** A dead network raises no error: who hears nothing for a while asks anew. */
-  private watch(): void {
-    if (this.closed || this.state.reach === "gone") return;
-    const now = Date.now();
-    if (this.stream && now - this.heard > SILENT_MS) this.lose();
-    if (!this.stream && now - this.heard > AGAIN_MS) {
-      this.heard = now;
-      void this.load();
+      this.stream?.lose();
     }
   }
 
   private wake = (): void => {
     if (document.visibilityState === "hidden") return;
-    if (!this.stream) this.heard = 0;
-    this.watch();
+    this.stream?.wake();
     void this.measure();
   };
 
@@ -314,7 +290,7 @@ export class RunKeeper {
     } catch (error) {
       // it stays on the device and is sent when the server answers again
       console.warn("What waits on this device could not be sent yet.", error);
-      this.lose();
+      this.stream?.lose();
     }
   }
 }

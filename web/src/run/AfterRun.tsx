@@ -6,6 +6,7 @@ import type { Course } from "../live/course";
 import type { LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
 import { clock, counted } from "../shared/format";
+import { NoteForm } from "./NoteForm";
 import { WriteDown } from "./WriteDown";
 
 type Props = { run: OpenRun; live: LiveRun; course: Course; log: Map<string, LogRow[]>; instructor: boolean };
@@ -77,7 +78,7 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
           )}
           {!instructor && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
           <h2 className="mt-6 text-lg font-semibold">For next time</h2>
-          <NextTime run={run} />
+          <NoteForm run={run} label="A note for next time" placeholder="One thing to do differently" />
           <ul className="mt-2 list-disc pl-5">
             {notes.map((note) => (
               <li key={note.id}>{"words" in note && note.words}</li>
@@ -100,31 +101,6 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
 function reachedIn(log: Map<string, LogRow[]>, second: number): Map<string, LogRow[]> {
   const got = (row: LogRow) => row.written === "done" || (row.set !== null && row.set.start_s < second);
   return new Map([...log].map(([person, rows]) => [person, rows.filter(got)]));
-}
-
-function NextTime({ run }: { run: OpenRun }) {
-  const [words, setWords] = useState("");
-  return (
-    <form
-      className="mt-2 flex gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (words.trim()) void run.add("noted", { words: words.trim() }).then(() => setWords(""));
-      }}
-    >
-      <input
-        className="input h-11 flex-1"
-        aria-label="A note for next time"
-        placeholder="One thing to do differently"
-        maxLength={500}
-        value={words}
-        onChange={(event) => setWords(event.target.value)}
-      />
-      <button type="submit" className="btn btn-primary h-11">
-        Note
-      </button>
-    </form>
-  );
 }
 
 function written(value: number, unit: string): string {

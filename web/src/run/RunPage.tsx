@@ -1,12 +1,11 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 
-import { enterAs, signIn, useMe } from "../api/account";
+import { useMe } from "../api/account";
 import type { Me } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { Opening } from "../shared/Opening";
-import { TextField } from "../shared/TextField";
+import { SignInForm } from "../shared/SignInForm";
 import { keepMe, keptMe } from "../live/device";
 import { useRun } from "../live/useRun";
 import { RunScreen } from "./RunScreen";
@@ -46,7 +45,13 @@ function Run({ run, me }: { run: number; me: Me }) {
       {open.reach === "signed out" && !later && (
         <Dialog title="The sign-in has run out" onClose={() => setLater(true)}>
           <p>The class goes on, and what you write down stays on this device. Sign in and it is sent.</p>
-          <SignInForm user={me.user} done={() => setLater(true)} />
+          <SignInForm
+            user={me.user}
+            onIn={() => {
+              window.dispatchEvent(new Event("online"));
+              setLater(true);
+            }}
+          />
         </Dialog>
       )}
     </>
@@ -74,50 +79,7 @@ function SignInHere({ title }: { title: string }) {
   return (
     <main className="mx-auto max-w-sm p-10">
       <h1 className="text-2xl font-semibold">{title}</h1>
-      <SignInForm user="" done={() => undefined} />
+      <SignInForm />
     </main>
-  );
-}
-
-function SignInForm({ user, done }: { user: string; done: () => void }) {
-  const queries = useQueryClient();
-  const [name, setName] = useState(user);
-  const [password, setPassword] = useState("");
-  const [problem, setProblem] = useState("");
-  return (
-    <form
-      className="mt-3 flex flex-col gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        signIn(name, password).then(
-          (me) => {
-            enterAs(queries, me);
-            window.dispatchEvent(new Event("online"));
-            done();
-          },
-          (error: unknown) => setProblem(error instanceof Error ? error.message : String(error)),
-        );
-      }}
-    >
-      <TextField label="Name" value={name} onChange={setName} />
-      <label className="flex flex-col gap-1 text-sm">
-        Password
-        <input
-          type="password"
-          className="input"
-          autoComplete="current-password"
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-        />
-      </label>
-      {problem && (
-        <p role="alert" className="text-sm text-error">
-          {problem}
-        </p>
-      )}
-      <button type="submit" className="btn btn-primary">
-        Sign in
-      </button>
-    </form>
   );
 }

@@ -8,6 +8,7 @@ import { personNow } from "../live/places";
 import type { OpenRun } from "../live/useRun";
 import { marked } from "../live/words";
 import { clock, counted } from "../shared/format";
+import { NoteForm } from "./NoteForm";
 import { asPlanned, SetForm } from "./SetForm";
 
 type Props = {
@@ -91,7 +92,12 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
           />
         );
       })}
-      <Note run={run} person={chosen.id} name={chosen.name} />
+      <NoteForm
+        run={run}
+        person={chosen.id}
+        label={`Note on ${chosen.name}`}
+        placeholder={`Something to remember of ${chosen.name.split(" ")[0]}`}
+      />
     </div>
   );
 }
@@ -310,31 +316,5 @@ function AnotherSet({
       write={(kg) => marked(kg, unit?.marked ?? "kg")}
       onDone={() => setOpen(false)}
     />
-  );
-}
-
-function Note({ run, person, name }: { run: OpenRun; person: string; name: string }) {
-  const [words, setWords] = useState("");
-  return (
-    <form
-      className="flex gap-2 py-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (!words.trim()) return;
-        void run.add("noted", { person, words: words.trim() }).then(() => setWords(""));
-      }}
-    >
-      <input
-        className="input h-11 flex-1"
-        aria-label={`Note on ${name}`}
-        placeholder={`Something to remember of ${name.split(" ")[0]}`}
-        maxLength={500}
-        value={words}
-        onChange={(event) => setWords(event.target.value)}
-      />
-      <button type="submit" className="btn h-11">
-        Note
-      </button>
-    </form>
   );
 }

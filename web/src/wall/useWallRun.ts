@@ -3,11 +3,12 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { lookFromWall, serverTimeFromWall, type RunEvent, type WallRun } from "../api/runs";
 import { keepOffset, keptOffset } from "../live/device";
 import { measureOffset } from "../live/serverClock";
+import { Stream } from "../live/stream";
 
 const KEPT = "oaken/wall/";
-const AGAIN_MS = 2000;
-const SILENT_MS = 5000;
 const MEASURE_EVERY_MS = 60_000;
+/** What changes the plan: its new sheet has to be asked for. */
+const CHANGES = new Set<RunEvent["kind"]>(["changed", "unit_lost", "unit_back", "withdrawn"]);
 
 /** A run as the wall follows it; what was seen last is kept, so that the wall goes on, and starts, without the server. */
 export function useWallRun(token: string) {
@@ -18,8 +19,6 @@ export function useWallRun(token: string) {
   const now = useCallback(() => Date.now() + offset.current, []);
 
   useEffect(() => {
-    let stream: EventSource | null = null;
-    let heard = 0;
     let over = false;
     let seen: WallRun | null = null;
     const show = (next: WallRun) => {
@@ -38,14 +37,14 @@ export function useWallRun(token: string) {
       }
     }
     async function load() {
-      heard = Date.now();
+      stream.asked();
       try {
         const next = await lookFromWall(token);
         if (over) return;
         show(next);
         setAlone(false);
         void measure();
-        follow(next.seq);
+        stream.follow(`/api/wall/${token}/stream?after=${next.seq}`);
       } catch (error) {
         if (over) return;
         const words = error instanceof Error ? error.message : String(error);
@@ -63,41 +62,23 @@ export function useWallRun(token: string) {
         if (!seen) setProblem("The server does not answer yet. It is asked again.");
       }
     }
-    function follow(seq: number) {
-      stream?.close();
-      stream = new EventSource(`/api/wall/${token}/stream?after=${seq}`);
-      const hear = () => {
-        heard = Date.now();
-        setAlone(false);
-      };
-      stream.addEventListener("beat", hear);
-      stream.addEventListener("events", (message: MessageEvent<string>) => {
-        hear();
-        const found = JSON.parse(message.data) as RunEvent[];
-        if (!found.length || !seen) return;
-        const known = new Set(seen.events.map((event) => event.id));
-        const fresh = found.filter((event) => !known.has(event.id));
-        if (!fresh.length) return;
-        show({ ...seen, events: [...seen.events, ...fresh] });
-        const changes = fresh.some((event) => ["changed", "unit_lost", "unit_back", "withdrawn"].includes(event.kind));
-        if (changes) void load();
-      });
-      stream.addEventListener("gone", () => void load());
-      stream.onerror = () => {
-        stream?.close();
-        stream = null;
-        setAlone(true);
-      };
-    }
-    const watch = window.setInterval(() => {
-      const silent = Date.now() - heard;
-      if (stream && silent > SILENT_MS) {
-        stream.close();
-        stream = null;
-        setAlone(true);
-      }
-      if (!stream && silent > AGAIN_MS) void load();
-    }, 1000);
+    const stream = new Stream({
+      heard: () => setAlone(false),
+      lost: () => setAlone(true),
+      again: () => void load(),
+      on: {
+        events: (said) => {
+          const found = said as RunEvent[];
+          if (!found.length || !seen) return;
+          const known = new Set(seen.events.map((event) => event.id));
+          const fresh = found.filter((event) => !known.has(event.id));
+          if (!fresh.length) return;
+          show({ ...seen, events: [...seen.events, ...fresh] });
+          if (fresh.some((event) => CHANGES.has(event.kind))) void load();
+        },
+        gone: () => void load(),
+      },
+    });
     const measuring = window.setInterval(() => void measure(), MEASURE_EVERY_MS);
     void keptOffset()
       .then((kept) => {
@@ -106,8 +87,7 @@ export function useWallRun(token: string) {
       .finally(() => void load());
     return () => {
       over = true;
-      stream?.close();
-      window.clearInterval(watch);
+      stream.close();
       window.clearInterval(measuring);
     };
   }, [token]);

@@ -1,0 +1,85 @@
+/**
+ * A stream of the server that is followed as long as it lives: what it says, a silence that is too long, and asking again.
+ * A dead network raises no error, and an answer that refuses ends an EventSource for good: so each time a new one is made.
+ */
+const SILENT_MS = 5_000;
+const AGAIN_MS = 2_000;
+const LOOKS_EVERY_MS = 1_000;
+
+type Listeners = {
+  /** every message by its kind, with the number of the last event it tells */
+  on: Record<string, (said: unknown, number: number) => void>;
+  /** the stream lives: told with each message */
+  heard: () => void;
+  /** it is silent, or broken */
+  lost: () => void;
+  /** asks for everything anew, and follows again */
+  again: () => void;
+};
+
+export class Stream {
+  private source: EventSource | null = null;
+  private heard = 0;
+  private readonly looks: number;
+
+  constructor(private readonly listeners: Listeners) {
+    this.looks = window.setInterval(() => this.look(), LOOKS_EVERY_MS);
+  }
+
+  get follows(): boolean {
+    return this.source !== null;
+  }
+
+  /** Follows an address from now on. */
+  follow(url: string): void {
+    this.source?.close();
+    const source = new EventSource(url);
+    this.source = source;
+    this.heard = Date.now();
+    const hear = () => {
+      this.heard = Date.now();
+      this.listeners.heard();
+    };
+    source.addEventListener("beat", hear);
+    for (const [kind, tell] of Object.entries(this.listeners.on)) {
+      source.addEventListener(kind, (message: MessageEvent<string>) => {
+        hear();
+        tell(JSON.parse(message.data), Number(message.lastEventId) || 0);
+      });
+    }
+    source.onerror = () => this.lose();
+  }
+
+  /** Follows no longer; it is asked again after a while. */
+  lose(): void {
+    this.source?.close();
+    this.source = null;
+    this.listeners.lost();
+  }
+
+  /** It was asked for just now, by whatever answer: the next try can wait. */
+  asked(): void {
+    this.heard = Date.now();
+  }
+
+  /** Looks at once, not after a while: the device woke up, or somebody signed in. */
+  wake(): void {
+    if (!this.source) this.heard = 0;
+    this.look();
+  }
+
+  close(): void {
+    this.source?.close();
+    this.source = null;
+    window.clearInterval(this.looks);
+  }
+
+  private look(): void {
+    const silent = Date.now() - this.heard;
+    if (this.source && silent > SILENT_MS) this.lose();
+    if (!this.source && silent > AGAIN_MS) {
+      this.asked();
+      this.listeners.again();
+    }
+  }
+}
