@@ -261,8 +261,10 @@ def test_a_killed_browser_has_lost_nothing_and_opens_again_without_the_server(se
         again.open(f"/runs/{run}")
         again.until_text("[data-testid=reach]", "1 to send")
         assert again.text("[data-testid=word]") in ("Work", "More time")
+        # cookies reach the disk late, if at all: here they are gone for sure. Whoever is asked signs in, and the class
+        # goes on meanwhile
+        again.leave()
         server.start()
-        # cookies reach the disk late: whoever is asked signs in, and the class goes on meanwhile
         again.until_text("dialog", "The sign-in has run out")
         again.one("dialog input[type=password]").send_keys("mill-by-the-weir")
         again.press("Sign in")
