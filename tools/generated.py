@@ -113,7 +113,7 @@ def _three_bodies() -> str:
         "heart_mean": "mean heart rate", "heart_peak": "highest heart rate", "vigorous_or_more": "vigorous or more",
         "impulse": "exponential impulse", "zone_sum": "zone sum", "session_effort": "session effort",
         "energy": "energy by activity table, gross (default)", "energy_net": "the same, net",
-        "energy_by_equation": "energy with metabolic equations", "energy_by_heart_rate": "energy by heart rate (upper)",
+        "energy_by_table": "energy by activity table alone", "energy_by_heart_rate": "energy by heart rate (upper)",
         "energy_by_lifting": "energy by lifting work (lower)", "after_class": "after the class (apart)",
     }  # fmt: skip
     for name, words in shown.items():

@@ -1,4 +1,5 @@
-"""The command line: `python -m oaken forecast class.json [--table]`, `python -m oaken run log.jsonl [--at SECONDS]`."""
+"""The command line: `python -m oaken forecast class.json [--table]`, the same for a class as text with
+`--with class.json`, `python -m oaken run log.jsonl [--at SECONDS]`."""
 
 from __future__ import annotations
 
@@ -10,9 +11,10 @@ from pathlib import Path
 
 from oaken.basis.faults import FaultyInput
 from oaken.class_file import json_schema
-from oaken.class_file.reading import load_class
+from oaken.class_file.reading import is_text, load_class, load_text
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
+from oaken.notation import FaultyText
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
@@ -23,7 +25,10 @@ def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="oaken", description="Forecast a group leg class.")
     commands = parser.add_subparsers(dest="command", required=True)
     run = commands.add_parser("forecast", help="time, density, heart load and energy of a class file")
-    run.add_argument("file", type=Path, help="a class file (docs/formats.md)")
+    run.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
+    run.add_argument(
+        "--with", dest="beside", type=Path, help="the class file whose room, people and own entries a text means"
+    )
     run.add_argument("--table", action="store_true", help="a short readable table instead of JSON")
     ran = commands.add_parser("run", help="clock, lived timeline and log of a run")
     ran.add_argument("file", type=Path, help="a run log (docs/formats.md)")
@@ -37,7 +42,18 @@ def main(arguments: list[str] | None = None) -> int:
         if options.command == "run":
             print(_run_told(options.file, options.at))
             return 0
-        file = load_class(options.file)
+        if options.beside is not None:
+            file = load_text(options.file, options.beside)
+        elif is_text(options.file):
+            print(f"{options.file.name}: is a class as text: name the class file it belongs to, --with CLASS.json",
+                  file=sys.stderr)  # fmt: skip
+            return 2
+        else:
+            file = load_class(options.file)
+    except FaultyText as told:
+        for text_fault in told.faults:
+            print(f"{options.file.name}: {text_fault}", file=sys.stderr)
+        return 2
     except FaultyInput as error:
         for fault in error.faults:
             print(f"{options.file.name}: {fault}", file=sys.stderr)

@@ -8,8 +8,7 @@ from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.fit import Fitting, fit_to_slot
 from oaken.fit.levels import Levelled, at_level
-from oaken.notation import TextFault, read_leg, read_slot, read_station, text_of
-from oaken.notation import read_class as read_text
+from oaken.notation import TextFault, read_class_noting, read_part, text_of
 from oaken.notation.compare import differences
 from oaken.people import Level
 from oaken.plan import ClassPlan, Leg, Slot, Station
@@ -48,9 +47,18 @@ class LineIn(BaseModel):
 
 
 class PlanOut(BaseModel):
-    """A plan that was made from another; nothing is kept yet."""
+    """A plan that was made from another; nothing is kept yet. `notices` say what words of a text were read as, where
+    that is not to be seen at once."""
 
     plan: ClassPlan
+    notices: list[TextFault] = []
+
+
+class LineOut(BaseModel):
+    """What a line describes, without an id, and what its words were read as where that is not to be seen at once."""
+
+    part: Slot | Station | Leg
+    notices: list[TextFault] = []
 
 
 class TextOut(BaseModel):
@@ -102,8 +110,9 @@ class AnyPlan(BaseModel):
 @router.post("/text/read", response={200: PlanOut, 422: TextFaults})
 def read_plan_text(request: HttpRequest, given: TextIn) -> PlanOut:
     """The class that a text describes."""
-    plan = read_text(given.text, house_catalogue(studio_of(request)), given.plan)
-    return PlanOut(plan=with_ids_of(plan, given.plan))
+    studio = studio_of(request)
+    plan, notices = read_class_noting(given.text, house_catalogue(studio), given.plan, keeping.names_of(studio))
+    return PlanOut(plan=with_ids_of(plan, given.plan), notices=notices)
 
 
 @router.post("/text/write", response={200: TextOut, 422: Faults})
@@ -113,17 +122,11 @@ def write_plan_text(request: HttpRequest, draft: Draft) -> TextOut:
     return TextOut(text=text_of(file.plan, file.catalogue()))
 
 
-@router.post("/text/line", response={200: Slot | Station | Leg, 422: TextFaults})
-def read_line(request: HttpRequest, given: LineIn) -> Slot | Station | Leg:
+@router.post("/text/line", response={200: LineOut, 422: TextFaults})
+def read_line(request: HttpRequest, given: LineIn) -> LineOut:
     """The slot, station or leg that a line describes, without an id."""
-    known = house_catalogue(studio_of(request))
-    match given.kind:
-        case "slot":
-            return read_slot(given.line, known)
-        case "station":
-            return read_station(given.line, known)
-        case "leg":
-            return read_leg(given.line, known)
+    part, notices = read_part(given.kind, given.line, house_catalogue(studio_of(request)))
+    return LineOut(part=part, notices=notices)
 
 
 @router.post("/fit", response={200: Fitting, 422: Faults})

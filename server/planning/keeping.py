@@ -13,6 +13,7 @@ from oaken.basis.limits import in_words, most
 from oaken.catalogue import with_stand_ins
 from oaken.class_file import FORMAT, ClassFile, check_class, check_search, read_class
 from oaken.forecast import forecast
+from oaken.notation import Names
 from oaken.notation.compare import differences
 from oaken.plan import ClassPlan, settled
 from oaken.plan.naming import exercises_named
@@ -20,7 +21,7 @@ from oaken.plan.older_versions import OLDEST, upgraded
 from oaken.report import Forecast
 from people.models import core_people
 from studio.documents import StaleSave
-from studio.models import Studio
+from studio.models import MachineUnit, Studio
 from studio.own import house_catalogue, own_entries
 
 from planning.models import PlannedClass, Revision
@@ -175,6 +176,12 @@ def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:
         if missing:
             notes.append(f"exercises of its own that are not in this catalogue: {', '.join(missing)}")
     return create(studio, file.plan), notes
+
+
+def names_of(studio: Studio) -> Names:
+    """The units and people that a text of this studio can name."""
+    units = MachineUnit.objects.filter(room__studio=studio).values_list("key", flat=True)
+    return Names(frozenset(units), frozenset(studio.people.values_list("key", flat=True)))
 
 
 def too_many(what: str, bound: str) -> Fault:

@@ -57,7 +57,7 @@ BY_HAND = {
     "timed hold": (SETS, ["wall sit 3 x 40 s, rest 30"], 3 + 120 + 60),
     # 8 × 3 s on each side and 5 s to change
     "each side": (SETS, ["rear-foot split squat 3 x 8, each side, rest 45"], 4 + 3 * (48 + 5) + 90),
-    "in all": (SETS, ["walking lunge 3 x 20, in all, rest 45"], 3 + 3 * (60 + 5) + 90),
+    "in all": (SETS, ["walking lunge 3 x 20, in all, rest 45"], 3 + 3 * 60 + 90),
     # 90 m at 3 m/s
     "distance": (SETS, ["short run 4 x 90 m, rest 90 doing easy walk"], 3 + 4 * 30 + 270),
     "machine work": (SETS, ["treadmill walk 10 min, 5.5 km/h incline 8%"], 10 + 600),
@@ -123,8 +123,8 @@ BY_HAND = {
     "finisher": (
         "block Work: sets, for finisher, then 30",
         ["bike 3 x 60 s, 180 W", "+ jump lunge 3 x 20, in all, rest 120"],
-        # bike set up once, the floor anew each round; 20 × 1.4 s and the change of side
-        10 + 3 * 3 + 3 * (60 + 28 + 5) + 240,
+        # bike set up once, the floor anew each round; 20 × 1.4 s, the sides in turn
+        10 + 3 * 3 + 3 * (60 + 28) + 240,
     ),
     "warm-up together": (
         "block Work: together, for warm-up, then 30",
@@ -134,9 +134,9 @@ BY_HAND = {
     "activation": (
         "block Work: together, for activation, then 30",
         ["bird dog 5 x 10 s, each side", "glute bridge 12, held 2"],
-        5 * 25 + 12 * 5,
+        4 + 5 * 25 + 12 * 5,
     ),
-    "rolling": ("block Work: together, for rolling, then 30", ["roll the calves 30 s, each side"], 65),
+    "rolling": ("block Work: together, for rolling, then 30", ["roll the calves 30 s, each side"], 4 + 65),
     "talk, water, tidy-up": (
         "block Work: together, for tidy-up, then 30",
         ["talk 2 min", "water break 60 s", "tidy-up 3 min"],

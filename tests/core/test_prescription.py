@@ -10,8 +10,8 @@ from oaken.prescription.schemes import ramp, reshaped
 from oaken.timeline import Outlook, slot_time
 from oaken.timeline.bouts import LoadPath, bout_of, bouts_of
 
-PRESS, LUNGE, SIT, RUN = (
-    catalogue().exercises[name] for name in ("leg-press", "reverse-lunge", "wall-sit", "short-run")
+PRESS, LUNGE, SIT, RUN, WALKING = (
+    catalogue().exercises[name] for name in ("leg-press", "reverse-lunge", "wall-sit", "short-run", "walking-lunge")
 )
 
 
@@ -22,8 +22,13 @@ PRESS, LUNGE, SIT, RUN = (
         ({"reps": 10, "tempo": Tempo(3, 0, 1)}, PRESS, 40, 10),
         # 8 a side of 2-0-1 with 5 s to change sides: 2 × 24 + 5
         ({"reps": 8, "tempo": Tempo(2, 0, 1)}, LUNGE, 53, 16),
-        # 20 in all, shared by both sides, still with one change of side: 60 + 5
-        ({"reps": 20, "tempo": Tempo(2, 0, 1), "sides": "in_all"}, LUNGE, 65, 20),
+        # 20 in all, the sides in turn: 60, and no change of side; nor where an exercise alternates by itself
+        ({"reps": 20, "tempo": Tempo(2, 0, 1), "sides": "in_all"}, LUNGE, 60, 20),
+        ({"reps": 10, "tempo": Tempo(2, 0, 1), "sides": "each_side"}, WALKING, 60, 20),
+        # every second repetition half the way: 10 × (0.75 × 3 s)
+        ({"reps": 10, "alternating": True}, PRESS, 22.5, 10),
+        # 4 to 6 min: 5 expected
+        ({"seconds": 240, "seconds_to": 360}, SIT, 300, 0),
         # 40 s on the clock at 3 s a rep: 13 whole reps
         ({"seconds": 40}, PRESS, 40, 13),
         # 30 s held each side, with the change between
@@ -76,7 +81,10 @@ def test_shortest_and_longest_follow_pace_ranges_and_failure() -> None:
         ({}, "exactly one"),
         ({"reps": 8, "reps_to": 8}, "upper end"),
         ({"reps": 8, "hold": True}, "given in seconds"),
-        ({"reps": 8, "reps_to": 10, "to_failure": True}, "one expected count"),
+        ({"seconds": 8, "seconds_to": 8}, "upper end"),
+        ({"reps": 8, "until": {"bpm": 105}}, "how many seconds"),
+        ({"reps": 8, "partial": True, "alternating": True}, "not both"),
+        ({"reps": 8, "stance": ["wide", "wide"]}, "said once"),
         ({"reps": 8, "load": Load(load_kg=5), "change": LoadChange(steps=1)}, "not both"),
     ],
 )
@@ -90,7 +98,7 @@ def test_loads_and_their_changes() -> None:
     assert Load(share_of_best=0.5).kg(None) is None
     assert Load(load_kg=60).share(120) == 0.5
     assert Load(load_kg=60).kg(None) == 60
-    with pytest.raises(ValueError, match="exactly one"):
+    with pytest.raises(ValueError, match="one way"):
         Load(share_of_best=0.5, load_kg=60)
     with pytest.raises(ValueError, match="not zero"):
         LoadChange(percent=0)

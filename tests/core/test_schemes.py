@@ -109,7 +109,7 @@ def test_builders_refuse_what_does_not_add_up() -> None:
         ("leg press 3 x 10 @70% 3-0-1", "leg press 3 x 10, @70%, 3-0-1"),
         ("leg press 3 x 10, @70% 3-0-1 narrow", "leg press 3 x 10, @70%, 3-0-1, narrow"),
         ("leg press 7 pause 10 + 7 pause 10 + 7", "leg press 7 + 7 + 7, pause 10"),
-        ("leg curl 3 x 10", "lying leg curl 3 x 10"),
+        ("lying curls 3 x 10", "lying leg curl 3 x 10"),
         ("swings 3 x 15", "kettlebell swing 3 x 15"),
         ("reverse lunge 3 x 10", "reverse lunge 3 x 10, each side"),
         ("bike 1:30 min".replace(" min", ""), "bike 90 s"),

@@ -24,9 +24,17 @@ def fields(required: dict[str, Any], optional: dict[str, Any]) -> st.SearchStrat
     return st.fixed_dictionaries(required, optional=optional)
 
 
-loads = st.builds(lambda percent: {"share_of_best": percent / 100}, st.integers(5, 120)) | st.builds(
-    lambda halves: {"load_kg": halves / 2}, st.integers(1, 300)
+loads = (
+    st.integers(5, 120).map(lambda percent: {"share_of_best": percent / 100})
+    | st.integers(1, 300).map(lambda halves: {"load_kg": halves / 2})
+    | st.integers(1, 100).map(lambda halves: {"a_side_kg": halves / 2})
+    | st.integers(0, 8).map(lambda halves: {"reps_left": halves / 2})
+    | st.integers(1, 30).map(lambda reps: {"rep_max": reps})
+    | st.integers(1, 10).map(lambda value: {"effort": {"value": value, "of": 10}})
+    | st.integers(6, 20).map(lambda value: {"effort": {"value": value, "of": 20}})
 )
+signs = st.just({"talking": True}) | st.integers(60, 180).map(lambda bpm: {"bpm": bpm})
+notes = st.sampled_from(["", "", "", "knees out, or stop", "for the tired: less + slower"])
 changes = (
     st.integers(-90, 100).filter(bool).map(lambda value: {"percent": value})
     | st.integers(-20, 20).filter(bool).map(lambda value: {"steps": value})
@@ -45,7 +53,8 @@ manners: dict[str, Any] = {
     "tempo": maybe(tempos),
     "held_s": st.sampled_from([0, 0, 0, 1, 2.5]),
     "partial": st.sampled_from([False, False, True]),
-    "stance": maybe(st.sampled_from(get_args(Stance))),
+    "alternating": st.sampled_from([False, False, False, True]),
+    "stance": maybe(st.lists(st.sampled_from(get_args(Stance)), min_size=1, max_size=3, unique=True)),
 }
 
 
@@ -54,7 +63,16 @@ def measures(metres: bool) -> st.SearchStrategy[dict[str, Any]]:
         st.integers(1, 40).map(lambda reps: {"reps": reps})
         | st.tuples(st.integers(1, 20), st.integers(1, 10)).map(lambda two: {"reps": two[0], "reps_to": sum(two)})
         | st.integers(1, 40).map(lambda reps: {"reps": reps, "to_failure": True})
+        | st.tuples(st.integers(1, 20), st.integers(1, 10)).map(
+            lambda two: {"reps": two[0], "reps_to": sum(two), "to_failure": True}
+        )
         | st.integers(1, 700).map(lambda seconds: {"seconds": seconds})
+        | st.tuples(st.integers(1, 60), st.integers(1, 60), st.sampled_from([1, 60]), maybe(signs)).map(
+            lambda four: (
+                {"seconds": four[0] * four[2] // 2 + 1, "seconds_to": (four[0] + four[1]) * four[2] // 2 + 1}
+                | {"until": four[3]}
+            )
+        )
         | st.tuples(st.integers(1, 60), st.booleans()).map(
             lambda two: {"seconds": two[0], "hold": True, "to_failure": two[1]}
         )
@@ -67,6 +85,9 @@ def segments(draw: st.DrawFn, exercise: str, number: int) -> dict[str, Any]:
     known = KNOWN.exercises[exercise]
     made = draw(measures(known.speed_m_per_s is not None))
     made |= draw(st.fixed_dictionaries(manners))
+    made["alternating"] &= not made["partial"]
+    made["helped"] = draw(st.sampled_from([False, False, False, True]))
+    made["if_able"] = number > 0 and draw(st.sampled_from([False, False, True]))
     made["sides"] = draw(st.sampled_from([None, None, "each_side", "in_all", "both"]))
     made["setting"] = draw(maybe(settings)) if known.equation else None
     if number and draw(st.booleans()):
@@ -88,6 +109,9 @@ def runs(draw: st.DrawFn, exercise: str) -> dict[str, Any]:
         "times": draw(st.integers(1, 4)),
         "segments": made,
         "rest_s": rest,
+        "rest_to_s": draw(st.sampled_from([None, None, rest + 30])) if rest else None,
+        "rest_until": draw(maybe(signs)) if rest else None,
+        "helper": draw(st.sampled_from([False, False, True])),
         "rest_doing": draw(maybe(st.sampled_from(["easy-walk", "leg-swings"]))) if rest else None,
         "if_able": draw(st.sampled_from([False, False, False, True])),
     }
@@ -109,7 +133,7 @@ def varied(draw: st.DrawFn, exercise: str) -> list[dict[str, Any]]:
                 segment.pop("change", None)
                 segment["load"] = {"share_of_best": (50 + 5 * number) / 100}
         elif sort == "rest":
-            one |= {"rest_s": 30 + 15 * number, "rest_doing": None}
+            one |= {"rest_s": 30 + 15 * number, "rest_to_s": None, "rest_doing": None}
         elif sort == "ramp":
             change = {} if number == 0 else {"change": {"steps": 1}}
             one = {"segments": [{"reps": 6, **change}], "rest_s": 45, "if_able": number == count - 1 and number > 1}
@@ -121,15 +145,34 @@ def varied(draw: st.DrawFn, exercise: str) -> list[dict[str, Any]]:
 def slots(draw: st.DrawFn) -> dict[str, Any]:
     exercise = draw(st.sampled_from(ANY) | st.sampled_from(LOADED) | st.sampled_from(COVERING))
     sets = draw(varied(exercise) | st.lists(runs(exercise), min_size=1, max_size=3))
-    return {"exercise": exercise, "sets": sets}
+    others = draw(st.lists(other_choices(), max_size=2, unique_by=str)) if draw(st.booleans()) else []
+    return {
+        "exercise": exercise,
+        "sets": sets,
+        "others": [one for one in others if one.get("exercise") != exercise],
+        "note": draw(notes),
+        "after_last": draw(st.sampled_from([False, False, False, True])),
+    }
 
 
-stations = st.fixed_dictionaries({"exercise": st.sampled_from(ANY), **manners, "load": maybe(loads)})
+@st.composite
+def other_choices(draw: st.DrawFn) -> dict[str, Any]:
+    whom = draw(
+        st.sampled_from([{}, {"level": "beginner"}, {"people": ["p1", "p-2"]}, {"people": ["p3"], "level": "advanced"}])
+    )
+    exercise = draw(st.sampled_from(LOADED))
+    sets = draw(maybe(st.lists(runs(exercise), min_size=1, max_size=2)))
+    return {"exercise": exercise, "sets": sets, **whom}
+
+
+stations = st.fixed_dictionaries(
+    {"exercise": st.sampled_from(ANY), **manners, "load": maybe(loads), "note": notes}
+).map(lambda station: {**station, "alternating": station["alternating"] and not station["partial"]})
 words = st.text(st.characters(codec="utf-8", categories=["L", "N", "P", "Zs"]), min_size=1, max_size=20).map(
     lambda text: " ".join(text.split()) or "A"
 )
 purposes = maybe(st.sampled_from(["warm_up", "strength", "finisher", "tidy_up"]))
-heads: dict[str, Any] = {"name": words, "purpose": purposes, "move_on_s": st.integers(0, 120)}
+heads: dict[str, Any] = {"name": words, "purpose": purposes, "move_on_s": st.integers(0, 120), "note": notes}
 blocks = (
     fields(
         {
@@ -159,6 +202,8 @@ blocks = (
                 max_size=3,
             ),
             "waves": st.integers(1, 3),
+            "log_s": st.sampled_from([0, 0, 10]),
+            "plates_back_s": st.sampled_from([0, 0, 30]),
         },
         {},
     ).flatmap(lambda block: st.integers(0, 600).map(lambda gap: {**block, "wave_gap_s": gap if block["waves"] > 1 else 0}))
@@ -215,7 +260,11 @@ plans = st.builds(
                     ],
                 ]
             ),
-            "taken": st.sampled_from([[], ["press-1"], ["curl", "boxes"]]),
+            "taken": st.sampled_from([[], ["leg-press-1"], ["lying-leg-curl-1", "box-2"]]),
+            "newcomers": st.sampled_from([[], [], ["p1"], ["p-2", "p4"]]),
+            "settings": st.sampled_from(
+                [[], [], [{"person": "p1", "unit": "leg-press-1", "values": {"seat": "4", "rack_hole": "12 b"}}]]
+            ),
             "blocks": st.lists(blocks, min_size=1, max_size=3),
         }
     ),

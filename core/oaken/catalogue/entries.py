@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator
 
+from oaken.prescription.loads import Load
 from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
 
@@ -23,7 +24,9 @@ Condition = Literal[
 """What somebody may have to be careful about."""
 
 Nature = Literal["resistance", "body_weight", "rhythmic", "mobility", "pause"]
-Tag = Literal["supported", "spinal_load", "free_bar", "back", "balance", "overhead", "impact", "treadmill"]
+Tag = Literal[
+    "supported", "spinal_load", "free_bar", "back", "balance", "overhead", "impact", "treadmill", "alternates"
+]
 Holds = Literal["stack", "plates", "bar", "dumbbells", "kettlebells", "nothing"]
 
 Id = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
@@ -66,9 +69,11 @@ class EquipmentKind(NamedEntry):
 
 
 class MuscleMassClass(NamedEntry):
-    """How much muscle works, as a factor on the oxygen cost above recovery."""
+    """How much muscle works, as a factor on the oxygen cost above recovery; `usual_best` is what is usually lifted once
+    with it, as a share of body mass."""
 
     factor: Annotated[float, Field(gt=0, le=1)]
+    usual_best: Annotated[float, Field(gt=0, le=3)]
 
 
 class Activity(Entry):
@@ -88,7 +93,7 @@ class Activity(Entry):
 class EquationSetting(Entry):
     """The machine setting or cadence with which a metabolic equation can stand in for the activity table."""
 
-    kind: Literal["walk", "run", "leg_cycle", "step"]
+    kind: Literal["walk", "run", "leg_cycle", "arm_cycle", "row", "step"]
     speed_m_per_min: float = 0.0
     grade: float = 0.0
     power_w: float = 0.0
@@ -96,9 +101,20 @@ class EquationSetting(Entry):
     height_m: float = 0.0
 
     def with_setting(self, setting: MachineSetting | None) -> EquationSetting:
-        """The same equation at what the instructor has set; what is not set stays as in the catalogue."""
+        """The same equation at what the instructor has set; what is not set stays as in the catalogue.
+
+        A bare level is more or less of the catalogue's own setting: ten is as much, every level 5 % of it (common
+        practice, no source; machines differ).
+        """
         if setting is None:
             return self
+        if setting.level is not None:
+            scale = 1 + LEVEL_STEP * (setting.level - USUAL_LEVEL)
+            names = {"walk": ["speed_m_per_min"], "run": ["speed_m_per_min"], "step": ["step_rate_per_min"]}.get(
+                self.kind, ["power_w"]
+            )
+            eased = {name: getattr(self, name) * scale for name in names}
+            return self.model_copy(update=eased).with_setting(_without_level(setting))
         given = {
             "speed_m_per_min": None if setting.speed_kmh is None else setting.speed_kmh * 1000 / 60,
             "grade": None if setting.incline_percent is None else setting.incline_percent / 100,
@@ -107,6 +123,25 @@ class EquationSetting(Entry):
             "height_m": setting.step_height_m,
         }
         return self.model_copy(update={name: float(value) for name, value in given.items() if value is not None})
+
+
+SETTINGS_OF_EQUATION = {
+    "walk": frozenset({"speed_kmh", "incline_percent"}),
+    "run": frozenset({"speed_kmh", "incline_percent"}),
+    "leg_cycle": frozenset({"power_w", "level"}),
+    "arm_cycle": frozenset({"power_w", "level"}),
+    "row": frozenset({"power_w", "level"}),
+    "step": frozenset({"steps_per_min", "step_height_m", "level"}),
+}
+"""What can be set where a metabolic equation knows the machine or the way."""
+
+LEVEL_STEP = 0.05
+USUAL_LEVEL = 10
+
+
+def _without_level(setting: MachineSetting) -> MachineSetting | None:
+    rest = setting.model_dump(exclude={"level"}, exclude_none=True)
+    return MachineSetting(**rest) if rest else None
 
 
 class CautionNote(Entry):
@@ -174,6 +209,26 @@ class Exercise(NamedEntry):
     def is_work(self) -> bool:
         """Whether its seconds count as work in the densities: stretching and talk do not."""
         return self.nature not in ("mobility", "pause")
+
+    def can_take(self, load: Load) -> bool:
+        """Whether a load means anything here: kilograms where it is loaded, how hard also in work of the body's own
+        weight, effort in rhythmic work."""
+        if self.takes_load:
+            return True
+        return (self.nature == "body_weight" and load.by_effort) or (self.nature == "rhythmic" and load.way == "effort")
+
+    @property
+    def settings(self) -> frozenset[str]:
+        """The fields of a machine setting that mean something here. A rhythmic exercise that no equation knows may be
+        set in any way."""
+        if self.equation is not None:
+            return SETTINGS_OF_EQUATION[self.equation.kind]
+        return frozenset(MachineSetting.model_fields) if self.nature == "rhythmic" else frozenset()
+
+    @property
+    def alternates(self) -> bool:
+        """Whether its sides take turns repetition by repetition, however they are counted."""
+        return "alternates" in self.tags
 
     @property
     def is_static(self) -> bool:

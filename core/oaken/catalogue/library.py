@@ -23,12 +23,10 @@ from oaken.catalogue.entries import (
     NamedEntry,
     Pattern,
 )
+from oaken.catalogue.spoken import Spoken, faults_of_the_table
 
 T = TypeVar("T", bound=NamedEntry)
 
-
-LONGEST_NAME = 60
-"""Longest name of an exercise, in characters; of an unknown one no more is compared."""
 
 MOST_OWN = most("own.entries")
 """Most exercises, and most equipment kinds, that can be added to the catalogue."""
@@ -69,9 +67,14 @@ class Catalogue:
         return [one for one in self.exercises.values() if one.id not in self.retired]
 
     @cached_property
-    def spoken(self) -> dict[str, str]:
-        """The exercise that each spoken name of one that can be chosen stands for."""
-        return {name: one.id for one in self.choosable for name in spoken_names(one)}
+    def spoken(self) -> Spoken:
+        """What the names of the exercises mean that can be chosen."""
+        return Spoken(self.choosable)
+
+    @cached_property
+    def spoken_of_all(self) -> Spoken:
+        """The same with what is retired: older documents go on naming it."""
+        return Spoken(self.exercises.values()) if self.retired else self.spoken
 
     @cached_property
     def named(self) -> dict[str, list[str]]:
@@ -84,13 +87,7 @@ class Catalogue:
 
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
-        wanted = wanted[:LONGEST_NAME]
-        by_name = self.spoken
-        words = wanted.lower().replace("-", " ").split()
-        turned = [by_name[name] for name in get_close_matches(" ".join(reversed(words)), by_name, n=1, cutoff=0.8)]
-        near = get_close_matches(wanted.lower(), [*by_name.values(), *by_name], n=6, cutoff=0.5)
-        holding = [one.id for one in self.choosable if words and {*words} <= {*one.name.lower().split()}]
-        return list(dict.fromkeys([*turned, *(by_name.get(name, name) for name in near), *holding]))[:3]
+        return self.spoken.meaning(wanted).choices
 
     def substitutes(self, exercise: Exercise) -> list[Exercise]:
         """Exercises of the same movement pattern, the most alike first: by prime muscles, sides, load, muscle mass."""
@@ -101,6 +98,7 @@ class Catalogue:
                 -len(set(one.prime) & set(exercise.prime)),
                 one.sides != exercise.sides,
                 one.takes_load != exercise.takes_load,
+                self.equipment[one.equipment].holds != self.equipment[exercise.equipment].holds,
                 one.muscle_mass != exercise.muscle_mass,
                 one.name,
             ),
@@ -202,6 +200,8 @@ def catalogue() -> Catalogue:
         recovery_met=table["recovery_met"],
     )
     _refuse_contradictions(loaded, loaded.exercises.values())
+    for name in faults_of_the_table(loaded.exercises):
+        raise ValueError(f"spoken.json names the exercise {name!r}, which is not in the catalogue")
     for pattern in loaded.patterns.values():
         for question in pattern.questions:
             if question not in loaded.questions:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from oaken.catalogue import Catalogue
-from oaken.cautions.in_order import Work, caution_at, works_of
+from oaken.cautions.in_order import Work, caution_at, share_in, works_of
 from oaken.physiology.metabolic import doubling_grade, out_of_range
 from oaken.plan import ClassPlan, Slot, Station, TogetherBlock
 from oaken.plan.changes import DropsOnLastOnly, SetLoad, SetRest, has_drops
@@ -17,6 +17,9 @@ from oaken.timeline.bouts import set_equation
 WARM_UP_SHARE = 0.40
 HEAVY_SHARE, HEAVY_REST_S = 0.80, 60
 MANY_REPS = 12
+PAUSE_ALLOWANCE = 0.5
+"""How much more a pause within the set allows, as a share of the repetitions (common practice, no source)."""
+
 MACHINES_ALLOWANCE = 3
 """Machines and single joints allow more repetitions at the same share than the table says."""
 
@@ -73,18 +76,36 @@ def _segments(work: Work) -> list[tuple[SetRun | None, Segment]]:
     return []
 
 
+def _reps_in_one_go(run: SetRun) -> tuple[int, int]:
+    """The repetitions of a set's parts until the load changes, added up, and how many pauses are between them."""
+    reps = pauses = 0
+    for place, segment in enumerate(run.segments):
+        if place and (segment.change is not None or segment.load != run.segments[0].load):
+            break
+        if segment.reps is None or segment.helped:
+            break
+        reps += segment.reps
+        pauses += bool(place and run.segments[place - 1].pause_after_s)
+    return reps, pauses
+
+
 def _too_many_reps(work: Work) -> Iterator[Caution]:
-    for _, segment in _segments(work):
-        share = segment.load.share_of_best if segment.load else None
-        if share is None or segment.reps is None or not work.exercise.takes_load:
+    if not isinstance(work.part, Slot):
+        return
+    for run in work.part.sets:
+        share = share_in(run.segments[0])
+        reps, pauses = _reps_in_one_go(run)
+        by_effort = run.segments[0].load is not None and run.segments[0].load.by_effort
+        if share is None or not reps or by_effort or not work.exercise.takes_load:
             continue
         allowed = most_reps(share) + (MACHINES_ALLOWANCE if not {"free_bar"} & set(work.exercise.tags) else 0)
-        if segment.reps > allowed + (1 if segment.to_failure else 0):
-            fitting = int(share_for(segment.reps) * 20) / 20
+        allowed = int(allowed * (1 + PAUSE_ALLOWANCE * pauses))
+        if reps > allowed + (1 if run.segments[0].to_failure else 0):
+            fitting = int(share_for(reps) * 20) / 20
             yield caution_at(
                 "caution",
                 work,
-                f"{segment.reps} repetitions at {share * 100:.0f} % of best: about {most_reps(share)} are usual",
+                f"{reps} repetitions at {share * 100:.0f} % of best: about {most_reps(share)} are usual",
                 f"about {fitting * 100:.0f} %, or fewer repetitions",
                 f"{fitting * 100:.0f} % of best",
                 SetLoad(slot=work.id, share_of_best=fitting),
@@ -114,8 +135,13 @@ def _short_rest(plan: ClassPlan, work: Work) -> Iterator[Caution]:
     if isinstance(block, TogetherBlock) or groups is None or len(groups[work.group].slots) > 1:
         return
     assert isinstance(work.part, Slot)
-    rests = [run.rest_s for run in work.part.sets if work.part.rounds > 1]
-    if max(work.shares(), default=0.0) >= HEAVY_SHARE and rests and min(rests) < HEAVY_REST_S:
+    if work.part.rounds < 2:
+        return
+    heavy = [
+        run for run in work.part.sets if max((share_in(one) or 0 for one in run.segments), default=0) >= HEAVY_SHARE
+    ]
+    rests = [run.rest_s for run in heavy]
+    if rests and min(rests) < HEAVY_REST_S:
         yield caution_at(
             "caution",
             work,
@@ -132,7 +158,7 @@ def _settings(work: Work, *, claims: bool) -> Iterator[Caution]:
     if isinstance(work.part, Station):
         manners = [work.part]
     for manner in manners:
-        equation = set_equation(manner, work.exercise)
+        equation = set_equation(manner, work.exercise) if manner.setting is not None else None
         if equation is None:
             continue
         words = out_of_range(equation)

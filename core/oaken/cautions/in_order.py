@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.plan.changes import Change
+from oaken.prescription import Segment
 from oaken.report import Caution, Fix, Severity
+from oaken.strength import load_meant
+from oaken.timeline.bouts import count_at_most
 
 REAL_WORK = ("resistance", "body_weight")
 
@@ -37,12 +40,19 @@ class Work:
         return {"one_leg_compound": 2, "single_joint": 3, "calf": 4, "floor_core": 5}.get(mass, 9)
 
     def shares(self) -> list[float]:
-        """Every share of best that is prescribed here."""
+        """Every share of best that is prescribed here, said as such or by effort."""
         if isinstance(self.part, Slot):
-            segments = [segment for run in self.part.sets for segment in run.segments]
-            return [one.load.share_of_best for one in segments if one.load and one.load.share_of_best is not None]
-        load = self.part.load if isinstance(self.part, Station) else self.part.turn.load
-        return [load.share_of_best] if load and load.share_of_best is not None else []
+            found = [share_in(segment) for run in self.part.sets for segment in run.segments]
+        elif isinstance(self.part, Leg):
+            found = [share_in(self.part.turn)]
+        else:
+            found = [load_meant(self.part.load, None).share_of_best] if self.part.load else []
+        return [share for share in found if share is not None]
+
+
+def share_in(segment: Segment) -> float | None:
+    """The share of best that a part of a set is done with; None where that cannot be told from the plan."""
+    return load_meant(segment.load, count_at_most(segment)).share_of_best if segment.load else None
 
 
 def works_of(plan: ClassPlan, catalogue: Catalogue) -> list[Work]:

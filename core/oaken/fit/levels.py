@@ -14,6 +14,7 @@ from oaken.room import Room
 
 BEGINNER_LOAD, BEGINNER_REST = 0.85, 1.5
 BEGINNER_SINGLE_REST_S = 60
+BEGINNER_REPS_LEFT = 2
 ADVANCED_REST = 0.85
 LIGHTEST_SHARE = 0.2
 
@@ -23,7 +24,7 @@ RULES: dict[Level, list[str]] = {
         "a set and a round fewer",
         "rests half as long again",
         "no drop sets, nothing to failure",
-        "loads at 85 % of what they are",
+        "loads at 85 % of what they are, two repetitions more left where a load says how hard",
         "easier variants where the room has them, on machines or on the floor as the class has chosen",
     ],
     "standard": ["the class as it is"],
@@ -89,7 +90,8 @@ def _beginner(plan: ClassPlan, catalogue: Catalogue, room: Room, changed: list[s
                 groups.append(Group(id=group.id if place == 0 else "", slots=[alone]))
         return block.model_copy(update={"groups": groups[:20]})
 
-    made = on_sets(on_slots(on_blocks(plan, split), lambda slot: slot, station), lambda _, slot: eased(slot))
+    # rests grow first: what a superset's members then rest at least is not to grow again
+    made = on_blocks(on_sets(on_slots(plan, lambda slot: slot, station), lambda _, slot: eased(slot)), split)
     for part in list(made.parts()):
         exercise = catalogue.exercises.get(getattr(part, "exercise", ""))
         if exercise is None or not exercise.is_work:
@@ -130,6 +132,15 @@ def _lighter(load: Load) -> Load:
     if load.share_of_best is not None:
         share = max(LIGHTEST_SHARE, round(load.share_of_best * BEGINNER_LOAD * 20) / 20)
         return Load(share_of_best=min(load.share_of_best, share))
+    if load.reps_left is not None:
+        return Load(reps_left=min(10.0, load.reps_left + BEGINNER_REPS_LEFT))
+    if load.rep_max is not None:
+        return Load(rep_max=min(30, load.rep_max + 2 * BEGINNER_REPS_LEFT))
+    if load.effort is not None:
+        least = 1 if load.effort.of == 10 else 6
+        return Load(effort=load.effort.model_copy(update={"value": max(least, load.effort.value - BEGINNER_REPS_LEFT)}))
+    if load.a_side_kg is not None:
+        return Load(a_side_kg=round(load.a_side_kg * BEGINNER_LOAD * 2) / 2)
     return Load(load_kg=round((load.load_kg or 0) * BEGINNER_LOAD * 2) / 2)
 
 

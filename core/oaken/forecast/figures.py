@@ -43,7 +43,7 @@ def everybodys_figures(
     they are left out for people to whom heart figures do not apply."""
     per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
     gross = strain.per_person(strain.met * strain.minutes) * per_met
-    by_equation = strain.per_person(strain.equation_met * strain.minutes) * per_met
+    by_table = strain.per_person(strain.table_met * strain.minutes) * per_met
     heart = _heart_figures(people, length.value / 60, *hearts)
     return [
         _person_figures(
@@ -52,7 +52,7 @@ def everybodys_figures(
             length,
             waiting_s[index],
             float(gross[index]),
-            float(by_equation[index]),
+            float(by_table[index]),
             {} if person.heart_medication else {name: of[index] for name, of in heart.items()},
             heat,
         )
@@ -66,7 +66,7 @@ def _person_figures(
     length: Estimate,
     waiting_s: tuple[float, float],
     gross: float,
-    by_equation: float,
+    by_table: float,
     heart: dict[str, Estimate | None],
     heat: Heat | None,
 ) -> Figures:
@@ -83,9 +83,9 @@ def _person_figures(
         slowest, quickest = length.value / max(length.high, 1.0), length.value / max(length.low, 1.0)
         return Estimate.between(value, value * slowest, value * quickest, unit, method, inputs)
 
-    equation = None
-    if abs(by_equation - gross) > 1e-9:
-        equation = Estimate.within(by_equation, spread, "kcal", "energy.equation", [mass])
+    table = None
+    if abs(by_table - gross) > 1e-9:
+        table = Estimate.within(by_table, spread, "kcal", "energy.table_alone", [mass])
     low, typical, high = (energy.lifting_kcal(done.lifting_j, share) for share in energy.LIFTING_EFFICIENCY[::-1])
     after = [share * net for share in energy.AFTER_CLASS_SHARE]
     return Figures.model_construct(
@@ -106,7 +106,7 @@ def _person_figures(
         energy_net=Estimate.between(
             net, net - spread * gross, net + spread * gross, "kcal", "energy.net", [f"gross {gross:.0f} kcal", mass]
         ),
-        energy_by_equation=equation,
+        energy_by_table=table,
         energy_by_lifting=Estimate.between(
             rest + typical,
             rest + low,

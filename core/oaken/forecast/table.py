@@ -32,7 +32,7 @@ def as_table(plan: ClassPlan, result: Forecast) -> str:
         _line("energy each, gross", figures.energy),
         _line("  net", figures.energy_net),
         _line("  by heart rate", figures.energy_by_heart_rate),
-        _line("  by equations", figures.energy_by_equation),
+        _line("  by table alone", figures.energy_by_table),
         _line("  by lifting work", figures.energy_by_lifting),
         _line("  after the class", figures.after_class),
         _line("energy, whole class", result.class_energy),

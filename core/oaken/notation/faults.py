@@ -41,7 +41,8 @@ class Misread(Exception):
 
     def __init__(self, column: int, word: str, message: str, proposals: Iterable[str] = ()) -> None:
         super().__init__(message)
-        self.column, self.word, self.message, self.proposals = column, word, message, list(proposals)
+        self.column, self.word, self.message = column, word, message
+        self.proposals = [one for one in proposals if one.lower() != word.lower()]
 
     def at(self, line: int) -> TextFault:
         """The same as a fault of a line."""

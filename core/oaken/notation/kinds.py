@@ -10,12 +10,14 @@ from typing import Any
 
 from oaken.catalogue import Catalogue
 from oaken.notation.faults import Misread, nearest
-from oaken.notation.parts import leg_in, slot_in, station_in
+from oaken.notation.parts import Notices, leg_in, slots_in, station_in, with_other
 from oaken.notation.vocabulary import BLOCK_WORDS
-from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock
+from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, Slot
 
 Document = dict[str, Any]
 """A block as it is read so far."""
+
+PartReader = Callable[[Document, str, Catalogue, Notices], None]
 
 
 GROUP_LETTERS = "ABCDEFGHIJKLMNOPQRST"
@@ -46,7 +48,7 @@ class TextKind:
     """
 
     opening: Callable[[int, str], Document | None]
-    part: Callable[[Document, str, Catalogue], None]
+    part: PartReader
     way: Callable[[Any], list[str]]
     figures: Mapping[str, Figure] = field(default_factory=dict)
     phrase: Callable[[Document, int, str], bool] = _no_phrase
@@ -58,8 +60,35 @@ def in_range(column: int, word: str, value: int, what: str, low: int, high: int)
         raise Misread(column, word, f"{what} is {low} to {high}")
 
 
-def _listed(name: str, read: Callable[[str, Catalogue], Any]) -> Callable[[Document, str, Catalogue], None]:
-    return lambda block, line, catalogue: block.setdefault(name, []).append(read(line, catalogue))
+def _listed(name: str, read: Callable[[str, Catalogue, Notices], Any]) -> PartReader:
+    def take(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
+        if _or(line) is not None:
+            _other(block.get(name, []), line, catalogue, notices)
+        else:
+            block.setdefault(name, []).append(read(line, catalogue, notices))
+
+    return take
+
+
+def _or(line: str) -> str | None:
+    """What stands behind “or” at the beginning of a line, at its own column."""
+    found = re.match(r"\s*or\b", line, re.IGNORECASE)
+    return None if found is None else " " * found.end() + line[found.end() :]
+
+
+def _other(parts: list[Any], line: str, catalogue: Catalogue, notices: Notices) -> None:
+    text = _or(line)
+    assert text is not None
+    if not parts or not isinstance(parts[-1], Slot):
+        raise Misread(len(line) - len(line.lstrip()), "or", "another choice stands below an exercise with sets")
+    parts[-1] = with_other(parts[-1], text, catalogue, notices)
+
+
+def _slots_together(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
+    if _or(line) is not None:
+        _other(block.get("slots", []), line, catalogue, notices)
+    else:
+        block.setdefault("slots", []).extend(slots_in(line, catalogue, notices))
 
 
 # ---- stations ---------------------------------------------------------------------------------------------------
@@ -100,16 +129,21 @@ STATIONS = TextKind(
 # ---- sets -------------------------------------------------------------------------------------------------------
 
 
-def _sets_part(block: Document, line: str, catalogue: Catalogue) -> None:
+def _sets_part(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
     groups = block.setdefault("groups", [])
     bare = line.lstrip()
+    if _or(line) is not None:
+        _other(groups[-1]["slots"] if groups else [], line, catalogue, notices)
+        return
     if not bare.startswith("+"):
-        groups.append({"slots": [slot_in(line, catalogue)]})
+        # the group is there even if its line is faulty: what is joined to it is not faulty for that
+        groups.append({"slots": []})
+        groups[-1]["slots"] += slots_in(line, catalogue, notices)
         return
     if not groups:
         raise Misread(len(line) - len(bare), "+", "joins an exercise to the one above: there is none yet")
     # blanks in place of the mark keep every word at its column
-    groups[-1]["slots"].append(slot_in(line.replace("+", " ", 1), catalogue))
+    groups[-1]["slots"] += slots_in(line.replace("+", " ", 1), catalogue, notices)
 
 
 _PHRASES = {
@@ -150,6 +184,10 @@ def _sets_way(block: SetsBlock) -> list[str]:
         way.append("hold machines")
     if block.waves > 1:
         way.append(f"{block.waves} waves every {block.wave_gap_s}")
+    if block.log_s:
+        way.append(f"log {block.log_s}")
+    if block.plates_back_s:
+        way.append(f"plates back {block.plates_back_s}")
     if block.within_s is not None:
         way.append(f"within {block.within_s}")
     if stages := _stages(block):
@@ -170,7 +208,11 @@ SETS = TextKind(
     lambda _, clause: {"kind": "sets"} if clause.lower().split() == ["sets"] else None,
     _sets_part,
     _sets_way,
-    {r"within\s+(\d+)(?:\s*s)?": Figure("within_s", "the time of the block (s)", 60, 14_400)},
+    {
+        r"within\s+(\d+)(?:\s*s)?": Figure("within_s", "the time of the block (s)", 60, 14_400),
+        r"log\s+(\d+)(?:\s*s)?": Figure("log_s", "writing a set down (s)", 1, 120),
+        r"plates\s+back\s+(\d+)(?:\s*s)?": Figure("plates_back_s", "plates back (s)", 1, 300),
+    },
     _sets_phrase,
 )
 
@@ -178,7 +220,7 @@ SETS = TextKind(
 
 TOGETHER = TextKind(
     lambda _, clause: {"kind": "together"} if clause.lower().split() == ["together"] else None,
-    _listed("slots", slot_in),
+    _slots_together,
     lambda _: ["together"],
 )
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, get_args
 
 from pydantic import ValidationError
 
@@ -17,38 +18,62 @@ from oaken.notation.parts import bounded
 from oaken.notation.scan import Tokens
 from oaken.notation.vocabulary import AIMS, BLOCK_CLAUSES, BLOCK_WORDS, HEADER_WORDS, LEVELS, PURPOSES, WISH_WORDS
 from oaken.physiology.heat import Air
-from oaken.plan import ClassPlan, Instead
+from oaken.plan import ClassPlan, Instead, OwnSettings
+from oaken.room import SettingName
 
 LONGEST_TEXT = most("text.class")
 _AIR = re.compile(r"(?P<warm>-?\d+(?:\.\d+)?)\s*°?\s*c?\s*,?\s+(?P<damp>\d+(?:\.\d+)?)\s*%?", re.IGNORECASE)
 _BLOCK = re.compile(r"block\s+(?P<name>.+):\s*(?P<way>[^:]*)$", re.IGNORECASE)
 
 
-def read_class(text: str, catalogue: Catalogue, defaults: ClassPlan | None = None) -> ClassPlan:
-    """A whole class. What the head leaves out is taken from `defaults`: name, slot, room, people and the rest.
+@dataclass(frozen=True)
+class Names:
+    """What there is to be named in a class: units of the room and people, by id. None where nobody knows."""
+
+    units: frozenset[str] | None = None
+    people: frozenset[str] | None = None
+
+
+def read_class(
+    text: str, catalogue: Catalogue, defaults: ClassPlan | None = None, names: Names | None = None
+) -> ClassPlan:
+    """A whole class. What the head leaves out is taken from `defaults`: name, slot, room, people and the rest; with
+    `names` the units and people it names have to be there.
 
     Raises FaultyText with every fault, each at its word.
     """
+    return read_class_noting(text, catalogue, defaults, names)[0]
+
+
+def read_class_noting(
+    text: str, catalogue: Catalogue, defaults: ClassPlan | None = None, names: Names | None = None
+) -> tuple[ClassPlan, list[TextFault]]:
+    """The same, and what words were read as where that is not to be seen at once. Raises FaultyText."""
     if len(text) > LONGEST_TEXT:
         message = f"a class is at most {LONGEST_TEXT:,} characters long, this text has {len(text):,}"
         raise FaultyText([TextFault(line=1, column=1, length=1, word=text[:20].split("\n")[0], message=message)])
-    reader = _ClassReader(catalogue, defaults)
+    reader = _ClassReader(catalogue, defaults, names or Names())
     with FaultsByLine() as faults:
         for number, line in enumerate(text.split("\n"), 1):
             with faults.of(number):
                 reader.line(bounded(line.rstrip("\r")), number)
+            reader.told(number)
             if len(faults.found) >= most("text.faults"):
                 break
         if not faults.found:
             faults.found += reader.missing(len(text.split("\n")))
-    return reader.plan()
+    return reader.plan(), reader.notices
 
 
 class _ClassReader:
     """Takes a class line by line."""
 
-    def __init__(self, catalogue: Catalogue, defaults: ClassPlan | None) -> None:
+    def __init__(self, catalogue: Catalogue, defaults: ClassPlan | None, names: Names) -> None:
         self.catalogue = catalogue
+        self.names = names
+        self.notices: list[TextFault] = []
+        self.noticed: list[Misread] = []
+        self.lost = False
         self.head: dict[str, Any] = {}
         if defaults is not None:
             self.head = {
@@ -60,13 +85,23 @@ class _ClassReader:
         self.blocks: list[dict[str, Any]] = []
         self.block_lines: list[int] = []
 
+    def told(self, number: int) -> None:
+        """Keep what the line that was read last had to say."""
+        self.notices += [one.at(number) for one in self.noticed]
+        self.noticed = []
+
     def line(self, line: str, number: int) -> None:
         """Take one line."""
         if not line.strip():
             return
         first = line.split(maxsplit=1)[0].lower()
         if first == "block":
+            # below a head that cannot be read nothing can be said of the lines
+            self.lost = True
             self._block(line, number)
+            self.lost = False
+        elif self.lost:
+            return
         elif not self.blocks and first in HEADER_WORDS:
             self._head(first, line)
         elif not self.blocks:
@@ -106,7 +141,13 @@ class _ClassReader:
             case "instead":
                 self.head.setdefault("instead", []).append(self._instead(line, start, rest))
             case "taken":
+                self._known(line, rest, self.names.units, "the room has no unit")
                 self.head["taken"] = [*self.head.get("taken", []), *_names_in(rest)]
+            case "new":
+                self._known(line, rest, self.names.people, "nobody has the id")
+                self.head["newcomers"] = [*self.head.get("newcomers", []), *_names_in(rest)]
+            case "setting":
+                self.head.setdefault("settings", []).append(self._setting(line, column, rest))
             case "air":
                 self.head["air"] = _air(rest, column)
             case "slot":
@@ -135,6 +176,36 @@ class _ClassReader:
                     self.said.add("choices")
                 self.head["choices"][question] = school
 
+    def _known(self, line: str, rest: str, known: frozenset[str] | None, message: str) -> None:
+        """Raise Misread at a name that is none of those there are."""
+        for name in _names_in(rest):
+            if known is not None and name not in known:
+                raise Misread(
+                    line.index(name), name, f"{message} {name!r}", nearest(name, known, 0.4) or sorted(known)[:3]
+                )
+
+    def _setting(self, line: str, column: int, rest: str) -> OwnSettings:
+        """`marit on press-1: seat 4, back 2`."""
+        found = re.fullmatch(r"(?P<who>\S+)\s+on\s+(?P<unit>[^\s:]+)\s*:\s*(?P<values>.+)", rest)
+        if found is None:
+            right = "setting marit on press-1: seat 4"
+            raise Misread(column, rest, f"says whose, on what, and what: {right}", [right])
+        self._known(line, found["who"], self.names.people, "nobody has the id")
+        self._known(line, found["unit"], self.names.units, "the room has no unit")
+        values: dict[str, str] = {}
+        for one in _names_in(found["values"]):
+            name, value = next(
+                ((name, one[len(name) :].strip()) for name in _SETTING_NAMES if one.lower().startswith(f"{name} ")),
+                ("", ""),
+            )
+            key = name.replace(" ", "_")
+            if not value or key in values:
+                raise Misread(
+                    line.index(one), one, "is no setting: seat 4, back 2", nearest(one.split()[0], _SETTING_NAMES)
+                )
+            values[key] = value
+        return OwnSettings.model_validate({"person": found["who"], "unit": found["unit"], "values": values})
+
     def _instead(self, line: str, start: int, rest: str) -> Instead:
         """`hack squat: leg press for marit, level beginner`."""
         said, _, whom = rest.rpartition(" for ")
@@ -158,8 +229,9 @@ class _ClassReader:
         return Instead.model_validate({"exercise": exercise_id, "other": other_id, "people": people, "level": level})
 
     def _block(self, line: str, number: int) -> None:
-        found = _BLOCK.match(line.strip())
         column = len(line) - len(line.lstrip())
+        line, note = _with_note_apart(line)
+        found = _BLOCK.match(line.strip())
         if found is None:
             raise Misread(column, line.strip(), "a block reads “block Name: sets, then 60”", ["block Sets: sets"])
         shift = column + found.start("way")
@@ -167,6 +239,8 @@ class _ClassReader:
         if not clauses:
             raise Misread(shift, found["name"], "says no kind of block", BLOCK_WORDS)
         block = {"name": found["name"].strip(), **opened(*clauses[0])}
+        if note:
+            block["note"] = note
         for place, clause in clauses[1:]:
             _block_clause(block, place, clause)
         self.blocks.append(block)
@@ -174,7 +248,7 @@ class _ClassReader:
 
     def _part(self, line: str) -> None:
         block = self.blocks[-1]
-        KINDS[block["kind"]].part(block, line, self.catalogue)
+        KINDS[block["kind"]].part(block, line, self.catalogue, self.noticed)
 
     def missing(self, last: int) -> list[TextFault]:
         """What the text as a whole has not got."""
@@ -228,6 +302,20 @@ def _air(said: str, column: int) -> Air:
         return Air(temperature_c=float(found["warm"]), humidity_percent=float(found["damp"]))
     except ValidationError as error:
         raise Misread(column, said, "is no air of a room: −5 to 50 °C, 1 to 100 %") from error
+
+
+_SETTING_NAMES = sorted((name.replace("_", " ") for name in get_args(SettingName)), key=len, reverse=True)
+
+
+def _with_note_apart(line: str) -> tuple[str, str]:
+    """A head without the note in quotes at its end, and the note."""
+    found = re.search(r"""\s*,?\s*["“](?P<note>[^"”]*)["”]\s*$""", line)
+    if found is None:
+        return line, ""
+    note = " ".join(found["note"].split())
+    if not note or len(note) > 200:
+        raise Misread(found.start(), found["note"][:20], "a note has 1 to 200 characters")
+    return line[: found.start()], note
 
 
 def _names_in(rest: str) -> list[str]:

@@ -10,7 +10,8 @@ from oaken.notation.vocabulary import LINE_WORDS, SAID_ELSEWHERE, STANCES
 
 _TOKEN = re.compile(
     # no figure of a class has ten digits: what is longer is read as a word that means nothing
-    r"(?P<huge>\d{10,}[\d.:-]*)"
+    r'(?P<quote>"[^"]*"|“[^”]*”)'
+    r"|(?P<huge>\d{10,}[\d.:-]*)"
     r"|(?P<tempo>\d{1,9}(?:\.\d{1,9})?(?:-\d{1,9}(?:\.\d{1,9})?){2,3}(?![\d-]))"
     r"|(?P<range>\d{1,9}-\d{1,9}(?!\d))"
     r"|(?P<clock>\d{1,9}:\d\d)"
@@ -19,6 +20,10 @@ _TOKEN = re.compile(
     r"|(?P<mark>[,+/@%~()×])"
     r"|(?P<other>[^\s,+/@%~()]+)"
 )
+
+
+_ALIKE = str.maketrans({"–": "-", "—": "-", "−": "-", "‐": "-", "\u00a0": " ", "\u202f": " "})
+"""Marks that are written for one another, each as long as what it stands for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,9 +46,11 @@ class Tokens:
     def __init__(self, line: str, start: int = 0) -> None:
         self.line = line
         self.listed = [
-            Token(match.lastgroup or "other", match.group(), match.start()) for match in _TOKEN.finditer(line, start)
+            Token(match.lastgroup or "other", match.group(), match.start())
+            for match in _TOKEN.finditer(line.translate(_ALIKE), start)
         ]
         self.at = 0
+        self.notices: list[Misread] = []
 
     @property
     def now(self) -> Token | None:
@@ -72,6 +79,22 @@ class Tokens:
         first = self.listed[self.at]
         self.at += len(words)
         return first
+
+    def take_any(self, *phrases: str) -> Token | None:
+        """The first of these phrases that comes next."""
+        for phrase in phrases:
+            if (token := self.take_words(phrase)) is not None:
+                return token
+        return None
+
+    def says(self, *texts: str, ahead: int = 0) -> bool:
+        """Whether a word or mark stands there."""
+        token = self.peek(ahead)
+        return token is not None and token.text.lower() in texts
+
+    def notice(self, token: Token, message: str) -> None:
+        """Say what a word was read as, where that is not to be seen at once."""
+        self.notices.append(Misread(token.column, token.text, message))
 
     def take_kind(self, kind: str) -> Token | None:
         """The next token if it is of this kind."""

@@ -61,7 +61,7 @@ class Body:
 def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
     """Measured values where there are any, estimates with their range elsewhere; what was fitted to the person's own
     recordings before both, as long as it belongs to the same body data."""
-    maximum, uptake = _maximum(person), _uptake(person)
+    maximum, uptake = _maximum(person), uptake_of(person)
     fit = person.heart_fit
     if fit is not None and not fit_applies(fit, maximum.value, uptake.value):
         fit = None
@@ -115,7 +115,8 @@ def _maximum(person: Person) -> Estimate:
     )
 
 
-def _uptake(person: Person) -> Estimate:
+def uptake_of(person: Person) -> Estimate:
+    """Maximal uptake, measured or from the ratio of heart rates, mL/kg/min."""
     if person.vo2max is not None:
         return Estimate.within(person.vo2max, 0.05, "mL/kg/min", "heart.vo2max.measured")
     top, rest = _maximum(person).value, float(person.resting_bpm or RESTING_BPM_UNKNOWN)

@@ -45,6 +45,12 @@ def work_met(exercise: Exercise, share_of_best: float | None, catalogue: Catalog
     return activity.rest_met + (phase - activity.rest_met) * scale
 
 
+def usual_best_kg(exercise: Exercise, body_mass_kg: float, catalogue: Catalogue) -> float:
+    """What somebody of this body mass usually lifts once, where nobody has tested it: only to tell how hard a load
+    given in kilograms is, never to choose one (common practice, no source)."""
+    return body_mass_kg * catalogue.muscle_mass[exercise.muscle_mass].usual_best
+
+
 def pressor_share(exercise: Exercise, share_of_best: float | None) -> float:
     """Extra heart-rate demand of straining, as a share of the heart-rate reserve, on top of the oxygen demand.
 

@@ -8,6 +8,9 @@ from __future__ import annotations
 
 from oaken.catalogue import EquationSetting
 
+FASTEST_WALK_M_PER_MIN = 134.0
+"""Above this speed the running equation applies (ACSM, from memory)."""
+
 
 def walking_uptake(speed_m_per_min: float, grade: float = 0.0) -> float:
     """0.1·S + 1.8·S·G + 3.5, for 50–100 m/min; grade as a fraction. 67.06 m/min flat → 10.2."""
@@ -30,6 +33,17 @@ def leg_cycling_uptake(power_w: float, body_mass_kg: float) -> float:
     return 10.8 * power_w / body_mass_kg + 7
 
 
+def arm_cycling_uptake(power_w: float, body_mass_kg: float) -> float:
+    """18·W ÷ kg + 3.5. 50 W at 70 kg → 16.4."""
+    return 18 * power_w / body_mass_kg + 3.5
+
+
+def rowing_uptake(power_w: float, body_mass_kg: float) -> float:
+    """14.4·W ÷ kg + 3.5: mechanical work at a gross efficiency of 20 %, a litre of oxygen being 20.9 kJ (mechanics; the
+    efficiency is common practice, no source). 100 W at 70 kg → 24.1, 6.9 MET, where the activity table has 7.0."""
+    return 14.4 * power_w / body_mass_kg + 3.5
+
+
 def stepping_uptake(step_rate_per_min: float, height_m: float) -> float:
     """0.2·f + 1.33·1.8·h·f + 3.5, for 12–30 steps a minute of 0.04–0.40 m. 24/min × 0.20 m → 19.8 (rounded up from
     19.79)."""
@@ -42,9 +56,15 @@ def uptake(setting: EquationSetting, body_mass_kg: float) -> float:
         case "walk":
             return walking_uptake(setting.speed_m_per_min, setting.grade)
         case "run":
-            return running_uptake(setting.speed_m_per_min, setting.grade)
+            # on a steep grade the walking equation is above the running one where it ends: nobody runs it for less
+            fastest_walk = walking_uptake(min(setting.speed_m_per_min, FASTEST_WALK_M_PER_MIN), setting.grade)
+            return max(running_uptake(setting.speed_m_per_min, setting.grade), fastest_walk)
         case "leg_cycle":
             return leg_cycling_uptake(setting.power_w, body_mass_kg)
+        case "arm_cycle":
+            return arm_cycling_uptake(setting.power_w, body_mass_kg)
+        case "row":
+            return rowing_uptake(setting.power_w, body_mass_kg)
         case "step":
             return stepping_uptake(setting.step_rate_per_min, setting.height_m)
 
@@ -55,6 +75,8 @@ def out_of_range(setting: EquationSetting) -> str:
         "walk": [("speed", setting.speed_m_per_min, 50, 100, "m/min")],
         "run": [("speed", setting.speed_m_per_min, 80, 400, "m/min")],
         "leg_cycle": [("power", setting.power_w, 30, 300, "W")],
+        "arm_cycle": [("power", setting.power_w, 15, 150, "W")],
+        "row": [("power", setting.power_w, 30, 400, "W")],
         "step": [
             ("step rate", setting.step_rate_per_min, 12, 30, "a minute"),
             ("step height", setting.height_m, 0.04, 0.40, "m"),

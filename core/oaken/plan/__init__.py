@@ -14,6 +14,7 @@ from oaken.plan.blocks import (
     ExerciseId,
     Group,
     Leg,
+    Other,
     Part,
     Place,
     PlannedVisit,
@@ -27,10 +28,10 @@ from oaken.plan.blocks import (
     TogetherBlock,
     segments_of,
 )
-from oaken.plan.check import check, settled, settled_slot
+from oaken.plan.check import check, fitted, fitted_sets, settled, settled_slot
 from oaken.plan.document import Aim, ClassPlan
 from oaken.plan.house_rules import HouseRule
-from oaken.plan.wishes import Instead, Wishes
+from oaken.plan.wishes import Instead, OwnSettings, Wishes
 
 __all__ = [
     "BLOCK_KINDS",
@@ -46,6 +47,8 @@ __all__ = [
     "HouseRule",
     "Instead",
     "Leg",
+    "Other",
+    "OwnSettings",
     "Part",
     "Place",
     "PlannedVisit",
@@ -59,6 +62,8 @@ __all__ = [
     "TogetherBlock",
     "Wishes",
     "check",
+    "fitted",
+    "fitted_sets",
     "segments_of",
     "settled",
     "settled_slot",

@@ -9,8 +9,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import Annotated, ClassVar, Literal, Self, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
+from oaken.people import Level, Person
 from oaken.prescription import Manner, Segment, SetRun, merged
 
 Identifier = Annotated[str, Field(max_length=60, pattern=r"^[A-Za-z0-9._-]*$")]
@@ -48,26 +49,77 @@ class Part(BaseModel):
     id: Identifier = ""
 
 
-class Slot(Part):
-    """One exercise and the sets of it, each a list of segments and followed by its rest."""
+class Noted(Part):
+    """A part with a cue or a note of the instructor, one line."""
+
+    note: Annotated[str, Field(max_length=200, pattern=r'^(?:[^\s"](?:[^\x00-\x1f"]*[^\s"])?)?$')] = ""
+
+
+Sets = Annotated[list[SetRun], Field(min_length=1, max_length=40)]
+
+
+def _written_one_way(sets: list[SetRun]) -> list[SetRun]:
+    if sum(run.times for run in sets) > 40:
+        raise ValueError("a slot has at most 40 sets")
+    return merged(sets)
+
+
+class Other(BaseModel):
+    """What may stand in a slot's place: another exercise, other sets, or both.
+
+    For whom it is named (people, everybody of a level) do it; without a name it is the choice where the slot's own
+    exercise has no unit that works, and the sets of that exercise wherever it is put in the slot's place.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    exercise: ExerciseId | None = None
+    sets: Annotated[Sets, AfterValidator(_written_one_way)] | None = None
+    people: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
+    level: Level | None = None
+
+    @model_validator(mode="after")
+    def says_something_else(self) -> Other:
+        if self.exercise is None and self.sets is None:
+            raise ValueError("another choice is another exercise, other sets, or both")
+        if self.exercise is None and self.for_all:
+            raise ValueError("other sets of the same exercise are for somebody: name people or a level")
+        return self
+
+    @property
+    def for_all(self) -> bool:
+        """Whether it names nobody."""
+        return not self.people and self.level is None
+
+    def names(self, person: Person) -> bool:
+        """Whether this person does it."""
+        return person.id in self.people or (self.level is not None and person.level == self.level)
+
+
+class Slot(Noted):
+    """One exercise and the sets of it, each a list of segments and followed by its rest.
+
+    `others` are what may stand in its place. With `after_last` its sets go with the last rounds of the group instead of
+    the first.
+    """
 
     exercise: ExerciseId
-    sets: Annotated[list[SetRun], Field(min_length=1, max_length=40)]
-
-    @field_validator("sets")
-    @classmethod
-    def written_one_way(cls, sets: list[SetRun]) -> list[SetRun]:
-        if sum(run.times for run in sets) > 40:
-            raise ValueError("a slot has at most 40 sets")
-        return merged(sets)
+    sets: Annotated[Sets, AfterValidator(_written_one_way)]
+    others: Annotated[list[Other], Field(max_length=6)] = []
+    after_last: bool = False
 
     @property
     def rounds(self) -> int:
         """How many sets there are."""
         return sum(run.times for run in self.sets)
 
+    @property
+    def most_rounds(self) -> int:
+        """How many sets there are for whoever does most."""
+        return max(self.rounds, *(sum(run.times for run in other.sets or []) for other in self.others), 1)
 
-class Station(Part, Manner):
+
+class Station(Noted, Manner):
     """A clocked station: one exercise, done for the block's work interval in its own manner.
 
     The sides of a one-sided exercise share the interval.
@@ -78,7 +130,7 @@ class Station(Part, Manner):
     exercise: ExerciseId
 
 
-class Leg(Part):
+class Leg(Noted):
     """One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all."""
 
     exercise: ExerciseId
@@ -109,10 +161,10 @@ class Group(Part):
     @property
     def rounds(self) -> int:
         """How many rounds there are."""
-        return max(slot.rounds for slot in self.slots)
+        return max(slot.most_rounds for slot in self.slots)
 
 
-class BlockBase(Part):
+class BlockBase(Noted):
     """What every block has. `purpose` says what it is for; `move_on_s` is the time it takes to get to the next.
 
     A kind that has its parts in one list names it in `PARTS`; `OWN_PACE` says whether people go through them at their
@@ -272,7 +324,9 @@ class SetsBlock(BlockBase):
     With `start` spread each person begins with another group, in order everybody begins with the first.
     `sharing` work_in lets others use a machine between somebody's sets; with hold a group takes only as many people
     (or companies that go round together) at a time as it has machines for. `waves` begin `wave_gap_s` apart.
-    `within_s` is how long the block may take; `rotation` is the order that was chosen for everybody.
+    `log_s` is how long writing a set down takes, within its rest or beyond it, `plates_back_s` how long it takes to
+    strip a bar or carriage after the last set at it. `within_s` is how long the block may take; `rotation` is the
+    order that was chosen for everybody.
     """
 
     OWN_PACE = True
@@ -283,6 +337,8 @@ class SetsBlock(BlockBase):
     sharing: Literal["work_in", "hold"] = "work_in"
     waves: Annotated[int, Field(ge=1, le=12)] = 1
     wave_gap_s: Seconds = 0
+    log_s: Annotated[int, Field(ge=0, le=120)] = 0
+    plates_back_s: Annotated[int, Field(ge=0, le=300)] = 0
     within_s: Annotated[int, Field(ge=60, le=14_400)] | None = None
     rotation: Rotation | None = None
     groups: Annotated[list[Group], Field(min_length=1, max_length=20)]
@@ -395,9 +451,14 @@ def segments_of(part: Slot | Leg) -> Iterator[tuple[Place, Segment]]:
 
 
 def with_runs(slot: Slot, change: Callable[[SetRun], SetRun | None]) -> Slot:
-    """The slot with every run of sets changed, equal neighbours counted together."""
-    runs = [found for run in slot.sets if (found := change(run)) is not None]
-    return slot.model_copy(update={"sets": merged(runs)}) if runs else slot
+    """The slot with every run of sets changed, also of what may stand in its place; equal neighbours counted
+    together."""
+
+    def changed(sets: list[SetRun]) -> list[SetRun]:
+        return merged([found for run in sets if (found := change(run)) is not None]) or sets
+
+    others = [one if one.sets is None else one.model_copy(update={"sets": changed(one.sets)}) for one in slot.others]
+    return slot.model_copy(update={"sets": changed(slot.sets), "others": others})
 
 
 def with_segments(slot: Slot, change: Callable[[Segment], Segment]) -> Slot:
@@ -412,6 +473,12 @@ def with_rest(slot: Slot, change: Callable[[int], int]) -> Slot:
 
     def rested(run: SetRun) -> SetRun:
         rest_s = max(0, min(1800, change(run.rest_s)))
-        return run.model_copy(update={"rest_s": rest_s, "rest_doing": run.rest_doing if rest_s else None})
+        update: dict[str, object] = {"rest_s": rest_s, "rest_doing": run.rest_doing if rest_s else None}
+        if run.rest_to_s is not None:
+            rest_to_s = max(0, min(1800, change(run.rest_to_s)))
+            update["rest_to_s"] = rest_to_s if rest_to_s > rest_s else None
+        if not rest_s:
+            update["rest_until"] = None
+        return run.model_copy(update=update)
 
     return with_runs(slot, rested)

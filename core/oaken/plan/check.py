@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from difflib import get_close_matches
+from typing import Any, TypeVar
 
 from oaken.basis.faults import Fault, place_in_words
-from oaken.catalogue import Catalogue
+from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.plan.blocks import AnyPart, Block, Leg, Place, Slot, Station, segments_of
 from oaken.plan.document import ClassPlan
-from oaken.prescription import Segment
+from oaken.prescription import MachineSetting, Manner, Segment, SetRun, merged
 from oaken.room import Room
 
 
@@ -60,6 +62,20 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
             if person not in plan.people:
                 right = "an id from its people"
                 report(("instead", index, "people", place), f"nobody in the class has the id {person!r}", right)
+    for index, name in enumerate(plan.newcomers):
+        if name not in plan.people:
+            report(("newcomers", index), f"nobody in the class has the id {name!r}", "an id from its people")
+    units = {unit.id for unit in room.units}
+    for index, name in enumerate(plan.taken):
+        if name not in units:
+            report(("taken", index), f"the room has no unit {name!r}", _nearest(name, units))
+    for index, own in enumerate(plan.settings):
+        if own.person not in plan.people:
+            report(
+                ("settings", index, "person"), f"nobody in the class has the id {own.person!r}", "an id from its people"
+            )
+        if own.unit not in units:
+            report(("settings", index, "unit"), f"the room has no unit {own.unit!r}", _nearest(own.unit, units))
     for question, school in plan.choices.items():
         asked = catalogue.questions.get(question)
         if asked is None:
@@ -70,6 +86,13 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
         if not known_exercise((*path, "exercise"), part.exercise) or isinstance(part, Station):
             continue
         exercise = catalogue.exercises[part.exercise]
+        for o, other in enumerate(part.others if isinstance(part, Slot) else []):
+            if other.exercise is not None:
+                known_exercise((*path, "others", o, "exercise"), other.exercise)
+            for place, person in enumerate(other.people):
+                if person not in plan.people:
+                    right = "an id from its people"
+                    report((*path, "others", o, "people", place), f"nobody in the class has the id {person!r}", right)
         for inside, segment in segments_of(part):
             if segment.metres is not None and exercise.speed_m_per_s is None:
                 right = "seconds or repetitions, or an exercise that covers ground"
@@ -81,23 +104,62 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
     return found
 
 
+def _nearest(name: str, known: set[str]) -> str:
+    near = get_close_matches(name, sorted(known), n=3, cutoff=0.4) or sorted(known)[:3]
+    return f"perhaps {', '.join(near)}" if near else "a unit of the room"
+
+
 def settled(plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
-    """The plan with nothing left to guess: every count of a one-sided exercise says how it is meant."""
+    """The plan with nothing left to guess and nothing without a meaning: every count of a one-sided exercise says how
+    it is meant, and no exercise has a load or a setting that it cannot take."""
     return plan.model_copy(update={"blocks": [_settled_block(block, catalogue) for block in plan.blocks]})
 
 
 def settled_slot(slot: Slot, catalogue: Catalogue) -> Slot:
-    """The slot with the sides of every count said."""
-    if not catalogue.exercises[slot.exercise].one_sided:
-        return slot
-    return slot.model_copy(
-        update={
-            "sets": [
-                run.model_copy(update={"segments": [_with_side(segment) for segment in run.segments]})
-                for run in slot.sets
-            ]
+    """The slot with the sides of every count said, and without what its exercise cannot take."""
+
+    def said(sets: list[SetRun], name: str) -> list[SetRun]:
+        exercise = catalogue.exercises[name]
+        sided = [
+            run.model_copy(update={"segments": [_with_side(segment) for segment in run.segments]})
+            if exercise.one_sided
+            else run
+            for run in sets
+        ]
+        return merged(fitted_sets(sided, exercise))
+
+    others = [
+        one if one.sets is None else one.model_copy(update={"sets": said(one.sets, one.exercise or slot.exercise)})
+        for one in slot.others
+    ]
+    return slot.model_copy(update={"sets": said(slot.sets, slot.exercise), "others": others})
+
+
+def fitted_sets(sets: Sequence[SetRun], exercise: Exercise) -> list[SetRun]:
+    """The sets without what the exercise cannot take: loads where none is carried, settings its machine has not got."""
+    return [
+        run.model_copy(update={"segments": [fitted(segment, exercise) for segment in run.segments]}) for run in sets
+    ]
+
+
+AnyManner = TypeVar("AnyManner", bound=Manner)
+
+
+def fitted(manner: AnyManner, exercise: Exercise) -> AnyManner:
+    """How something is done without what the exercise cannot take."""
+    update: dict[str, object] = {}
+    if manner.load is not None and not exercise.can_take(manner.load):
+        update["load"] = None
+    if isinstance(manner, Segment) and manner.change is not None and not exercise.takes_load:
+        update["change"] = None
+    if manner.setting is not None:
+        kept = {
+            name: value
+            for name, value in manner.setting.model_dump(exclude_none=True).items()
+            if name in exercise.settings
         }
-    )
+        update["setting"] = MachineSetting(**kept) if kept else None
+    return manner.model_copy(update=update) if update else manner
 
 
 def _with_side(segment: Segment) -> Segment:
@@ -109,9 +171,11 @@ def _settled_block(block: Block, catalogue: Catalogue) -> Block:
         match part:
             case Slot():
                 return settled_slot(part, catalogue)
-            case Leg() if catalogue.exercises[part.exercise].one_sided:
-                return part.model_copy(update={"turn": _with_side(part.turn)})
-            case _:
-                return part
+            case Leg():
+                exercise = catalogue.exercises[part.exercise]
+                turn = fitted(part.turn, exercise)
+                return part.model_copy(update={"turn": _with_side(turn) if exercise.one_sided else turn})
+            case Station():
+                return fitted(part, catalogue.exercises[part.exercise])
 
     return block.with_parts(settled_part) or block

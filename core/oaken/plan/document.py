@@ -13,7 +13,7 @@ from oaken.catalogue import Catalogue
 from oaken.people import Level
 from oaken.physiology.heat import Air
 from oaken.plan.blocks import MOST_IN_CLASS, AnyPart, Block, BlockBase, Name, Part, Place, Reference
-from oaken.plan.wishes import Company, Instead, Wishes
+from oaken.plan.wishes import Company, Instead, OwnSettings, Wishes
 from oaken.room import Room
 
 Aim = Literal["strength", "conditioning", "mixed", "technique"]
@@ -27,6 +27,7 @@ class ClassPlan(BaseModel):
     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
+    `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
     `air` is what thermometer and hygrometer say; None where nobody has looked.
     """
 
@@ -45,6 +46,8 @@ class ClassPlan(BaseModel):
     apart: Annotated[list[Company], Field(max_length=30)] = []
     instead: Annotated[list[Instead], Field(max_length=60)] = []
     taken: Annotated[list[Reference], Field(max_length=60)] = []
+    newcomers: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
+    settings: Annotated[list[OwnSettings], Field(max_length=300)] = []
     air: Air | None = None
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
 
@@ -120,7 +123,7 @@ class ClassPlan(BaseModel):
             for company in self.apart
             for pair in combinations([place[name] for name in company if name in place], 2)
         }
-        return Wishes(tuple(companies), tuple(sorted(apart)), tuple(self.instead))
+        return Wishes(tuple(companies), tuple(sorted(apart)), tuple(self.instead), frozenset(self.newcomers))
 
     def school(self, question: str, catalogue: Catalogue) -> str:
         """The school this class follows in a question."""

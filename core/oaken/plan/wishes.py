@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oaken.people import Level, Person
 from oaken.plan.blocks import MOST_IN_CLASS, ExerciseId, Reference
+from oaken.room import SettingName
 
 Company = Annotated[list[Reference], Field(min_length=2, max_length=12)]
 
@@ -36,17 +37,34 @@ class Instead(BaseModel):
         return person.id in self.people or (self.level is not None and person.level == self.level)
 
 
+class OwnSettings(BaseModel):
+    """What is set for somebody at a unit of the room: seat, back, pad and the like, as its scale says it."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    person: Reference
+    unit: Reference
+    values: Annotated[
+        dict[
+            SettingName,
+            Annotated[str, Field(min_length=1, max_length=20, pattern=r"^[^\s,:](?:[^,:\x00-\x1f]*[^\s,:])?$")],
+        ],
+        Field(min_length=1, max_length=8),
+    ]
+
+
 @dataclass(frozen=True, slots=True)
 class Wishes:
     """What a class wishes for everybody's way round; people by their index in the plan.
 
     `companies` are those who go round as one, in the order of the plan; whoever is alone is a company of one. `apart`
-    are pairs that are never at the same group or station at once.
+    are pairs that are never at the same group or station at once. `newcomers` (by id) have to be shown every machine.
     """
 
     companies: tuple[tuple[int, ...], ...]
     apart: tuple[tuple[int, int], ...] = ()
     instead: tuple[Instead, ...] = ()
+    newcomers: frozenset[str] = frozenset()
 
     @classmethod
     def none(cls, crowd: int) -> Wishes:

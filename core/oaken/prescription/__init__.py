@@ -1,11 +1,12 @@
 """What a person is asked to do: a set is a list of segments, and every scheme is such a list."""
 
-from oaken.prescription.loads import Load, LoadChange
+from oaken.prescription.loads import Effort, Load, LoadChange
 from oaken.prescription.machine import MachineSetting
-from oaken.prescription.segments import Manner, Segment, SetRun, Sides, Stance, each_set, merged
+from oaken.prescription.segments import Manner, Segment, SetRun, Sides, Stance, Until, each_set, merged
 from oaken.prescription.tempo import Tempo
 
 __all__ = [
+    "Effort",
     "Load",
     "LoadChange",
     "MachineSetting",
@@ -15,6 +16,7 @@ __all__ = [
     "Sides",
     "Stance",
     "Tempo",
+    "Until",
     "each_set",
     "merged",
 ]

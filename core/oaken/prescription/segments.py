@@ -5,9 +5,9 @@ Time, volume, tension, oxygen demand and load are read from segments, so a new s
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, get_args
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema, field_validator, model_validator
 
 from oaken.prescription.loads import Load, LoadChange
 from oaken.prescription.machine import MachineSetting
@@ -15,8 +15,27 @@ from oaken.prescription.tempo import Tempo
 
 Sides = Literal["both", "each_side", "in_all"]
 Stance = Literal[
-    "narrow", "wide", "toes in", "toes out", "toes ahead", "feet high", "feet low", "heels up", "staggered", "one leg"
+    "narrow",
+    "wide",
+    "toes in",
+    "toes out",
+    "toes ahead",
+    "toes back",
+    "feet high",
+    "feet low",
+    "heels up",
+    "staggered",
+    "one leg",
 ]
+
+_STANCES = {
+    "anyOf": [
+        {"type": "array", "items": {"type": "string", "enum": list(get_args(Stance))}, "maxItems": 4},
+        {"type": "string", "enum": list(get_args(Stance))},
+        {"type": "null"},
+    ]
+}
+"""Older documents have one position or none; what is written has a list."""
 
 Reps = Annotated[int, Field(ge=1, le=200)]
 SegmentSeconds = Annotated[int, Field(ge=1, le=3600)]
@@ -28,7 +47,8 @@ RestSeconds = Annotated[int, Field(ge=0, le=1800)]
 class Manner(BaseModel):
     """How an exercise is done, however long: tempo, pause on each repetition, range, stance, load, setting.
 
-    `held_s` is a pause at the end of every repetition, on top of the tempo. `partial` repetitions go half the way.
+    `held_s` is a pause at the end of every repetition, on top of the tempo. `partial` repetitions go half the way,
+    `alternating` ones half and all of it in turn. `stance` are the positions of feet and heels, together.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -36,16 +56,56 @@ class Manner(BaseModel):
     tempo: Tempo | None = None
     held_s: Annotated[float, Field(ge=0, le=30), AfterValidator(lambda value: round(value, 2))] = 0
     partial: bool = False
-    stance: Stance | None = None
+    alternating: bool = False
+    stance: Annotated[tuple[Stance, ...], Field(max_length=4), WithJsonSchema(_STANCES)] = ()
     load: Load | None = None
     setting: MachineSetting | None = None
+
+    @field_validator("stance", mode="before")
+    @classmethod
+    def one_or_more(cls, said: Any) -> Any:
+        """Older documents have one position, or none."""
+        if said is None:
+            return ()
+        return (said,) if isinstance(said, str) else said
+
+    @field_validator("stance")
+    @classmethod
+    def each_once(cls, stance: tuple[Stance, ...]) -> tuple[Stance, ...]:
+        if len(set(stance)) < len(stance):
+            raise ValueError("a position is said once")
+        return stance
+
+    @model_validator(mode="after")
+    def half_the_way_or_in_turn(self) -> Manner:
+        if self.partial and self.alternating:
+            raise ValueError("repetitions are partial, or partial and full in turn, not both")
+        return self
+
+
+class Until(BaseModel):
+    """What ends a stretch or a rest before its longest time does: a heart rate that is reached from where it is, or
+    breath enough to talk."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    bpm: Annotated[int, Field(ge=60, le=200)] | None = None
+    talking: bool = False
+
+    @model_validator(mode="after")
+    def one_sign(self) -> Until:
+        if (self.bpm is None) == (not self.talking):
+            raise ValueError("until a heart rate is reached (bpm), or until somebody can talk (talking)")
+        return self
 
 
 class Segment(Manner):
     """One uninterrupted stretch of work within a set, and the pause after it.
 
-    Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` is the upper end of a range (15–20). With
-    `to_failure` the count is what is expected. `hold` marks seconds without movement. `sides` is never left to guess:
+    Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` and `seconds_to` are the upper ends of a range
+    (15–20, 4–6 min); `until` is what ends the seconds sooner. With `to_failure` the count is what is expected. `hold`
+    marks seconds without movement. `helped` repetitions are done with somebody's hands; `if_able` ones only while
+    form holds. `sides` is never left to guess:
     "both" limbs work together, "each_side" means the count is done once a side, "in_all" means the two sides share
     it; None takes the exercise's own way. `change` is how the load differs from the one before.
     """
@@ -53,9 +113,13 @@ class Segment(Manner):
     reps: Reps | None = None
     reps_to: Reps | None = None
     seconds: SegmentSeconds | None = None
+    seconds_to: SegmentSeconds | None = None
+    until: Until | None = None
     metres: Metres | None = None
     to_failure: bool = False
     hold: bool = False
+    helped: bool = False
+    if_able: bool = False
     sides: Sides | None = None
     change: LoadChange | None = None
     pause_after_s: PauseSeconds = 0
@@ -68,8 +132,10 @@ class Segment(Manner):
             raise ValueError("reps_to is the upper end of a range of reps, above reps")
         if self.hold and self.seconds is None:
             raise ValueError("a hold is given in seconds")
-        if self.to_failure and self.reps_to is not None:
-            raise ValueError("to failure takes one expected count, not a range")
+        if self.seconds_to is not None and (self.seconds is None or self.seconds_to <= self.seconds):
+            raise ValueError("seconds_to is the upper end of a range of seconds, above seconds")
+        if self.until is not None and self.seconds is None:
+            raise ValueError("what ends at a sign says how many seconds are to be expected")
         if self.change is not None and self.load is not None:
             raise ValueError("a segment has a load of its own or a change from the one before, not both")
         return self
@@ -78,8 +144,10 @@ class Segment(Manner):
 class SetRun(BaseModel):
     """`times` equal sets, each with the rest that follows it.
 
-    `rest_doing` is the exercise of an active rest. `if_able` sets are done only while form holds: the shortest
-    duration leaves them out.
+    `rest_to_s` is the upper end of a range of rests, `rest_until` the sign that ends it sooner. `rest_doing` is the
+    exercise of an active rest. `if_able` sets are done only while form holds: the shortest duration leaves them out.
+    With a `helper` somebody else stands by and cannot work at that time: whoever helps in turn rests at least as long
+    as the set they help with.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -87,8 +155,11 @@ class SetRun(BaseModel):
     times: Annotated[int, Field(ge=1, le=30)] = 1
     segments: Annotated[list[Segment], Field(min_length=1, max_length=12)]
     rest_s: RestSeconds = 0
+    rest_to_s: RestSeconds | None = None
+    rest_until: Until | None = None
     rest_doing: Annotated[str, Field(max_length=60)] | None = None
     if_able: bool = False
+    helper: bool = False
 
     @model_validator(mode="after")
     def the_set_ends_in_its_rest(self) -> SetRun:
@@ -96,6 +167,12 @@ class SetRun(BaseModel):
             raise ValueError("the pause after the last segment of a set is the set's rest_s")
         if self.rest_doing is not None and self.rest_s == 0:
             raise ValueError("an active rest has seconds: rest_s")
+        if self.rest_to_s is not None and self.rest_to_s <= self.rest_s:
+            raise ValueError("rest_to_s is the upper end of a range of rests, above rest_s")
+        if self.rest_until is not None and self.rest_s == 0:
+            raise ValueError("a rest that ends at a sign says how many seconds are to be expected: rest_s")
+        if self.segments[0].if_able:
+            raise ValueError("the first part of a set is done by everybody; the set as a whole can be if_able")
         return self
 
     def once(self) -> SetRun:

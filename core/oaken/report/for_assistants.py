@@ -51,7 +51,7 @@ class OpenFigures(Open):
     session_effort: None = None
     energy: None = None
     energy_net: None = None
-    energy_by_equation: None = None
+    energy_by_table: None = None
     energy_by_heart_rate: None = None
     energy_by_lifting: None = None
     after_class: None = None

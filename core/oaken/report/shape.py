@@ -38,7 +38,7 @@ class Figures(BaseModel):
     session_effort: Estimate | None
     energy: Estimate
     energy_net: Estimate
-    energy_by_equation: Estimate | None
+    energy_by_table: Estimate | None
     energy_by_heart_rate: Estimate | None
     energy_by_lifting: Estimate
     after_class: Estimate

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from oaken.room.hardware import Hardware, Implements, nearest_kg
+from oaken.room.hardware import Hardware, Implements, Plates, nearest_kg
 
 WALKING_SPEED_M_PER_S = 1.2
 """Ordinary indoor walking speed (common practice, no source)."""
@@ -131,6 +131,11 @@ class Room(BaseModel):
         if not held:
             return round(load_kg, 1)
         return min((nearest_kg(hardware, load_kg) for hardware in held), key=lambda kg: (abs(kg - load_kg), kg))
+
+    def bar_kg(self, kind: str) -> float:
+        """What the bar or carriage of the first working unit of a kind weighs; 0 where nothing is known of it."""
+        held = [unit.hardware for unit in self.units if unit.kind == kind and not unit.out_of_order]
+        return next((one.bar_kg for one in held if isinstance(one, Plates)), 0.0)
 
     def walk_s(self, start: int, end: int) -> float:
         """Seconds to walk from one unit to another in a straight line; 0 where a unit is the floor (-1)."""

@@ -12,10 +12,12 @@ from cachetools import LRUCache, cached
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
-from oaken.physiology.demand import pressor_share, work_met
+from oaken.physiology.body import uptake_of
+from oaken.physiology.demand import pressor_share, usual_best_kg, work_met
 from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
 from oaken.strain.work_done import WorkDone, work_done
+from oaken.strength import reserve_share
 from oaken.timeline import BlockLayout, Bout, Circumstances, Doing, SlotUse, Step, Timeline
 from oaken.timeline.layout import KEPT_STEPS
 
@@ -27,7 +29,7 @@ class LayoutStrain:
     """The steps of one layout in columns, person after person, on the layout's own axis.
 
     `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns
-    met, equation_met, pressor and work of `Strain`. `done` counts what each person does, without seconds of steps.
+    met, table_met, pressor and work of `Strain`. `done` counts what each person does, without seconds of steps.
     """
 
     counts: Integers
@@ -41,8 +43,9 @@ class LayoutStrain:
 class Strain:
     """The whole class: columns over everybody's steps, person after person, in the order of time.
 
-    `met` is the demand by activity table (at a setting of the instructor's own by equation), `equation_met` the same
-    with the metabolic equations wherever a station has one, `pressor` the heart's extra answer to straining as a share
+    `met` is the demand: by metabolic equation at the setting that will be used wherever a machine or a way has one, by
+    effort where rhythmic work says how hard, by activity table elsewhere. `table_met` is the activity table for all;
+    `pressor` the heart's extra answer to straining as a share
     of its reserve, `work` whether the step counts as work in the densities. `first` is where each person begins;
     `done` counts what each does in all, `in_blocks` block by block, without the seconds of the steps.
     """
@@ -58,7 +61,7 @@ class Strain:
     unit: Integers
     round: Integers
     met: Floats
-    equation_met: Floats
+    table_met: Floats
     pressor: Floats
     work: npt.NDArray[np.bool_]
     stretches: Stretches
@@ -111,7 +114,7 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
     person = person[order]
     start_s, end_s = np.concatenate(times, axis=1)[:, order]
     doing, slot, lane, unit, round_ = np.concatenate(places, axis=1)[:, order]
-    met, equation_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
+    met, table_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
     first = np.searchsorted(person, everybody, "left")
     block = np.concatenate(numbers)[order]
     return Strain(
@@ -126,7 +129,7 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
         unit=unit,
         round=round_,
         met=met,
-        equation_met=equation_met,
+        table_met=table_met,
         pressor=pressor,
         work=work.astype(np.bool_),
         stretches=Stretches.cut(start_s, end_s, first),
@@ -232,17 +235,25 @@ def _columns(
 def _working(
     exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: _Known
 ) -> tuple[float, float, float]:
-    """Demand by table, demand by equation where there is one, and pressor share, of one exercise at one load.
+    """Demand, demand by activity table, and pressor share, of one exercise at one load.
 
-    At a machine setting of the instructor's own the equation is the demand: the table does not know the setting.
+    Where a metabolic equation knows the machine or the way, it is the demand at the setting that will be used: the
+    table does not know settings.
     """
-    share = bout.loads.share(person.bests_kg.get(exercise.id)) if bout is not None and exercise.takes_load else None
+    share = None
+    if bout is not None and exercise.takes_load:
+        share = bout.loads.share(person.bests_kg.get(exercise.id))
+        kg = bout.loads.kg(None) if share is None else None
+        if kg is not None:
+            share = kg / usual_best_kg(exercise, person.body_mass_kg, catalogue)
     key = (exercise.id, share)
     if key not in known:
         known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
-    met, pressor = known[key]
-    if bout is not None and bout.setting is not None:
-        at_setting = uptake(bout.setting, person.body_mass_kg) / 3.5
-        return at_setting, at_setting, pressor
-    equation = uptake(exercise.equation, person.body_mass_kg) / 3.5 if exercise.equation else met
-    return met, equation, pressor
+    table, pressor = known[key]
+    load = bout.segment.load if bout is not None else None
+    if load is not None and load.effort is not None and not exercise.takes_load:
+        reserve = uptake_of(person).value / 3.5 - 1
+        return 1 + reserve_share(load.effort) * reserve, table, pressor
+    setting = bout.setting if bout is not None else exercise.equation
+    met = table if setting is None else uptake(setting, person.body_mass_kg) / 3.5
+    return met, table, pressor

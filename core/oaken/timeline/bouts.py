@@ -10,7 +10,9 @@ from dataclasses import dataclass
 from enum import Enum
 
 from oaken.catalogue import EquationSetting, EquipmentKind, Exercise
+from oaken.physiology.metabolic import FASTEST_WALK_M_PER_MIN
 from oaken.prescription import Load, Manner, Segment, SetRun, Sides, Tempo, each_set
+from oaken.strength import load_meant
 
 CHANGE_OF_SIDE_S = 5.0
 """Seconds to change sides within a set (common practice, no source)."""
@@ -54,10 +56,17 @@ class LoadPath:
     factor: float = 1.0
     extra_kg: float = 0.0
 
-    def changed(self, segment: Segment, step_kg: float) -> LoadPath:
+    @classmethod
+    def of(cls, load: Load | None, reps: float | None, bar_kg: float = 0.0) -> LoadPath:
+        """The beginning of a path: what is meant by effort as a share, plates a side with the bar they are on."""
+        if load is None:
+            return cls()
+        return cls(load_meant(load, reps), 1.0, bar_kg if load.a_side_kg is not None else 0.0)
+
+    def changed(self, segment: Segment, step_kg: float, bar_kg: float = 0.0) -> LoadPath:
         """The load after a segment's own load or change."""
         if segment.load is not None:
-            return LoadPath(segment.load)
+            return LoadPath.of(segment.load, count_at_most(segment), bar_kg)
         change = segment.change
         if change is None:
             return self
@@ -87,8 +96,9 @@ class Bout:
 
     `work_s` runs from the first repetition to the last with the change of side in it, `effort_s` is without it,
     `reps` counts both sides. `lead_s` are the seconds to change the load before it begins, within the set.
-    `range_share` is the part of the full way that its repetitions go. `setting` is set only where the instructor set
-    the machine: then the metabolic equation at that setting is the demand.
+    `range_share` is the part of the full way that its repetitions go. `setting` is the machine's or the way's, where a
+    metabolic equation knows it: then the equation at that setting is the demand. With `effort` how hard it shall be is
+    the demand of rhythmic work.
     """
 
     work_s: float
@@ -110,16 +120,31 @@ class Bout:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class DoneSet:
-    """One set as it is done, with the rest that follows it."""
+    """One set as it is done, with the rest that follows it. Its length has in it the seconds in which the plates go
+    back, `strip_s`."""
 
     bouts: tuple[Bout, ...]
     rest_s: float
     rest_doing: str | None
     length_s: float
+    strip_s: float = 0.0
 
 
-def bouts_of(runs: list[SetRun], exercise: Exercise, kind: EquipmentKind, outlook: Outlook) -> list[DoneSet]:
-    """Every set of a slot as it is done; sets for the able are left out of the shortest outlook."""
+def count_at_most(segment: Segment) -> float | None:
+    """The repetitions that a load has to be right for: the upper end of a range; None where none are counted."""
+    return None if segment.reps is None else float(segment.reps_to or segment.reps)
+
+
+def within(low: float, high: float | None, outlook: Outlook) -> float:
+    """Where in a range an outlook ends: at its low end, in its middle, at its high end."""
+    return low if high is None else (low, (low + high) / 2, high)[outlook.reach + 1]
+
+
+def bouts_of(
+    runs: list[SetRun], exercise: Exercise, kind: EquipmentKind, outlook: Outlook, bar_kg: float = 0.0
+) -> list[DoneSet]:
+    """Every set of a slot as it is done; what is for the able is left out of the shortest outlook. `bar_kg` is the
+    bar or carriage of the unit, for plates that are said a side."""
     found = []
     opening = LoadPath()
     for run in each_set(runs):
@@ -128,14 +153,17 @@ def bouts_of(runs: list[SetRun], exercise: Exercise, kind: EquipmentKind, outloo
         bouts = []
         now = opening
         for place, segment in enumerate(run.segments):
+            if segment.if_able and outlook is Outlook.SHORTEST:
+                continue
             before = now
-            now = now.changed(segment, kind.step_kg)
+            now = now.changed(segment, kind.step_kg, bar_kg)
             if place == 0:
                 opening = now
             lead = kind.load_change_s * outlook.pace if place > 0 and now != before else 0.0
             bouts.append(bout_of(segment, exercise, now, outlook, lead))
         length = sum(bout.lead_s + bout.work_s + bout.pause_after_s for bout in bouts)
-        found.append(DoneSet(tuple(bouts), run.rest_s, run.rest_doing, length))
+        rest = within(run.rest_s, run.rest_to_s, outlook)
+        found.append(DoneSet(tuple(bouts), max(rest, length) if run.helper else rest, run.rest_doing, length))
     return found
 
 
@@ -146,9 +174,7 @@ def bout_of(segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outl
     rep_s = rep_seconds(segment, exercise)
     ending = 1 + FAILURE_SPREAD * outlook.reach if segment.to_failure else 1.0
     if segment.reps is not None:
-        count = segment.reps * ending
-        if segment.reps_to is not None:
-            count = (segment.reps, (segment.reps + segment.reps_to) / 2, segment.reps_to)[outlook.reach + 1]
+        count = segment.reps * ending if segment.reps_to is None else within(segment.reps, segment.reps_to, outlook)
         effort = count * rep_s * times * outlook.pace
         reps = count * times
     elif segment.metres is not None:
@@ -156,11 +182,14 @@ def bout_of(segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outl
         reps = 0.0 if exercise.is_static else float(int(effort // rep_s))
     else:
         assert segment.seconds is not None
-        effort = segment.seconds * ending * times
+        seconds = within(segment.seconds, segment.seconds_to, outlook)
+        if segment.seconds_to is None:
+            seconds *= ending
+        effort = seconds * times
         still = segment.hold or exercise.is_static
-        reps = 0.0 if still else float(int(segment.seconds * ending // rep_s) * times)
-    changes = sides == "each_side" or (sides == "in_all" and segment.seconds is None)
-    side_s = CHANGE_OF_SIDE_S if changes else 0.0
+        reps = 0.0 if still else float(int(seconds // rep_s) * times)
+    # what the sides share is done in turn, repetition by repetition
+    side_s = CHANGE_OF_SIDE_S if sides == "each_side" and not exercise.alternates else 0.0
     return Bout(
         work_s=effort + side_s,
         effort_s=effort,
@@ -168,7 +197,7 @@ def bout_of(segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outl
         lead_s=lead_s,
         pause_after_s=float(segment.pause_after_s),
         reps=reps,
-        range_share=0.5 if segment.partial else 1.0,
+        range_share=_range_share(segment),
         loads=loads,
         setting=set_equation(segment, exercise),
         segment=segment,
@@ -179,7 +208,12 @@ def rep_seconds(manner: Manner, exercise: Exercise) -> float:
     """Seconds of one repetition: the tempo, the pause held on each, and half the way for partial ones."""
     tempo: Tempo = manner.tempo or exercise.tempo
     moving = tempo.lowering_s + tempo.lifting_s
-    return moving * (0.5 if manner.partial else 1.0) + tempo.bottom_s + tempo.top_s + manner.held_s
+    return moving * _range_share(manner) + tempo.bottom_s + tempo.top_s + manner.held_s
+
+
+def _range_share(manner: Manner) -> float:
+    """The part of the full way that the repetitions go, on average."""
+    return 0.5 if manner.partial else 0.75 if manner.alternating else 1.0
 
 
 def speed_of(manner: Manner, exercise: Exercise) -> float:
@@ -191,24 +225,19 @@ def speed_of(manner: Manner, exercise: Exercise) -> float:
 
 
 def set_equation(manner: Manner, exercise: Exercise) -> EquationSetting | None:
-    """The metabolic equation at the instructor's own setting; None where nothing was set or no equation applies.
+    """The metabolic equation at the setting that will be used, the exercise's own where none was chosen; None where no
+    equation applies.
 
     A treadmill set faster than a walk is run, and a run set slower than a jog is walked (134 m/min parts them).
     """
-    setting, equation = manner.setting, exercise.equation
-    if setting is None or equation is None:
+    equation = exercise.equation
+    if equation is None:
         return None
-    at = equation.with_setting(setting)
-    if at == equation:
-        return None
+    at = equation.with_setting(manner.setting)
     if at.kind in ("walk", "run"):
-        kind = "run" if at.speed_m_per_min > RUNNING_FROM_M_PER_MIN else "walk"
+        kind = "run" if at.speed_m_per_min > FASTEST_WALK_M_PER_MIN else "walk"
         return at.model_copy(update={"kind": kind})
     return at
-
-
-RUNNING_FROM_M_PER_MIN = 134.0
-"""Above this speed the running equation applies (ACSM, from memory)."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import AnyPart, CircuitBlock, Station
-from oaken.prescription import Segment
+from oaken.prescription import Manner, Segment
 from oaken.rotation.clocked import ClockedRotation, clocked_rotation, clocked_seconds, share_out
 from oaken.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of
 from oaken.timeline.kind import BlockLength, TimeKind
@@ -12,14 +12,14 @@ from oaken.timeline.schedule import Circumstances, Schedule, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
-def station_bout(station: Station, exercise: Exercise, seconds: int) -> Bout:
+def station_bout(station: Station, exercise: Exercise, seconds: int, bar_kg: float = 0.0) -> Bout:
     """What is done in one interval of a station: the sides of a one-sided exercise share it."""
     segment = Segment(
         seconds=seconds,
         sides="in_all" if exercise.one_sided else "both",
-        **{name: getattr(station, name) for name in ("tempo", "held_s", "partial", "stance", "load", "setting")},
+        **{name: getattr(station, name) for name in Manner.model_fields},
     )
-    return bout_of(segment, exercise, LoadPath(station.load), Outlook.EXPECTED)
+    return bout_of(segment, exercise, LoadPath.of(station.load, None, bar_kg), Outlook.EXPECTED)
 
 
 def rotation_of(block: CircuitBlock, around: Circumstances) -> tuple[ClockedRotation, list[list[int]]]:
@@ -52,7 +52,8 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
     bouts = []
     for use in uses:
         assert isinstance(use.part, Station)
-        bouts.append(station_bout(use.part, use.exercise, block.turn_s or block.work_s))
+        bar_kg = schedule.room.bar_kg(use.exercise.equipment)
+        bouts.append(station_bout(use.part, use.exercise, block.turn_s or block.work_s, bar_kg))
     elsewhere = {index: schedule.room.working(use.exercise.equipment) for index, use in enumerate(uses)}
     round_rest = block.change_s if block.round_rest_s is None else block.round_rest_s
     between = Doing.CHANGE if block.round_rest_s is None else Doing.REST

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import pairwise
 from typing import NamedTuple
@@ -13,7 +13,10 @@ from oaken.people import Person
 from oaken.plan import Rotation, SetsBlock, Slot
 from oaken.rotation.self_paced import Order, Task
 from oaken.timeline.bouts import DoneSet, Outlook, bouts_of
-from oaken.timeline.schedule import Circumstances, Use, own_use, uses_of
+from oaken.timeline.schedule import NO_EQUIPMENT, Circumstances, Use, own_use, uses_of
+
+NEWCOMER_SET_UP_S = 60.0
+"""To show somebody a machine for the first time and set it up for them (common practice, no source)."""
 
 
 class SetAt(NamedTuple):
@@ -218,7 +221,10 @@ def line_up(block: SetsBlock, around: Circumstances, outlook: Outlook) -> Lineup
     for index, use in enumerate(uses):
         assert isinstance(use.part, Slot)
         kind = around.catalogue.equipment[use.exercise.equipment]
-        found = bouts_of(use.part.sets, use.exercise, kind, outlook)
+        found = bouts_of(use.part.sets, use.exercise, kind, outlook, around.room.bar_kg(kind.id))
+        stripped = block.plates_back_s * outlook.pace if kind.holds in ("plates", "bar") and found else 0.0
+        if stripped and found[-1].bouts[-1].meant_load:
+            found[-1] = replace(found[-1], length_s=found[-1].length_s + stripped, strip_s=stripped)
         tags.append([len(lineup.sets) + round_ for round_ in range(len(found))])
         lineup.sets += [SetAt(index, round_, use.exercise, done) for round_, done in enumerate(found)]
     in_group: list[list[int]] = [[] for _ in block.groups]
@@ -232,12 +238,24 @@ def line_up(block: SetsBlock, around: Circumstances, outlook: Outlook) -> Lineup
         for station in stations:
             rounds = range(block.groups[station.group].rounds) if station.round < 0 else [station.round]
             visit: list[Task] = []
+            first = _first_rounds(uses, tags, chosen[station.group])
             for round_ in rounds:
-                turn = [tags[use][round_] for use in chosen[station.group] if round_ < len(tags[use])]
+                turn = [
+                    tags[use][round_ - since]
+                    for use, since in zip(chosen[station.group], first, strict=True)
+                    if 0 <= round_ - since < len(tags[use])
+                ]
                 visit += _in_turn([_task(lineup, tag, who, own) for tag in turn], lineup.stock)
             mine.append(visit)
         lineup.tasks.append(mine)
     return lineup
+
+
+def _first_rounds(uses: list[Use], tags: list[list[int]], chosen: list[int]) -> list[int]:
+    """The round in which the sets of each use of a group begin: the first, or so that they go with the last ones."""
+    after = [isinstance(part := uses[use].part, Slot) and part.after_last for use in chosen]
+    rounds = max((len(tags[use]) for use, last in zip(chosen, after, strict=True) if not last), default=0)
+    return [max(0, rounds - len(tags[use])) if last else 0 for use, last in zip(chosen, after, strict=True)]
 
 
 def _in_turn(tasks: list[Task], stock: dict[str, list[int]]) -> list[Task]:
@@ -265,17 +283,24 @@ def _task(lineup: Lineup, tag: int, who: Person, own: dict[tuple[int, int], Task
         room = lineup.around.room
         lineup.stock[place] = room.working(kind.id) if implement is None else room.working_at(kind.id, implement)
     changes = first is not None and implement is None
-    task = own[at.use, id(at.done)] = Task(
+    shown = (
+        who.id in lineup.around.wishes.newcomers and kind.id != NO_EQUIPMENT and all(use != at.use for use, _ in own)
+    )
+    task = Task(
         kind=place,
         work_s=at.done.length_s,
-        rest_s=at.done.rest_s,
-        set_up_s=kind.set_up_s * lineup.outlook.pace,
+        rest_s=max(at.done.rest_s, lineup.block.log_s * lineup.outlook.pace),
+        set_up_s=max(kind.set_up_s, NEWCOMER_SET_UP_S if shown else 0.0) * lineup.outlook.pace,
         load_change_s=kind.load_change_s * lineup.outlook.pace if changes else 0.0,
         load=None if first is None else lineup.around.room.settable(kind.id, first),
         leaves=None if last is None else lineup.around.room.settable(kind.id, last),
         keeps=False,
         tag=tag,
     )
+    if not shown:
+        own[at.use, id(at.done)] = task
+    else:
+        own[at.use, -1] = task
     return task
 
 

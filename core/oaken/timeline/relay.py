@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from math import ceil
 
 from oaken.catalogue import Catalogue
 from oaken.plan import AnyPart, Leg, RelayBlock
 from oaken.prescription import SetRun
-from oaken.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of, slot_time
+from oaken.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of, count_at_most, slot_time
 from oaken.timeline.kind import BlockLength, TimeKind
 from oaken.timeline.schedule import Circumstances, Schedule, own_use
 from oaken.timeline.steps import BlockSpan, Doing, Step
@@ -33,7 +34,8 @@ def lay_out_relay(schedule: Schedule, block: RelayBlock) -> BlockSpan:
                 use = own_use(uses, number, schedule.people[person], schedule.around)
                 part = uses[use].part
                 assert isinstance(part, Leg)
-                own = bout if use == number else _bout(part, schedule.catalogue, schedule.outlook)
+                bar_kg = schedule.room.bar_kg(uses[use].exercise.equipment)
+                own = _bout(part, schedule.catalogue, schedule.outlook, bar_kg)
                 stock = schedule.room.working(uses[use].exercise.equipment)
                 at = (0, use, stock[lane] if lane < len(stock) else -1, lane)
                 schedule.paths[person] += _own_turns(now, leg, bout.work_s, own, tag_s, place, len(team), at)
@@ -45,8 +47,9 @@ def lay_out_relay(schedule: Schedule, block: RelayBlock) -> BlockSpan:
     return BlockSpan(0.0, now, now)
 
 
-def _bout(leg: Leg, catalogue: Catalogue, outlook: Outlook) -> Bout:
-    return bout_of(leg.turn, catalogue.exercises[leg.exercise], LoadPath(leg.turn.load), outlook)
+def _bout(leg: Leg, catalogue: Catalogue, outlook: Outlook, bar_kg: float = 0.0) -> Bout:
+    loads = LoadPath.of(leg.turn.load, count_at_most(leg.turn), bar_kg)
+    return bout_of(leg.turn, catalogue.exercises[leg.exercise], loads, outlook)
 
 
 def _leg_seconds(block: RelayBlock, leg: Leg, bout: Bout, outlook: Outlook) -> float:
@@ -88,11 +91,14 @@ def _part_time(part: AnyPart, block: RelayBlock, known: Catalogue, outlook: Outl
     exercise = known.exercises[part.exercise]
     alone = SetRun(times=1, segments=[part.turn], rest_s=part.rest_s)
     once = slot_time([alone], exercise, known.equipment[exercise.equipment], outlook)
-    return replace(once, work_s=once.work_s * part.turns, set_up_s=0.0, load_change_s=0.0)
+    # the turns of a leg are the team's: one person does their share of them
+    own = ceil(part.turns / block.team_size)
+    return replace(once, work_s=once.work_s * own, change_of_side_s=once.change_of_side_s * own, set_up_s=0.0,
+                   load_change_s=0.0)  # fmt: skip
 
 
 def _bouts(block: RelayBlock) -> int:
-    return sum(leg.turns for leg in block.legs)
+    return sum(ceil(leg.turns / block.team_size) for leg in block.legs)
 
 
 def _own_s(block: RelayBlock, known: Catalogue) -> float:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from hashlib import sha256
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
-from oaken.plan import AnyPart, Block, Wishes
+from oaken.plan import AnyPart, Block, Slot, Wishes
 from oaken.plan.changes import refit
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
@@ -29,7 +29,12 @@ class Circumstances:
     def of(cls, room: Room, people: list[Person], catalogue: Catalogue, wishes: Wishes | None = None) -> Circumstances:
         """Circumstances with a key of everything that a layout or a demand reads."""
         wishes = wishes or Wishes.none(len(people))
-        parts = [room.model_dump_json(), *(person.model_dump_json() for person in people), repr(wishes)]
+        parts = [
+            room.model_dump_json(),
+            *(person.model_dump_json() for person in people),
+            repr(replace(wishes, newcomers=frozenset())),
+            *sorted(wishes.newcomers),
+        ]
         for name in sorted(catalogue.own):
             entry = catalogue.exercises.get(name) or catalogue.equipment[name]
             parts.append(entry.model_dump_json())
@@ -58,16 +63,46 @@ def uses_of(block: Block, around: Circumstances) -> list[Use]:
         for group, parts in enumerate(block.groups_of_parts)
         for part in parts
     ]
-    if not around.wishes.instead:
-        return found
     for index, use in enumerate(list(found)):
-        others = dict.fromkeys(around.wishes.does(use.part.exercise, person) for person in around.people)
-        found += [
-            Use(use.group, refit(use.part, known[other]), known[other], index)
-            for other in others
-            if other != use.part.exercise
-        ]
+        if not _varies(use.part, around):
+            continue
+        others: list[AnyPart] = []
+        for person in around.people:
+            own = own_part(use.part, person, around)
+            if own is not use.part and own not in others:
+                others.append(own)
+        found += [Use(use.group, other, known[other.exercise], index) for other in others]
     return found
+
+
+def _varies(part: AnyPart, around: Circumstances) -> bool:
+    return bool(around.wishes.instead) or bool(isinstance(part, Slot) and part.others)
+
+
+def own_part(part: AnyPart, person: Person, around: Circumstances) -> AnyPart:
+    """What a person does in the place of a part: what is meant for them or their level, what they do instead of its
+    exercise, the other choice where its machine is not to be had, or the part itself."""
+    known = around.catalogue.exercises
+    others = part.others if isinstance(part, Slot) else []
+    mine = next((one for one in others if one.names(person)), None)
+    if mine is not None:
+        assert isinstance(part, Slot)
+        here = part if mine.exercise in (None, part.exercise) else refit(part, known[mine.exercise])
+        return here if mine.sets is None else here.model_copy(update={"sets": mine.sets})
+    does = around.wishes.does(part.exercise, person)
+    if does == part.exercise and not _at_hand(does, around):
+        names = [one.exercise for one in others if one.for_all and one.exercise]
+        does = next((name for name in names if _at_hand(name, around)), does)
+    return part if does == part.exercise else refit(part, known[does])
+
+
+def _at_hand(exercise: str, around: Circumstances) -> bool:
+    kind = around.catalogue.exercises[exercise].equipment
+    return kind == NO_EQUIPMENT or bool(around.room.working(kind))
+
+
+NO_EQUIPMENT = "none"
+"""The kind of what needs nothing but the floor."""
 
 
 @dataclass(slots=True)
@@ -110,9 +145,10 @@ class Schedule:
 
 def own_use(uses: list[Use], index: int, person: Person, around: Circumstances) -> int:
     """The use that a person has in the place of part `index`: the part's own, or what stands for it."""
-    if not around.wishes.instead:
+    part = uses[index].part
+    if not _varies(part, around):
         return index
-    other = around.wishes.does(uses[index].part.exercise, person)
-    if other == uses[index].part.exercise:
+    own = own_part(part, person, around)
+    if own is part:
         return index
-    return next(place for place, use in enumerate(uses) if use.stands_for == index and use.part.exercise == other)
+    return next(place for place, use in enumerate(uses) if use.stands_for == index and use.part == own)

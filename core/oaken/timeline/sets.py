@@ -156,12 +156,14 @@ def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: E
         if bout.lead_s:
             path.append(Step(now, now + bout.lead_s, Doing.CHANGE, *where, load_change_s=bout.lead_s))
             now += bout.lead_s
-        end = move.end_s if number == last else now + bout.work_s
+        end = move.end_s - at.done.strip_s if number == last else now + bout.work_s
         path.append(Step(now, end, Doing.WORK, *where, bout, number == 0))
         now = end
         if bout.pause_after_s:
             path.append(Step(now, now + bout.pause_after_s, Doing.REST, *where))
             now += bout.pause_after_s
+    if at.done.strip_s:
+        path.append(Step(now, move.end_s, Doing.CHANGE, *where, load_change_s=at.done.strip_s))
 
 
 def _length(block: SetsBlock, around: Circumstances, outlook: Outlook) -> BlockLength:

@@ -3,16 +3,13 @@ import {
   dataOf,
   type Change,
   type ClassOut,
-  type Leg,
   type Level,
   type Plan,
-  type Slot,
-  type Station,
 } from "./client";
 
-/** The class that a text describes; what the head leaves out is taken from the plan at hand. */
-export async function readText(text: string, plan: Plan): Promise<Plan> {
-  return dataOf(await api.POST("/api/text/read", { body: { text, plan } })).plan;
+/** The class that a text describes, and what its words were read as; what the head leaves out is the plan's. */
+export async function readText(text: string, plan: Plan) {
+  return dataOf(await api.POST("/api/text/read", { body: { text, plan } }));
 }
 
 /** The class as text. */
@@ -20,8 +17,8 @@ export async function writeText(plan: Plan): Promise<string> {
   return dataOf(await api.POST("/api/text/write", { body: { plan } })).text;
 }
 
-/** One line of the notation as a slot, station or leg. */
-export async function readLine(line: string, kind: "slot" | "station" | "leg"): Promise<Slot | Station | Leg> {
+/** One line of the notation as a slot, station or leg, and what its words were read as. */
+export async function readLine(line: string, kind: "slot" | "station" | "leg") {
   return dataOf(await api.POST("/api/text/line", { body: { line, kind } }));
 }
 

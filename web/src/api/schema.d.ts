@@ -2432,6 +2432,11 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Purpose */
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /** Round Rest S */
@@ -2498,6 +2503,7 @@ export interface components {
          *     disagree (question id → school id; what is missing takes the default). People who are `together` go round as one;
          *     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
          *     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
+         *     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
          *     `air` is what thermometer and hygrometer say; None where nobody has looked.
          */
         ClassPlan: {
@@ -2536,6 +2542,11 @@ export interface components {
             /** Name */
             name: string;
             /**
+             * Newcomers
+             * @default []
+             */
+            newcomers: string[];
+            /**
              * Note
              * @default
              */
@@ -2544,6 +2555,11 @@ export interface components {
             people: string[];
             /** Room */
             room: string;
+            /**
+             * Settings
+             * @default []
+             */
+            settings: components["schemas"]["OwnSettings"][];
             /** Slot Min */
             slot_min: number;
             /**
@@ -2768,6 +2784,20 @@ export interface components {
             work_share_change: number;
         };
         /**
+         * Effort
+         * @description How hard it shall be: on the scale from 6 to 20, or on the one to 10 (`of`).
+         */
+        Effort: {
+            /**
+             * Of
+             * @default 10
+             * @enum {integer}
+             */
+            of: 10 | 20;
+            /** Value */
+            value: number;
+        };
+        /**
          * EffortTold
          * @description How hard it is, as somebody says it: 6 (none) to 20 (the most), in place of a heart that tells nothing.
          */
@@ -2863,7 +2893,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "walk" | "run" | "leg_cycle" | "step";
+            kind: "walk" | "run" | "leg_cycle" | "arm_cycle" | "row" | "step";
             /**
              * Power W
              * @default 0
@@ -3056,7 +3086,7 @@ export interface components {
              * Tags
              * @default []
              */
-            tags: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill")[];
+            tags: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill" | "alternates")[];
             /** Takes Load */
             takes_load: boolean;
             tempo: components["schemas"]["Tempo"];
@@ -3140,9 +3170,9 @@ export interface components {
         Figures: {
             after_class: components["schemas"]["Estimate"];
             energy: components["schemas"]["Estimate"];
-            energy_by_equation: components["schemas"]["Estimate"] | null;
             energy_by_heart_rate: components["schemas"]["Estimate"] | null;
             energy_by_lifting: components["schemas"]["Estimate"];
+            energy_by_table: components["schemas"]["Estimate"] | null;
             energy_net: components["schemas"]["Estimate"];
             fluid: components["schemas"]["Estimate"];
             heart_mean: components["schemas"]["Estimate"] | null;
@@ -3411,7 +3441,7 @@ export interface components {
             /** Say */
             say: string;
             /** Tag */
-            tag?: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill") | null;
+            tag?: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill" | "alternates") | null;
             /** Wbgt From C */
             wbgt_from_c?: number | null;
         };
@@ -3584,6 +3614,11 @@ export interface components {
              */
             id: string;
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * Rest S
              * @default 0
              */
@@ -3629,6 +3664,19 @@ export interface components {
             line: string;
         };
         /**
+         * LineOut
+         * @description What a line describes, without an id, and what its words were read as where that is not to be seen at once.
+         */
+        LineOut: {
+            /**
+             * Notices
+             * @default []
+             */
+            notices: components["schemas"]["TextFault"][];
+            /** Part */
+            part: components["schemas"]["Slot"] | components["schemas"]["Station"] | components["schemas"]["Leg"];
+        };
+        /**
          * LiveRun
          * @description A run as a device takes it up: what it was planned as, everything that happened, and the server's time now.
          *
@@ -3672,11 +3720,23 @@ export interface components {
         };
         /**
          * Load
-         * @description How heavy: a share of the person's best (one-repetition maximum), or kilograms for everybody.
+         * @description How heavy: a share of the person's best (one-repetition maximum), kilograms for everybody, or how hard it shall
+         *     be.
+         *
+         *     `a_side_kg` are plates on each side of what the unit's bar or carriage weighs. `reps_left` is how many repetitions
+         *     more could be done at the end of the set, `rep_max` the load with which this many end in failure; with `effort`
+         *     kilograms follow from the person's best and the repetitions of the set.
          */
         Load: {
+            /** A Side Kg */
+            a_side_kg?: number | null;
+            effort?: components["schemas"]["Effort"] | null;
             /** Load Kg */
             load_kg?: number | null;
+            /** Rep Max */
+            rep_max?: number | null;
+            /** Reps Left */
+            reps_left?: number | null;
             /** Share Of Best */
             share_of_best?: number | null;
         };
@@ -3975,7 +4035,8 @@ export interface components {
         };
         /**
          * MuscleMassClass
-         * @description How much muscle works, as a factor on the oxygen cost above recovery.
+         * @description How much muscle works, as a factor on the oxygen cost above recovery; `usual_best` is what is usually lifted once
+         *     with it, as a share of body mass.
          */
         MuscleMassClass: {
             /** Factor */
@@ -3984,6 +4045,8 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Usual Best */
+            usual_best: number;
         };
         /**
          * MuscleShare
@@ -4186,12 +4249,12 @@ export interface components {
             after_class: null;
             /** Energy */
             energy: null;
-            /** Energy By Equation */
-            energy_by_equation: null;
             /** Energy By Heart Rate */
             energy_by_heart_rate: null;
             /** Energy By Lifting */
             energy_by_lifting: null;
+            /** Energy By Table */
+            energy_by_table: null;
             /** Energy Net */
             energy_net: null;
             fluid: components["schemas"]["Estimate"];
@@ -4322,6 +4385,26 @@ export interface components {
             waiting_more_s: number;
         };
         /**
+         * Other
+         * @description What may stand in a slot's place: another exercise, other sets, or both.
+         *
+         *     For whom it is named (people, everybody of a level) do it; without a name it is the choice where the slot's own
+         *     exercise has no unit that works, and the sets of that exercise wherever it is put in the slot's place.
+         */
+        Other: {
+            /** Exercise */
+            exercise?: string | null;
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /**
+             * People
+             * @default []
+             */
+            people: string[];
+            /** Sets */
+            sets?: components["schemas"]["SetRun"][] | null;
+        };
+        /**
          * OutlineBlock
          * @description A block as the list of classes draws it.
          */
@@ -4367,6 +4450,20 @@ export interface components {
              * @default []
              */
             retired: string[];
+        };
+        /**
+         * OwnSettings
+         * @description What is set for somebody at a unit of the room: seat, back, pad and the like, as its scale says it.
+         */
+        OwnSettings: {
+            /** Person */
+            person: string;
+            /** Unit */
+            unit: string;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
         };
         /**
          * PacketIn
@@ -4658,9 +4755,15 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description A plan that was made from another; nothing is kept yet.
+         * @description A plan that was made from another; nothing is kept yet. `notices` say what words of a text were read as, where
+         *     that is not to be seen at once.
          */
         PlanOut: {
+            /**
+             * Notices
+             * @default []
+             */
+            notices: components["schemas"]["TextFault"][];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -4934,6 +5037,11 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Purpose */
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /**
@@ -5364,12 +5472,19 @@ export interface components {
          * Segment
          * @description One uninterrupted stretch of work within a set, and the pause after it.
          *
-         *     Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` is the upper end of a range (15–20). With
-         *     `to_failure` the count is what is expected. `hold` marks seconds without movement. `sides` is never left to guess:
+         *     Exactly one of `reps`, `seconds` and `metres` is given. `reps_to` and `seconds_to` are the upper ends of a range
+         *     (15–20, 4–6 min); `until` is what ends the seconds sooner. With `to_failure` the count is what is expected. `hold`
+         *     marks seconds without movement. `helped` repetitions are done with somebody's hands; `if_able` ones only while
+         *     form holds. `sides` is never left to guess:
          *     "both" limbs work together, "each_side" means the count is done once a side, "in_all" means the two sides share
          *     it; None takes the exercise's own way. `change` is how the load differs from the one before.
          */
         Segment: {
+            /**
+             * Alternating
+             * @default false
+             */
+            alternating: boolean;
             change?: components["schemas"]["LoadChange"] | null;
             /**
              * Held S
@@ -5377,10 +5492,20 @@ export interface components {
              */
             held_s: number;
             /**
+             * Helped
+             * @default false
+             */
+            helped: boolean;
+            /**
              * Hold
              * @default false
              */
             hold: boolean;
+            /**
+             * If Able
+             * @default false
+             */
+            if_able: boolean;
             load?: components["schemas"]["Load"] | null;
             /** Metres */
             metres?: number | null;
@@ -5400,17 +5525,23 @@ export interface components {
             reps_to?: number | null;
             /** Seconds */
             seconds?: number | null;
+            /** Seconds To */
+            seconds_to?: number | null;
             setting?: components["schemas"]["MachineSetting"] | null;
             /** Sides */
             sides?: ("both" | "each_side" | "in_all") | null;
-            /** Stance */
-            stance?: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
+            /**
+             * Stance
+             * @default []
+             */
+            stance: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "toes back" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg")[] | ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "toes back" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
             tempo?: components["schemas"]["Tempo"] | null;
             /**
              * To Failure
              * @default false
              */
             to_failure: boolean;
+            until?: components["schemas"]["Until"] | null;
         };
         /**
          * ServingOut
@@ -5560,10 +5691,17 @@ export interface components {
          * SetRun
          * @description `times` equal sets, each with the rest that follows it.
          *
-         *     `rest_doing` is the exercise of an active rest. `if_able` sets are done only while form holds: the shortest
-         *     duration leaves them out.
+         *     `rest_to_s` is the upper end of a range of rests, `rest_until` the sign that ends it sooner. `rest_doing` is the
+         *     exercise of an active rest. `if_able` sets are done only while form holds: the shortest duration leaves them out.
+         *     With a `helper` somebody else stands by and cannot work at that time: whoever helps in turn rests at least as long
+         *     as the set they help with.
          */
         SetRun: {
+            /**
+             * Helper
+             * @default false
+             */
+            helper: boolean;
             /**
              * If Able
              * @default false
@@ -5576,6 +5714,9 @@ export interface components {
              * @default 0
              */
             rest_s: number;
+            /** Rest To S */
+            rest_to_s?: number | null;
+            rest_until?: components["schemas"]["Until"] | null;
             /** Segments */
             segments: components["schemas"]["Segment"][];
             /**
@@ -5592,7 +5733,9 @@ export interface components {
          *     With `start` spread each person begins with another group, in order everybody begins with the first.
          *     `sharing` work_in lets others use a machine between somebody's sets; with hold a group takes only as many people
          *     (or companies that go round together) at a time as it has machines for. `waves` begin `wave_gap_s` apart.
-         *     `within_s` is how long the block may take; `rotation` is the order that was chosen for everybody.
+         *     `log_s` is how long writing a set down takes, within its rest or beyond it, `plates_back_s` how long it takes to
+         *     strip a bar or carriage after the last set at it. `within_s` is how long the block may take; `rotation` is the
+         *     order that was chosen for everybody.
          */
         SetsBlock: {
             /** Groups */
@@ -5608,12 +5751,27 @@ export interface components {
              */
             kind: "sets";
             /**
+             * Log S
+             * @default 0
+             */
+            log_s: number;
+            /**
              * Move On S
              * @default 30
              */
             move_on_s: number;
             /** Name */
             name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Plates Back S
+             * @default 0
+             */
+            plates_back_s: number;
             /** Purpose */
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             rotation?: components["schemas"]["Rotation"] | null;
@@ -5927,8 +6085,16 @@ export interface components {
         /**
          * Slot
          * @description One exercise and the sets of it, each a list of segments and followed by its rest.
+         *
+         *     `others` are what may stand in its place. With `after_last` its sets go with the last rounds of the group instead of
+         *     the first.
          */
         Slot: {
+            /**
+             * After Last
+             * @default false
+             */
+            after_last: boolean;
             /** Exercise */
             exercise: string;
             /**
@@ -5936,6 +6102,16 @@ export interface components {
              * @default
              */
             id: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Others
+             * @default []
+             */
+            others: components["schemas"]["Other"][];
             /** Sets */
             sets: components["schemas"]["SetRun"][];
         };
@@ -6106,6 +6282,11 @@ export interface components {
          *     The sides of a one-sided exercise share the interval.
          */
         Station: {
+            /**
+             * Alternating
+             * @default false
+             */
+            alternating: boolean;
             /** Exercise */
             exercise: string;
             /**
@@ -6120,13 +6301,21 @@ export interface components {
             id: string;
             load?: components["schemas"]["Load"] | null;
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * Partial
              * @default false
              */
             partial: boolean;
             setting?: components["schemas"]["MachineSetting"] | null;
-            /** Stance */
-            stance?: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
+            /**
+             * Stance
+             * @default []
+             */
+            stance: ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "toes back" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg")[] | ("narrow" | "wide" | "toes in" | "toes out" | "toes ahead" | "toes back" | "feet high" | "feet low" | "heels up" | "staggered" | "one leg") | null;
             tempo?: components["schemas"]["Tempo"] | null;
         };
         /**
@@ -6359,6 +6548,11 @@ export interface components {
             move_on_s: number;
             /** Name */
             name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
             /** Purpose */
             purpose?: ("warm_up" | "activation" | "stretching" | "rolling" | "strength" | "conditioning" | "finisher" | "talk" | "water" | "tidy_up" | "cool_down") | null;
             /** Slots */
@@ -6570,6 +6764,20 @@ export interface components {
             used_share: number;
             /** Waited For S */
             waited_for_s: number;
+        };
+        /**
+         * Until
+         * @description What ends a stretch or a rest before its longest time does: a heart rate that is reached from where it is, or
+         *     breath enough to talk.
+         */
+        Until: {
+            /** Bpm */
+            bpm?: number | null;
+            /**
+             * Talking
+             * @default false
+             */
+            talking: boolean;
         };
         /**
          * WaitsForReady
@@ -14082,7 +14290,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Slot"] | components["schemas"]["Station"] | components["schemas"]["Leg"];
+                    "application/json": components["schemas"]["LineOut"];
                 };
             };
             /** @description The body is no JSON. */

@@ -319,7 +319,7 @@ function OnePerson({
     ["Session effort", of.session_effort, 0],
     ["Energy, gross", of.energy, 0],
     ["Energy, net", of.energy_net, 0],
-    ["By equations", of.energy_by_equation, 0],
+    ["By table alone", of.energy_by_table, 0],
     ["By heart rate", of.energy_by_heart_rate, 0],
     ["By lifting work", of.energy_by_lifting, 0],
     ["After the class", of.after_class, 0],

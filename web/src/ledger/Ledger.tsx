@@ -92,7 +92,7 @@ export const Ledger = memo(function Ledger() {
             <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
               Other methods
             </summary>
-            {line("By equations", figures.energy_by_equation)}
+            {line("By table alone", figures.energy_by_table)}
             {line("By heart rate", figures.energy_by_heart_rate, 0, "upper")}
             {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
             {line("After the class", figures.after_class, 0, "extra")}

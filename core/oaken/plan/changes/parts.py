@@ -54,10 +54,15 @@ def has_drops(slot: Slot) -> bool:
 
 
 def refit_slot(slot: Slot, exercise: Exercise) -> Slot:
-    """The slot with another exercise: loads go where none is taken, metres become seconds, sides are said anew."""
+    """The slot with another exercise: with the sets that were planned for it where there are any; otherwise loads go
+    where none is taken, metres become seconds, sides are said anew."""
+    planned = next((one.sets for one in slot.others if one.exercise == exercise.id and one.sets), None)
+    if planned is not None:
+        left = [one for one in slot.others if one.exercise != exercise.id]
+        return slot.model_copy(update={"exercise": exercise.id, "sets": planned, "others": left})
 
     def fitted(segment: Segment) -> Segment:
-        update: dict[str, object] = {"stance": None, "setting": None, "tempo": None}
+        update: dict[str, object] = {"stance": (), "setting": None, "tempo": None}
         if not exercise.takes_load:
             update.update(load=None, change=None)
         if segment.metres is not None and exercise.speed_m_per_s is None:
@@ -68,7 +73,9 @@ def refit_slot(slot: Slot, exercise: Exercise) -> Slot:
             update["sides"] = "each_side"
         return segment.model_copy(update=update)
 
-    return with_segments(slot.model_copy(update={"exercise": exercise.id}), fitted)
+    kept = [one for one in slot.others if one.exercise not in (None, exercise.id)]
+    plain = with_segments(slot.model_copy(update={"exercise": exercise.id, "others": []}), fitted)
+    return plain.model_copy(update={"others": kept})
 
 
 def refit(part: AnyPart, exercise: Exercise) -> AnyPart:
@@ -84,7 +91,7 @@ def refit(part: AnyPart, exercise: Exercise) -> AnyPart:
 
 def refit_station(station: Station, exercise: Exercise) -> Station:
     """The station with another exercise."""
-    update: dict[str, object] = {"exercise": exercise.id, "tempo": None, "stance": None, "setting": None}
+    update: dict[str, object] = {"exercise": exercise.id, "tempo": None, "stance": (), "setting": None}
     if not exercise.takes_load:
         update["load"] = None
     return station.model_copy(update=update)
