@@ -7,7 +7,7 @@ const LAYERS = [
   ["api"],
   ["shared"],
   ["keeping"],
-  ["drawing", "catalogue", "live"],
+  ["drawing", "catalogue", "live", "who"],
   ["draft"],
   ["class"],
   ["score", "floor", "heart", "ledger"],

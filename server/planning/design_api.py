@@ -6,6 +6,7 @@ from django.http import HttpRequest
 from ninja import Router
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
+from oaken.first import Wanted, empty_class, first_class
 from oaken.fit import Fitting, fit_to_slot
 from oaken.fit.levels import Levelled, at_level
 from oaken.notation import TextFault, read_class_noting, read_part, text_of
@@ -127,6 +128,14 @@ def read_line(request: HttpRequest, given: LineIn) -> LineOut:
     """The slot, station or leg that a line describes, without an id."""
     part, notices = read_part(given.kind, given.line, house_catalogue(studio_of(request)))
     return LineOut(part=part, notices=notices)
+
+
+@router.post("/first-class", response={200: PlanOut, 422: Faults})
+@long_work
+def make_first_class(request: HttpRequest, wanted: Wanted) -> PlanOut:
+    """A first class that uses the room and the slot: who, where, how long, what for, in which manner."""
+    file = keeping.class_file_of(studio_of(request), empty_class(wanted))
+    return PlanOut(plan=first_class(wanted, file.room_today, file.participants, file.catalogue()))
 
 
 @router.post("/fit", response={200: Fitting, 422: Faults})

@@ -60,17 +60,45 @@ def test_a_faulty_text_is_told_at_its_words_and_keeps_nothing(send: Send) -> Non
     ("kind", "line", "part"),
     [
         ("slot", "leg press 4 x 12, 3-1-1, rest 60", {"exercise": "leg-press"}),
-        ("station", "leg press @50%", {"load": {"share_of_best": 0.5, "load_kg": None}}),
+        ("station", "leg press @50%", {"exercise": "leg-press", "note": ""}),
         ("leg", "kettlebell swing 8 turns of 12", {"turns": 8}),
     ],
 )
 def test_one_line_is_read_as_what_it_is_for(send: Send, kind: str, line: str, part: dict[str, Any]) -> None:
     status, read = send("POST", "/api/text/line", {"line": line, "kind": kind})
     assert status == 200
-    assert {name: read[name] for name in part} == part
+    assert {name: read["part"][name] for name in part} == part
+    assert read["notices"] == []
     status, answer = send("POST", "/api/text/line", {"line": f"{line} oops", "kind": kind})
     assert status == 422
     assert answer["text_faults"][0]["word"] == "oops"
+
+
+def test_what_a_word_was_read_as_is_told(send: Send) -> None:
+    status, read = send("POST", "/api/text/line", {"line": "hacksquat 3x10 @135 lb", "kind": "slot"})
+    assert status == 200
+    assert [(one["word"], one["message"]) for one in read["notices"]] == [("135", "135 lb are 61.2 kg")]
+    plan = planned(send, "Machine")["plan"]
+    text = "taken no-such-unit\nblock A: sets\nleg press 3 x 10"
+    status, answer = send("POST", "/api/text/read", {"text": text, "plan": plan})
+    assert status == 422
+    assert [(one["line"], one["word"]) for one in answer["text_faults"]] == [(1, "no-such-unit")]
+
+
+@pytest.mark.parametrize("manner", ["stations", "pairs", "straight sets", "partners"])
+def test_a_first_class_uses_the_room_and_the_slot(send: Send, manner: str) -> None:
+    plan = planned(send, "Machine")["plan"]
+    wanted = {"room": plan["room"], "people": plan["people"], "slot_min": 45, "manner": manner, "name": "Mine"}
+    status, made = send("POST", "/api/first-class", wanted)
+    assert status == 200
+    status, told = send("POST", "/api/forecast", {"plan": made["plan"]})
+    assert status == 200
+    assert 0.75 * 2700 <= told["length"]["value"] <= 2700
+    assert [block["purpose"] for block in made["plan"]["blocks"]][::2] == ["warm_up", "cool_down"]
+    assert all(block["breathers"] == 0 for block in told["blocks"])
+    status, answer = send("POST", "/api/first-class", {**wanted, "people": ["nobody"]})
+    assert status == 422
+    assert "nobody" in answer["faults"][0]["message"]
 
 
 def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None:
@@ -147,7 +175,7 @@ def test_own_exercises_and_equipment_are_used_like_the_shipped_ones(send: Send) 
     assert detail["derivation"]["work_met"] > 5
     assert "belt-squat" in detail["substitutes"]
     status, read = send("POST", "/api/text/line", {"line": "mill press 3 x 10", "kind": "slot"})
-    assert (status, read["exercise"]) == (200, "mill-press")
+    assert (status, read["part"]["exercise"]) == (200, "mill-press")
     # a class that uses it is saved, exported as a file of its own, and protects it
     plan = planned(send, "Machine")["plan"]
     plan["blocks"][1]["groups"][0]["slots"][0]["exercise"] = "mill-press"

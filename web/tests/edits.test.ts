@@ -27,6 +27,7 @@ import {
   setRun,
   setSlot,
   shared,
+  slotOf,
   slotsAt,
   splitGroup,
   station,
@@ -36,7 +37,7 @@ import {
 import { exercise } from "./making";
 
 function dose(id: string, times: number, rest_s: number, fields: Parameters<typeof segment>[0]): Slot {
-  return { id, exercise: id, sets: [setRun({ times, rest_s, segments: [segment(fields)] })] };
+  return slotOf(id, [setRun({ times, rest_s, segments: [segment(fields)] })], id);
 }
 
 function plan(): Plan {
@@ -54,11 +55,14 @@ function plan(): Plan {
     apart: [],
     instead: [],
     taken: [],
+    newcomers: [],
+    settings: [],
     blocks: [
       {
         id: "b1",
         kind: "circuit",
         name: "Stations",
+        note: "",
         move_on_s: 30,
         work_s: 40,
         change_s: 20,
@@ -69,6 +73,9 @@ function plan(): Plan {
         id: "b2",
         kind: "sets",
         name: "Sets",
+        note: "",
+        log_s: 0,
+        plates_back_s: 0,
         rounds_run: "back_and_forth",
         start: "spread",
         sharing: "work_in",
@@ -84,6 +91,7 @@ function plan(): Plan {
         id: "b3",
         kind: "together",
         name: "Cool-down",
+        note: "",
         move_on_s: 0,
         slots: [timed("f", 60, "f")],
       },
@@ -198,7 +206,7 @@ describe("edits of a plan", () => {
   it("writes equal neighbours once and knows what all segments share", () => {
     const run = setRun({ segments: [segment({ reps: 8 })] });
     expect(mergedRuns([run, run, { ...run, rest_s: 30 }])).toMatchObject([{ times: 2 }, { times: 1, rest_s: 30 }]);
-    const slot: Slot = { id: "s", exercise: "s", sets: [run, setRun({ segments: [segment({ reps: 6 })] })] };
+    const slot: Slot = slotOf("s", [run, setRun({ segments: [segment({ reps: 6 })] })], "s");
     expect(shared(slot, (one) => one.reps)).toBeNull();
     const even = withSegments(slot, (one) => ({ ...one, reps: 10 }));
     expect([countSets(even), shared(even, (one) => one.reps)]).toEqual([2, 10]);

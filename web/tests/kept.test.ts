@@ -16,6 +16,7 @@ const block: Block = {
   id: "b",
   kind: "circuit",
   name: "Stations",
+  note: "",
   move_on_s: 30,
   work_s: 40,
   change_s: 20,
@@ -25,7 +26,7 @@ const block: Block = {
 
 const plan = planOf("Kept", [
   block,
-  { id: "c", kind: "together", name: "End", move_on_s: 0, slots: [timed("marching", 60, "m")] },
+  { id: "c", kind: "together", name: "End", note: "", move_on_s: 0, slots: [timed("marching", 60, "m")] },
 ]);
 
 let asked: unknown[] = [];

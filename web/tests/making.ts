@@ -44,6 +44,8 @@ export function planOf(name: string, blocks: Plan["blocks"] = []): Plan {
     apart: [],
     instead: [],
     taken: [],
+    newcomers: [],
+    settings: [],
     blocks,
   };
 }

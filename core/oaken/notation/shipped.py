@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict
 
 from oaken.catalogue import Catalogue
 from oaken.notation.read import read_class
+from oaken.notation.vocabulary import BLOCK_CLAUSES, BLOCK_WORDS, HEADER_WORDS, LINE_WORDS, STANCES
 from oaken.plan import Block
 
 
@@ -26,7 +27,7 @@ class Scheme(BaseModel):
 
 
 class CheatSheet(BaseModel):
-    """The notation on one page."""
+    """The notation on one page, and the words that are completed while it is typed."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -34,6 +35,7 @@ class CheatSheet(BaseModel):
     groups: list[Scheme]
     heads: list[Scheme]
     heading: list[Scheme]
+    words: list[str] = []
 
 
 class Template(BaseModel):
@@ -60,7 +62,8 @@ def _read(name: str) -> Any:
 @cache
 def cheat_sheet() -> CheatSheet:
     """The notation on one page, from the data file beside this module."""
-    return CheatSheet.model_validate(_read("cheat_sheet.json"))
+    words = [*dict.fromkeys([*LINE_WORDS, *STANCES, *HEADER_WORDS, *BLOCK_WORDS, *BLOCK_CLAUSES])]
+    return CheatSheet.model_validate({**_read("cheat_sheet.json"), "words": [one for one in words if len(one) > 2]})
 
 
 @cache

@@ -1,11 +1,5 @@
-import {
-  api,
-  dataOf,
-  type Change,
-  type ClassOut,
-  type Level,
-  type Plan,
-} from "./client";
+import { api, dataOf, type Change, type ClassOut, type Level, type Plan } from "./client";
+import type { components } from "./schema";
 
 /** The class that a text describes, and what its words were read as; what the head leaves out is the plan's. */
 export async function readText(text: string, plan: Plan) {
@@ -31,6 +25,13 @@ export async function applyChange(plan: Plan, change: Change): Promise<Plan> {
 export async function atLevel(plan: Plan, level: Level) {
   const answer = await api.POST("/api/levels", { body: { plan, level } });
   return dataOf(answer);
+}
+
+export type Wanted = Required<components["schemas"]["Wanted"]>;
+
+/** A first class that uses the room and the slot; nothing is kept yet. */
+export async function makeFirstClass(wanted: Wanted): Promise<Plan> {
+  return dataOf(await api.POST("/api/first-class", { body: wanted })).plan;
 }
 
 /** Keep a new class. */

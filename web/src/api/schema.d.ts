@@ -456,6 +456,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make First Class
+         * @description A first class that uses the room and the slot: who, where, how long, what for, in which manner.
+         */
+        post: operations["planning_design_api_make_first_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fit": {
         parameters: {
             query?: never;
@@ -2366,7 +2386,7 @@ export interface components {
         };
         /**
          * CheatSheet
-         * @description The notation on one page.
+         * @description The notation on one page, and the words that are completed while it is typed.
          */
         CheatSheet: {
             /** Groups */
@@ -2377,6 +2397,11 @@ export interface components {
             heads: components["schemas"]["Scheme"][];
             /** Slots */
             slots: components["schemas"]["Scheme"][];
+            /**
+             * Words
+             * @default []
+             */
+            words: string[];
         };
         /**
          * ChosenStudio
@@ -6872,6 +6897,43 @@ export interface components {
             sheets: components["schemas"]["Sheet"][];
         };
         /**
+         * Wanted
+         * @description Who comes, where, when, how long, what for, and in which manner.
+         */
+        Wanted: {
+            /**
+             * Aim
+             * @default mixed
+             * @enum {string}
+             */
+            aim: "strength" | "conditioning" | "mixed" | "technique";
+            /**
+             * Manner
+             * @default stations
+             * @enum {string}
+             */
+            manner: "stations" | "partners" | "pairs" | "straight sets";
+            /**
+             * Name
+             * @default New class
+             */
+            name: string;
+            /** People */
+            people: string[];
+            /** Room */
+            room: string;
+            /**
+             * Slot Min
+             * @default 45
+             */
+            slot_min: number;
+            /**
+             * Starts
+             * @default
+             */
+            starts: string;
+        };
+        /**
          * WarmUpSet
          * @description A set before the work: repetitions and the load as it is set.
          */
@@ -8911,6 +8973,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_design_api_make_first_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

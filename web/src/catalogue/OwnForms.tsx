@@ -80,6 +80,7 @@ export function OwnExerciseForm({
       <NameField value={name} onChange={setName} />
       <Labelled name="Much like" wide>
         <Pick
+          bare
           wide
           label="Much like"
           value={model}
@@ -292,7 +293,7 @@ type PickFieldProps = {
 function PickField({ name, value, options, onChange }: PickFieldProps) {
   return (
     <Labelled name={name}>
-      <Pick wide label={name} value={value} options={options} onChange={onChange} />
+      <Pick bare wide label={name} value={value} options={options} onChange={onChange} />
     </Labelled>
   );
 }

@@ -1,16 +1,17 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Columns2, FileUp, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 
 import { useIsInstructor } from "../api/account";
-import { createClass, importFile } from "../api/calls";
+import { importFile } from "../api/calls";
 import { FaultyPlan, type ClassSummary } from "../api/client";
 import { useClasses, usePeople, useRooms } from "../api/queries";
-import { clock, counted, figure, when } from "../shared/format";
-import { firstPlan } from "./firstPlan";
+import { clock, counted, figure, startWords, when } from "../shared/format";
+import { NewClassDialog } from "./NewClassDialog";
 import { LastRuns, OpenRuns } from "./OpenRuns";
 
+const MOST_IN_CLASS = 60;
 const LARGEST_FILE = 2_000_000;
 
 /** The planned classes, the one saved last first, each with its planks drawn to one common length. */
@@ -18,12 +19,8 @@ export function ClassListPage() {
   const classes = useClasses();
   const rooms = useRooms();
   const people = usePeople();
-  const navigate = useNavigate();
   const instructor = useIsInstructor();
-  const create = useMutation({
-    mutationFn: createClass,
-    onSuccess: (made) => void navigate(`/classes/${made.id}`),
-  });
+  const [making, make] = useState(false);
   const queries = useQueryClient();
   const bringIn = useMutation({
     mutationFn: async (file: File) => {
@@ -57,16 +54,8 @@ export function ClassListPage() {
             <button
               type="button"
               className="btn btn-primary btn-sm ml-auto"
-              disabled={!ready || create.isPending}
-              onClick={() =>
-                ready &&
-                create.mutate(
-                  firstPlan(
-                    room.id,
-                    people.data!.map((one) => one.id),
-                  ),
-                )
-              }
+              disabled={!ready}
+              onClick={() => make(true)}
             >
               <Plus size={16} aria-hidden /> New class
             </button>
@@ -123,9 +112,20 @@ export function ClassListPage() {
           was taken in{bringIn.data.notes.length ? `: ${bringIn.data.notes.join("; ")}` : ""}.
         </p>
       )}
-      {create.isError && (
-        <p role="alert" className="mb-3 rounded border border-error px-3 py-1.5 text-sm">
-          The class was not made: {create.error.message}
+      {making && ready && (
+        <NewClassDialog
+          room={room.id}
+          people={people.data!.slice(0, MOST_IN_CLASS).map((one) => one.id)}
+          onClose={() => make(false)}
+        />
+      )}
+      {instructor && rooms.isSuccess && people.isSuccess && !ready && (
+        <p className="mb-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm">
+          A class needs a room and people:{" "}
+          <Link className="underline underline-offset-2" to={room ? "/people" : "/rooms"}>
+            {room ? "write down who comes" : "draw the room"}
+          </Link>
+          .
         </p>
       )}
       {classes.isPending ? (
@@ -143,8 +143,8 @@ export function ClassListPage() {
         </div>
       ) : classes.data.length === 0 ? (
         <p className="rounded border border-base-300 bg-base-200 p-6">
-          No class is planned yet. “New class” starts one with a warm-up, four stations and a cool-down; you change it
-          from there.
+          No class is planned yet. “New class” asks who, where, how long and in which manner, and makes a whole one for
+          you to change.
         </p>
       ) : (
         <>
@@ -159,7 +159,11 @@ export function ClassListPage() {
           )}
           <ul className="space-y-2" data-testid="classes">
             {classes.data
-              .filter((one) => `${one.name} ${one.starts}`.toLowerCase().includes(sought.trim().toLowerCase()))
+              .filter((one) =>
+                `${one.name} ${one.starts} ${startWords(one.starts)}`
+                  .toLowerCase()
+                  .includes(sought.trim().toLowerCase()),
+              )
               .map((one) => (
                 <ClassRow key={one.id} one={one} longest={longest} />
               ))}
@@ -183,7 +187,7 @@ function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
         <span className="flex flex-wrap items-baseline gap-x-4">
           <span className="text-lg font-semibold">{one.name}</span>
           <span className="faint text-sm">
-            {[one.starts, counted(one.people, "person", "people")].filter(Boolean).join(" · ")}
+            {[startWords(one.starts), counted(one.people, "person", "people")].filter(Boolean).join(" · ")}
           </span>
           <span className="ml-auto text-lg">
             <strong className={over > 0 ? "text-accent" : ""}>{clock(one.length_s)}</strong>

@@ -110,7 +110,7 @@ function Chosen({ mark, label, value, options, version, at, onChoose }: ChosenPr
   return (
     <div className="flex items-center gap-2">
       <Mark mark={mark} />
-      <Pick wide label={label} value={String(value ?? "")} options={options} onChange={onChoose} />
+      <Pick bare wide label={label} value={String(value ?? "")} options={options} onChange={onChoose} />
       <span className="faint text-sm whitespace-nowrap">
         {at ? `revision ${at}` : version && `revision ${version.revision}`}
       </span>

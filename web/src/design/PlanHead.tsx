@@ -1,4 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useNavigate } from "react-router";
 
@@ -8,12 +9,13 @@ import { useKeys } from "../keeping/keys";
 import { LeaveGuard } from "../keeping/LeaveGuard";
 import { Refusals } from "../keeping/Refusals";
 import { SaveState } from "../keeping/SaveState";
-import { counted } from "../shared/format";
+import { counted, startWords } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Switch } from "../shared/Switch";
 import { UndoRedo } from "../shared/UndoRedo";
 import { setPlan } from "../draft/edits";
 import { HeadTools } from "./HeadTools";
+import { SetUpDialog } from "./SetUpDialog";
 import type { Draft } from "../draft/useDraft";
 
 export type Face = "score" | "floor" | "people";
@@ -36,6 +38,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
   const { plan, edit } = draft;
   const instructor = useIsInstructor();
   const navigate = useNavigate();
+  const [settingUp, setUp] = useState(false);
   useKeys({ save: instructor ? draft.save : undefined, undo: draft.undo, redo: draft.redo });
   const copy = useMutation({
     mutationFn: async (sent: Plan) =>
@@ -62,14 +65,17 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
             onBlur={() => edit(setPlan({ name: plan.name.trim() }), "name")}
           />
           <p className="faint text-sm leading-4">
-            {plan.starts && `${plan.starts} · `}
+            {plan.starts && `${startWords(plan.starts)} · `}
             <Link to={`/rooms/${plan.room}`} className="underline underline-offset-2">
               {room?.name ?? plan.room}
             </Link>
-            {[" ", counted(plan.people.length, "person", "people"), levelWords(plan)]
-              .filter(Boolean)
-              .join(" · ")
-              .slice(1)}
+            {" · "}
+            {[counted(plan.people.length, "person", "people"), plan.aim, levelWords(plan)].filter(Boolean).join(" · ")}
+            {instructor && (
+              <button type="button" className="btn btn-xs ml-2" onClick={() => setUp(true)}>
+                Who, where, when
+              </button>
+            )}
           </p>
         </div>
         <Switch
@@ -97,6 +103,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
           Keep mine as a class of its own
         </button>
       </Refusals>
+      {settingUp && <SetUpDialog draft={draft} onClose={() => setUp(false)} />}
       <LeaveGuard what="this class" dirty={draft.dirty} save={instructor ? draft.saveNow : undefined} staysHere />
     </>
   );

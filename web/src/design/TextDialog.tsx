@@ -1,14 +1,20 @@
-import { useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 
 import { readText, writeText } from "../api/calls";
 import { FaultyText, type Plan, type TextFault } from "../api/client";
-import { useCheatSheet } from "../api/queries";
+import { useCatalogue, useCheatSheet } from "../api/queries";
 import { partsOf } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { replacePlan } from "../draft/edits";
 import { mended, startOf } from "../shared/faults";
 import type { Draft } from "../draft/useDraft";
+import type { EditorHandle, Where } from "./TextEditor";
+
+const NO_WORDS: string[] = [];
+const LONGEST_TEXT = 60_000;
+
+const TextEditor = lazy(() => import("./TextEditor"));
 
 const keyOf = (id: number) => `oaken-text-${id}`;
 
@@ -17,9 +23,15 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
   const [text, setText] = useState<string | null>(() => localStorage.getItem(keyOf(classId)));
   const [broken, setBroken] = useState("");
   const [faults, setFaults] = useState<TextFault[]>([]);
+  const [notices, setNotices] = useState<TextFault[]>([]);
+  const [where, setWhere] = useState<Where>("head");
   const [read, setRead] = useState<Plan | null>(null);
   const [original, setOriginal] = useState<string | null>(null);
-  const area = useRef<HTMLTextAreaElement>(null);
+  const editor = useRef<EditorHandle>(null);
+  const catalogue = useCatalogue().data;
+  const sheet = useCheatSheet().data;
+  const names = useMemo(() => (catalogue?.exercises ?? []).map((one) => one.name.toLowerCase()), [catalogue]);
+  const words = sheet?.words ?? NO_WORDS;
   const { plan, edit } = draft;
 
   useEffect(() => {
@@ -46,13 +58,15 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
       readText(text, plan).then(
         (found) => {
           if (!here) return;
-          setRead(found);
+          setRead(found.plan);
+          setNotices(found.notices);
           setFaults([]);
           setBroken("");
         },
         (error: Error) => {
           if (!here) return;
           setRead(null);
+          setNotices([]);
           if (error instanceof FaultyText) setFaults(error.faults);
           else setBroken(error.message);
         },
@@ -66,26 +80,31 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
 
   function select(fault: TextFault) {
     const start = startOf(text ?? "", fault);
-    area.current?.focus();
-    area.current?.setSelectionRange(start, start + fault.length);
+    editor.current?.focusAt(start, start + fault.length);
   }
   const changed = text !== original;
   return (
     <Dialog title="The class as text" onClose={onClose} huge>
       <div className="grid gap-4 lg:grid-cols-[1fr_22rem]">
         <div>
-          <textarea
-            ref={area}
-            autoFocus
-            aria-label="The class as text"
-            aria-invalid={faults.length > 0 || undefined}
-            spellCheck={false}
-            className={`h-[52vh] w-full resize-y rounded border bg-base-100 p-2 text-[0.95rem] leading-6 ${faults.length ? "border-error" : "border-base-300"}`}
-            value={text ?? ""}
-            disabled={text === null}
-            maxLength={60_000}
-            onChange={(event) => setText(event.target.value)}
-          />
+          {text === null ? (
+            <div role="status" aria-label="Writing the class as text" className="skeleton h-[52vh] w-full" />
+          ) : (
+            <Suspense
+              fallback={<div role="status" aria-label="Opening the editor" className="skeleton h-[52vh] w-full" />}
+            >
+              <TextEditor
+                ref={editor}
+                text={text}
+                faults={faults}
+                notices={notices}
+                words={words}
+                names={names}
+                onChange={(next) => setText(next.slice(0, LONGEST_TEXT))}
+                onWhere={setWhere}
+              />
+            </Suspense>
+          )}
           <div aria-live="polite" className="mt-1 max-h-36 overflow-y-auto text-sm" data-testid="text-state">
             {broken && <p role="alert">Not read: {broken}</p>}
             {faults.map((fault) => (
@@ -110,6 +129,19 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
                 ))}
               </p>
             ))}
+            {read &&
+              notices.map((notice) => (
+                <p key={`${notice.line}-${notice.column}-${notice.message}`}>
+                  <button
+                    type="button"
+                    className="min-h-6 underline decoration-dotted underline-offset-2"
+                    onClick={() => select(notice)}
+                  >
+                    line {notice.line}
+                  </button>
+                  : {notice.word}, {notice.message}.
+                </p>
+              ))}
             {read && (
               <p>
                 Reads as {counted(read.blocks.length, "block")}, {counted(countSlots(read), "exercise")}.
@@ -143,7 +175,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
             {changed && <span className="faint self-center text-xs">Kept on this device until you put it on.</span>}
           </div>
         </div>
-        <CheatSheet />
+        <CheatSheet where={where} />
       </div>
     </Dialog>
   );
@@ -162,19 +194,24 @@ export function download(name: string, text: string, type = "text/plain"): void 
   URL.revokeObjectURL(link.href);
 }
 
-/** The notation on one page. */
-function CheatSheet() {
+/** The notation on one page: what can be written where the cursor stands comes first. */
+function CheatSheet({ where }: { where: Where }) {
   const sheet = useCheatSheet();
   if (!sheet.data)
     return <p className="faint text-sm">{sheet.isError ? sheet.error.message : "Opening the notation …"}</p>;
   const { heading, heads, slots, groups } = sheet.data;
+  const parts = [
+    { of: "head", title: "The head", rows: heading },
+    { of: "block", title: "A block begins", rows: heads },
+    { of: "part", title: "Below it, one exercise a line", rows: slots },
+    { of: "joined", title: "Joined with +", rows: groups },
+  ].sort((one, other) => Number(other.of === where) - Number(one.of === where));
   return (
     <section aria-label="How it is written" tabIndex={0} className="max-h-[66vh] overflow-y-auto text-sm">
       <h3 className="font-semibold">How it is written</h3>
-      <Part title="The head" rows={heading} />
-      <Part title="A block begins" rows={heads} />
-      <Part title="Below it, one exercise a line" rows={slots} />
-      <Part title="Joined with +" rows={groups} />
+      {parts.map(({ of, title, rows }) => (
+        <Part key={of} title={of === where ? `${title} (where you are)` : title} rows={rows} />
+      ))}
     </section>
   );
 }

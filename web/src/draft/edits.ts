@@ -33,20 +33,36 @@ export function freshId(): string {
 // ---- what a new part starts as ------------------------------------------------------------------------------------
 
 export function segment(fields: Partial<Segment>): Segment {
-  return { held_s: 0, partial: false, to_failure: false, hold: false, pause_after_s: 0, ...fields };
+  return {
+    held_s: 0,
+    partial: false,
+    alternating: false,
+    to_failure: false,
+    hold: false,
+    stance: [],
+    helped: false,
+    if_able: false,
+    pause_after_s: 0,
+    ...fields,
+  };
 }
 
 export function setRun(fields: Partial<SetRun> & { segments: Segment[] }): SetRun {
-  return { times: 1, rest_s: 0, if_able: false, ...fields };
+  return { times: 1, rest_s: 0, if_able: false, helper: false, ...fields };
 }
 
 export function station(exercise: string, fields: Partial<Station> = {}): Station {
-  return { id: "", exercise, held_s: 0, partial: false, ...fields };
+  return { id: "", exercise, note: "", held_s: 0, partial: false, alternating: false, stance: [], ...fields };
+}
+
+/** A slot with its sets and nothing else. */
+export function slotOf(exercise: string, sets: SetRun[], id = freshId()): Slot {
+  return { id, exercise, note: "", sets, others: [], after_last: false };
 }
 
 /** A slot of timed work, as in a warm-up. */
 export function timed(exercise: string, seconds: number, id = freshId()): Slot {
-  return { id, exercise, sets: [setRun({ segments: [segment({ seconds })] })] };
+  return slotOf(exercise, [setRun({ segments: [segment({ seconds })] })], id);
 }
 
 // ---- finding one's way --------------------------------------------------------------------------------------------
@@ -268,15 +284,16 @@ function newSlot(kind: Block["kind"], exercise: Exercise, id: string): AnySlot {
   const held = exercise.nature === "rhythmic" || (exercise.tempo[0] === 0 && exercise.tempo[2] === 0);
   if (kind === "circuit") return station(exercise.id, { id, ...load });
   if (kind === "relay") {
-    return { id, exercise: exercise.id, turn: segment({ reps: 12, ...load, ...sides }), turns: 8, rest_s: 0 };
+    const turn = segment({ reps: 12, ...load, ...sides });
+    return { id, exercise: exercise.id, note: "", turn, turns: 8, rest_s: 0 };
   }
   if (kind === "together") {
     const seconds = exercise.nature === "mobility" && exercise.sides === "one_sided" ? 20 : 60;
-    return { id, exercise: exercise.id, sets: [setRun({ segments: [segment({ seconds, ...sides })] })] };
+    return slotOf(exercise.id, [setRun({ segments: [segment({ seconds, ...sides })] })], id);
   }
   const dose = held ? { seconds: 40 } : { reps: 10 };
   const segments = [segment({ ...dose, ...load, ...sides })];
-  return { id, exercise: exercise.id, sets: [setRun({ times: 3, segments, rest_s: 60 })] };
+  return slotOf(exercise.id, [setRun({ times: 3, segments, rest_s: 60 })], id);
 }
 
 export const addSlot =
@@ -322,7 +339,7 @@ export const changeExercise =
     const slot = slotAt(plan, place);
     if (!slot) return plan;
     const fitted = (one: Segment): Segment => {
-      const next: Segment = { ...one, stance: null, setting: null, tempo: null };
+      const next: Segment = { ...one, stance: [], setting: null, tempo: null };
       if (!exercise.takes_load) {
         next.load = null;
         next.change = null;
@@ -339,7 +356,7 @@ export const changeExercise =
     }
     if (isLeg(slot)) return rewriteSlot(place, { ...slot, turn: fitted(slot.turn), exercise: exercise.id })(plan);
     const load = exercise.takes_load ? slot.load : null;
-    return rewriteSlot(place, { ...slot, exercise: exercise.id, load, stance: null, setting: null, tempo: null })(plan);
+    return rewriteSlot(place, { ...slot, exercise: exercise.id, load, stance: [], setting: null, tempo: null })(plan);
   };
 
 export const removeBlock =

@@ -49,6 +49,7 @@ export function RotationStrip(props: Props) {
       <p className="min-w-0 grow text-sm" data-testid="rotation-strip">
         <span className="mr-2 inline-block font-semibold">
           <Pick
+            bare
             label="Block"
             value={block.id}
             options={forecast.blocks.map((one) => [one.id, one.name])}

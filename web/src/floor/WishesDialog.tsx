@@ -57,6 +57,7 @@ function BlockWishes({
       <h3 className="font-semibold">{block.name}</h3>
       <div className="mt-1.5 flex flex-wrap items-center gap-x-4 gap-y-2">
         <Pick
+          bare
           label="How machines are shared"
           value={block.sharing}
           options={[
@@ -113,6 +114,7 @@ function BlockWishes({
                 {(names.get(group.slots[0]!.exercise)?.name ?? group.slots[0]!.exercise).toLowerCase()}
               </span>
               <Pick
+                bare
                 label={`Group ${String.fromCharCode(65 + index)} comes`}
                 value={String(group.stage ?? 0)}
                 options={[
@@ -270,6 +272,7 @@ function Insteads({
       </ul>
       <div className="mt-2 flex flex-wrap items-center gap-2 text-sm">
         <Pick
+          bare
           label="For whom"
           value={whom}
           options={[
@@ -282,6 +285,7 @@ function Insteads({
         />
         not
         <Pick
+          bare
           label="Which exercise"
           value={exercise}
           options={used.map((id) => [id, nameOf(id).toLowerCase()])}

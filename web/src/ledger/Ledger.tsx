@@ -1,12 +1,10 @@
 import { memo, useState } from "react";
 
 import { useIsInstructor } from "../api/account";
-import { applyChange } from "../api/calls";
-import type { Caution, Estimate, Plan } from "../api/client";
+import type { Estimate } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
-import { replacePlan } from "../draft/edits";
+import { Cautions } from "./Cautions";
 import { FitDialog } from "./FitDialog";
-import type { Draft } from "../draft/useDraft";
 import { clock, figure, range } from "../shared/format";
 import { HowReached, type Opened } from "../shared/HowReached";
 import { MuscleBalance } from "./MuscleBalance";
@@ -14,7 +12,7 @@ import { MuscleBalance } from "./MuscleBalance";
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
 export const Ledger = memo(function Ledger() {
   const { forecast, plan, edit } = useShownClass();
-  const { person, choosePerson: onPerson, selectBlock: onSelectBlock } = useChosen();
+  const { person, choosePerson: onPerson } = useChosen();
   const instructor = useIsInstructor();
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
@@ -50,9 +48,7 @@ export const Ledger = memo(function Ledger() {
           </button>
         )}
       </div>
-      <Cautions cautions={forecast.cautions} plan={plan} edit={edit} onSelectBlock={onSelectBlock} />
-
-      <div className="mt-2 flex items-baseline justify-between border-t border-base-300 pt-2">
+      <div className="mt-1 flex items-baseline justify-between border-t border-base-300 pt-1">
         <h2 className="font-semibold">{person ? `${person.number} ${person.name}` : "Mean of the class"}</h2>
         {person && (
           <button type="button" className="btn btn-xs" onClick={() => onPerson(null)}>
@@ -64,15 +60,12 @@ export const Ledger = memo(function Ledger() {
         {line("Work ÷ total", figures.work_share)}
         {line("Load ÷ minute", figures.load_per_minute)}
         {line("Sets ÷ minute", figures.sets_per_minute, 2)}
-        {figures.waiting.value > 0 && line("Waiting", figures.waiting)}
       </Group>
       {figures.heart_mean ? (
         <Group name="Heart">
           {line("Mean", figures.heart_mean)}
           {line("Highest", figures.heart_peak)}
           {line("Vigorous or more", figures.vigorous_or_more)}
-          {person && line("Maximum", person.max_bpm, 0, "of the person")}
-          {person && line("Maximal uptake", person.vo2max)}
         </Group>
       ) : (
         <Group name="Heart">
@@ -83,9 +76,11 @@ export const Ledger = memo(function Ledger() {
           </p>
         </Group>
       )}
+      {figures.energy && <Group name="Energy">{line("Each, gross", figures.energy)}</Group>}
+      <Cautions />
+      {figures.waiting.value > 0 && <Group name="Waiting">{line("Each", figures.waiting)}</Group>}
       {figures.energy && (
-        <Group name="Energy">
-          {line("Each, gross", figures.energy)}
+        <Group name="More on energy">
           {line("Each, net", figures.energy_net)}
           {!person && line("Whole class", forecast.class_energy)}
           <details className="mt-0.5">
@@ -97,6 +92,12 @@ export const Ledger = memo(function Ledger() {
             {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
             {line("After the class", figures.after_class, 0, "extra")}
           </details>
+        </Group>
+      )}
+      {person && figures.heart_mean && (
+        <Group name="This heart">
+          {line("Maximum", person.max_bpm, 0, "of the person")}
+          {line("Maximal uptake", person.vo2max)}
         </Group>
       )}
       {figures.impulse && (
@@ -161,90 +162,5 @@ function Line({ name, estimate, decimals, note, onOpen, bare }: LineProps) {
         {!bare && <span className="faint block text-xs leading-3">{range(estimate, decimals)}</span>}
       </span>
     </button>
-  );
-}
-
-const FEW = 4;
-
-/** The cautions that are shown at once: every clash, then what concerns the class, then what concerns people. */
-function foremost(cautions: Caution[]): Caution[] {
-  const rank = (one: Caution) =>
-    one.severity === "clash" ? 0 : one.severity === "note" ? 3 : one.about === "careful" ? 2 : 1;
-  const sorted = [...cautions].sort((one, other) => rank(one) - rank(other));
-  const grave = sorted.filter((one, place) => rank(one) === 0 || (rank(one) < 3 && place < FEW));
-  return [...grave, ...sorted.filter((one) => rank(one) === 3).slice(0, 1)];
-}
-
-const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
-
-function Cautions({
-  cautions,
-  plan,
-  edit,
-  onSelectBlock,
-}: {
-  cautions: Caution[];
-  plan: Plan;
-  edit: Draft["edit"];
-  onSelectBlock: (id: string) => void;
-}) {
-  const instructor = useIsInstructor();
-  const [failed, setFailed] = useState("");
-  const [all, showAll] = useState(false);
-  const shown = all ? cautions : foremost(cautions);
-  if (!cautions.length) return <p className="faint mt-1 text-xs">Nothing in this plan stands out to warn of.</p>;
-  return (
-    <ul aria-label="Cautions" className="mt-1 space-y-1.5" data-testid="cautions">
-      {shown.map((caution) => {
-        const block = plan.blocks[caution.block];
-        const people = caution.people.length && caution.people.length < plan.people.length ? caution.people : [];
-        return (
-          <li key={`${caution.block}-${caution.slots.join()}-${caution.message}`} className="text-xs leading-4">
-            <strong className={caution.severity === "note" ? "" : "text-accent"}>{SIGNS[caution.severity]}</strong>{" "}
-            {block && (
-              <button
-                type="button"
-                className="underline decoration-dotted underline-offset-2"
-                onClick={() => onSelectBlock(block.id)}
-              >
-                {block.name}
-              </button>
-            )}
-            {block && ": "}
-            {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
-            {caution.message}. {caution.safer && <span className="faint">Safer: {caution.safer}. </span>}
-            {caution.fix && instructor && (
-              <button
-                type="button"
-                className="btn btn-xs"
-                onClick={() =>
-                  void applyChange(plan, caution.fix!.change).then(
-                    (next) => {
-                      setFailed("");
-                      edit(replacePlan(next));
-                    },
-                    (error: Error) => setFailed(error.message),
-                  )
-                }
-              >
-                {caution.fix.label}
-              </button>
-            )}
-          </li>
-        );
-      })}
-      {failed && <li role="alert">Not changed: {failed}</li>}
-      {(all || shown.length < cautions.length) && (
-        <li>
-          <button
-            type="button"
-            className="min-h-6 text-xs underline decoration-dotted underline-offset-2"
-            onClick={() => showAll(!all)}
-          >
-            {all ? "Fewer" : `${cautions.length - shown.length} more`}
-          </button>
-        </li>
-      )}
-    </ul>
   );
 }

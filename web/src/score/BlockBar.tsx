@@ -12,6 +12,7 @@ import { IconButton } from "../shared/IconButton";
 import { Menu } from "../shared/Menu";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
+import { RatioPick } from "./RatioPick";
 
 export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
   ["warm_up", "warm-up"],
@@ -59,9 +60,9 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
         <Plus size={14} aria-hidden /> {KINDS[block.kind].adds}
       </button>
       <Pick
-        label="Purpose of the block"
+        label="For"
         value={block.purpose ?? ""}
-        options={[["", "no purpose"], ...PURPOSES.map(([id, name]) => [id, `for ${name}`] as [string, string])]}
+        options={[["", "not said"], ...PURPOSES]}
         onChange={(purpose) => edit(setBlock(selected, { purpose: (purpose || null) as Block["purpose"] }))}
       />
       {block.kind === "circuit" && (
@@ -86,6 +87,13 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             step={5}
             onChange={(change_s) => edit(setBlock(selected, { change_s }), field("change"))}
           />
+          <RatioPick
+            work={block.work_s}
+            change={block.change_s}
+            onChange={(work_s, change_s) =>
+              edit(setBlock(selected, { work_s, change_s, turn_s: fittingTurn(block.turn_s, work_s) }), field("ratio"))
+            }
+          />
           <NumberField
             label="Rounds"
             value={block.rounds}
@@ -108,7 +116,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             label="Partners"
             value={String(block.turn_s ?? "")}
             options={[
-              ["", "alone"],
+              ["", "none: each alone"],
               ...turnsOf(block.work_s).map((turn) => [String(turn), `you go, I go: ${turn} s`] as [string, string]),
             ]}
             onChange={(turn) => edit(setBlock(selected, { turn_s: turn ? Number(turn) : null }))}
@@ -118,20 +126,20 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
       {block.kind === "sets" && (
         <>
           <Pick
-            label="How rounds run"
+            label="Rounds"
             value={block.rounds_run}
             options={[
-              ["back_and_forth", "back and forth"],
-              ["whole_circuit", "whole circuit"],
+              ["back_and_forth", "one group until it is done"],
+              ["whole_circuit", "the whole circuit, then again"],
             ]}
             onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
           />
           <Pick
-            label="Where people begin"
+            label="Begin"
             value={block.start}
             options={[
-              ["spread", "begin spread"],
-              ["in_order", "begin in order"],
+              ["spread", "spread over the groups"],
+              ["in_order", "all with the first"],
             ]}
             onChange={(start) => edit(setBlock(selected, { start: start as typeof block.start }))}
           />

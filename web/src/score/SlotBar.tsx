@@ -8,6 +8,7 @@ import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
 import { KINDS } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
+import { DecimalField } from "../shared/DecimalField";
 import { clock } from "../shared/format";
 import { IconButton } from "../shared/IconButton";
 import { NumberField } from "../shared/NumberField";
@@ -64,7 +65,9 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
         <Line key={id} draft={draft} place={place} line={report?.line ?? ""} name={name} />
         <SchemeMenu
           kind={block.kind}
-          onChoose={(line) => void readLine(line, "slot").then((next) => edit(rewriteSlot(place, asDose(next, slot))))}
+          onChoose={(line) =>
+            void readLine(line, "slot").then((next) => edit(rewriteSlot(place, asDose(next.part, slot))))
+          }
         />
         <span className="ml-auto flex items-center gap-1">
           <button type="button" className="btn btn-xs" onClick={() => setPicking(true)}>
@@ -182,6 +185,30 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
             }}
           />
         )}
+        {load?.load_kg != null && (
+          <DecimalField
+            label="Load"
+            unit="kg"
+            value={load.load_kg}
+            min={0}
+            max={600}
+            step={2.5}
+            onChange={(kg) => {
+              if (kg === null) return;
+              const load_kg = kg;
+              const next = { load: { load_kg } };
+              if (isSlot(slot))
+                edit(
+                  setSlot(
+                    place,
+                    withSegments(slot, (one) => ({ ...one, ...next })),
+                  ),
+                  field("load"),
+                );
+              else edit(setSlot(place, next), field("load"));
+            }}
+          />
+        )}
         {isSlot(slot) && rests.length === 1 && (
           <NumberField
             label="Rest"
@@ -194,6 +221,22 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
           />
         )}
         {report && <TimeOf seconds={report.seconds} clocked={block.kind === "circuit"} />}
+      </div>
+      <div className="mt-1 flex flex-wrap items-baseline gap-x-3 gap-y-1 text-xs">
+        <label className="flex min-w-60 grow items-baseline gap-1">
+          <span className="shrink-0">Note</span>
+          <input
+            className="h-7 min-w-0 grow rounded border border-base-300 bg-base-100 px-2"
+            placeholder="a cue of your own, for the card and the screen"
+            value={slot.note ?? ""}
+            maxLength={200}
+            onChange={(event) => edit(setSlot(place, { note: plainNote(event.target.value) }), field("note"))}
+            onBlur={() => {
+              if (slot.note !== slot.note?.trim()) edit(setSlot(place, { note: slot.note.trim() }), field("note"));
+            }}
+          />
+        </label>
+        {exercise && exercise.cues.length > 0 && <span className="faint">Cues: {exercise.cues.join(" · ")}</span>}
       </div>
       {cautions.map((caution) => (
         <SlotCaution key={caution.message} caution={caution} draft={draft} />
@@ -227,6 +270,11 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
       )}
     </div>
   );
+}
+
+/** A note as a line of the notation can hold it. */
+function plainNote(text: string): string {
+  return text.replace(/["“”]/g, "").trimStart();
 }
 
 function sideWords(slot: Parameters<typeof shared>[0]): string {
@@ -308,6 +356,7 @@ function Line({ draft, place, line, name }: LineProps) {
   const kind = KINDS[plan.blocks[place.block]!.kind].line;
   const [typed, setTyped] = useState<string | null>(null);
   const [faults, setFaults] = useState<TextFault[]>([]);
+  const [notices, setNotices] = useState<TextFault[]>([]);
   const [broken, setBroken] = useState("");
   const latest = useRef(0);
   const input = useRef<HTMLInputElement>(null);
@@ -321,7 +370,8 @@ function Line({ draft, place, line, name }: LineProps) {
           if (turn !== latest.current) return;
           setFaults([]);
           setBroken("");
-          edit(rewriteSlot(place, next), `${place.block}-${place.group}-${place.index}-line`);
+          setNotices(next.notices);
+          edit(rewriteSlot(place, next.part), `${place.block}-${place.group}-${place.index}-line`);
         },
         (error: Error) => {
           if (turn !== latest.current) return;
@@ -385,6 +435,13 @@ function Line({ draft, place, line, name }: LineProps) {
           </>
         )}
         {broken && <>Not read: {broken}</>}
+        {!fault &&
+          !broken &&
+          notices.map((notice) => (
+            <span key={notice.column} className="faint mr-2">
+              {notice.word}: {notice.message}.
+            </span>
+          ))}
       </span>
     </span>
   );

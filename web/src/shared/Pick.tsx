@@ -4,14 +4,15 @@ type Props = {
   options: [string, string][];
   onChange: (value: string) => void;
   wide?: boolean;
+  /** without the visible label, where the words around say what is chosen */
+  bare?: boolean;
 };
 
 /** One of a few, in the width of its words. */
-export function Pick({ label, value, options, onChange, wide }: Props) {
-  return (
+export function Pick({ label, value, options, onChange, wide, bare }: Props) {
+  const select = (
     <select
       aria-label={label}
-      title={label}
       className={`h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm ${wide ? "w-full" : ""}`}
       value={value}
       onChange={(event) => onChange(event.target.value)}
@@ -22,5 +23,12 @@ export function Pick({ label, value, options, onChange, wide }: Props) {
         </option>
       ))}
     </select>
+  );
+  if (bare) return select;
+  return (
+    <label className={`flex items-center gap-1 text-sm ${wide ? "w-full" : ""}`}>
+      <span className="shrink-0">{label}</span>
+      {select}
+    </label>
   );
 }

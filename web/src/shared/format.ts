@@ -43,6 +43,24 @@ export function counted(count: number, one: string, many = `${one}s`): string {
   return `${count} ${count === 1 ? one : many}`;
 }
 
+/** The date and time of a class ("2026-12-01 18:30"); both empty where its beginning is said in words. */
+export function dateAndTime(starts: string): { date: string; time: string } {
+  const found = /^(\d{4}-\d{2}-\d{2})[ T](\d{2}:\d{2})$/.exec(starts);
+  return { date: found?.[1] ?? "", time: found?.[2] ?? "" };
+}
+
+/** When a class begins, in words: "Tue 1 Dec, 18:30", or as it was said. */
+export function startWords(starts: string): string {
+  const { date, time } = dateAndTime(starts);
+  if (!date) return starts;
+  const day = new Date(`${date}T12:00`).toLocaleDateString("en-GB", {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+  });
+  return `${day}, ${time}`;
+}
+
 /** When something was saved, in words short enough for a line. */
 export function when(iso: string): string {
   const date = new Date(iso);
