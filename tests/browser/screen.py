@@ -125,7 +125,8 @@ class Screen:
     def type(self, label: str, value: str) -> None:
         """Replace what stands in a field, as a person would."""
         field = self.field(label)
-        field.click()
+        # what is still opening beside it may move it away from under a click
+        self.script("arguments[0].focus()", field)
         field.send_keys(Keys.CONTROL, "a")
         field.send_keys(value)
 
@@ -249,6 +250,36 @@ class Screen:
         self.keys(Keys.HOME, *([Keys.PAGE_UP] * minute))
         slider = "[data-testid=scrub]"
         self.wait(lambda: self.one(slider).get_attribute("aria-valuenow") == str(60 * minute), f"minute {minute}")
+
+    def cautions(self) -> str:
+        """Everything the counted line of cautions opens to; empty where nothing stands out."""
+        open_all = """const list = document.querySelector('[data-testid=cautions]');
+            if (!list) return '';
+            const [line] = list.querySelectorAll('button');
+            if (line.ariaExpanded === 'false') { line.click(); return null; }
+            const last = [...list.querySelectorAll('button')].at(-1);
+            if (last.innerText.startsWith('All ') && last.innerText.includes('by whom')) { last.click(); return null; }
+            return list.innerText;"""
+        words: list[str] = self.wait(
+            lambda: [one for one in [self.script(open_all)] if one is not None], "the cautions"
+        )
+        return words[0]
+
+    def until_caution(self, words: str) -> str:
+        """Wait until one of the cautions says these words; gives all they say."""
+        return self.wait(lambda: found if words in (found := self.cautions()) else "", f"{words!r} in the cautions")
+
+    def make_class(self) -> None:
+        """A new class as it is proposed, from the list of classes."""
+        self.open("/")
+        self.press("New class")
+        self.until_text("dialog", "in this order")
+        self.press("Make the class")
+
+    @property
+    def class_text(self) -> str:
+        """What stands in the editor of the class as text."""
+        return self.one("[data-testid=text-editor]").get_attribute("value") or ""
 
     def until_saved(self, revision: int) -> None:
         """Wait until the head says which revision was saved."""

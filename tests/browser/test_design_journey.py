@@ -24,7 +24,7 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     _open_copy(screen, "Stretcher legs, week 3")
     screen.open("/")
     screen.open_class("Copy of Stretcher legs")
-    assert screen.length == "38:05"
+    assert screen.length == "38:09"
     stations = screen.exercises
     assert stations[:2] == ["leg-press", "lying-leg-curl"]
     heart_before = screen.one("[data-testid=score] svg[aria-label^='Heart rate'] path").get_attribute("d")
@@ -32,8 +32,8 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
 
     # the work interval: 12 stations × 2 rounds × 5 s longer = 2 minutes more
     screen.type("Work", "45")
-    screen.wait(lambda: screen.length == "40:05", "the length to follow")
-    assert "0:05 over the slot" in screen.text("[data-testid=ledger]")
+    screen.wait(lambda: screen.length == "40:09", "the length to follow")
+    assert "0:09 over the slot" in screen.text("[data-testid=ledger]")
     assert screen.one("[data-testid=score] svg[aria-label^='Heart rate'] path").get_attribute("d") != heart_before
     assert screen.one("svg[aria-label^='Energy']").get_attribute("aria-label") != energy_before
     assert "Not saved yet" in screen.text("[data-testid=save-state]")
@@ -53,29 +53,29 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     screen.press("Undo")
     screen.press("Undo")
     screen.wait(lambda: screen.exercises == stations, "the order of before")
-    screen.wait(lambda: screen.length == "40:05", "the longer work to stay")
+    screen.wait(lambda: screen.length == "40:09", "the longer work to stay")
 
     screen.press("Save")
     screen.until_saved(2)
     screen.driver.refresh()
     screen.until_saved(2)
-    screen.wait(lambda: screen.length == "40:05", "the saved length after a reload")
+    screen.wait(lambda: screen.length == "40:09", "the saved length after a reload")
     screen.open("/")
-    screen.until_text("[data-testid=classes]", "0:05 over the slot")
+    screen.until_text("[data-testid=classes]", "0:09 over the slot")
 
 
 def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
     screen.open_class("Scree and stairs")
     screen.press("Stations on the bell")
     screen.wait(lambda: len(screen.exercises) == 10, "the ten stations")
-    screen.wait(lambda: "12 people on 10 stations" in screen.text("[data-testid=cautions]"), "the note on breathers")
+    screen.wait(lambda: "12 people on 10 stations" in screen.cautions(), "the note on breathers")
 
     screen.press("Station")
     screen.type("Search exercises", "goblet")
     screen.wait(lambda: len(screen.all("[data-testid=exercises] li")) == 2, "two exercises found")
     screen.keys(Keys.ENTER)
     screen.wait(lambda: screen.exercises[-1] == "goblet-squat", "the new station")
-    screen.until_text("[data-testid=cautions]", "12 people on 11 stations")
+    screen.until_caution("12 people on 11 stations")
     # 24 turns at the new station, and the sets that the strength block does with the same kettlebells
     screen.wait(
         lambda: "12 people in 72 turns" in screen.stave("Goblet squat"), "everybody to pass the new station twice"
@@ -97,6 +97,7 @@ def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
 
     # drag the last one to the top
+    screen.press("Close the slot")
     handles = screen.all("[data-testid=slot] [data-handle]")
     top, last = handles[0], handles[-1]
     drag = ActionChains(screen.driver, duration=60).click_and_hold(last)
@@ -108,7 +109,7 @@ def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
     screen.choose_slot("hack-squat")
     screen.press("Remove Hack squat")
     screen.wait(lambda: len(screen.exercises) == 10, "ten stations again")
-    screen.until_text("[data-testid=cautions]", "12 people on 10 stations")
+    screen.until_caution("12 people on 10 stations")
 
 
 def test_a_clash_is_told_where_it_is_and_goes_with_its_cause(screen: Screen) -> None:
@@ -119,12 +120,12 @@ def test_a_clash_is_told_where_it_is_and_goes_with_its_cause(screen: Screen) -> 
     screen.type("Search exercises", "seated leg")
     assert "none working here" in screen.until_text("[data-testid=exercises]", "Seated leg curl")
     screen.keys(Keys.ENTER)
-    clash = screen.until_text("[data-testid=cautions]", "Clash")
+    clash = screen.until_caution("Clash")
     assert "the seated leg curl is out of order. Safer: use lying leg curl" in clash
     row = "[data-testid=slot][data-exercise=seated-leg-curl]"
     screen.until_text(row, "✕")
     screen.chord(Keys.CONTROL, "z")
-    screen.wait(lambda: "Clash" not in screen.text("[data-testid=cautions]"), "the clash to go")
+    screen.wait(lambda: "Clash" not in screen.cautions(), "the clash to go")
     screen.wait(lambda: "✕" not in screen.text("[data-testid=staves]"), "its sign to go")
 
 

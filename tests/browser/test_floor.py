@@ -161,7 +161,7 @@ def test_wishes_take_effect_and_what_cannot_be_is_explained(screen: Screen) -> N
     # the text of the class says the wishes, too
     screen.press("Write")
     screen.wait(
-        lambda: "together marit, tobin" in (screen.field("The class as text").get_attribute("value") or ""),
+        lambda: "together marit, tobin" in screen.class_text,
         "the wish in the text",
     )
 
@@ -216,12 +216,11 @@ def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
     assert "hack squat" not in screen.script(rows)[3]
     # and the class says it in words
     screen.press("Write")
-    text = "The class as text"
     screen.wait(
-        lambda: "instead hack squat: wall sit for oskar" in (screen.field(text).get_attribute("value") or ""),
+        lambda: "instead hack squat: wall sit for oskar" in screen.class_text,
         "the wish",
     )
-    written = screen.field(text).get_attribute("value") or ""
+    written = screen.class_text
     assert "hold machines" in written
     assert "2 waves every 240" in written
     screen.keys(Keys.ESCAPE)

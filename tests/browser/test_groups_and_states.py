@@ -47,10 +47,10 @@ def test_supersets_are_made_and_undone_by_joining_and_splitting(screen: Screen) 
     screen.press("Split Lying leg curl off")
     screen.wait(lambda: "tri-set" not in screen.text("[data-testid=staves]"), "the tri-set to go")
     # the way the rounds run and where people begin are said in the text
-    select = screen.field("How rounds run")
+    select = screen.field("Rounds")
     select.send_keys("w")
     screen.press("Write")
-    screen.wait(lambda: "whole circuit" in (screen.one("textarea").get_attribute("value") or ""), "the way in the text")
+    screen.wait(lambda: "whole circuit" in screen.class_text, "the way in the text")
     screen.keys(Keys.ESCAPE)
 
 
@@ -70,8 +70,7 @@ def test_a_caution_on_a_slot_is_mended_with_a_press(screen: Screen) -> None:
     screen.wait(lambda: "▲" not in screen.text("[data-testid=slot]"), "the caution to go")
     # the class has neither warm-up nor cool-down: both are a press away
     tabs = len(screen.all("[role=tab]"))
-    if "more note" in screen.text("[data-testid=cautions]"):
-        screen.script("[...document.querySelectorAll('[data-testid=cautions] button')].at(-1).click()")
+    screen.until_caution("without a warm-up")
     screen.press("Add a warm-up")
     screen.wait(lambda: len(screen.all("[role=tab]")) == tabs + 1, "the warm-up")
 

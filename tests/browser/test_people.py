@@ -232,12 +232,10 @@ def test_a_warm_room_makes_a_milder_class_and_undo_brings_the_old_one_back(scree
     screen.press("Use it and make a milder class")
     screen.until_text("[data-testid=air]", "heat index")
     screen.press("Score")
-    screen.until_text("[data-testid=cautions]", "warm room")
+    screen.until_caution("warm room")
     longer = screen.length
     screen.press("Undo")
-    screen.wait(
-        lambda: screen.length != longer and "warm room" not in screen.text("[data-testid=cautions]"), "as before"
-    )
+    screen.wait(lambda: screen.length != longer and "warm room" not in screen.cautions(), "as before")
 
 
 def test_loads_are_shown_as_they_are_set(screen: Screen) -> None:
@@ -290,7 +288,7 @@ def test_house_rules_are_written_and_seen(screen: Screen) -> None:
     screen.press("Add the rule")
     screen.until_text("[data-testid=house-rules]", "spotter at every box")
     screen.open_class("Machine pairs")
-    screen.until_text("[data-testid=cautions]", "house rule: spotter at every box")
+    screen.until_caution("house rule: spotter at every box")
     screen.open("/studio")
     screen.press("Take out: spotter at every box")
     screen.wait(lambda: "spotter" not in screen.text("[data-testid=house-rules]"), "the rule to be gone")
@@ -302,8 +300,8 @@ def test_an_assistant_runs_and_logs_and_reads_no_health(screen: Screen) -> None:
     screen.one("[data-testid=classes]")
     assert "People" not in screen.text("header")
     screen.open_class("Machine pairs")
-    assert screen.length == "57:33"
-    assert "asks for care" not in screen.text("[data-testid=cautions]")
+    assert screen.length == "57:37"
+    assert "asks for care" not in screen.cautions()
     assert "Heart and energy figures are for instructors" in screen.text("[data-testid=ledger]")
     screen.until_text("[data-testid=save-state]", "Saving is for instructors")
     screen.press("Log as held")

@@ -27,7 +27,7 @@ def test_the_scrub_line_reads_out_one_second(screen: Screen) -> None:
     assert "Next change 7:55" in words
     screen.keys(Keys.END)
     screen.until_text("[data-testid=readout]", "End of the class")
-    assert screen.one("[data-testid=scrub]").get_attribute("aria-valuetext") == "38:05"
+    assert screen.one("[data-testid=scrub]").get_attribute("aria-valuetext") == "38:09"
 
 
 def test_one_person_stands_out_and_the_ledger_turns_to_them(screen: Screen) -> None:
@@ -79,13 +79,13 @@ def test_a_block_can_be_looked_at_close_up(screen: Screen) -> None:
 
 
 def test_a_new_class_opens_on_its_score(screen: Screen) -> None:
-    screen.open("/")
-    screen.press("New class")
+    screen.make_class()
     screen.until_saved(1)
     screen.one("[data-testid=staves]")
-    assert screen.exercises == ["leg-press", "lying-leg-curl", "step-up", "plank"]
-    # 12 people, 4 stations of which the tightest holds one: eight breathers, which the note says
-    screen.until_text("[data-testid=cautions]", "12 people on 4 stations")
+    # as many stations as it takes for twelve people of whom nobody stands by
+    assert len(screen.exercises) >= 10
+    assert "breather" not in screen.cautions()
+    assert int(screen.length.split(":")[0]) in range(34, 46)
 
 
 def test_an_address_that_leads_nowhere_says_so(screen: Screen) -> None:
@@ -122,4 +122,4 @@ def test_it_fits_a_phone_and_a_doubled_zoom(address: str, session: str) -> None:
             wide = screen.script("return document.documentElement.scrollWidth")
             assert wide <= width
             screen.type("Work", "50")
-            screen.wait(partial(lambda here: here.length == "42:05", screen), "the length to follow")
+            screen.wait(partial(lambda here: here.length == "42:09", screen), "the length to follow")

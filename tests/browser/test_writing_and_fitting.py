@@ -31,15 +31,13 @@ hamstring stretch 20 s, each side
 
 def paste(screen: Screen, text: str) -> None:
     """Replace what stands in the text of the class, as pasting does."""
-    area = screen.one("textarea")
-    area.click()
+    screen.one("[data-testid=text-editor]").click()
     screen.chord(Keys.CONTROL, "a")
     screen.driver.execute_cdp_cmd("Input.insertText", {"text": text})
 
 
 def new_class(screen: Screen) -> None:
-    screen.open("/")
-    screen.press("New class")
+    screen.make_class()
     screen.until_saved(1)
 
 
@@ -73,7 +71,7 @@ def test_a_class_is_typed_as_text_put_on_the_score_and_found_again(screen: Scree
     # the same text comes back out
     screen.press("Write")
     screen.until_text("[data-testid=text-state]", "Reads as 3 blocks, 6 exercises")
-    assert screen.one("textarea").get_attribute("value") == TEXT
+    assert screen.class_text == TEXT
     screen.keys(Keys.ESCAPE)
 
 
@@ -115,9 +113,9 @@ def test_a_slot_is_written_as_a_line_and_by_its_figures(screen: Screen) -> None:
 
 def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    assert screen.length == "57:33"
+    assert screen.length == "57:37"
     screen.type("Slot", "50")
-    screen.until_text("[data-testid=ledger]", "7:33 over the slot")
+    screen.until_text("[data-testid=ledger]", "7:37 over the slot")
     screen.press("Fit to slot")
     screen.until_text("[data-testid=proposals]", "fits")
     kinds = {one.get_attribute("data-kind") for one in screen.all("[data-testid=proposals] li")}
@@ -129,7 +127,7 @@ def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen)
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.until_text("[data-testid=ledger]", "to spare")
     screen.press("Undo")
-    screen.wait(lambda: screen.length == "57:33", "the length of before")
+    screen.wait(lambda: screen.length == "57:37", "the length of before")
     # the longest outlook is asked for with a tick
     screen.press("Fit to slot")
     screen.script("document.querySelector('dialog input[type=checkbox]').click()")
@@ -182,10 +180,8 @@ def test_choices_change_the_advice_with_their_reasons_in_place(screen: Screen) -
     screen.keys(Keys.ESCAPE)
     screen.until_text("[data-testid=save-state]", "Not saved yet")
     screen.press("Write")
-    screen.wait(
-        lambda: "choose squat-depth: full" in (screen.one("textarea").get_attribute("value") or ""), "the choice"
-    )
-    assert "aim strength" in (screen.one("textarea").get_attribute("value") or "")
+    screen.wait(lambda: "choose squat-depth: full" in screen.class_text, "the choice")
+    assert "aim strength" in screen.class_text
     screen.keys(Keys.ESCAPE)
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
 
@@ -286,7 +282,7 @@ def test_everybody_can_use_the_dialogs(screen: Screen, opened: str, theme: str) 
     screen.open_class("Machine pairs")
     assert screen.script("return document.documentElement.dataset.theme") == theme
     if opened == "Fit to slot":
-        screen.type("Slot", "50")
+        screen.type("Slot", "40")
         screen.until_text("[data-testid=ledger]", "over the slot")
     button = screen.button(opened)
     screen.script("arguments[0].scrollIntoView({block: 'center'})", button)

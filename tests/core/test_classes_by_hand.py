@@ -137,6 +137,50 @@ BY_HAND = {
         4 + 5 * 25 + 12 * 5,
     ),
     "rolling": ("block Work: together, for rolling, then 30", ["roll the calves 30 s, each side"], 4 + 65),
+    # warm-up sets and work sets with loads and rests of their own: two load changes, 12.5 and 7 reps expected
+    "warm-up, then work": (
+        SETS,
+        ["leg press 2 x 10-15, @30%, rest 60 then 4 x 6-8, @78%, rest 120"],
+        10 + 2 * 20 + 25 * 3 + 28 * 3 + 2 * 60 + 3 * 120,
+    ),
+    "three or four sets": (SETS, ["hip thrust 3-4 x 10, @60%, rest 60"], 32 + 4 * 40 + 180),
+    "a range of rests": (SETS, ["leg press 3 x 10, @70%, rest 60-120"], 30 + 90 + 2 * 90),
+    "so many left": (SETS, ["leg press 3 x 8, @2 left, rest 90"], 30 + 72 + 180),
+    "repetition maximum": (SETS, ["back squat 3 x 5, @5RM, rest 120"], 35 + 45 + 240),
+    "effort to ten": (SETS, ["leg press 3 x 10, @effort 8/10, rest 60"], 30 + 90 + 120),
+    "effort to twenty": (SETS, ["bike 5 min, @effort 13/20"], 10 + 300),
+    "until a heart rate": (SETS, ["bike 5-10 min until 105 bpm"], 10 + 450),
+    "rest until talking": (SETS, ["leg press 3 x 10, @70%, rest 60-180 until you can talk"], 30 + 90 + 240),
+    "plates a side": (SETS, ["hack squat 3 x 10, @20 kg a side, rest 90"], 30 + 90 + 180),
+    "helped repetitions": (SETS, ["leg press 3 x (8 + 3 helped), @80%, rest 120"], 30 + 99 + 240),
+    # whoever helps with 30 s of work rests no less, whatever is planned
+    "with a helper": (SETS, ["back squat 3 x 10, @70%, with helper, rest 15"], 35 + 90 + 60),
+    "a part if able": (SETS, ["hip thrust 3 x (10 + 5 if able), @60%, rest 60"], 32 + 180 + 120),
+    # 10 × (0.75 × 3 s)
+    "half and whole in turn": (SETS, ["leg press 3 x 10, @50%, partial and full, rest 60"], 30 + 67.5 + 120),
+    "positions together": (SETS, ["leg press 3 x 12, @60%, narrow, feet low, rest 60"], 30 + 108 + 120),
+    "a note": (SETS, ['back squat 3 x 5, @80%, rest 150, "pins at hip height"'], 35 + 45 + 300),
+    "this or that": (
+        SETS,
+        ["hack squat 3 x 10, @60%, rest 90", "  or leg press 3 x 12, @60%, rest 60"],
+        30 + 90 + 180,
+    ),
+    "another dose for one": (
+        SETS,
+        ["leg press 4 x 8, @75%, rest 90", "  or 2 x 15, @50%, rest 90 for p1"],
+        30 + 90 + 90,
+    ),
+    "only after the last": (
+        SETS,
+        ["leg press 3 x 10, @70%, rest 60", "+ bodyweight squat 20, 2-0-1, after the last"],
+        30 + 90 + 180 + 3 + 60,
+    ),
+    "writing it down": ("block Work: sets, log 20, then 30", ["leg press 3 x 10, @70%, rest 15"], 30 + 90 + 40),
+    "plates back": (
+        "block Work: sets, plates back 30, then 30",
+        ["leg press 3 x 10, @70%, rest 60"],
+        30 + 90 + 120 + 30,
+    ),
     "talk, water, tidy-up": (
         "block Work: together, for tidy-up, then 30",
         ["talk 2 min", "water break 60 s", "tidy-up 3 min"],

@@ -54,7 +54,9 @@ def test_heads_and_groups_of_the_cheat_sheet_can_be_read() -> None:
         assert block.name in head.line
     for group in cheat_sheet().groups:
         plan = read_class("\n".join([heading, "block Sets: sets", *group.lines]), KNOWN)
-        assert all(line in text_of(plan, KNOWN) for line in group.lines)
+        text = text_of(plan, KNOWN)
+        # what is said on one line comes back as the lines it means
+        assert all(line in text for line in (group.lines if len(group.lines) > 1 else group.lines[0].split(" + ")))
 
 
 def test_every_template_is_a_valid_block_and_reads_as_it_is_written() -> None:

@@ -10,8 +10,10 @@ from itertools import groupby
 
 from pydantic import BaseModel, ConfigDict
 
+from oaken.catalogue import Exercise
 from oaken.class_file import ClassFile
 from oaken.notation import line_of
+from oaken.plan import Leg, Slot, Station
 from oaken.room import settable_kg
 from oaken.run.clock import Call, Course, Era, cues, marks
 from oaken.run.events import Changed, Event, UnitBack, UnitLost, standing
@@ -19,6 +21,11 @@ from oaken.strength.loading import as_set
 from oaken.timeline import Doing, Step, load_kg
 
 MOST_LOADS_SHOWN = 400
+
+
+def _cues_at(part: Slot | Station | Leg | None, exercise: Exercise) -> list[str]:
+    """What is said at a machine: the instructor's own note first, then the cues of the trade."""
+    return [*([part.note] if part is not None and part.note else []), *exercise.cues]
 
 
 class _Sheet(BaseModel):
@@ -154,7 +161,7 @@ def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:
                 exercise=slot.exercise.id,
                 name=slot.exercise.name,
                 line=line_of(parts[slot.id], known) if slot.id in parts else slot.exercise.name,
-                cues=slot.exercise.cues,
+                cues=_cues_at(parts.get(slot.id), slot.exercise),
                 one_sided=slot.exercise.sides == "one_sided",
                 takes_load=slot.exercise.takes_load,
             )

@@ -51,7 +51,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
   });
   return (
     <>
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-1.5 pb-1 lg:px-6">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1 px-4 pt-1.5 lg:px-6">
         <div className="min-w-0 grow">
           <input
             aria-label="Name of the class"
@@ -64,19 +64,6 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
             }}
             onBlur={() => edit(setPlan({ name: plan.name.trim() }), "name")}
           />
-          <p className="faint text-sm leading-4">
-            {plan.starts && `${startWords(plan.starts)} · `}
-            <Link to={`/rooms/${plan.room}`} className="underline underline-offset-2">
-              {room?.name ?? plan.room}
-            </Link>
-            {" · "}
-            {[counted(plan.people.length, "person", "people"), plan.aim, levelWords(plan)].filter(Boolean).join(" · ")}
-            {instructor && (
-              <button type="button" className="btn btn-xs ml-2" onClick={() => setUp(true)}>
-                Who, where, when
-              </button>
-            )}
-          </p>
         </div>
         <Switch
           large
@@ -96,6 +83,25 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
         />
         {instructor && <HeadTools classId={classId} draft={draft} catalogue={catalogue} />}
         <UndoRedo canUndo={draft.canUndo} canRedo={draft.canRedo} onUndo={draft.undo} onRedo={draft.redo} />
+      </div>
+      <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1 px-4 pb-1 lg:px-6">
+        <p className="faint text-sm leading-4">
+          {plan.starts && `${startWords(plan.starts)} · `}
+          <Link to={`/rooms/${plan.room}`} className="underline underline-offset-2">
+            {room?.name ?? plan.room}
+          </Link>
+          {" · "}
+          {[counted(plan.people.length, "person", "people"), plan.aim, levelWords(plan)].filter(Boolean).join(" · ")}
+          {instructor && (
+            <button
+              type="button"
+              className="ml-2 min-h-6 underline decoration-dotted underline-offset-2"
+              onClick={() => setUp(true)}
+            >
+              who, where, when
+            </button>
+          )}
+        </p>
         <SaveState document={draft} readOnly={instructor ? undefined : "Saving is for instructors"} />
       </div>
       <Refusals document={draft} what="class">

@@ -1,7 +1,7 @@
 import { autocompletion, type CompletionContext } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { codeFolding, foldGutter, foldKeymap, foldService } from "@codemirror/language";
-import { lintGutter, setDiagnostics, type Diagnostic } from "@codemirror/lint";
+import { setDiagnostics, type Diagnostic } from "@codemirror/lint";
 import { Compartment, EditorState, RangeSetBuilder, type Extension } from "@codemirror/state";
 import {
   Decoration,
@@ -60,7 +60,7 @@ class Openings implements PluginValue {
   }
   private build(view: EditorView): DecorationSet {
     const builder = new RangeSetBuilder<Decoration>();
-    const strong = Decoration.mark({ class: "font-semibold" });
+    const strong = Decoration.mark({ class: "cm-opening" });
     for (const { from, to } of view.visibleRanges) {
       for (let at = from; at <= to;) {
         const line = view.state.doc.lineAt(at);
@@ -107,6 +107,7 @@ const look = EditorView.theme({
   "&.cm-focused": { outline: "2px solid currentColor", outlineOffset: "1px" },
   ".cm-content": { fontFamily: "inherit", lineHeight: "1.5rem", caretColor: "currentColor" },
   ".cm-scroller": { fontFamily: "inherit" },
+  ".cm-opening": { fontWeight: 600 },
   ".cm-gutters": { background: "transparent", border: "none", color: "inherit" },
   ".cm-lintRange-error": {
     backgroundImage: "none",
@@ -137,9 +138,11 @@ export default function TextEditor({ text, faults, notices, words, names, onChan
   }, [onChange, onWhere]);
 
   useEffect(() => {
-    const parent = host.current!;
+    // in a tree of its own: its styles come as a sheet, not as an element that the page's policy refuses
+    const root = host.current!.shadowRoot ?? host.current!.attachShadow({ mode: "open" });
     const editor = new EditorView({
-      parent,
+      parent: root as unknown as HTMLElement,
+      root,
       state: EditorState.create({
         doc: text,
         extensions: [
@@ -147,13 +150,12 @@ export default function TextEditor({ text, faults, notices, words, names, onChan
           keymap.of([...foldKeymap, ...historyKeymap, ...defaultKeymap]),
           codeFolding(),
           foldGutter(),
-          lintGutter(),
           blocksFold,
           openings,
           look,
           EditorView.lineWrapping,
           EditorState.tabSize.of(2),
-          EditorView.contentAttributes.of({ "aria-label": "The class as text", spellcheck: "false" }),
+          EditorView.contentAttributes.of({ "aria-label": "The class as text", spellcheck: "false", tabindex: "0" }),
           completion.current.of([]),
           EditorView.updateListener.of((change) => {
             if (change.docChanged) told.current.onChange(change.state.doc.toString());

@@ -8,7 +8,7 @@ import { bandOf, curveOf } from "./paths";
 
 type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; drag: Drag };
 
-const HEART_H = 110;
+const HEART_H = 86;
 const ENERGY_H = 44;
 
 const heartY = (share: number) => HEART_H * (1 - share);

@@ -7,13 +7,15 @@ type Wanted = {
   forecast: Forecast;
   /** the block that is shown alone, or none for the whole class */
   closeUp: number | null;
+  /** the seconds that are shown alone, whatever block they are in */
+  near?: [number, number] | null;
   /** where the axis of the whole class ends */
   whole: number;
   onScrub: (second: number) => void;
 };
 
 /** The time axis of a drawing as wide as its element, and what makes a drag on it move the scrub line. */
-export function useChart({ forecast, closeUp, whole, onScrub }: Wanted) {
+export function useChart({ forecast, closeUp, near = null, whole, onScrub }: Wanted) {
   const chart = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   useLayoutEffect(() => {
@@ -25,7 +27,7 @@ export function useChart({ forecast, closeUp, whole, onScrub }: Wanted) {
   }, []);
 
   const block = closeUp === null ? undefined : forecast.blocks[closeUp];
-  const [from, to] = block ? [Math.max(0, block.start_s - 10), block.end_s + 10] : [0, whole];
+  const [from, to] = near ?? (block ? [Math.max(0, block.start_s - 10), block.end_s + 10] : [0, whole]);
   const axis = useMemo<Axis>(() => ({ from, to, width }), [from, to, width]);
 
   // the same functions from draw to draw, so that drawings which did not change are not drawn again

@@ -5,22 +5,17 @@ import { Link } from "react-router";
 import type { FullForecast, FullPerson } from "../api/client";
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
 import { HowReached, type Opened } from "../shared/HowReached";
-import { x, type Axis, type Drag } from "../drawing/axis";
-import { bandOf, curveOf } from "../drawing/paths";
 import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
 import { TimeRule } from "../drawing/TimeRule";
 import { useChart } from "../drawing/useChart";
 import { figure, range } from "../shared/format";
-import { shareOfReserve, targetWords } from "../shared/heart";
+import { targetWords } from "../shared/heart";
 import { AirDialog } from "./AirDialog";
+import { HeartChart, HeartStrips } from "./HeartChart";
 import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
-
-const CHART_H = 250;
-
-const heightOf = (share: number) => CHART_H * (1 - Math.max(0, Math.min(1, share)));
 
 /** The people of the class: all hearts on one axis, sorted by strain, and what has to be seen to before the start. */
 export function PeopleView({ forecast }: { forecast: FullForecast }) {
@@ -70,18 +65,19 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
                   onMove={() => {}}
                 />
                 <TimeRule axis={axis} length={length} second={second} onScrub={onScrub} drag={drag} />
-                <Hearts forecast={forecast} axis={axis} drag={drag} second={second} person={person} />
+                <HeartChart forecast={forecast} axis={axis} drag={drag} second={second} person={person} />
               </>
             )}
           </div>
           <p className="faint mt-1 text-xs">
-            Share of each person’s heart-rate reserve.{" "}
-            {person ? "Shaded: the likely range of one person." : "Choose a person for their likely range."} Waiting and
+            Share of each person’s heart-rate reserve: the middle, half of all around it, and the range of all.{" "}
+            {person ? "Grey: the likely range of the chosen person." : "Choose a person for their own."} Waiting and
             walking count as rest.
           </p>
           {person && (
             <OnePerson person={person} forecast={forecast} onOpen={openFigure} onClose={() => onPerson(null)} />
           )}
+          {width > 0 && <HeartStrips forecast={forecast} axis={axis} person={person} onChoose={onPerson} />}
         </div>
         <Ranking people={sorted} forecast={forecast} chosen={person} onChoose={onPerson} />
       </div>
@@ -95,97 +91,6 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
         <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
       )}
     </div>
-  );
-}
-
-function Hearts({
-  forecast,
-  axis,
-  drag,
-  second,
-  person,
-}: {
-  forecast: FullForecast;
-  axis: Axis;
-  drag: Drag;
-  second: number;
-  person: FullPerson | null;
-}) {
-  const limits = [0, ...forecast.class_limits, 1];
-  const y = heightOf;
-  const others = useMemo(() => {
-    const series = { axis, every: forecast.sample_s, end: forecast.length.value, y: heightOf };
-    return forecast.people
-      .filter((one) => one.heart_applies)
-      .map((one) => ({
-        number: one.number,
-        d: curveOf(
-          one.bpm.map((bpm) => shareOfReserve(one, bpm)),
-          series,
-        ),
-      }));
-  }, [forecast, axis]);
-  const band = useMemo(() => {
-    if (!person?.heart_applies) return "";
-    const [low, high] = [person.bpm_low, person.bpm_high].map((rates) =>
-      rates.map((bpm) => shareOfReserve(person, bpm)),
-    );
-    return bandOf(low!, high!, { axis, every: forecast.kcal_sample_s, end: forecast.length.value, y: heightOf });
-  }, [person, forecast, axis]);
-  const beating = forecast.people.filter((one) => one.heart_applies).length;
-  return (
-    <svg
-      {...drag}
-      width={axis.width}
-      height={CHART_H}
-      className="block cursor-crosshair touch-none"
-      role="img"
-      aria-label={`Heart rates of ${beating} people over the class, as shares of their reserve`}
-      data-testid="hearts"
-    >
-      {forecast.class_names.map((name, index) => (
-        <g key={name}>
-          <rect
-            x={0}
-            width={axis.width}
-            y={y(limits[index + 1]!)}
-            height={y(limits[index]!) - y(limits[index + 1]!)}
-            fill={`var(--intensity-${index})`}
-          />
-          <text
-            x={6}
-            y={y((limits[index]! + limits[index + 1]!) / 2) + 4}
-            className="fill-(--ink-on-intensity) text-xs"
-          >
-            {name}
-          </text>
-        </g>
-      ))}
-      {band && <path d={band} fill="var(--color-base-content)" opacity={0.16} />}
-      {others.map((one) => (
-        <path
-          key={one.number}
-          d={one.d}
-          fill="none"
-          stroke={one.number === person?.number ? "var(--color-base-content)" : "var(--color-secondary)"}
-          strokeWidth={one.number === person?.number ? 2.2 : 1}
-          opacity={person && one.number !== person.number ? 0.35 : 0.85}
-        />
-      ))}
-      <line
-        x1={x(axis, second)}
-        x2={x(axis, second)}
-        y1={0}
-        y2={CHART_H}
-        stroke="var(--color-base-content)"
-        strokeWidth={1.5}
-      />
-      {beating === 0 && (
-        <text x={axis.width / 2} y={CHART_H / 2} textAnchor="middle" className="fill-base-content text-sm">
-          Heart-rate figures apply to nobody here: use perceived effort.
-        </text>
-      )}
-    </svg>
   );
 }
 

@@ -42,7 +42,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
 
   return (
     <div
-      className="my-1 flex flex-wrap items-center gap-x-2 gap-y-1 rounded bg-base-200 px-2 py-1"
+      className="my-1 flex flex-wrap items-center gap-x-1.5 gap-y-1 rounded bg-base-200 px-2 py-1"
       data-testid="block-bar"
     >
       <input
@@ -116,7 +116,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             label="Partners"
             value={String(block.turn_s ?? "")}
             options={[
-              ["", "none: each alone"],
+              ["", "none"],
               ...turnsOf(block.work_s).map((turn) => [String(turn), `you go, I go: ${turn} s`] as [string, string]),
             ]}
             onChange={(turn) => edit(setBlock(selected, { turn_s: turn ? Number(turn) : null }))}
@@ -129,8 +129,8 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             label="Rounds"
             value={block.rounds_run}
             options={[
-              ["back_and_forth", "one group until it is done"],
-              ["whole_circuit", "the whole circuit, then again"],
+              ["back_and_forth", "group by group"],
+              ["whole_circuit", "whole circuit"],
             ]}
             onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
           />
@@ -138,8 +138,8 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             label="Begin"
             value={block.start}
             options={[
-              ["spread", "spread over the groups"],
-              ["in_order", "all with the first"],
+              ["spread", "spread out"],
+              ["in_order", "with the first"],
             ]}
             onChange={(start) => edit(setBlock(selected, { start: start as typeof block.start }))}
           />

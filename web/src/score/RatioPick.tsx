@@ -1,15 +1,12 @@
-import { useState } from "react";
-
-import { Pick } from "../shared/Pick";
-import { RATIOS, ratioOf, withRatio, type Keep, type Ratio } from "./ratios";
+import { RATIOS, ratioOf, withRatio, type Keep } from "./ratios";
 
 const KEEPS: [Keep, string][] = [
-  ["total", "the interval"],
-  ["work", "the work"],
-  ["rest", "the change"],
+  ["total", "keeping the interval"],
+  ["work", "keeping the work"],
+  ["rest", "keeping the change"],
 ];
 
-/** Work to rest as a ratio, and what stays as it is when another is chosen. */
+/** Work to rest as a ratio: another one is chosen with what stays as it is. */
 export function RatioPick({
   work,
   change,
@@ -19,27 +16,31 @@ export function RatioPick({
   change: number;
   onChange: (work: number, change: number) => void;
 }) {
-  const [keep, setKeep] = useState<Keep>("total");
   const now = ratioOf(work, change);
-  const known = RATIOS.some(({ ratio }) => ratio.join(":") === now);
   return (
-    <>
-      <Pick
-        label="Work to rest"
-        value={now}
-        options={[
-          ...(known ? [] : [[now, now] as [string, string]]),
-          ...RATIOS.map(({ ratio, usual }): [string, string] => [
-            ratio.join(":"),
-            usual ? `${ratio.join(":")} (${usual})` : ratio.join(":"),
-          ]),
-        ]}
-        onChange={(words) => {
-          const ratio = RATIOS.find((one) => one.ratio.join(":") === words)?.ratio as Ratio | undefined;
-          if (ratio) onChange(...withRatio(work, change, ratio, keep));
+    <label className="flex items-center gap-1 text-sm">
+      <span className="shrink-0">Work to rest</span>
+      <select
+        className="h-7 w-20 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm font-semibold"
+        value=""
+        onChange={(event) => {
+          const [keep, at] = event.target.value.split(" ");
+          const chosen = RATIOS[Number(at)];
+          if (chosen) onChange(...withRatio(work, change, chosen.ratio, keep as Keep));
         }}
-      />
-      <Pick label="keeping" value={keep} options={KEEPS} onChange={(next) => setKeep(next as Keep)} />
-    </>
+      >
+        <option value="">{now}</option>
+        {KEEPS.map(([keep, words]) => (
+          <optgroup key={keep} label={words}>
+            {RATIOS.map(({ ratio, usual }, at) => (
+              <option key={ratio.join()} value={`${keep} ${at}`}>
+                {ratio.join(":")}
+                {usual && ` (usual for ${usual})`}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </select>
+    </label>
   );
 }

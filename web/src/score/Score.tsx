@@ -1,9 +1,11 @@
+import { ChevronLeft, ChevronRight } from "lucide-react";
 import { useCallback, useLayoutEffect, useState } from "react";
 
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
 import { moveBlock, placeOf } from "../draft/edits";
 import { SlotBar } from "./SlotBar";
 import { clock } from "../shared/format";
+import { IconButton } from "../shared/IconButton";
 import { Switch } from "../shared/Switch";
 import { x } from "../drawing/axis";
 import { AddBlock, BlockBar } from "./BlockBar";
@@ -13,18 +15,42 @@ import { Staves, type Adding } from "./Staves";
 import { TimeRule } from "../drawing/TimeRule";
 import { useChart } from "../drawing/useChart";
 
+const WIDE = [
+  ["class", "Whole class"],
+  ["block", "This block"],
+  ["near", "3 min"],
+] as const;
+const NARROW = [
+  ["class", "All"],
+  ["block", "Block"],
+  ["near", "3 min"],
+] as const;
+
+/** So many seconds are shown at a time where the screen is too narrow for numbers on a whole class. */
+const PAGE_S = 180;
+
+function onPhone(): boolean {
+  return window.matchMedia?.("(width < 40rem)").matches ?? false;
+}
+
+function pageOf(second: number): [number, number] {
+  const from = Math.floor(second / PAGE_S) * PAGE_S;
+  return [from, from + PAGE_S];
+}
+
 /** The class score: planks, staves, hearts and energy on one time axis, with one scrub line through all of them. */
 export function Score() {
   const draft = useClassDraft();
   const { forecast } = useShownClass();
   const { second, scrub: onScrub } = useMoment();
   const { selected, shownBlock: drawn, selectBlock, slot, person } = useChosen();
-  const [closeUp, setCloseUp] = useState(false);
+  const [shown, show] = useState<"class" | "block" | "near">(onPhone() ? "near" : "class");
   const [adding, setAdding] = useState<Adding>(null);
 
   const { chart, width, axis, drag } = useChart({
     forecast,
-    closeUp: closeUp ? drawn : null,
+    closeUp: shown === "block" ? drawn : null,
+    near: shown === "near" ? pageOf(second) : null,
     whole: Math.max(forecast.length.value, forecast.slot_s) * 1.015,
     onScrub,
   });
@@ -60,14 +86,25 @@ export function Score() {
     <section aria-label="Class score" className="relative min-w-0" data-testid="score">
       <div className="grid score-columns">
         <div className="flex flex-wrap items-center gap-1 pr-2">
-          <Switch
-            options={[
-              ["class", "Whole class"],
-              ["block", "This block"],
-            ]}
-            value={closeUp ? "block" : "class"}
-            onChange={(one) => setCloseUp(one === "block")}
-          />
+          <Switch options={onPhone() ? NARROW : WIDE} value={shown} onChange={show} />
+          {shown === "near" && (
+            <>
+              <IconButton
+                label="Three minutes earlier"
+                disabled={second < PAGE_S}
+                onClick={() => onScrub(Math.max(0, second - PAGE_S))}
+              >
+                <ChevronLeft size={15} aria-hidden />
+              </IconButton>
+              <IconButton
+                label="Three minutes later"
+                disabled={pageOf(second)[1] >= forecast.length.value}
+                onClick={() => onScrub(Math.min(Math.round(forecast.length.value), second + PAGE_S))}
+              >
+                <ChevronRight size={15} aria-hidden />
+              </IconButton>
+            </>
+          )}
           <AddBlock />
         </div>
         <div ref={chart}>
@@ -94,7 +131,7 @@ export function Score() {
             />
           </div>
           <Staves axis={axis} drag={drag} adding={adding} onAdding={setAdding} />
-          <div className="held-at-foot bg-base-100">
+          <div className="held-at-foot bg-base-100 shadow-[0_-8px_8px_-8px_rgb(0_0_0/0.35)]">
             <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
             <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />
           </div>

@@ -4,12 +4,12 @@ export type Ratio = readonly [number, number];
 /** The ratios of work to rest that are usual, by aim (common practice, no source). */
 export const RATIOS: { ratio: Ratio; usual: string }[] = [
   { ratio: [4, 1], usual: "" },
-  { ratio: [3, 1], usual: "dense" },
+  { ratio: [3, 1], usual: "dense circuits" },
   { ratio: [2, 1], usual: "conditioning" },
   { ratio: [3, 2], usual: "" },
-  { ratio: [1, 1], usual: "mixed, beginners" },
+  { ratio: [1, 1], usual: "mixed aims and beginners" },
   { ratio: [1, 2], usual: "strength" },
-  { ratio: [1, 3], usual: "speed, technique" },
+  { ratio: [1, 3], usual: "technique and speed" },
 ];
 
 /** Work to rest in small whole numbers, or with one number to one: "2:1", "1.8:1". */
