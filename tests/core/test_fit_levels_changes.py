@@ -141,8 +141,8 @@ def test_a_beginner_gets_one_machine_at_a_time_and_easier_variants() -> None:
     assert "+ " not in text.replace("max~8 +", "")
     assert "drop" not in text
     assert "max" not in text
-    # a machine that holds the back in place of the free bar, lighter, a set fewer, 90 s of rest
-    assert "belt squat 2 x 8, @60%, rest 90" in text
+    # a machine that holds the back in place of the free bar, lighter, a set fewer, and the rest of straight sets, once
+    assert "belt squat 2 x 8, @60%, rest 60" in text
     assert "leg press 2 x 10, @60%, rest 135" in text
     assert "2 rounds, round rest 90" in text
     assert "bodyweight squat" in text

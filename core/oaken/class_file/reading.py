@@ -28,6 +28,8 @@ def load_class(path: Path) -> ClassFile:
 
 def is_text(path: Path) -> bool:
     """Whether a file holds a class as text, and not as JSON."""
+    if path.suffix.lower() == ".json":
+        return False
     try:
         return not path.read_text(encoding="utf-8", errors="replace").lstrip().startswith(("{", "["))
     except OSError:

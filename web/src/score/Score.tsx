@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
-import { useCallback, useLayoutEffect, useState } from "react";
+import { useCallback, useLayoutEffect, useRef, useState } from "react";
 
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
 import { moveBlock, placeOf } from "../draft/edits";
@@ -14,6 +14,7 @@ import { Planks } from "../drawing/Planks";
 import { Staves, type Adding } from "./Staves";
 import { TimeRule } from "../drawing/TimeRule";
 import { useChart } from "../drawing/useChart";
+import { useWholeRows } from "./useWholeRows";
 
 const WIDE = [
   ["class", "Whole class"],
@@ -55,6 +56,9 @@ export function Score() {
     onScrub,
   });
 
+  const section = useRef<HTMLElement>(null);
+  useWholeRows(section, forecast);
+
   // from the edit to the moment the frame with the score made of it has been painted: a message sent at the frame's
   // beginning arrives behind its painting
   useLayoutEffect(() => {
@@ -83,7 +87,7 @@ export function Score() {
   // the words of the slot's end stand on the roomier side of its line, and hide the minutes they would cover
   const words: [number, number] = slotEnd > width - 106 ? [slotEnd - 106, slotEnd] : [slotEnd, slotEnd + 106];
   return (
-    <section aria-label="Class score" className="relative min-w-0" data-testid="score">
+    <section ref={section} aria-label="Class score" className="relative min-w-0" data-testid="score">
       <div className="grid score-columns">
         <div className="flex flex-wrap items-center gap-1 pr-2">
           <Switch options={onPhone() ? NARROW : WIDE} value={shown} onChange={show} />
@@ -131,7 +135,7 @@ export function Score() {
             />
           </div>
           <Staves axis={axis} drag={drag} adding={adding} onAdding={setAdding} />
-          <div className="held-at-foot bg-base-100 shadow-[0_-8px_8px_-8px_rgb(0_0_0/0.35)]">
+          <div data-foot className="held-at-foot bg-base-100 shadow-[0_-8px_8px_-8px_rgb(0_0_0/0.35)]">
             <HeartBand axis={axis} forecast={forecast} person={person} drag={drag} second={second} />
             <EnergyCurve axis={axis} forecast={forecast} person={person} drag={drag} />
           </div>

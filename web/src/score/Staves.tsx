@@ -305,7 +305,7 @@ function Row({
   children?: ReactNode;
 }) {
   return (
-    <div className="grid score-columns" style={{ minHeight: height }}>
+    <div data-row className="grid score-columns" style={{ minHeight: height }}>
       <div className="flex min-w-0 flex-col justify-center pr-2">{gutter}</div>
       <div className="border-b border-[var(--rule)]" style={{ width: axis.width }}>
         {children}
