@@ -182,6 +182,10 @@ def test_who_where_and_when_are_changed_on_the_screen(screen: Screen) -> None:
     screen.press("Undo")
 
 
+def _holds(screen: Screen, label: str, value: str) -> bool:
+    return screen.field(label).get_attribute("value") == value
+
+
 def test_a_slot_is_edited_on_a_phone_and_its_tokens_have_numbers(address: str, session: str) -> None:
     with chromium(390, 844, phone=True) as driver:
         screen = Screen(driver, address)
@@ -198,8 +202,7 @@ def test_a_slot_is_edited_on_a_phone_and_its_tokens_have_numbers(address: str, s
         screen.choose_slot("leg-press")
         for label, value in (("Sets", "4"), ("Repetitions", "8"), ("Load", "75"), ("Rest", "90")):
             screen.type(label, value)
-            field = partial(screen.field, label)
-            screen.wait(lambda field=field, value=value: field().get_attribute("value") == value, label)
+            screen.wait(partial(_holds, screen, label, value), label)
         screen.type("Note", "knees out")
         screen.wait(
             lambda: (

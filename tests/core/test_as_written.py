@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -10,6 +12,7 @@ from oaken.catalogue import catalogue
 from oaken.class_file import read_class as read_file
 from oaken.forecast import forecast
 from oaken.notation import FaultyText, Names, line_of, read_class, read_class_noting, read_part, read_slot, text_of
+from oaken.report import Forecast
 from spoken import KNOWN, cases, score
 
 HEAD = "class Test\nslot 45 min\nroom room\npeople p1\n"
@@ -224,7 +227,7 @@ def test_every_clause_of_an_accepted_line_is_in_what_comes_back(
 # ---- what it does to a class -------------------------------------------------------------------------------------
 
 
-def told(text: str, people: int = 1, **fields: object) -> object:
+def told(text: str, people: int = 1, **fields: Any) -> Forecast:
     head = HEAD.replace("people p1", f"people {', '.join(f'p{n}' for n in range(1, people + 1))}")
     plan, _ = read_class_noting(head + text, KNOWN)
     who = [person(n, bests_kg={"leg-press": 100}, **fields) for n in range(1, people + 1)]

@@ -71,6 +71,23 @@ def test_a_file_that_is_missing_or_no_text_is_told_apart(tmp_path: Path, capsys:
     assert "not UTF-8" in capsys.readouterr().err
 
 
+def test_a_class_as_text_is_forecast_with_a_class_file(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    beside = str(ROOT / "examples" / "stretcher-legs.json")
+    text = tmp_path / "evening.txt"
+    text.write_text("class Evening\nblock Legs: sets\nhacksquat 3x10 @60%, rest 60\n", encoding="utf-8")
+    assert main(["forecast", str(text)]) == 2
+    assert "--with CLASS.json" in capsys.readouterr().err
+    assert main(["forecast", str(text), "--with", beside, "--table"]) == 0
+    assert capsys.readouterr().out.startswith("Evening\n")
+    text.write_text("class Evening\ntaken no-such-unit\nblock Legs: sets\nsquats 3x10\n", encoding="utf-8")
+    assert main(["forecast", str(text), "--with", beside]) == 2
+    told = capsys.readouterr().err.splitlines()
+    assert [line.split(":")[1].strip() for line in told] == [
+        "line 2, column 7, “no-such-unit”",
+        "line 4, column 1, “squats”",
+    ]
+
+
 def test_the_published_schema_is_the_one_in_docs(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema"]) == 0
     published = json.loads((ROOT / "docs" / "class.schema.json").read_text(encoding="utf-8"))

@@ -157,9 +157,13 @@ def slots(draw: st.DrawFn) -> dict[str, Any]:
 
 @st.composite
 def other_choices(draw: st.DrawFn) -> dict[str, Any]:
-    whom = draw(
-        st.sampled_from([{}, {"level": "beginner"}, {"people": ["p1", "p-2"]}, {"people": ["p3"], "level": "advanced"}])
-    )
+    whoms: list[dict[str, Any]] = [
+        {},
+        {"level": "beginner"},
+        {"people": ["p1", "p-2"]},
+        {"people": ["p3"], "level": "advanced"},
+    ]
+    whom = draw(st.sampled_from(whoms))
     exercise = draw(st.sampled_from(LOADED))
     sets = draw(maybe(st.lists(runs(exercise), min_size=1, max_size=2)))
     return {"exercise": exercise, "sets": sets, **whom}

@@ -6,13 +6,16 @@ from pydantic import BaseModel
 
 from oaken.catalogue import Catalogue, Exercise
 from oaken.physiology.demand import pressor_share, work_met, work_phase_met
+from oaken.physiology.metabolic import uptake
 
 
 class Derivation(BaseModel):
     """From the activity table to the working phase of one exercise. METs are multiples of 3.5 mL/kg/min.
 
     `phase_met` is the table value freed of its rests, `work_met` that scaled by the working muscle mass;
-    `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve, at a middle load.
+    `at_usual_setting` is said where a metabolic equation knows the machine or the way: it is then the demand, and the
+    table stands beside it. `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve,
+    at a middle load.
     """
 
     code: str
@@ -27,6 +30,7 @@ class Derivation(BaseModel):
     pressor_percent: float
     formula: str
     source: str
+    at_usual_setting: str = ""
 
 
 def derivation_of(exercise: Exercise, catalogue: Catalogue) -> Derivation:
@@ -51,4 +55,29 @@ def derivation_of(exercise: Exercise, catalogue: Catalogue) -> Derivation:
         f"{activity.rest_met:g} + ({phase:.1f} − {activity.rest_met:g}) × {mass.factor:g} = {working:.1f} MET",
         source="2011 Compendium of Physical Activities, Ainsworth et al. (from memory); duty cycle and muscle-mass "
         "factor: common practice, no source",
+        at_usual_setting=_at_usual_setting(exercise),
+    )
+
+
+SHOWN_AT_KG = 70.0
+
+
+def _at_usual_setting(exercise: Exercise) -> str:
+    """The equation's demand at the exercise's own setting, in words; empty where no equation applies."""
+    at = exercise.equation
+    if at is None:
+        return ""
+    settings = {
+        "walk": f"{at.speed_m_per_min * 0.06:.1f} km/h, {at.grade * 100:.0f} %",
+        "run": f"{at.speed_m_per_min * 0.06:.1f} km/h, {at.grade * 100:.0f} %",
+        "leg_cycle": f"{at.power_w:.0f} W",
+        "arm_cycle": f"{at.power_w:.0f} W",
+        "row": f"{at.power_w:.0f} W",
+        "step": f"{at.step_rate_per_min:.0f} steps/min of {at.height_m * 100:.0f} cm",
+    }
+    found = uptake(at, SHOWN_AT_KG)
+    source = "mechanics, at an efficiency of 20 %" if at.kind == "row" else "ACSM metabolic equations, from memory"
+    return (
+        f"by equation at the usual setting ({settings[at.kind]}): {found:.1f} mL/kg/min at {SHOWN_AT_KG:g} kg, "
+        f"{found / 3.5:.1f} MET ({source}); another setting has its own demand"
     )

@@ -2703,11 +2703,17 @@ export interface components {
          * @description From the activity table to the working phase of one exercise. METs are multiples of 3.5 mL/kg/min.
          *
          *     `phase_met` is the table value freed of its rests, `work_met` that scaled by the working muscle mass;
-         *     `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve, at a middle load.
+         *     `at_usual_setting` is said where a metabolic equation knows the machine or the way: it is then the demand, and the
+         *     table stands beside it. `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve, at a middle load.
          */
         Derivation: {
             /** Activity */
             activity: string;
+            /**
+             * At Usual Setting
+             * @default
+             */
+            at_usual_setting: string;
             /** Code */
             code: string;
             /** Duty Percent */

@@ -109,6 +109,9 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
       </div>
       <div className="space-y-3">
         <Part title="Demand while working">
+          {derivation.at_usual_setting && (
+            <p className="mb-1 first-letter:uppercase">{derivation.at_usual_setting}. The table:</p>
+          )}
           <p>
             <strong>{derivation.work_met} MET</strong>, from {derivation.code} {derivation.activity.toLowerCase()}:{" "}
             {derivation.table_met} MET at {derivation.duty_percent} % work, {derivation.rest_met} MET between; factor{" "}
