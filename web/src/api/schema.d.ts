@@ -2704,7 +2704,8 @@ export interface components {
          *
          *     `phase_met` is the table value freed of its rests, `work_met` that scaled by the working muscle mass;
          *     `at_usual_setting` is said where a metabolic equation knows the machine or the way: it is then the demand, and the
-         *     table stands beside it. `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve, at a middle load.
+         *     table stands beside it. `pressor_percent` is what straining adds to the heart's answer, in percent of its reserve,
+         *     at a middle load.
          */
         Derivation: {
             /** Activity */
