@@ -30,6 +30,9 @@ def cards_of(run: Run, *, health: bool) -> list[Card]:
     rows = UnitSetting.objects.filter(person__studio=run.studio, person__key__in=names, room=file["room"]["id"])
     for key, unit, name, value in rows.values_list("person__key", "unit", "name", "value"):
         set_as[key][unit].append(f"{name} {value}")
+    for own in file["plan"].get("settings", []):
+        # what the class says of a unit stands for what was written down there before
+        set_as[own["person"]][own["unit"]] = [f"{name} {value}" for name, value in own["values"].items()]
     known = conditions()
     careful = {one["id"]: [known[each].name for each in one.get("careful", [])] for one in file["people"]}
     return [

@@ -14,6 +14,7 @@ from oaken.catalogue import (
     NamedEntry,
     Pattern,
     Question,
+    also_called,
 )
 from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
 from oaken.people.conditions import Asked, CarefulAbout, asked, conditions
@@ -33,7 +34,7 @@ router = Router(tags=["studio"])
 
 class CatalogueOut(BaseModel):
     """What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
-    `retired` those of them that are no longer to be chosen."""
+    `retired` those of them that are no longer to be chosen; `spoken` is what else exercises are called on the floor."""
 
     exercises: list[Exercise]
     equipment: list[EquipmentKind]
@@ -44,6 +45,7 @@ class CatalogueOut(BaseModel):
     questions: list[Question]
     own: list[str]
     retired: list[str]
+    spoken: dict[str, list[str]]
 
 
 class CareOut(BaseModel):
@@ -150,6 +152,7 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
         questions=list(known.questions.values()),
         own=sorted(known.own),
         retired=sorted(known.retired),
+        spoken=also_called(),
     )
 
 

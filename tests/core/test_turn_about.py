@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from making import circuit, class_file, person, room, slot
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
+from oaken.forecast import forecast
 from oaken.rotation.self_paced import Task, dispatch
 from oaken.timeline import Doing, Timeline, build_timeline
 
@@ -72,6 +73,16 @@ def test_a_rest_stands_between_legs_and_one_sided_turns_say_so() -> None:
     assert works(timeline, 0) == [("reverse-lunge", 0, 29), ("plank", 90, 110)]
     assert works(timeline, 1) == [("reverse-lunge", 31, 60), ("plank", 112, 132)]
     assert timeline.length_s == 132
+
+
+def test_a_person_does_their_share_of_a_leg() -> None:
+    """Eight turns of four lunges a side: of a team of two each does four, of 4 × 3 s on each side and 5 s to change."""
+    legs = [{"exercise": "reverse-lunge", "turn": {"reps": 4, "sides": "each_side"}, "turns": 8}]
+    result = forecast(class_file(relay(legs), people=2))
+    (slot,) = result.slots
+    assert (slot.seconds.work, slot.seconds.change_of_side) == (4 * 24, 4 * 5)
+    assert [person.figures.time_under_tension.value for person in result.people] == [4 * 24, 4 * 24]
+    assert result.figures.sets_per_minute.value * result.length.value / 60 == pytest.approx(4, rel=1e-3)
 
 
 @given(st.integers(1, 9), st.integers(2, 4), st.integers(1, 12))

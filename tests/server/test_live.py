@@ -196,6 +196,13 @@ def test_a_card_tells_settings_to_everybody_and_care_and_notes_to_instructors(se
     assert own["last_note"] == WORDS
     bare = next(one for one in helper().get(f"/api/runs/{run.pk}/cards").json() if one["person"] == "oskar")
     assert bare == {**own, "careful": [], "last_note": ""}
+    # what the class itself says of a unit stands before what was written down there
+    file = run.file
+    assert file is not None
+    file["plan"]["settings"] = [{"person": "oskar", "unit": "press", "values": {"seat": "9"}}]
+    run.save(update_fields=["file"])
+    own = next(one for one in send("GET", f"/api/runs/{run.pk}/cards")[1] if one["person"] == "oskar")
+    assert own["settings"]["press"] == "seat 9"
 
 
 def test_the_run_log_goes_out_and_the_core_reads_it_back(send: Send, run: Run, client: Client) -> None:

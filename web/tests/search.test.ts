@@ -37,6 +37,7 @@ const catalogue: Catalogue = {
     { id: "knee_flexion", name: "Knee flexion", cues: [], questions: [] },
     { id: "hip_extension", name: "Hip extension", cues: [], questions: [] },
   ],
+  spoken: { curl: ["hamstring curl"], seated: ["hamstring curl"] },
   muscle_mass: [],
   activities: [],
   questions: [],
@@ -71,6 +72,10 @@ const names = (sought: Parameters<typeof search>[2], where: Room | undefined = r
   search(catalogue, where, sought).map((found) => found.exercise.id);
 
 describe("the search of the catalogue", () => {
+  it("finds what goes by another name on the floor, however many are said", () => {
+    expect(names({ words: "hamstring curls" }, undefined)).toEqual(["curl", "seated"]);
+  });
+
   it("counts working places, and knows that the floor has room for all", () => {
     expect(placesOf(room, "leg-press")).toBe(3);
     expect(placesOf(room, "seated")).toBe(0);

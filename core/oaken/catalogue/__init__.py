@@ -13,6 +13,7 @@ from oaken.catalogue.entries import (
     Pattern,
 )
 from oaken.catalogue.library import MOST_OWN, Catalogue, OwnEntries, catalogue, spoken_names, with_stand_ins
+from oaken.catalogue.spoken import also_called
 
 __all__ = [
     "MOST_OWN",
@@ -29,6 +30,7 @@ __all__ = [
     "Pattern",
     "Question",
     "School",
+    "also_called",
     "catalogue",
     "spoken_names",
     "with_stand_ins",

@@ -147,6 +147,16 @@ class Spoken:
         return list(dict.fromkeys(listed))[:MOST_CHOICES]
 
 
+def also_called() -> dict[str, list[str]]:
+    """Everything else that exercises are called on the floor, by id: names of their own, and those they share."""
+    table = _table()
+    found = {name: list(called) for name, called in table.also.items()}
+    for said, meant in table.general.items():
+        for name in meant:
+            found.setdefault(name, []).append(said)
+    return found
+
+
 def faults_of_the_table(exercises: Iterable[str]) -> list[str]:
     """The ids that the data file of spoken words names and the catalogue has not got."""
     known = set(exercises)

@@ -54,7 +54,8 @@ def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: 
         working = len(room.working(kind))
         others = working_substitutes(slot.exercise, room, catalogue)[:2]
         if together and working:
-            message = f"{slot.exercise.name}: {crowd} people together, but only {working} places ({name})"
+            many, few = counted(crowd, "person", "people"), counted(working, "place")
+            message = f"{slot.exercise.name}: {many} together, but only {few} ({name})"
         elif working:
             message = f"{slot.exercise.name}: other stations already take every place ({name}: {working})"
         elif any(unit.kind == kind for unit in room.units):
@@ -130,8 +131,8 @@ def _waits(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
                     block=index,
                     slots=[slot.id],
                     people=sorted(long),
-                    message=f"{len(long)} people wait more than a minute, up to {seconds // 60}:{seconds % 60:02d}, "
-                    f"mostly for the {slot.exercise.name.lower()}",
+                    message=f"{counted(len(long), 'person waits', 'people wait')} more than a minute, "
+                    f"up to {seconds // 60}:{seconds % 60:02d}, mostly for the {slot.exercise.name.lower()}",
                     safer="another order of the visits, one group more, or another exercise in its place",
                     fix=Fix(label="Find a better rotation", change=MakeRotation(block=block.id)),
                 )
@@ -223,7 +224,8 @@ def _breathers(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
             block=index,
             slots=[],
             people=[],
-            message=f"{timeline.crowd} people on {span.turns - span.breathers} stations: everyone has "
+            message=f"{counted(timeline.crowd, 'person', 'people')} on "
+            f"{counted(span.turns - span.breathers, 'station')}: everyone has "
             f"{counted(span.breathers, 'breather')} a round, a round has "
             f"{span.turns} turns",
             safer=f"{span.breathers} more {plural(span.breathers, 'station')} would put them to work",

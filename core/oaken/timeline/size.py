@@ -6,6 +6,7 @@ from collections import defaultdict
 
 from oaken.basis.faults import Fault, faults_in
 from oaken.basis.limits import in_words, limits, most
+from oaken.basis.words import counted
 from oaken.catalogue import Catalogue
 from oaken.plan import Block, ClassPlan
 from oaken.room import Room
@@ -26,7 +27,14 @@ def size_faults(plan: ClassPlan, room: Room, known: Catalogue, *, searching: boo
     bound = "search.bouts" if searching else "class.bouts"
     if bouts > most(bound):
         what = "too large to be tried many times over" if searching else "too large"
-        return [_fault("blocks", f"is {what}: {len(plan.people)} people do {bouts:,} bouts", in_words(bound))]
+        crowd = counted(len(plan.people), "person does", "people do")
+        return [
+            _fault(
+                "blocks",
+                f"is {what}: {crowd} {bouts:,} bouts",
+                in_words(bound),
+            )
+        ]
     own_s = 0.0
     found = []
     for index, block in enumerate(plan.blocks):

@@ -2270,7 +2270,7 @@ export interface components {
         /**
          * CatalogueOut
          * @description What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
-         *     `retired` those of them that are no longer to be chosen.
+         *     `retired` those of them that are no longer to be chosen; `spoken` is what else exercises are called on the floor.
          */
         CatalogueOut: {
             /** Activities */
@@ -2291,6 +2291,10 @@ export interface components {
             questions: components["schemas"]["Question"][];
             /** Retired */
             retired: string[];
+            /** Spoken */
+            spoken: {
+                [key: string]: string[];
+            };
         };
         /**
          * Caution

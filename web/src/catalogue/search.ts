@@ -46,13 +46,20 @@ export function search(catalogue: Catalogue, room: Room | undefined, sought: Sou
       if (sought.pattern && exercise.pattern !== sought.pattern) return false;
       if (sought.equipment && exercise.equipment !== sought.equipment) return false;
       if (sought.free && places === 0) return false;
-      const text = [exercise.name, ...exercise.aliases, kind, pattern, ...prime].join(" ").toLowerCase();
-      return words.every((word) => text.includes(word) || (word === "glutes" && text.includes("gluteals")));
+      const spoken = catalogue.spoken[exercise.id] ?? [];
+      const text = [exercise.name, ...exercise.aliases, ...spoken, kind, pattern, ...prime].join(" ").toLowerCase();
+      return words.every((word) => text.includes(word) || text.includes(singular(word)));
     })
     .sort((one, other) => {
       const missing = Number(one.places === 0) - Number(other.places === 0);
       return missing || rank(one, words) - rank(other, words) || one.exercise.name.localeCompare(other.exercise.name);
     });
+}
+
+/** A word as it stands in names: "curls" is sought as "curl", "glutes" as what the muscle is called. */
+function singular(word: string): string {
+  if (word === "glutes") return "gluteals";
+  return word.length > 3 && word.endsWith("s") && !word.endsWith("ss") ? word.slice(0, -1) : word;
 }
 
 /** 0 where the name begins with what is sought, 1 where it holds it, 2 where something else does. */

@@ -1,5 +1,6 @@
 import { memo, useLayoutEffect, useRef } from "react";
 
+import { counted } from "../shared/format";
 import { useThemeName } from "../shared/theme";
 import { x, type Axis, type Drag } from "./axis";
 import { inksOf, type Inks } from "./inks";
@@ -157,7 +158,7 @@ function describe(stave: Stave): string {
   const waiting = new Set(stave.queues.flatMap((queue) => queue.people)).size;
   const parts = [
     ...stave.choruses.map((one) => one.label),
-    people ? `${people} people in ${stave.tokens.length} turns` : "",
+    people ? `${counted(people, "person", "people")} in ${counted(stave.tokens.length, "turn")}` : "",
     waiting ? `${waiting} wait here` : "",
   ].filter(Boolean);
   return [...new Set(parts)].join("; ") || "unused";

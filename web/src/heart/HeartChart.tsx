@@ -4,6 +4,7 @@ import type { FullForecast, FullPerson } from "../api/client";
 import { x, type Axis, type Drag } from "../drawing/axis";
 import { IntensityMark } from "../drawing/Curves";
 import { bandOf, curveOf } from "../drawing/paths";
+import { counted } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
 import { middleAndSpread, stripsOf } from "./spread";
 
@@ -69,7 +70,7 @@ export function HeartChart({ forecast, axis, drag, second, person }: Props) {
       height={CHART_H}
       className="block cursor-crosshair touch-none"
       role="img"
-      aria-label={`Heart rates of ${beating.length} people over the class, as shares of their reserve${
+      aria-label={`Heart rates of ${counted(beating.length, "person", "people")} over the class, as shares of their reserve${
         few ? "" : ": the middle, the half around it and the range of all"
       }`}
       data-testid="hearts"
