@@ -253,6 +253,11 @@ def test_a_plate_a_side_counts_both_sides_and_the_carriage() -> None:
     assert forecast(read_file(file)).figures.volume_load.value == pytest.approx(10 * 70)
 
 
+def test_a_unit_that_the_room_has_not_got_any_more_is_told() -> None:
+    result = told("taken no-such-unit\nblock A: sets\nleg press 3 x 10, @70%")
+    assert "the room has no unit no-such-unit" in " ".join(one.message for one in result.cautions)
+
+
 def test_newcomers_are_shown_a_machine_once() -> None:
     text = "block A: sets\nleg press 3 x 10, @70%, rest 60"
     usual, shown = told(text).length.value, told(f"new p1\n{text}").length.value

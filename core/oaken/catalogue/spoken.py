@@ -6,7 +6,7 @@ import json
 import re
 from collections.abc import Iterable
 from difflib import get_close_matches
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from typing import NamedTuple
 
@@ -70,7 +70,7 @@ def _phrases() -> list[tuple[re.Pattern[str], str]]:
     return [(re.compile(rf"\b{re.escape(_by_word(said))}\b"), _by_word(meant)) for said, meant in by_length]
 
 
-@cache
+@lru_cache(maxsize=4096)
 def heard(said: str) -> tuple[str, ...]:
     """The words of a name with nothing left of how it happened to be written: plurals, hyphens, short forms."""
     words = _by_word(said)
@@ -113,13 +113,22 @@ class Spoken:
         self._general_bags = {_bag(words): meant for words, meant in general if meant}
 
     def meaning(self, said: str) -> Meaning:
-        """What these words mean. Never a guess: what could be two exercises is both of them."""
+        """What these words mean. Never a guess: what could be two exercises is both of them; what is no name at all
+        comes with what looks like it."""
+        found = self.known(said)
+        if found is not None:
+            return found
+        words = heard(" ".join(said[:LONGEST_NAME].lower().split()))
+        return Meaning(None, self._near(words, _bag(words)) if words else [], False)
+
+    def known(self, said: str) -> Meaning | None:
+        """What these words mean; None where they are no name."""
         said = " ".join(said[:LONGEST_NAME].lower().split())
         if said in self._exact:
             return Meaning(self._exact[said], [self._exact[said]], True)
         words = heard(said)
         if not words:
-            return Meaning(None, [], False)
+            return None
         joined, ordered, bag = "".join(words), tuple(sorted(words)), _bag(words)
         for meant in (
             self._general.get(joined),
@@ -131,7 +140,7 @@ class Spoken:
             if meant:
                 found = list(meant)
                 return Meaning(found[0] if len(found) == 1 else None, found[:MOST_CHOICES], True)
-        return Meaning(None, self._near(words, bag), False)
+        return None
 
     def _near(self, words: tuple[str, ...], bag: frozenset[str]) -> list[str]:
         holding = sorted((len(known), name) for known, names in self._bags.items() if bag < known for name in names)

@@ -30,6 +30,26 @@ def room_cautions(plan: ClassPlan, around: Circumstances, timeline: Timeline) ->
         *_double_use(plan, room, timeline),
         *_parted(plan, around),
         *_breathers(plan, timeline),
+        *_not_there(plan, room),
+    ]
+
+
+def _not_there(plan: ClassPlan, room: Room) -> list[Caution]:
+    """Units that the class names and the room has not got (any more): what is said of them means nothing."""
+    units = {unit.id for unit in room.units}
+    gone = sorted({*plan.taken, *(own.unit for own in plan.settings)} - units)
+    if not gone:
+        return []
+    return [
+        Caution(
+            severity="note",
+            block=-1,
+            slots=[],
+            people=[],
+            message=f"the room has no {plural(len(gone), 'unit')} {', '.join(gone)}: what the class says of "
+            f"{'it' if len(gone) == 1 else 'them'} means nothing",
+            safer="write the class without, or with a unit there is",
+        )
     ]
 
 

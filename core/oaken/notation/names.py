@@ -21,8 +21,8 @@ def take_exercise(tokens: Tokens, catalogue: Catalogue) -> Exercise:
     while (token := tokens.peek(len(words))) is not None and token.kind in ("word", "other"):
         words.append(token)
     for count in range(min(len(words), MOST_WORDS), 0, -1):
-        meant = known.meaning(_phrase(tokens, words[:count]))
-        if meant.known:
+        meant = known.known(_phrase(tokens, words[:count]))
+        if meant is not None:
             behind = words[count].text.lower() if count < len(words) else ""
             if behind and behind not in _VOCABULARY and not nearest(behind, _VOCABULARY, 0.7):
                 break  # “lunge leaps” is not a lunge

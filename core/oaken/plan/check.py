@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from difflib import get_close_matches
 from typing import Any, TypeVar
 
 from oaken.basis.faults import Fault, place_in_words
@@ -65,17 +64,11 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
     for index, name in enumerate(plan.newcomers):
         if name not in plan.people:
             report(("newcomers", index), f"nobody in the class has the id {name!r}", "an id from its people")
-    units = {unit.id for unit in room.units}
-    for index, name in enumerate(plan.taken):
-        if name not in units:
-            report(("taken", index), f"the room has no unit {name!r}", _nearest(name, units))
     for index, own in enumerate(plan.settings):
         if own.person not in plan.people:
             report(
                 ("settings", index, "person"), f"nobody in the class has the id {own.person!r}", "an id from its people"
             )
-        if own.unit not in units:
-            report(("settings", index, "unit"), f"the room has no unit {own.unit!r}", _nearest(own.unit, units))
     for question, school in plan.choices.items():
         asked = catalogue.questions.get(question)
         if asked is None:
@@ -102,11 +95,6 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
                 if run.rest_doing is not None:
                     known_exercise((*path, "sets", r, "rest_doing"), run.rest_doing)
     return found
-
-
-def _nearest(name: str, known: set[str]) -> str:
-    near = get_close_matches(name, sorted(known), n=3, cutoff=0.4) or sorted(known)[:3]
-    return f"perhaps {', '.join(near)}" if near else "a unit of the room"
 
 
 def settled(plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:

@@ -37,7 +37,7 @@ function withoutStrangers(plan: Draft["plan"], people: string[]): Partial<Draft[
     instead: plan.instead
       .map((one) => ({ ...one, people: one.people.filter((id) => here.has(id)) }))
       .filter((one) => one.people.length || one.level),
-    newcomers: plan.newcomers.filter((id) => here.has(id)),
-    settings: plan.settings.filter((one) => here.has(one.person)),
+    newcomers: (plan.newcomers ?? []).filter((id) => here.has(id)),
+    settings: (plan.settings ?? []).filter((one) => here.has(one.person)),
   };
 }
