@@ -280,9 +280,13 @@ def test_a_level_has_its_own_dose() -> None:
     plan = read_class(HEAD.replace("people p1", "people p1, p2") + text, KNOWN)
     who = [person(1, level="beginner"), person(2)]
     file = {"format": "oaken-class/2", "plan": plan.model_dump(mode="json"), "room": room(), "people": who}
-    sets = [one.figures.volume_load for one in forecast(read_file(file)).people]
-    first, second = forecast(read_file(file)).people
-    assert len(sets) == 2
+    result = forecast(read_file(file))
+    first, second = result.people
+    # the plan's own line says all of it, and what stands in its place what that is
+    assert [(slot.line, slot.stands_for) for slot in result.slots] == [
+        ("leg press 4 x 8, @75%, rest 60 or 2 x 15, @50%, rest 60 for level beginner", -1),
+        ("leg press 2 x 15, @50%, rest 60", 0),
+    ]
     assert first.figures.time_under_tension.value == pytest.approx(2 * 15 * 3)
     assert second.figures.time_under_tension.value == pytest.approx(4 * 8 * 3)
 

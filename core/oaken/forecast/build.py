@@ -312,8 +312,17 @@ def _slots(timeline: Timeline, blocks: Sequence[BlockAt], known: Catalogue) -> l
             stands_for=slot.stands_for,
         )
         for slot in timeline.slots
-        for line, seconds in [written[slot.block].get((slot.id, slot.exercise.id)) or _line(slot, blocks[slot.block])]
+        for line, seconds in [_told(slot, written[slot.block]) or _line(slot, blocks[slot.block])]
     ]
+
+
+_Told = tuple[str, SlotSeconds]
+"""The line of a slot, and how long one person is with it."""
+
+
+def _told(slot: SlotUse, written: list[tuple[AnyPart, _Told]]) -> _Told | None:
+    """What is planned at a slot, among what is written of its block; None where it was lived otherwise."""
+    return next((told for part, told in written if part is slot.part or part == slot.part), None)
 
 
 KEPT_LINES = 120
@@ -321,9 +330,9 @@ KEPT_LINES = 120
 
 
 @lru_cache(maxsize=KEPT_LINES)
-def _written(at: BlockAt) -> dict[tuple[str, str], tuple[str, SlotSeconds]]:
-    """The line and the seconds of every slot of a block, by its id and exercise."""
-    return {(use.part.id, use.exercise.id): _line_of(use.part, at) for use in uses_of(at.block, at.circumstances)}
+def _written(at: BlockAt) -> list[tuple[AnyPart, _Told]]:
+    """The line and the seconds of every slot of a block, and of what somebody does in the place of one."""
+    return [(use.part, _line_of(use.part, at)) for use in uses_of(at.block, at.circumstances)]
 
 
 def _line(slot: SlotUse, at: BlockAt) -> tuple[str, SlotSeconds]:

@@ -10,7 +10,7 @@ from itertools import groupby
 
 from pydantic import BaseModel, ConfigDict
 
-from oaken.catalogue import Exercise
+from oaken.catalogue import Catalogue, Exercise
 from oaken.class_file import ClassFile
 from oaken.notation import line_of
 from oaken.plan import Leg, Slot, Station
@@ -18,9 +18,16 @@ from oaken.room import settable_kg
 from oaken.run.clock import Call, Course, Era, cues, marks
 from oaken.run.events import Changed, Event, UnitBack, UnitLost, standing
 from oaken.strength.loading import as_set
-from oaken.timeline import Doing, Step, load_kg
+from oaken.timeline import Doing, SlotUse, Step, load_kg
 
 MOST_LOADS_SHOWN = 400
+
+
+def _line_at(slot: SlotUse, parts: dict[str, Slot | Station | Leg], known: Catalogue) -> str:
+    """What is done at a slot as a line: what stands in the plan, or what somebody does in its place."""
+    if slot.stands_for >= 0 and slot.part is not None:
+        return line_of(slot.part, known)
+    return line_of(parts[slot.id], known) if slot.id in parts else slot.exercise.name
 
 
 def _cues_at(part: Slot | Station | Leg | None, exercise: Exercise) -> list[str]:
@@ -160,7 +167,7 @@ def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:
                 block=slot.block,
                 exercise=slot.exercise.id,
                 name=slot.exercise.name,
-                line=line_of(parts[slot.id], known) if slot.id in parts else slot.exercise.name,
+                line=_line_at(slot, parts, known),
                 cues=_cues_at(parts.get(slot.id), slot.exercise),
                 one_sided=slot.exercise.sides == "one_sided",
                 takes_load=slot.exercise.takes_load,

@@ -88,12 +88,15 @@ def own_part(part: AnyPart, person: Person, around: Circumstances) -> AnyPart:
     if mine is not None:
         assert isinstance(part, Slot)
         here = part if mine.exercise in (None, part.exercise) else refit(part, known[mine.exercise])
-        return here if mine.sets is None else here.model_copy(update={"sets": mine.sets})
+        return here.model_copy(update={"others": [], **({} if mine.sets is None else {"sets": mine.sets})})
     does = around.wishes.does(part.exercise, person)
     if does == part.exercise and not _at_hand(does, around):
         names = [one.exercise for one in others if one.for_all and one.exercise]
         does = next((name for name in names if _at_hand(name, around)), does)
-    return part if does == part.exercise else refit(part, known[does])
+    if does == part.exercise:
+        return part
+    own = refit(part, known[does])
+    return own.model_copy(update={"others": []}) if isinstance(own, Slot) else own
 
 
 def _at_hand(exercise: str, around: Circumstances) -> bool:
@@ -135,7 +138,7 @@ class Schedule:
         uses = uses_of(block, self.around)
         for index, use in enumerate(uses):
             count = places[index] if places is not None and index < len(places) else self.places(use.exercise)
-            self.slots.append(SlotUse(0, use.group, use.part.id, use.exercise, count, use.stands_for))
+            self.slots.append(SlotUse(0, use.group, use.part.id, use.exercise, count, use.stands_for, use.part))
         return uses
 
     def places(self, exercise: Exercise) -> int:

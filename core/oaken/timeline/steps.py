@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import IntEnum
 
 from oaken.catalogue import Exercise
 from oaken.people import Person
+from oaken.plan import AnyPart
 from oaken.timeline.bouts import Bout
 
 
@@ -68,7 +69,8 @@ class Step:
 class SlotUse:
     """One exercise in one place of the plan, flattened: the index of its block and group, and its own id.
 
-    `stands_for` is -1, or the index among the block's slots of the one that somebody does this in the place of.
+    `stands_for` is -1, or the index among the block's slots of the one that somebody does this in the place of. `part`
+    is what is planned there.
     """
 
     block: int
@@ -77,6 +79,7 @@ class SlotUse:
     exercise: Exercise
     places: int
     stands_for: int = -1
+    part: AnyPart | None = field(default=None, compare=False)
 
 
 @dataclass(frozen=True, slots=True)
