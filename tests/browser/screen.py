@@ -274,6 +274,7 @@ class Screen:
         self.open("/")
         self.press("New class")
         self.until_text("dialog", "in this order")
+        self.select("Room", "Saw floor, Alder Mill")
         self.press("Make the class")
 
     @property

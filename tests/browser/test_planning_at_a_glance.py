@@ -30,6 +30,8 @@ def test_a_newcomers_own_class_takes_few_presses(screen: Screen) -> None:
     press("New class")
     screen.until_text("dialog", "12 people, in this order")
     typed("Name", "My first evening")
+    screen.select("Room", "Saw floor, Alder Mill")
+    presses += 1
     screen.select("Group", "stretcher team")
     press("These alone")
     presses += 1

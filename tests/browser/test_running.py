@@ -178,11 +178,11 @@ def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(scr
     screen.wait(lambda: "as planned" in screen.text("main"), "as planned")
     screen.press("Take back")
     screen.press("everybody")
-    log = screen.script(
+    written = (
         "return [...document.querySelectorAll('[aria-label=\"Whose sets\"] button')]"
         ".filter((one) => one.textContent.includes('everything written')).length"
     )
-    assert log == 12
+    screen.wait(lambda: screen.script(written) == 12, "everybody to be written down")
 
 
 def test_a_machine_is_lost_and_the_class_goes_on_with_another_exercise(screen: Screen, address: str) -> None:

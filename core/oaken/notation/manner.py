@@ -363,7 +363,7 @@ def _no_load(exercise: Exercise, catalogue: Catalogue) -> tuple[str, list[str]]:
         return f"{exercise.name} carries no load: an effort, or a setting of the machine", ["effort 13/20"]
     if exercise.nature in ("mobility", "pause"):
         return f"{exercise.name} carries no load", []
-    named = [catalogue.exercises[name] for name in (*exercise.harder, *exercise.easier)]
+    named = [catalogue.exercises[name] for name in (*exercise.harder, *exercise.easier) if name in catalogue.exercises]
     loaded = [one for one in (*named, *catalogue.substitutes(exercise)) if one.takes_load]
     own = {*heard(exercise.name)}
     names = list(dict.fromkeys(one.name.lower() for one in loaded))
