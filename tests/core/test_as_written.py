@@ -158,9 +158,17 @@ def test_a_superset_is_written_on_one_line() -> None:
     text = f"{HEAD}block A: sets\nleg extension 3 x 12, @60% + lying leg curl 3 x 10, @50%, rest 60\n"
     (block,) = read_class(text, KNOWN).blocks
     assert [len(group.slots) for group in block.groups] == [2]
-    short = f"{HEAD}block A: sets\nleg extension + plank + lying leg curl 3 x 12, @60%, rest 60\n"
+    short = f"{HEAD}block A: sets\nleg extension + reverse lunge + lying leg curl 3 x 12, 3-1-1, rest 60\n"
     written = text_of(read_class(short, KNOWN), KNOWN)
-    assert "leg extension 3 x 12, @60%\n+ plank 3 x 12\n+ lying leg curl 3 x 12, @60%, rest 60" in written
+    # each with the whole dose, its own sides, and the rest behind the last
+    assert (
+        "leg extension 3 x 12, 3-1-1\n+ reverse lunge 3 x 12, each side, 3-1-1\n+ lying leg curl 3 x 12, 3-1-1, rest 60"
+    ) in written
+    # what one of them cannot take is told, not dropped
+    with pytest.raises(FaultyText, match="carries no load"):
+        read_class(f"{HEAD}block A: sets\nleg extension + plank + lying leg curl 3 x 12, @60%\n", KNOWN)
+    with pytest.raises(FaultyText, match="not measured in metres"):
+        read_class(f"{HEAD}block A: sets\nleg press + short run 100 m\n", KNOWN)
 
 
 @pytest.mark.parametrize(

@@ -13,7 +13,7 @@ from oaken.notation.faults import FaultsByLine, Misread, TextFault, nearest
 from oaken.notation.names import take_exercise
 from oaken.notation.scan import Tokens
 from oaken.notation.vocabulary import LEVELS
-from oaken.plan import Leg, Other, Slot, Station, fitted_sets
+from oaken.plan import Leg, Other, Slot, Station
 
 LONGEST_LINE = most("text.line")
 
@@ -75,16 +75,24 @@ def slots_in(line: str, catalogue: Catalogue, notices: Notices) -> list[Slot]:
         return [slot_in(piece, catalogue, notices) for piece in pieces]
     # “leg extension + leg curl 3 x 12, rest 60”: both do three times twelve, and rest after the second
     last = slot_in(pieces[-1], catalogue, notices)
-    unrested = [run.model_copy(update={"rest_s": 0, "rest_to_s": None, "rest_until": None, "rest_doing": None})
-                for run in last.sets]  # fmt: skip
-    found = []
-    for piece in pieces[:-1]:
-        if piece in bare:
-            exercise = take_exercise(Tokens(piece), catalogue)
-            found.append(Slot(exercise=exercise.id, sets=fitted_sets(unrested, exercise)))
-        else:
-            found.append(slot_in(piece, catalogue, notices))
-    return [*found, last]
+    return [
+        *(
+            _with_dose_of(pieces[-1], piece, catalogue) if piece in bare else slot_in(piece, catalogue, notices)
+            for piece in pieces[:-1]
+        ),
+        last,
+    ]
+
+
+def _with_dose_of(piece: str, name: str, catalogue: Catalogue) -> Slot:
+    """The exercise of a bare name with the sets that another piece of the line says, read anew for it: what it cannot
+    take is a fault there, and its sides are its own. Raises Misread."""
+    dosed = _alternatives(piece)[0]
+    tokens = Tokens(dosed)
+    take_exercise(tokens, catalogue)
+    exercise = take_exercise(Tokens(name), catalogue)
+    dose = _dose(tokens, exercise, catalogue, dosed)
+    return Slot(exercise=exercise.id, sets=[run.unrested() for run in dose.sets])
 
 
 def _in_turn(line: str) -> list[str]:

@@ -274,16 +274,12 @@ def _bare(run: SetRun) -> SetRun:
     """The run without its rest and without what is said once for the whole slot."""
     plain = {"sides": None, "tempo": None, "held_s": 0, "partial": False, "alternating": False, "stance": (),
              "setting": None}  # fmt: skip
-    return run.model_copy(
+    return run.unrested().model_copy(
         update={
-            **UNRESTED,
             "helper": False,
             "segments": [segment.model_copy(update=plain) for segment in run.segments],
         }
     )
-
-
-UNRESTED: dict[str, object] = {"rest_s": 0, "rest_to_s": None, "rest_until": None, "rest_doing": None}
 
 
 def _list(runs: Sequence[SetRun], exercise: Exercise, shared: _Shared, in_runs: bool) -> str | None:
@@ -326,10 +322,10 @@ def _runs(sets: Sequence[SetRun], exercise: Exercise, shared: _Shared, in_runs: 
 
 def _as_listed(run: SetRun, shared: _Shared, in_runs: bool) -> SetRun:
     """The run without what a list behind the sets says for each of them, so that sets alike but for that stay one."""
-    update: dict[str, object] = {} if in_runs else dict(UNRESTED)
+    update: dict[str, object] = {}
     if shared.loads is not None:
         update["segments"] = [segment.model_copy(update={"load": None}) for segment in run.segments]
-    return run.model_copy(update=update)
+    return (run if in_runs else run.unrested()).model_copy(update=update)
 
 
 def _rests(runs: Sequence[SetRun], catalogue: Catalogue) -> tuple[list[str], bool]:

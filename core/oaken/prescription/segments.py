@@ -175,6 +175,10 @@ class SetRun(BaseModel):
             raise ValueError("the first part of a set is done by everybody; the set as a whole can be if_able")
         return self
 
+    def unrested(self) -> SetRun:
+        """The same sets with nothing said of the rest behind them."""
+        return self.model_copy(update={"rest_s": 0, "rest_to_s": None, "rest_until": None, "rest_doing": None})
+
     def once(self) -> SetRun:
         """One of these sets."""
         return self if self.times == 1 else self.model_copy(update={"times": 1})

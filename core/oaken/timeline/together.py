@@ -15,7 +15,7 @@ from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
 @dataclass(frozen=True, slots=True)
-class _Passage:
+class _ClockedSlot:
     """One slot as the whole class goes through it: the seconds to get to it and to set it up, the load change before
     each set, and the sets."""
 
@@ -34,10 +34,10 @@ class _Passage:
 
 def together_seconds(block: TogetherBlock, around: Circumstances, outlook: Outlook) -> float:
     """Seconds of the block: all sets with their rests, one after the other, and what it takes to get to them."""
-    return sum(passage.total_s for passage in _passages(block, around, outlook))
+    return sum(slot.total_s for slot in _on_the_clock(block, around, outlook))
 
 
-def _passages(block: TogetherBlock, around: Circumstances, outlook: Outlook) -> list[_Passage]:
+def _on_the_clock(block: TogetherBlock, around: Circumstances, outlook: Outlook) -> list[_ClockedSlot]:
     """Everybody goes at the pace of the clock: the longest walk there is, one set-up, one load change where it
     changes."""
     found = []
@@ -56,7 +56,7 @@ def _passages(block: TogetherBlock, around: Circumstances, outlook: Outlook) -> 
             changed = exercise.takes_load and done.bouts[0].meant_load and done.bouts[0].loads != loads
             changes.append(kind.load_change_s * outlook.pace if changed else 0.0)
             loads = done.bouts[-1].loads
-        found.append(_Passage(walk, set_up, changes, sets))
+        found.append(_ClockedSlot(walk, set_up, changes, sets))
         before = kind if kind.id != NO_EQUIPMENT else before
     return found
 
@@ -69,7 +69,7 @@ def lay_out_together(schedule: Schedule, block: TogetherBlock) -> BlockSpan:
     """Write the same times for everybody, and what each does in them; the block's span."""
     uses = schedule.enter(block)
     now = 0.0
-    for index, clock in enumerate(_passages(block, schedule.around, schedule.outlook)):
+    for index, clock in enumerate(_on_the_clock(block, schedule.around, schedule.outlook)):
         own = [own_use(uses, index, person, schedule.around) for person in schedule.people]
         for use in dict.fromkeys(own):
             done = clock.sets if use == index else _sets(uses[use].part, schedule.around, schedule.outlook)
@@ -88,7 +88,7 @@ def _sets(slot: AnyPart, around: Circumstances, outlook: Outlook) -> list[DoneSe
     return bouts_of(slot.sets, exercise, kind, outlook, around.room.bar_kg(kind.id))
 
 
-def _steps(schedule: Schedule, clock: _Passage, sets: list[DoneSet], now: float, use: int) -> Iterator[Step]:
+def _steps(schedule: Schedule, clock: _ClockedSlot, sets: list[DoneSet], now: float, use: int) -> Iterator[Step]:
     """The steps of somebody who does `sets` in the times of `clock`; whoever has fewer of them rests, of more leaves
     them out."""
     if arrive_s := clock.walk_s + clock.set_up_s:
