@@ -32,6 +32,7 @@ import {
   splitGroup,
   station,
   timed,
+  withRest,
   withSegments,
 } from "../src/draft/edits";
 import { exercise } from "./making";
@@ -211,6 +212,11 @@ describe("edits of a plan", () => {
     const even = withSegments(slot, (one) => ({ ...one, reps: 10 }));
     expect([countSets(even), shared(even, (one) => one.reps)]).toEqual([2, 10]);
     expect(even.sets).toHaveLength(1);
+  });
+
+  it("makes one rest of a range of rests", () => {
+    const run = setRun({ rest_s: 60, rest_to_s: 90, segments: [segment({ reps: 8 })] });
+    expect(withRest(slotOf("s", [run]), 100).sets).toMatchObject([{ rest_s: 100, rest_to_s: null }]);
   });
 
   it("puts a block in behind another, moves and removes blocks, and never removes the last", () => {

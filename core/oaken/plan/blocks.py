@@ -451,14 +451,10 @@ def segments_of(part: Slot | Leg) -> Iterator[tuple[Place, Segment]]:
 
 
 def with_runs(slot: Slot, change: Callable[[SetRun], SetRun | None]) -> Slot:
-    """The slot with every run of sets changed, also of what may stand in its place; equal neighbours counted
-    together."""
-
-    def changed(sets: list[SetRun]) -> list[SetRun]:
-        return merged([found for run in sets if (found := change(run)) is not None]) or sets
-
-    others = [one if one.sets is None else one.model_copy(update={"sets": changed(one.sets)}) for one in slot.others]
-    return slot.model_copy(update={"sets": changed(slot.sets), "others": others})
+    """The slot with every run of its own sets changed, equal neighbours counted together. What may stand in its place
+    has doses of its own and keeps them."""
+    runs = [found for run in slot.sets if (found := change(run)) is not None]
+    return slot.model_copy(update={"sets": merged(runs)}) if runs else slot
 
 
 def with_segments(slot: Slot, change: Callable[[Segment], Segment]) -> Slot:

@@ -171,9 +171,15 @@ export function withSets(slot: Slot, sets: number): Slot {
   return { ...slot, sets: mergedRuns(next) };
 }
 
-/** The same rest after every set. */
+/** The same rest after every set; a range of rests becomes that one. */
 export function withRest(slot: Slot, rest_s: number): Slot {
-  const sets = slot.sets.map((run) => ({ ...run, rest_s, rest_doing: rest_s ? run.rest_doing : null }));
+  const sets = slot.sets.map((run) => ({
+    ...run,
+    rest_s,
+    rest_to_s: null,
+    rest_until: rest_s ? run.rest_until : null,
+    rest_doing: rest_s ? run.rest_doing : null,
+  }));
   return { ...slot, sets: mergedRuns(sets) };
 }
 

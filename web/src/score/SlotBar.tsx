@@ -55,9 +55,11 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
   const name = exercise?.name ?? slot.exercise;
   const field = (what: string) => `${id}-${what}`;
   const reps = isSlot(slot) ? shared(slot, (one) => (one.reps_to || one.to_failure ? null : one.reps)) : null;
-  const seconds = isSlot(slot) ? shared(slot, (one) => one.seconds) : null;
+  const seconds = isSlot(slot) ? shared(slot, (one) => (one.seconds_to ? null : one.seconds)) : null;
   const load = isSlot(slot) ? shared(slot, (one) => one.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
-  const rests = isSlot(slot) ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
+  // a range of rests is edited in the line
+  const ranged = isSlot(slot) && slot.sets.some((run) => run.rest_to_s != null);
+  const rests = isSlot(slot) && !ranged ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
 
   return (
     <div className="mb-1 rounded bg-base-200 px-2 py-1" data-testid="slot-bar" aria-label={`Slot ${name}`} role="group">
