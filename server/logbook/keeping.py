@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import transaction
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
 from oaken.physiology.body import body_of
+from oaken.progress import heart_at_work
 from oaken.recordings import HeartSeries
+from oaken.report import HEART_FIGURES
 from people.keeping import Record, record_of
 from people.models import Person
 from planning.models import Revision
@@ -36,7 +38,7 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> R
         apart = (series.start - (run.began_at or run.opened_at)).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
     file, timeline = runs.lived_timeline(run)
-    recorded_path(file, key, series, offset_s, timeline)
+    path = recorded_path(file, key, series, offset_s, timeline)
     kept, _ = Recording.objects.update_or_create(
         run=run,
         person=person,
@@ -46,6 +48,7 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> R
             "offset_s": offset_s,
             "seconds": series.seconds.round(2).tolist(),
             "bpm": series.bpm.round(1).tolist(),
+            "at_work": asdict(heart_at_work(path)),
         },
     )
     return kept
@@ -165,7 +168,13 @@ def erase(person: Person) -> None:
         person.recordings.all().delete()
         person.live_hearts.all().delete()
         person.settings.all().delete()
-        person.lifts.update(best_from="", working_kg=None)
+        person.body_readings.all().delete()
+        person.lift_goals.all().delete()
+        person.done_sets.all().delete()
+        for attendance in person.attendances.all():
+            attendance.figures = {name: kg for name, kg in attendance.figures.items() if name not in HEART_FIGURES}
+            attendance.save(update_fields=["figures"])
+        person.lifts.update(best_from="")
         plain = Person(studio=studio, key=stand_in, name="Somebody who left", age=40, erased=True)
         for field in Person._meta.concrete_fields:
             if field.name not in ("id", "studio", *STAYS):
@@ -195,7 +204,7 @@ def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, 
     people = []
     for person in file["people"]:
         if person["id"] == gone:
-            stays = {name: person[name] for name in (*STAYS, "bests_kg") if name in person}
+            stays = {name: person[name] for name in (*STAYS, "bests_kg", "working_kg") if name in person}
             person = {"id": stand_in, "name": "Somebody who left", "age": 40, **stays}
         people.append(person)
     return {**file, "plan": renamed(file["plan"], gone, stand_in), "people": people}

@@ -15,8 +15,9 @@ class Run(models.Model):
     `file` is the whole class file of that day: plan, room, people as they were, own entries and house rules. Nothing
     that changes in the studio later changes it; only erasure takes somebody out of it. It is None where an earlier
     version kept too little to know; `rebuilt` marks one that was put together later, from what was known then.
-    What happens is in its events. `began_at`, `ended_at`, `people_count` and `kcal_total` are worked out from them when
-    the class ends, and stay as they are when somebody is erased.
+    What happens is in its events. `began_at`, `ended_at`, `people_count`, `kcal_total` and `figures` (planned beside
+    lived) are worked out from them when the class ends, and stay as they are when somebody is erased. `projected` is
+    the version of the rules by which its sets were written out for the weeks; 0 where they were not yet.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
@@ -28,6 +29,8 @@ class Run(models.Model):
     ended_at = models.DateTimeField(null=True, blank=True)
     people_count = models.PositiveIntegerField(default=0)
     kcal_total = models.FloatField(default=0.0)
+    figures = models.JSONField(default=list, blank=True)
+    projected = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         ordering = ["-opened_at", "-id"]
@@ -56,10 +59,12 @@ class RunEvent(models.Model):
 
 
 class Attendance(models.Model):
-    """Somebody came to a class that was held."""
+    """Somebody came to a class that was held. `figures` are what it came to for them, by name, as they were computed
+    when it ended."""
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="attendances")
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="attendances")
+    figures = models.JSONField(default=dict, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["run", "person"], name="came_once_to_a_class")]
@@ -72,6 +77,7 @@ class Recording(models.Model):
     """Heart-rate readings of one person in one class.
 
     `offset_s` is when the first reading was made, in seconds since the class began; None where it is looked for.
+    `at_work` is what it says of the heart at the same work, worked out when it was kept.
     """
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="recordings")
@@ -81,6 +87,7 @@ class Recording(models.Model):
     offset_s = models.FloatField(null=True, blank=True)
     seconds = models.JSONField()
     bpm = models.JSONField()
+    at_work = models.JSONField(null=True, blank=True)
 
     class Meta:
         ordering = ["run__began_at", "id"]
@@ -92,6 +99,47 @@ class Recording(models.Model):
     def series(self) -> HeartSeries:
         """The readings as the core reads them."""
         return HeartSeries.of(self.seconds, self.bpm, self.start, self.source)
+
+
+class DoneSet(models.Model):
+    """One set that was done, written out from the events of its run so that the weeks can be read: never written by
+    anybody, always made anew from its run.
+
+    The fields are those of the core's `SetRecord`. One index serves what is asked: the history of a person and
+    exercise.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="done_sets")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="done_sets", db_index=False)
+    exercise = models.CharField(max_length=60)
+    on = models.DateField()
+    block = models.CharField(max_length=60)
+    part = models.CharField(max_length=60)
+    number = models.PositiveSmallIntegerField()
+    side = models.CharField(max_length=5, blank=True)
+    unit = models.CharField(max_length=60, blank=True)
+    load_kg = models.FloatField(null=True, blank=True)
+    reps = models.PositiveSmallIntegerField(null=True, blank=True)
+    seconds = models.FloatField(null=True, blank=True)
+    volume_kg = models.FloatField(default=0.0)
+    tension_s = models.FloatField(default=0.0)
+    low = models.PositiveSmallIntegerField(null=True, blank=True)
+    high = models.PositiveSmallIntegerField(null=True, blank=True)
+    sets = models.PositiveSmallIntegerField(default=0)
+    planned_kg = models.FloatField(null=True, blank=True)
+    ended = models.CharField(max_length=7)
+    reps_left = models.PositiveSmallIntegerField(null=True, blank=True)
+    pauses = models.BooleanField(default=False)
+    helped = models.BooleanField(default=False)
+    poor = models.BooleanField(default=False)
+    as_planned = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["on", "run", "id"]
+        indexes = [models.Index(fields=["person", "exercise", "on"], name="history_of_a_lift")]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.exercise} on {self.on}"
 
 
 class LiveHeart(models.Model):

@@ -19,7 +19,20 @@ from oaken.basis.faults import FaultyInput, faults_from, faults_in
 from oaken.basis.limits import in_words, most
 from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
-from oaken.run import Course, Event, Lived, Sheet, changing, course_of, lived, sheets_of, simulated_events, standing
+from oaken.report import Figures
+from oaken.run import (
+    Course,
+    Event,
+    Lived,
+    Sheet,
+    changing,
+    course_of,
+    lived,
+    planned_and_lived,
+    sheets_of,
+    simulated_events,
+    standing,
+)
 from oaken.run.events import Began, Ended, Left, Paused, event_of
 from oaken.timeline import Timeline
 from planning import keeping as plans
@@ -27,6 +40,7 @@ from planning.models import PlannedClass
 from pydantic import ValidationError
 from studio.models import Studio
 
+from logbook import sets
 from logbook.models import Attendance, Run, RunEvent
 
 _fault = faults_in("the class that was held")
@@ -181,8 +195,9 @@ def _keep(run: Run, events: Sequence[Event]) -> None:
 
 
 def settle(run: Run) -> None:
-    """Work out from its events when the class began and ended, who came, and what it took; a class that is not over
-    (any more) has no figures. What an earlier version kept too little of stays as it is."""
+    """Work out from its events when the class began and ended, who came, what it came to for everybody and for the
+    class, and write out its sets for the weeks; a class that is not over (any more) has none of it. What an earlier
+    version kept too little of stays as it is."""
     if run.file is None:
         return
     events = [event for _, event in events_of(run)]
@@ -191,21 +206,40 @@ def settle(run: Run) -> None:
     ended = next((event.happened_at for event in counting if isinstance(event, Ended)), None)
     run.began_at = began
     run.ended_at = ended if began is not None else None
-    run.people_count, run.kcal_total = 0, 0.0
-    came: list[str] = []
+    run.people_count, run.kcal_total, run.figures = 0, 0.0, []
+    came: dict[str, dict[str, float]] = {}
+    file = file_of(run)
+    course = course_of(file, events, run.ended_at or run.opened_at)
     if run.ended_at is not None:
-        file = file_of(run)
-        course = course_of(file, events, run.ended_at)
-        came = [name for name in file.plan.people if _was_there(course, name)]
         real = lived(file, course)
         told = forecast(real.file, real.timeline)
+        there = {name for name in file.plan.people if _was_there(course, name)}
+        came = {one.id: figures_of(one.figures) for one in told.people if one.id in there}
         run.people_count = len(came)
         run.kcal_total = round(sum(one.figures.energy.value for one in told.people if one.id in came), 1)
+        run.figures = [row.model_dump(mode="json") for row in planned_and_lived(file, real, told)]
     with transaction.atomic():
-        run.save(update_fields=["began_at", "ended_at", "people_count", "kcal_total"])
-        run.attendances.exclude(person__key__in=came).delete()
+        sets.write_out(run, file, events, course)
+        run.save(update_fields=["began_at", "ended_at", "people_count", "kcal_total", "figures", "projected"])
+        run.attendances.all().delete()
         people = run.studio.people.filter(key__in=came)
-        Attendance.objects.bulk_create((Attendance(run=run, person=one) for one in people), ignore_conflicts=True)
+        Attendance.objects.bulk_create(Attendance(run=run, person=one, figures=came[one.key]) for one in people)
+
+
+def figures_of(figures: Figures) -> dict[str, float]:
+    """Every figure of somebody by name, without ranges: what the weeks are drawn from."""
+    found = {name: getattr(figures, name) for name in Figures.model_fields}
+    return {name: round(one.value, 3) for name, one in found.items() if one is not None}
+
+
+def write_out_missing(studio: Studio | None = None) -> int:
+    """Settle every class that is over and whose sets were written out by other rules, or never; how many those were."""
+    waiting = Run.objects.filter(ended_at__isnull=False, file__isnull=False).exclude(projected=sets.VERSION)
+    done = 0
+    for run in waiting if studio is None else waiting.filter(studio=studio):
+        _follow_up(run)
+        done += 1
+    return done
 
 
 CAME_FROM_S = 60.0

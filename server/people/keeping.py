@@ -37,8 +37,7 @@ class SettingRow(BaseModel):
 class Record(BaseModel):
     """Everything an instructor writes down about a person.
 
-    `best_from` says where each best comes from, `working_kg` is the load they work with, `settings` how they set the
-    units of the rooms.
+    `best_from` says where each best comes from, `settings` how they set the units of the rooms.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -47,7 +46,6 @@ class Record(BaseModel):
     group: str = Field(default="", max_length=60)
     health_note: str = Field(default="", max_length=2000)
     best_from: Annotated[dict[str, Annotated[str, Field(max_length=200)]], Field(max_length=MOST_LIFTS)] = {}
-    working_kg: Annotated[dict[Annotated[str, Field(max_length=60)], float], Field(max_length=MOST_LIFTS)] = {}
     settings: list[SettingRow] = Field(default=[], max_length=300)
 
 
@@ -59,7 +57,6 @@ def record_of(person: Person) -> Record:
         group=person.group,
         health_note=person.health_note,
         best_from={lift.exercise: lift.best_from for lift in lifts if lift.best_from},
-        working_kg={lift.exercise: lift.working_kg for lift in lifts if lift.working_kg is not None},
         settings=[
             SettingRow(room=one.room, unit=one.unit, name=one.name, value=one.value) for one in person.settings.all()
         ],
@@ -185,9 +182,6 @@ def faults_with(studio: Studio, record: Record) -> list[Fault]:
     twice = [(row.room, row.unit, row.name) for row in record.settings]
     if len(set(twice)) < len(twice):
         found.append(_fault("settings", "the same setting stands twice", "each setting once"))
-    for exercise, kg in record.working_kg.items():
-        if not 0 < kg <= 900:
-            found.append(_fault(f"working_kg.{exercise}", f"{kg:g} kg is no load", "more than 0 and at most 900 kg"))
     return found
 
 
@@ -209,9 +203,9 @@ def _lifts(person: Person, record: Record) -> list[Lift]:
             exercise=exercise,
             best_kg=bests.get(exercise),
             best_from=record.best_from.get(exercise, "")[:120] if exercise in bests else "",
-            working_kg=record.working_kg.get(exercise),
+            working_kg=record.person.working_kg.get(exercise),
         )
-        for exercise in sorted({*bests, *record.working_kg})
+        for exercise in sorted({*bests, *record.person.working_kg})
     ]
 
 

@@ -12,6 +12,7 @@ class Person(models.Model):
     """A participant. Empty measurements are estimated by the core.
 
     `careful`, `screening` and `heart_fit` are kept in the published format. `health_note` is for instructors only.
+    `load_school` is how loads are raised for this person (empty: as the house does).
     `erased` marks the nameless stand-in of somebody who was erased: it only keeps the totals of past classes whole.
     """
 
@@ -33,6 +34,7 @@ class Person(models.Model):
     careful = models.JSONField(default=list, blank=True)
     screening = models.JSONField(null=True, blank=True)
     health_note = models.TextField(max_length=2000, blank=True)
+    load_school = models.CharField(max_length=20, blank=True)
     revision = models.PositiveIntegerField(default=1)
     erased = models.BooleanField(default=False)
 
@@ -46,21 +48,28 @@ class Person(models.Model):
     def to_core(self) -> CorePerson:
         """The person as the core computes with them."""
         plain = {name: getattr(self, name) for name in PLAIN_FIELDS}
-        bests = {lift.exercise: lift.best_kg for lift in self.lifts.all() if lift.best_kg is not None}
-        return CorePerson.model_validate({"id": self.key, "sex": self.sex or None, "bests_kg": bests, **plain})
+        lifts = list(self.lifts.all())
+        bests = {lift.exercise: lift.best_kg for lift in lifts if lift.best_kg is not None}
+        working = {lift.exercise: lift.working_kg for lift in lifts if lift.working_kg is not None}
+        return CorePerson.model_validate(
+            {"id": self.key, "sex": self.sex or None, "bests_kg": bests, "working_kg": working, **plain}
+        )
 
 
-PLAIN_FIELDS = [name for name in CorePerson.model_fields if name not in ("id", "sex", "bests_kg")]
+PLAIN_FIELDS = [name for name in CorePerson.model_fields if name not in ("id", "sex", "bests_kg", "working_kg")]
 
 
 def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
     """People as the core computes with them, in two plain queries: an edit of a plan asks for them each time."""
     keys = list(keys)
     bests: dict[str, dict[str, float]] = {}
-    rows = Lift.objects.filter(person__studio=studio, person__key__in=keys, best_kg__isnull=False)
-    for key, exercise, best_kg in rows.values_list("person__key", "exercise", "best_kg"):
+    working: dict[str, dict[str, float]] = {}
+    rows = Lift.objects.filter(person__studio=studio, person__key__in=keys)
+    for key, exercise, best_kg, working_kg in rows.values_list("person__key", "exercise", "best_kg", "working_kg"):
         if best_kg is not None:
             bests.setdefault(key, {})[exercise] = best_kg
+        if working_kg is not None:
+            working.setdefault(key, {})[exercise] = working_kg
     people: Iterable[dict[str, Any]] = studio.people.filter(key__in=keys).values("key", "sex", *PLAIN_FIELDS)
     return [
         CorePerson.model_validate(
@@ -68,6 +77,7 @@ def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
                 "id": row["key"],
                 "sex": row["sex"] or None,
                 "bests_kg": bests.get(row["key"], {}),
+                "working_kg": working.get(row["key"], {}),
                 **{name: row[name] for name in PLAIN_FIELDS},
             }
         )
@@ -90,6 +100,38 @@ class Lift(models.Model):
 
     def __str__(self) -> str:
         return f"{self.person}: {self.exercise}"
+
+
+class BodyReading(models.Model):
+    """Body mass and resting rate of a person on a day, as they were written down: what the weeks are drawn from."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="body_readings")
+    on = models.DateField()
+    body_mass_kg = models.FloatField(null=True, blank=True)
+    resting_bpm = models.PositiveSmallIntegerField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["on"]
+        constraints = [models.UniqueConstraint(fields=["person", "on"], name="one_body_reading_a_day")]
+
+    def __str__(self) -> str:
+        return f"{self.person} on {self.on}"
+
+
+class LiftGoal(models.Model):
+    """A best that a person wants to reach by a day."""
+
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="lift_goals")
+    exercise = models.CharField(max_length=60)
+    best_kg = models.FloatField()
+    by = models.DateField()
+
+    class Meta:
+        ordering = ["exercise"]
+        constraints = [models.UniqueConstraint(fields=["person", "exercise"], name="one_goal_a_person_and_exercise")]
+
+    def __str__(self) -> str:
+        return f"{self.person}: {self.exercise} {self.best_kg:g} kg by {self.by}"
 
 
 class UnitSetting(models.Model):

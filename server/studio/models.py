@@ -1,6 +1,7 @@
 """Studios with who works there; rooms and units, as relational tables that turn into the core's own types."""
 
 from uuid import uuid4
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.db import models
@@ -18,18 +19,25 @@ def new_state() -> str:
 class Studio(models.Model):
     """A house whose rooms, people and classes belong together: nobody from elsewhere sees them.
 
-    `house_rules` are kept in the published format; the core checks them before they are kept, and `revision` counts how
-    often they were. `own_state` is another
-    word each time an own entry changes: what was read and checked of them is kept under it.
+    `house_rules` and `load_rules` are kept in the published format; the core checks them before they are kept, and
+    `revision` counts how often the first were. `time_zone` is where its classes' dates and times are meant. `own_state`
+    is another word each time an own entry changes: what was read and checked of them is kept under it.
     """
 
     name = models.CharField(max_length=120)
     house_rules = models.JSONField(default=list, blank=True)
+    load_rules = models.JSONField(default=dict, blank=True)
+    time_zone = models.CharField(max_length=60, default="UTC")
     revision = models.PositiveIntegerField(default=1)
     own_state = models.CharField(max_length=32, default=new_state)
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """Where its dates and times are meant."""
+        return ZoneInfo(self.time_zone)
 
     @property
     def rules(self) -> list[HouseRule]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from ortools.sat.python import cp_model
 
 from oaken.plan import CircuitBlock, Station
-from oaken.timeline import Circumstances, station_bout
+from oaken.timeline import Circumstances, load_kg, station_bout
 from oaken.timeline.circuit import rotation_of
 from oaken.timeline.schedule import own_use, uses_of
 
@@ -76,7 +76,7 @@ def _loads(block: CircuitBlock, around: Circumstances) -> list[list[float | None
             assert isinstance(use.part, Station)
             bout = station_bout(use.part, use.exercise, block.work_s)
             kind = around.catalogue.equipment[use.exercise.equipment]
-            kg = bout.loads.kg(person.bests_kg.get(use.exercise.id)) if use.exercise.takes_load else None
+            kg = load_kg(bout, person, use.exercise)
             own.append(None if kg is None or not kind.load_change_s else around.room.settable(kind.id, kg))
         found.append(own)
     return found

@@ -72,7 +72,8 @@ class Person(Closed):
 
     `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. `max_formula` is the age formula
     where no maximum was measured. With `heart_medication` (beta-blockers and similar) heart-rate targets do not apply
-    and no heart figure of this person is used. `careful` names what to be careful about.
+    and no heart figure of this person is used. `careful` names what to be careful about. `working_kg` is the load they
+    work with by exercise id: what they set where a plan says nothing of the load.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
@@ -91,6 +92,9 @@ class Person(Closed):
     careful: Annotated[tuple[Condition, ...], Field(max_length=9)] = ()
     screening: Screening | None = None
     bests_kg: Annotated[
+        dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(gt=0, le=900)]], Field(max_length=MOST_LIFTS)
+    ] = {}
+    working_kg: Annotated[
         dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(gt=0, le=900)]], Field(max_length=MOST_LIFTS)
     ] = {}
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from oaken.basis.estimate import Estimate
 from oaken.class_file import ClassFile
 from oaken.forecast import forecast
-from oaken.report import Figures
+from oaken.report import Figures, Forecast
 from oaken.run.lived import Lived
 
 
@@ -32,16 +32,21 @@ FIGURES: tuple[tuple[str, str, bool, Read], ...] = (
     ("Sets a minute each", "/min", False, lambda figures: figures.sets_per_minute),
     ("Load a minute each", "kg/min", False, lambda figures: figures.load_per_minute),
     ("Waiting each", "s", False, lambda figures: figures.waiting),
+    ("Impulse each", "units", True, lambda figures: figures.impulse),
+    ("Zone sum each", "units", True, lambda figures: figures.zone_sum),
+    ("Session effort each", "units", True, lambda figures: figures.session_effort),
+    ("Vigorous or more each", "min", True, lambda figures: figures.vigorous_or_more),
     ("Mean heart rate", "bpm", True, lambda figures: figures.heart_mean),
     ("Highest heart rate", "bpm", True, lambda figures: figures.heart_peak),
     ("Energy each", "kcal", True, lambda figures: figures.energy),
 )
 
 
-def planned_and_lived(file: ClassFile, real: Lived) -> list[FigureBeside]:
+def planned_and_lived(file: ClassFile, real: Lived, told: Forecast | None = None) -> list[FigureBeside]:
     """The figures in the order in which they are read: the length, each block's time, densities, waiting, hearts,
-    energy. A block that was gone through twice counts both times."""
-    planned, lived = forecast(file), forecast(real.file, real.timeline)
+    energy. A block that was gone through twice counts both times. `told` is the forecast of the lived class, where it
+    is known already."""
+    planned, lived = forecast(file), told or forecast(real.file, real.timeline)
     rows = [_row("Length of the class", "s", planned.length.value, lived.length.value)]
     spent: dict[str, float] = {}
     for block in lived.blocks:

@@ -9,7 +9,7 @@ from typing import Literal
 from oaken.class_file import ClassFile
 from oaken.run.clock import Course
 from oaken.run.events import AsPlanned, Event, SetDone, standing
-from oaken.timeline import Doing, Step, Timeline, load_kg
+from oaken.timeline import Bout, Doing, Step, Timeline, load_kg
 
 Written = Literal["not written", "as planned", "done"]
 """Not written is not the same as done as planned."""
@@ -18,7 +18,7 @@ Written = Literal["not written", "as planned", "done"]
 @dataclass(frozen=True, slots=True)
 class LogRow:
     """One set of one person: what was planned (None where nothing was), how it stands, and what was written down of it,
-    side by side for a one-sided exercise."""
+    side by side for a one-sided exercise. `bouts` are what was planned of it, `unit` where (empty for none)."""
 
     person: str
     block: str
@@ -29,6 +29,8 @@ class LogRow:
     planned_reps: float | None
     written: Written
     done: tuple[SetDone, ...] = ()
+    bouts: tuple[Bout, ...] = ()
+    unit: str = ""
 
 
 def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[LogRow]:
@@ -46,7 +48,7 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
     timeline, plan = course.era.timeline, course.era.plan
     for person, name in enumerate(file.plan.people):
         numbers: dict[str, int] = {}
-        for step, number_of_slot in _sets_of(timeline, person):
+        for step, bouts, number_of_slot in _sets_of(timeline, person):
             assert step.bout is not None
             slot = timeline.slots[number_of_slot]
             numbers[slot.id] = number = numbers.get(slot.id, 0) + 1
@@ -64,17 +66,29 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
                     planned_reps=step.bout.reps or None,
                     written="done" if written else "as planned" if as_planned else "not written",
                     done=written,
+                    bouts=bouts,
+                    unit=file.room.units[step.unit].id if step.unit >= 0 else "",
                 )
             )
     return [*rows, *_unplanned(course, done)]
 
 
-def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, int]]:
-    """The steps that open a set of somebody, with the slot each is at."""
+def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, tuple[Bout, ...], int]]:
+    """The steps that open a set of somebody, each with the bouts of that set and the slot it is at."""
     for passage in timeline.passages:
+        opened: Step | None = None
+        bouts: list[Bout] = []
         for step in passage.layout.paths[person]:
-            if step.doing is Doing.WORK and step.opens_set and step.bout is not None:
-                yield step, step.slot + passage.first_slot
+            if step.doing is not Doing.WORK or step.bout is None:
+                continue
+            if step.opens_set:
+                if opened is not None:
+                    yield opened, tuple(bouts), opened.slot + passage.first_slot
+                opened, bouts = step, []
+            if opened is not None and step.slot == opened.slot:
+                bouts.append(step.bout)
+        if opened is not None:
+            yield opened, tuple(bouts), opened.slot + passage.first_slot
 
 
 def _speaks_of(event: AsPlanned, person: str, part: str, block: str) -> bool:

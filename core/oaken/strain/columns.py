@@ -18,7 +18,7 @@ from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
 from oaken.strain.work_done import WorkDone, work_done
 from oaken.strength import reserve_share
-from oaken.timeline import BlockLayout, Bout, Circumstances, Doing, SlotUse, Step, Timeline
+from oaken.timeline import BlockLayout, Bout, Circumstances, Doing, SlotUse, Step, Timeline, loads_of
 from oaken.timeline.layout import KEPT_STEPS
 
 Integers = npt.NDArray[np.int64]
@@ -179,7 +179,7 @@ def layout_strain(layout: BlockLayout, around: Circumstances, depth: float) -> L
         places=np.concatenate([places for _, places, _ in columns], axis=1),
         demands=np.concatenate([demands for _, _, demands in columns], axis=1),
         done=[
-            work_done(path, layout.slots, person, depth)
+            work_done(path, layout.slots, person, around.room.units, depth)
             for path, person in zip(layout.paths, around.people, strict=True)
         ],
     )
@@ -242,8 +242,9 @@ def _working(
     """
     share = None
     if bout is not None and exercise.takes_load:
-        share = bout.loads.share(person.bests_kg.get(exercise.id))
-        kg = bout.loads.kg(None) if share is None else None
+        loads = loads_of(bout, person, exercise)
+        share = loads.share(person.bests_kg.get(exercise.id))
+        kg = loads.kg(None) if share is None else None
         if kg is not None:
             share = kg / usual_best_kg(exercise, person.body_mass_kg, catalogue)
     key = (exercise.id, share)

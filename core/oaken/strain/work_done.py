@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, fields
 
 from oaken.people import Person
 from oaken.physiology.energy import GRAVITY_M_PER_S2
+from oaken.room import Hardware, Unit, nearest_kg
 from oaken.timeline import Doing, SlotUse, Step, load_kg
 
 
@@ -53,16 +54,19 @@ class WorkDone:
 _PLAIN = [one.name for one in fields(WorkDone) if one.type in ("float", "int")]
 
 
-def work_done(path: Sequence[Step], slots: Sequence[SlotUse], person: Person, depth: float = 1.0) -> WorkDone:
+def work_done(
+    path: Sequence[Step], slots: Sequence[SlotUse], person: Person, units: Sequence[Unit], depth: float = 1.0
+) -> WorkDone:
     """Count what one person does in their steps, wherever these stand on the axis: all but the seconds that the steps
     themselves take (`work_s`, `waiting_s`, `walking_s`), which `strain_of` adds.
 
-    `depth` is the share of the full way that squats go, for the mechanical work.
+    Loads are those that are really set on the unit (`units` are the room's, which steps name by number). `depth` is the
+    share of the full way that squats go, for the mechanical work.
     """
     done = WorkDone()
     unknown = set()
     # a set is done again and again: what one bout is worth is counted once
-    times: Counter[tuple[int, int]] = Counter()
+    times: Counter[tuple[int, int, int]] = Counter()
     bouts = {}
     for step in path:
         bout = step.bout
@@ -74,7 +78,7 @@ def work_done(path: Sequence[Step], slots: Sequence[SlotUse], person: Person, de
         if not slots[step.slot].exercise.is_work:
             continue
         done.sets += step.opens_set
-        key = (step.slot, id(bout))
+        key = (step.slot, id(bout), step.unit)
         times[key] += 1
         bouts[key] = bout
     for key, count in times.items():
@@ -88,7 +92,7 @@ def work_done(path: Sequence[Step], slots: Sequence[SlotUse], person: Person, de
             done.prime_s[muscle] = done.prime_s.get(muscle, 0.0) + tension
         for muscle in exercise.helping:
             done.helping_s[muscle] = done.helping_s.get(muscle, 0.0) + tension
-        kg = load_kg(bout, person, exercise)
+        kg = _as_set(load_kg(bout, person, exercise), units[key[2]].hardware if key[2] >= 0 else None)
         if kg is None and bout.meant_load and exercise.takes_load:
             unknown.add(exercise.id)
         reps = count * bout.reps
@@ -99,3 +103,7 @@ def work_done(path: Sequence[Step], slots: Sequence[SlotUse], person: Person, de
         done.lifting_j += reps * lifted * GRAVITY_M_PER_S2 * way
     done.unknown_loads = frozenset(unknown)
     return done
+
+
+def _as_set(kg: float | None, hardware: Hardware | None) -> float | None:
+    return kg if kg is None or hardware is None else nearest_kg(hardware, kg)

@@ -14,7 +14,7 @@ from oaken.timeline.build import (
 from oaken.timeline.circuit import station_bout
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length
 from oaken.timeline.schedule import Circumstances
-from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg
+from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg, loads_of
 
 __all__ = [
     "BlockAt",
@@ -35,6 +35,7 @@ __all__ = [
     "build_timeline",
     "lengths",
     "load_kg",
+    "loads_of",
     "slot_time",
     "station_bout",
     "timeline_at",

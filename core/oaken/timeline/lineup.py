@@ -14,6 +14,7 @@ from oaken.plan import Rotation, SetsBlock, Slot
 from oaken.rotation.self_paced import Order, Task
 from oaken.timeline.bouts import DoneSet, Outlook, bouts_of
 from oaken.timeline.schedule import NO_EQUIPMENT, Circumstances, Use, own_use, uses_of
+from oaken.timeline.steps import loads_of
 
 NEWCOMER_SET_UP_S = 60.0
 """To show somebody a machine for the first time and set it up for them (common practice, no source)."""
@@ -275,8 +276,10 @@ def _task(lineup: Lineup, tag: int, who: Person, own: dict[tuple[int, int], Task
     kind = lineup.around.catalogue.equipment[exercise.equipment]
     best = who.bests_kg.get(exercise.id) if exercise.takes_load else None
     meant = exercise.takes_load
-    first = bouts[0].loads.kg(best) if meant else None
-    last = first if bouts[-1].loads == bouts[0].loads else bouts[-1].loads.kg(best) if meant else None
+    first = loads_of(bouts[0], who, exercise).kg(best) if meant else None
+    last = (
+        first if bouts[-1].loads == bouts[0].loads else loads_of(bouts[-1], who, exercise).kg(best) if meant else None
+    )
     implement = lineup.around.room.implement(kind.id, first)
     place = kind.id if implement is None else f"{kind.id} {implement:g} kg"
     if place not in lineup.stock:

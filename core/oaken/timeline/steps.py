@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import IntEnum
 
 from oaken.catalogue import Exercise
 from oaken.people import Person
 from oaken.plan import AnyPart
-from oaken.timeline.bouts import Bout
+from oaken.prescription import Load
+from oaken.timeline.bouts import Bout, LoadPath
+
+HEAVIEST_LOAD_KG = 600.0
+"""As heavy as a plan can say."""
 
 
 class Doing(IntEnum):
@@ -93,6 +97,14 @@ class BlockSpan:
     breathers: int = 0
 
 
+def loads_of(bout: Bout, who: Person, exercise: Exercise) -> LoadPath:
+    """What is meant by the load of a bout: where the plan says nothing of it, what this person works with."""
+    path = bout.loads
+    working = who.working_kg.get(exercise.id) if path.load is None and exercise.takes_load else None
+    return path if working is None else replace(path, load=Load(load_kg=min(working, HEAVIEST_LOAD_KG)))
+
+
 def load_kg(bout: Bout, who: Person, exercise: Exercise) -> float | None:
-    """Kilograms this person moves in a bout; None when no load is meant or the person's best is not known."""
-    return bout.loads.kg(who.bests_kg.get(exercise.id)) if exercise.takes_load else None
+    """Kilograms this person moves in a bout; None when no load is meant and none is known that they work with, or
+    their best is not known."""
+    return loads_of(bout, who, exercise).kg(who.bests_kg.get(exercise.id)) if exercise.takes_load else None

@@ -4652,7 +4652,8 @@ export interface components {
          *
          *     `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. `max_formula` is the age formula
          *     where no maximum was measured. With `heart_medication` (beta-blockers and similar) heart-rate targets do not apply
-         *     and no heart figure of this person is used. `careful` names what to be careful about.
+         *     and no heart figure of this person is used. `careful` names what to be careful about. `working_kg` is the load they
+         *     work with by exercise id: what they set where a plan says nothing of the load.
          */
         Person: {
             /** Age */
@@ -4704,6 +4705,13 @@ export interface components {
             sex?: ("female" | "male") | null;
             /** Vo2Max */
             vo2max?: number | null;
+            /**
+             * Working Kg
+             * @default {}
+             */
+            working_kg: {
+                [key: string]: number;
+            };
         };
         /**
          * PersonForecast
@@ -4933,8 +4941,7 @@ export interface components {
          * Record
          * @description Everything an instructor writes down about a person.
          *
-         *     `best_from` says where each best comes from, `working_kg` is the load they work with, `settings` how they set the
-         *     units of the rooms.
+         *     `best_from` says where each best comes from, `settings` how they set the units of the rooms.
          */
         Record: {
             /**
@@ -4960,13 +4967,6 @@ export interface components {
              * @default []
              */
             settings: components["schemas"]["SettingRow"][];
-            /**
-             * Working Kg
-             * @default {}
-             */
-            working_kg: {
-                [key: string]: number;
-            };
         };
         /**
          * RecordingFile

@@ -25,7 +25,7 @@ export function LiftsSection({ record, edit }: Props) {
   const per = units === "metric" ? 1 : LB_KG;
   const unit = units === "metric" ? "kg" : "lb";
   const bests = record.person.bests_kg ?? {};
-  const working = record.working_kg ?? {};
+  const working = record.person.working_kg ?? {};
   const from = record.best_from ?? {};
   const known = new Map(catalogue?.exercises.map((one) => [one.id, one]));
   const lifts = [...new Set([...Object.keys(bests), ...Object.keys(working)])].sort((one, other) =>
@@ -38,6 +38,8 @@ export function LiftsSection({ record, edit }: Props) {
       person: { ...one.person, bests_kg: with_(one.person.bests_kg ?? {}, lift, kg) },
       best_from: with_(one.best_from ?? {}, lift, kg === null ? null : said),
     }));
+  const setWorking = (lift: string, kg: number | null) =>
+    edit((one) => ({ ...one, person: { ...one.person, working_kg: with_(one.person.working_kg ?? {}, lift, kg) } }));
   return (
     <section>
       <h2 className="text-lg font-semibold">Loads</h2>
@@ -93,10 +95,7 @@ export function LiftsSection({ record, edit }: Props) {
                     min={1}
                     max={Math.round(900 / per)}
                     onChange={(value) =>
-                      edit((one) => ({
-                        ...one,
-                        working_kg: with_(one.working_kg ?? {}, lift, value === null ? null : round(value * per)),
-                      }))
+                      setWorking(lift, value === null ? null : round(value * per))
                     }
                   />
                 </td>
@@ -115,7 +114,7 @@ export function LiftsSection({ record, edit }: Props) {
                     aria-label={`Take out ${known.get(lift)?.name ?? lift}`}
                     onClick={() => {
                       setBest(lift, null, "");
-                      edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, lift, null) }));
+                      setWorking(lift, null);
                     }}
                   >
                     <Trash2 size={14} aria-hidden />
@@ -152,7 +151,7 @@ export function LiftsSection({ record, edit }: Props) {
           working={working[workingOut]}
           onClose={() => workOut(null)}
           onUse={(kg) => {
-            edit((one) => ({ ...one, working_kg: with_(one.working_kg ?? {}, workingOut, kg) }));
+            setWorking(workingOut, kg);
             workOut(null);
           }}
         />

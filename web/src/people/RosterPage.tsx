@@ -217,7 +217,6 @@ function firstRecord(name: string, age: number, weight: number, units: Units): P
     group: "",
     health_note: "",
     best_from: {},
-    working_kg: {},
     settings: [],
   } as unknown as PersonRecord;
 }

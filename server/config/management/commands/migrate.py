@@ -1,4 +1,5 @@
-"""Brings the database to this version; makes a copy of it before anything in it changes."""
+"""Brings the database to this version; makes a copy of it before anything in it changes, and writes out anew what the
+weeks are read from where an earlier version did it by other rules."""
 
 from pathlib import Path
 from typing import Any
@@ -23,3 +24,9 @@ class Command(DjangosCommand):
             if kept is not None:
                 self.stdout.write(f"The database as it was is kept as {kept}.")
         super().handle(*args, **options)
+        if not executor.loader.applied_migrations or ahead:
+            from logbook.runs import write_out_missing
+
+            done = write_out_missing()
+            if done:
+                self.stdout.write(f"{done} classes were written out for the weeks.")

@@ -1,0 +1,79 @@
+"""The sets of the weeks: written out from the events of a run, and read back as the core knows them."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import fields
+from datetime import date, timedelta
+
+from oaken.class_file import ClassFile
+from oaken.progress import Session, SetRecord, sessions_of, set_records
+from oaken.run import Course, Event
+from people.models import Person
+from studio.models import Studio
+
+from logbook.models import DoneSet, Run
+
+VERSION = 1
+"""By which rules sets are written out; a run that was written out by others is written out anew."""
+
+FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "person")]
+
+
+def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course) -> None:
+    """Write out the sets of a run, in place of those that were."""
+    run.done_sets.all().delete()
+    run.projected = VERSION
+    if run.began_at is None or run.ended_at is None:
+        return
+    keys = {key: pk for key, pk in run.studio.people.values_list("key", "pk")}
+    on = run.began_at.astimezone(run.studio.zone).date()
+    records = set_records(file, events, course, on, run.pk)
+    DoneSet.objects.bulk_create(
+        DoneSet(run=run, person_id=keys[one.person], **{name: getattr(one, name) for name in FIELDS})
+        for one in records
+        if one.person in keys
+    )
+
+
+def records_of(person: Person, exercise: str | None = None) -> list[SetRecord]:
+    """The sets of a person, the oldest first; of one exercise where it is named."""
+    found = DoneSet.objects.filter(person=person)
+    if exercise is not None:
+        found = found.filter(exercise=exercise)
+    rows = found.order_by("on", "run_id", "id").values_list("run_id", *FIELDS)
+    return [SetRecord(run=row[0], person=person.key, **dict(zip(FIELDS, row[1:], strict=True))) for row in rows]
+
+
+LOOK_BACK_DAYS = (21, 120, 36_500)
+"""How far is looked back for the last sessions: a little first, further only for those who were not there."""
+
+Pair = tuple[str, str]
+"""Somebody and an exercise."""
+
+
+def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 2) -> dict[Pair, list[Session]]:
+    """The last sessions of everybody in an exercise, the oldest first; a query for many people at once."""
+    found: dict[Pair, list[Session]] = {}
+    missing = set(pairs)
+    people = dict(studio.people.filter(key__in={person for person, _ in missing}).values_list("pk", "key"))
+    until = today + timedelta(days=1)
+    for days in LOOK_BACK_DAYS:
+        if not missing:
+            break
+        since = max(date(1900, 1, 1), today - timedelta(days=days))
+        rows = DoneSet.objects.filter(
+            person_id__in=[pk for pk, key in people.items() if any(key == person for person, _ in missing)],
+            exercise__in={exercise for _, exercise in missing},
+            on__gte=since,
+            on__lte=until,
+        ).values_list("person_id", "run_id", *FIELDS)
+        of_pair: dict[Pair, list[SetRecord]] = {}
+        for person, run, *values in rows.order_by():
+            record = SetRecord(run=run, person=people[person], **dict(zip(FIELDS, values, strict=True)))
+            if (record.person, record.exercise) in missing:
+                of_pair.setdefault((record.person, record.exercise), []).append(record)
+        for pair, records in of_pair.items():
+            found[pair] = sessions_of(records)[-sessions:]
+        missing = {pair for pair in missing if len(found.get(pair, [])) < sessions}
+    return found
