@@ -6,6 +6,7 @@ import orjson
 from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.api import router as logbook
+from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -87,6 +88,7 @@ api.add_router("", floor)
 api.add_router("", before)
 api.add_router("", logbook)
 api.add_router("", runs)
+api.add_router("", progress)
 api.add_router("", running)
 api.add_router("", belts)
 api.add_router("", serving)

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, Any
 
 from django.db import transaction
+from django.utils import timezone
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
 from oaken.people import MOST_LIFTS
@@ -16,7 +17,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.documents import locked
 from studio.models import Studio
 
-from people.models import PLAIN_FIELDS, Lift, Person, UnitSetting
+from people.models import PLAIN_FIELDS, BodyReading, Lift, Person, UnitSetting
 
 _fault = faults_in("the person")
 
@@ -76,6 +77,7 @@ def add(studio: Studio, record: Record) -> Person:
             raise FaultyInput(found)
         person = Person.objects.create(studio=studio, key=record.person.id, **_columns(record))
         _fill(person, record)
+        _read_today(person, record.person)
     return person
 
 
@@ -98,7 +100,20 @@ def change(studio: Studio, key: str, based_on: int, record: Record) -> Person:
         person.lifts.all().delete()
         person.settings.all().delete()
         _fill(person, record)
+        _read_today(person, record.person)
     return person
+
+
+def _read_today(person: Person, now: CorePerson) -> None:
+    """Keep body mass and resting rate with today's date where they are not what was kept last."""
+    last = person.body_readings.order_by("-on").first()
+    if last is not None and (last.body_mass_kg, last.resting_bpm) == (now.body_mass_kg, now.resting_bpm):
+        return
+    BodyReading.objects.update_or_create(
+        person=person,
+        on=timezone.localdate(timezone=person.studio.zone),
+        defaults={"body_mass_kg": now.body_mass_kg, "resting_bpm": now.resting_bpm},
+    )
 
 
 def _with_fit_that_applies(record: Record) -> Record:

@@ -10,8 +10,9 @@ from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.before_start.checks import StartList, start_list
 from oaken.forecast import forecast
 from oaken.physiology.heat import Air, Heat, heat_of
+from oaken.progress import LoadProposal, LoadRules, propose_after
 from oaken.room.hardware import Hardware, settable_kg
-from oaken.strength.loading import Loading, NextTime, loadings, next_load, share_by_reserve, share_by_window
+from oaken.strength.loading import Loading, loadings, share_by_reserve, share_by_window
 from oaken.timeline import timeline_in
 from pydantic import BaseModel, Field
 from studio.access import assistants_too, studio_of
@@ -113,12 +114,16 @@ def share_for_dose(request: HttpRequest, asked: ShareAsked) -> ShareOut:
     return ShareOut(share_of_best=round(share, 4))
 
 
-@router.post("/loads/next", response={200: NextTime, 422: Faults})
-def load_next_time(request: HttpRequest, done: SetsDone) -> NextTime:
-    """What the sets of a rep window say for the next time."""
+@router.post("/loads/next", response={200: LoadProposal, 422: Faults})
+def load_next_time(request: HttpRequest, done: SetsDone) -> LoadProposal:
+    """What the sets of a rep window say for the next time, as this house raises loads."""
     hardware, _, step_kg = _unit(request, done.room, done.unit)
     window = (min(done.low, done.high), max(done.low, done.high))
-    return next_load(hardware, done.load_kg, done.reps, window, step_kg, poor_form=done.poor_form)
+    rules = LoadRules.model_validate(studio_of(request).load_rules)
+    today = timezone.localdate(timezone=studio_of(request).zone)
+    return propose_after(
+        hardware, done.load_kg, done.reps, window, today, poor=done.poor_form, big=step_kg >= 5, rules=rules
+    )
 
 
 def _unit(request: HttpRequest, room: str, unit: str) -> tuple[Hardware | None, float, float]:

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from oaken.room.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
-from oaken.strength.loading import as_set, change_s, loadings, next_load, plates_a_side, warm_up_sets
+from oaken.strength.loading import as_set, change_s, loadings, plates_a_side, warm_up_sets
 
 PLATES = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=n) for kg, n in ((20, 2), (10, 1), (5, 1), (2.5, 1))))
 STACK = Stack(steps_kg=tuple(float(kg) for kg in range(5, 105, 5)), add_ons_kg=(1.25, 2.5))
@@ -95,21 +95,6 @@ def test_a_change_counts_the_plates_that_move() -> None:
     assert change_s(sixty, seventy, 6) == 6
     assert change_s(sixty, sixty, 6) == 0
     assert change_s(as_set(BELLS, 8), as_set(BELLS, 32), 6) == 6
-
-
-def test_next_time_follows_the_window() -> None:
-    """All sets at the top add a step, a set below reduces, poor form repeats (common practice, no source)."""
-    assert next_load(STACK, 40, [8, 8, 8], (6, 8), 5).do == "add"
-    assert next_load(STACK, 40, [8, 8, 8], (6, 8), 5).load_kg == 41.25
-    assert next_load(STACK, 40, [8, 7, 6], (6, 8), 5).do == "repeat"
-    assert next_load(STACK, 40, [8, 7, 5], (6, 8), 5).load_kg == 38.75
-    assert next_load(STACK, 40, [8, 8, 8], (6, 8), 5, poor_form=True).do == "repeat"
-    assert next_load(None, 40, [8], (6, 8), 5).load_kg == 45
-    assert next_load(None, 40, [3], (6, 8), 5).load_kg == 35
-    assert "no more" in next_load(BELLS, 32, [9], (6, 8), 2).why
-    assert "no less" in next_load(BELLS, 8, [2], (6, 8), 2).why
-    with pytest.raises(ValueError, match="no sets"):
-        next_load(BELLS, 8, [], (6, 8), 2)
 
 
 def test_warm_up_sets_do_not_tire() -> None:

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from logbooks import START, a_day
-from oaken.progress import LoadRules, Proposal, SetRecord, Standing, propose, schools, sessions_of
+from oaken.progress import LoadProposal, LoadRules, SetRecord, Standing, propose, propose_after, schools, sessions_of
 from oaken.room import Implements, Plates, Stack, settable_kg
 from oaken.room.hardware import Implement, PlatePair
 
@@ -20,7 +20,7 @@ BAR = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=2) for kg in (20, 10
 BELLS = Implements(in_hand=2, by_mass=tuple(Implement(kg=kg, count=2) for kg in (8, 10, 12, 16, 20)))
 
 
-def after(*days: Sequence[SetRecord], away: int = 7, **told: Any) -> Proposal:
+def after(*days: Sequence[SetRecord], away: int = 7, **told: Any) -> LoadProposal:
     """What is proposed behind these days, so many days after the last one."""
     sets = [one for day in days for one in day]
     last = max((one.on for one in sets), default=START)
@@ -37,7 +37,7 @@ LAST = {"school": "last-set"}
 FIRST = {"school": "repetitions-first"}
 TWICE = {"school": "consolidate"}
 SMALL = {"big": False, "hardware": STACK}
-SITUATIONS: list[tuple[str, Proposal, str, float | None, str]] = [
+SITUATIONS: list[tuple[str, LoadProposal, str, float | None, str]] = [
     ("every set at the top: a step", after(a_day(80, [10, 10, 10])), "add", 85, "every set reached the top"),
     ("every set over the top: still one step", after(a_day(80, [12, 11, 11])), "add", 85, "every set reached"),
     ("80 kg 10/8/6: a later set below", after(a_day(80, [10, 8, 6])), "repeat", 80, "a later set ended at 6"),
@@ -97,7 +97,7 @@ SITUATIONS: list[tuple[str, Proposal, str, float | None, str]] = [
 @pytest.mark.parametrize(
     ("made", "do", "kg", "why"), [row[1:] for row in SITUATIONS], ids=[row[0] for row in SITUATIONS]
 )
-def test_a_situation_of_the_floor(made: Proposal, do: str, kg: float | None, why: str) -> None:
+def test_a_situation_of_the_floor(made: LoadProposal, do: str, kg: float | None, why: str) -> None:
     assert (made.do, made.load_kg) == (do, kg)
     assert why in made.reason
 
@@ -115,6 +115,16 @@ def test_repetitions_first_says_what_to_aim_at() -> None:
 def test_every_school_is_described() -> None:
     assert set(schools()) == {"every-set", "last-set", "repetitions-first", "consolidate"}
     assert all(one.name and one.reason for one in schools().values())
+
+
+def test_sets_of_today_say_what_comes_next() -> None:
+    after_ = {"window": (6, 8), "today": START, "poor": False, "big": False, "rules": LoadRules()}
+    assert propose_after(STACK, 40, [8, 8, 8], **after_).load_kg == 42.5
+    assert propose_after(STACK, 40, [8, 7, 6], **after_).do == "repeat"
+    assert propose_after(STACK, 40, [5, 5, 5], **after_).load_kg == 37.5
+    assert propose_after(None, 40, [8], **{**after_, "poor": True}).do == "repeat"
+    with pytest.raises(ValueError, match="no sets"):
+        propose_after(STACK, 40, [], **after_)
 
 
 def test_a_unit_whose_lightest_load_is_too_heavy_for_the_house_gets_none() -> None:

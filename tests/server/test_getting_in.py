@@ -168,7 +168,10 @@ def test_starting_over_copies_what_is_only_in_the_log_of_the_database(tmp_path: 
     database = tmp_path / "oaken.sqlite3"
     writer = sqlite3.connect(database)
     writer.execute("pragma wal_autocheckpoint=0")
-    row = "insert into studio_studio (name, house_rules, revision, own_state) values ('Newest', '[]', 1, 'x')"
+    row = (
+        "insert into studio_studio (name, house_rules, load_rules, time_zone, revision, own_state)"
+        " values ('Newest', '[]', '{}', 'UTC', 1, 'x')"
+    )
     writer.execute(row)
     writer.commit()
     assert database.with_name("oaken.sqlite3-wal").stat().st_size > 0

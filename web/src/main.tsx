@@ -47,6 +47,14 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./catalogue/CataloguePage")).CataloguePage }),
           },
           { path: "/people", lazy: async () => ({ Component: (await import("./people/RosterPage")).RosterPage }) },
+          {
+            path: "/people/:key/progress",
+            lazy: async () => ({ Component: (await import("./progress/ProgressPage")).ProgressPage }),
+          },
+          {
+            path: "/classes/:id/loads",
+            lazy: async () => ({ Component: (await import("./loads/NextLoadsPage")).NextLoadsPage }),
+          },
           { path: "/people/:key", lazy: async () => ({ Component: (await import("./people/PersonPage")).PersonPage }) },
           { path: "/studio", lazy: async () => ({ Component: (await import("./account/StudioPage")).StudioPage }) },
           { path: "/rooms", lazy: async () => ({ Component: (await import("./room/RoomListPage")).RoomListPage }) },

@@ -10,7 +10,7 @@ from oaken.progress.beside import Beside, Sides, beside, left_and_right, why_not
 from oaken.progress.evidence import Evidence, evidence_of, why_no_evidence
 from oaken.progress.goal import Goal, Prospect, prospect
 from oaken.progress.hearts import HeartAtWork, heart_at_work
-from oaken.progress.next_time import LoadRules, Proposal, School, Standing, Today, propose, schools
+from oaken.progress.next_time import LoadProposal, LoadRules, School, Standing, Today, propose, propose_after, schools
 from oaken.progress.record import SetRecord, set_records
 from oaken.progress.series import Gain, Scheme, Series, Session, gain_since, series_of, sessions_of, week_of
 from oaken.progress.trend import Level, Observation, Trend, trend
@@ -22,9 +22,9 @@ __all__ = [
     "Goal",
     "HeartAtWork",
     "Level",
+    "LoadProposal",
     "LoadRules",
     "Observation",
-    "Proposal",
     "Prospect",
     "Scheme",
     "School",
@@ -41,6 +41,7 @@ __all__ = [
     "heart_at_work",
     "left_and_right",
     "propose",
+    "propose_after",
     "prospect",
     "schools",
     "series_of",

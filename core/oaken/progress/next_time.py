@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.people import Closed
 from oaken.progress.record import SetRecord
-from oaken.progress.series import Session
+from oaken.progress.series import Session, sessions_of
 from oaken.room import Hardware, settable_kg
 from oaken.strength.reps_at_load import share_for
 
@@ -86,7 +86,7 @@ class Standing:
     school: School | None = None
 
 
-class Proposal(BaseModel):
+class LoadProposal(BaseModel):
     """A load for next time: what to do, the load before and the one proposed (kg; None where nothing can be told), the
     repetitions to aim at on each set, the school, the reason in words, and the sets it rests on."""
 
@@ -101,19 +101,68 @@ class Proposal(BaseModel):
     rests_on: list[str]
 
 
-def propose(standing: Standing) -> Proposal:
+def propose(standing: Standing) -> LoadProposal:
     """What to put on next time. Never above what the unit holds or the house allows; never more than the rules say."""
     school = standing.school or standing.rules.school
     most = standing.rules.heaviest_kg
     if standing.hardware is not None and most is not None and settable_kg(standing.hardware)[0] > most + 1e-6:
         reason = f"the lightest load of the unit is above the {most:g} kg that the house allows"
-        return Proposal(do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[])
+        return LoadProposal(
+            do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
+        )
     session = _last_loaded(standing.sessions)
     if session is None:
         return _begin(standing)
     judged = _Judged.of(session, standing)
     made = _held_back(judged, standing) or _by_school(judged, standing)
     return _within_house(made, judged, standing)
+
+
+def propose_after(
+    hardware: Hardware | None,
+    load_kg: float,
+    reps: Sequence[int],
+    window: tuple[int, int],
+    today: date,
+    *,
+    poor: bool,
+    big: bool,
+    rules: LoadRules,
+) -> LoadProposal:
+    """What sets that were done today say for the next time, whoever did them: all at one load, all that were planned.
+    Raises ValueError for no sets."""
+    if not reps:
+        raise ValueError("no sets were done")
+    sets = [
+        SetRecord(
+            on=today,
+            run=0,
+            person="",
+            exercise="",
+            block="",
+            part="",
+            number=number,
+            side="",
+            unit="",
+            load_kg=load_kg,
+            reps=count,
+            seconds=None,
+            volume_kg=load_kg * count,
+            tension_s=0.0,
+            low=window[0],
+            high=window[1],
+            sets=len(reps),
+            planned_kg=load_kg,
+            ended="stopped",
+            reps_left=None,
+            pauses=False,
+            helped=False,
+            poor=poor,
+            as_planned=False,
+        )
+        for number, count in enumerate(reps, 1)
+    ]
+    return propose(Standing(sessions=sessions_of(sets), today=today, hardware=hardware, big=big, rules=rules))
 
 
 @dataclass(frozen=True, slots=True)
@@ -181,21 +230,27 @@ def _last_loaded(sessions: Sequence[Session]) -> Session | None:
     return next((one for one in reversed(sessions) if any(own.load_kg for own in one.sets)), None)
 
 
-def _begin(standing: Standing) -> Proposal:
+def _nothing(school: School, reason: str) -> LoadProposal:
+    return LoadProposal(do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[])
+
+
+def _begin(standing: Standing) -> LoadProposal:
     school = standing.school or standing.rules.school
     if standing.working_kg is not None:
         kg = _nearest_within(standing, standing.working_kg)
         reason = "nothing was written down yet: the working load as it is known"
-        return Proposal(
+        return LoadProposal(
             do="begin", before_kg=None, load_kg=kg, reps=[], school=school, reason=reason, rests_on=["working load"]
         )
     if standing.best_kg is None:
         reason = "neither a best nor a set is known: begin light and write it down"
-        return Proposal(do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[])
+        return LoadProposal(
+            do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
+        )
     low, high = standing.window or (8, 12)
     kg = _nearest_within(standing, standing.best_kg * share_for((low + high) / 2) * FIRST_TIME)
     reason = f"a first time: three quarters of what {low}–{high} repetitions stand for"
-    return Proposal(
+    return LoadProposal(
         do="begin",
         before_kg=None,
         load_kg=kg,
@@ -206,7 +261,7 @@ def _begin(standing: Standing) -> Proposal:
     )
 
 
-def _held_back(judged: _Judged, standing: Standing) -> Proposal | None:
+def _held_back(judged: _Judged, standing: Standing) -> LoadProposal | None:
     """What comes before every school: absence, illness, a bad night, poor form, help, sets that are missing."""
     away = (standing.today - judged.on).days
     if standing.is_today == "back after illness":
@@ -236,7 +291,7 @@ def _held_back(judged: _Judged, standing: Standing) -> Proposal | None:
     return None
 
 
-def _by_school(judged: _Judged, standing: Standing) -> Proposal:
+def _by_school(judged: _Judged, standing: Standing) -> LoadProposal:
     school = standing.school or standing.rules.school
     low, high = judged.low, judged.high
     assert low is not None
@@ -274,7 +329,7 @@ def _top_before(judged: _Judged) -> bool:
     return bool(reps) and all(one is not None and one >= judged.high for one in reps)
 
 
-def _same(judged: _Judged, standing: Standing, reason: str, aim: list[int] | None = None) -> Proposal:
+def _same(judged: _Judged, standing: Standing, reason: str, aim: list[int] | None = None) -> LoadProposal:
     return _proposal("repeat", judged, standing, _nearest_within(standing, judged.load_kg), reason, aim)
 
 
@@ -282,7 +337,7 @@ def _step_kg(standing: Standing) -> float:
     return standing.rules.step_big_kg if standing.big else standing.rules.step_small_kg
 
 
-def _step_up(judged: _Judged, standing: Standing, steps: int, reason: str) -> Proposal:
+def _step_up(judged: _Judged, standing: Standing, steps: int, reason: str) -> LoadProposal:
     """One or two steps more: the load that can be set and comes nearest, at least the next one there is."""
     load = judged.load_kg
     if standing.hardware is None:
@@ -319,7 +374,7 @@ def _between(standing: Standing, above: float, most: float) -> list[float]:
     return [kg for kg in settable_kg(standing.hardware) if above + 1e-6 < kg <= most + 1e-6]
 
 
-def _step_down(judged: _Judged, standing: Standing, reason: str) -> Proposal:
+def _step_down(judged: _Judged, standing: Standing, reason: str) -> LoadProposal:
     load = judged.load_kg
     if standing.hardware is None:
         return _proposal("reduce", judged, standing, max(0.0, load - _step_kg(standing)), reason)
@@ -330,7 +385,7 @@ def _step_down(judged: _Judged, standing: Standing, reason: str) -> Proposal:
     return _proposal("reduce", judged, standing, found, reason)
 
 
-def _lighter_by(judged: _Judged, standing: Standing, share: float, reason: str) -> Proposal:
+def _lighter_by(judged: _Judged, standing: Standing, share: float, reason: str) -> LoadProposal:
     wanted = judged.load_kg * share
     if standing.hardware is None:
         return _proposal("reduce", judged, standing, round(wanted, 1), reason)
@@ -348,10 +403,10 @@ def _proposal(
     load_kg: float,
     reason: str,
     aim: list[int] | None = None,
-) -> Proposal:
+) -> LoadProposal:
     if do == "repeat" and abs(load_kg - judged.load_kg) > 0.01:
         reason = f"{reason}; {load_kg:g} kg is what comes nearest here"
-    return Proposal(
+    return LoadProposal(
         do=do,
         before_kg=judged.load_kg,
         load_kg=round(load_kg, 3),
@@ -372,7 +427,7 @@ def _nearest_within(standing: Standing, kg: float) -> float:
     return min(allowed, key=lambda one: (abs(one - kg), one))
 
 
-def _within_house(made: Proposal, judged: _Judged, standing: Standing) -> Proposal:
+def _within_house(made: LoadProposal, judged: _Judged, standing: Standing) -> LoadProposal:
     """The proposal, unless it goes over the heaviest load of the house."""
     most = standing.rules.heaviest_kg
     if made.load_kg is None or most is None or made.load_kg <= most + 1e-6:

@@ -139,47 +139,6 @@ def share_by_window(low: int, high: int) -> float:
     return share_for((low + high) / 2)
 
 
-class NextTime(BaseModel):
-    """What the sets of a rep window say for the next set or the next week."""
-
-    do: Literal["add", "repeat", "reduce"]
-    load_kg: float
-    why: str
-
-
-def next_load(
-    hardware: Held | None,
-    load_kg: float,
-    done: Sequence[int],
-    window: tuple[int, int],
-    step_kg: float,
-    *,
-    poor_form: bool = False,
-) -> NextTime:
-    """All sets at the top of the window → add a step; a set below it → reduce; poor form → repeat to consolidate.
-
-    Common practice, no source. `step_kg` is the step where the unit's own is not known. Raises ValueError for no sets.
-    """
-    if not done:
-        raise ValueError("no sets were done")
-    low, high = window
-    if poor_form:
-        return NextTime(do="repeat", load_kg=load_kg, why="form was poor: repeat to consolidate")
-    if min(done) >= high:
-        loads = settable_kg(hardware) if hardware is not None else (load_kg + step_kg,)
-        heavier = [kg for kg in loads if kg > load_kg + 1e-6]
-        if not heavier:
-            return NextTime(do="repeat", load_kg=load_kg, why="the unit holds no more: add repetitions")
-        return NextTime(do="add", load_kg=heavier[0], why=f"all sets reached {high}")
-    if min(done) < low:
-        loads = settable_kg(hardware) if hardware is not None else (max(0.0, load_kg - step_kg),)
-        lighter = [kg for kg in loads if kg < load_kg - 1e-6]
-        if not lighter:
-            return NextTime(do="repeat", load_kg=load_kg, why="the unit holds no less: an easier variant")
-        return NextTime(do="reduce", load_kg=lighter[-1], why=f"a set ended at {min(done)}, below {low}")
-    return NextTime(do="repeat", load_kg=load_kg, why=f"inside {low}–{high}: the same again")
-
-
 class Loading(BaseModel):
     """One load of a drop set or pyramid: how it is set, and the seconds the change to it takes."""
 

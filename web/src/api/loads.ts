@@ -1,7 +1,10 @@
 import { api, dataOf, type LoadAsSet } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
 
 export type Loadings = { loadings: { load: LoadAsSet; change_s: number }[] };
-export type NextTime = { do: "add" | "repeat" | "reduce"; load_kg: number; why: string };
+export type NextTime = Schemas["LoadProposal"];
 type Done = {
   room: string;
   unit: string;

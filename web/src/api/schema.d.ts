@@ -352,6 +352,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class_id}/next-loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Propose Loads
+         * @description What to put on next time, for everybody of a class and every exercise of it that takes a load.
+         */
+        post: operations["logbook_progress_api_propose_loads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/classes/{class_id}/read": {
         parameters: {
             query?: never;
@@ -580,6 +600,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/load-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Rules
+         * @description How this house raises loads.
+         */
+        get: operations["logbook_progress_api_read_rules"];
+        /**
+         * Keep Rules
+         * @description Keep how this house raises loads.
+         */
+        put: operations["logbook_progress_api_keep_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads": {
         parameters: {
             query?: never;
@@ -611,7 +655,7 @@ export interface paths {
         put?: never;
         /**
          * Load Next Time
-         * @description What the sets of a rep window say for the next time.
+         * @description What the sets of a rep window say for the next time, as this house raises loads.
          */
         post: operations["planning_before_api_load_next_time"];
         delete?: never;
@@ -777,6 +821,26 @@ export interface paths {
          */
         get: operations["studio_api_list_methods"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/next-loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Loads
+         * @description Make these the working loads: from now on they stand where a plan says nothing of the load.
+         */
+        put: operations["logbook_progress_api_take_loads"];
         post?: never;
         delete?: never;
         options?: never;
@@ -996,6 +1060,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{key}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Beside
+         * @description Two weeks of a person side by side, each named by one of its days: does the later one beat the earlier one?
+         */
+        get: operations["logbook_progress_api_read_beside"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people/{key}/calibration": {
         parameters: {
             query?: never;
@@ -1040,6 +1124,106 @@ export interface paths {
          * @description Erase somebody; the totals of past classes stay.
          */
         delete: operations["logbook_api_erase_person"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/goals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Goal
+         * @description Keep a goal; one of the same exercise is replaced.
+         */
+        put: operations["logbook_progress_api_keep_goal"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/goals/{exercise}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Forget Goal
+         * @description Forget a goal.
+         */
+        delete: operations["logbook_progress_api_forget_goal"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/load-school": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep School
+         * @description Keep how loads are raised for a person.
+         */
+        put: operations["logbook_progress_api_keep_school"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Progress
+         * @description Everything the weeks say of a person; gains are counted since a day (the first session where none is given).
+         */
+        get: operations["logbook_progress_api_read_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{key}/progress/{exercise}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sessions
+         * @description An exercise of a person day by day and set by set, the last day first.
+         */
+        get: operations["logbook_progress_api_read_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2092,6 +2276,31 @@ export interface components {
             without: string[];
         };
         /**
+         * BesideOut
+         * @description An exercise in two weeks side by side.
+         */
+        BesideOut: {
+            /**
+             * Beats
+             * @enum {string}
+             */
+            beats: "yes" | "no" | "the same" | "not comparable";
+            earlier: components["schemas"]["SessionOut"] | null;
+            /** Exercise */
+            exercise: string;
+            /** Gain */
+            gain: number | null;
+            /** Gain High */
+            gain_high: number | null;
+            /** Gain Low */
+            gain_low: number | null;
+            later: components["schemas"]["SessionOut"] | null;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * BlockEffect
          * @description What a change does to a block: its length and everybody's waiting (s), before and after.
          */
@@ -2160,6 +2369,21 @@ export interface components {
             people: components["schemas"]["PersonReplay"][];
             /** Units */
             units: components["schemas"]["UnitReplay"][];
+        };
+        /**
+         * BodyPoint
+         * @description Body mass and resting rate on a day.
+         */
+        BodyPoint: {
+            /** Body Mass Kg */
+            body_mass_kg: number | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Resting Bpm */
+            resting_bpm: number | null;
         };
         /**
          * Calibration
@@ -2608,6 +2832,25 @@ export interface components {
             together: string[][];
         };
         /**
+         * ClassPoint
+         * @description A class somebody came to, and what it came to for them, figure by figure.
+         */
+        ClassPoint: {
+            /** Class Name */
+            class_name: string;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Run */
+            run: number;
+        };
+        /**
          * ClassSummary
          * @description One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
          *     is for instructors.
@@ -2996,7 +3239,7 @@ export interface components {
             /** High */
             high: number;
             /** Inputs */
-            inputs?: string[];
+            inputs: string[];
             /** Low */
             low: number;
             /** Method */
@@ -3139,6 +3382,22 @@ export interface components {
             exercise: components["schemas"]["Exercise"];
             /** Substitutes */
             substitutes: string[];
+        };
+        /**
+         * ExerciseProgress
+         * @description An exercise of a person over the dates.
+         */
+        ExerciseProgress: {
+            best: components["schemas"]["Estimate"] | null;
+            /** Exercise */
+            exercise: string;
+            gain: components["schemas"]["GainOut"] | null;
+            goal: components["schemas"]["GoalOut"] | null;
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["Point"][];
+            sides: components["schemas"]["SidesOut"] | null;
         };
         /**
          * ExtraRound
@@ -3340,6 +3599,66 @@ export interface components {
             stop_signs: string;
         };
         /**
+         * GainOut
+         * @description How much the best has grown since a day, as a share with the range that holds eight of ten.
+         */
+        GainOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Share */
+            share: number;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "better" | "worse" | "not told apart";
+        };
+        /**
+         * Goal
+         * @description A best that somebody wants to lift once, by a day.
+         */
+        Goal: {
+            /** Best Kg */
+            best_kg: number;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** Exercise */
+            exercise: string;
+        };
+        /**
+         * GoalOut
+         * @description A goal, and whether the line reaches it; `verdict` is empty where nothing can be said yet.
+         */
+        GoalOut: {
+            /** Best Kg */
+            best_kg: number;
+            /**
+             * By
+             * Format: date
+             */
+            by: string;
+            /** Chance */
+            chance: number | null;
+            /** Expected Kg */
+            expected_kg: number | null;
+            /** High Kg */
+            high_kg: number | null;
+            /** Low Kg */
+            low_kg: number | null;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
          * Group
          * @description Exercises done in turn: one makes straight sets, two a superset, three a tri-set, four and more a giant set.
          *
@@ -3414,6 +3733,31 @@ export interface components {
             person: string;
             /** Vigorous S */
             vigorous_s: number;
+        };
+        /**
+         * HeartPoint
+         * @description What one recording says: the rate at 5 MET with its range, and how far it fell in the minute after work.
+         */
+        HeartPoint: {
+            /** At Work Bpm */
+            at_work_bpm: number | null;
+            /** At Work High */
+            at_work_high: number | null;
+            /** At Work Low */
+            at_work_low: number | null;
+            /** Class Name */
+            class_name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Recovery Bpm */
+            recovery_bpm: number | null;
+            /** Rests */
+            rests: number;
+            /** Run */
+            run: number;
         };
         /**
          * Heat
@@ -3840,6 +4184,33 @@ export interface components {
             steps?: number | null;
         };
         /**
+         * LoadProposal
+         * @description A load for next time: what to do, the load before and the one proposed (kg; None where nothing can be told), the
+         *     repetitions to aim at on each set, the school, the reason in words, and the sets it rests on.
+         */
+        LoadProposal: {
+            /** Before Kg */
+            before_kg: number | null;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "add" | "repeat" | "reduce" | "begin" | "nothing";
+            /** Load Kg */
+            load_kg: number | null;
+            /** Reason */
+            reason: string;
+            /** Reps */
+            reps: number[];
+            /** Rests On */
+            rests_on: string[];
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "every-set" | "last-set" | "repetitions-first" | "consolidate";
+        };
+        /**
          * LoadRow
          * @description One person's loads at one slot; `unit` is the unit they begin on. `unknown` where their best is not known.
          */
@@ -3860,6 +4231,45 @@ export interface components {
             unknown: boolean;
             /** Warm Up */
             warm_up: components["schemas"]["WarmUpSet"][];
+        };
+        /**
+         * LoadRules
+         * @description How a house raises loads: the school, the steps of big and of small lifts in kg, and what is never gone over:
+         *     `most_step_share` in one step (unless the unit's own smallest step is larger), `heaviest_kg` altogether.
+         */
+        LoadRules: {
+            /** Heaviest Kg */
+            heaviest_kg?: number | null;
+            /**
+             * Most Step Share
+             * @default 0.1
+             */
+            most_step_share: number;
+            /**
+             * School
+             * @default every-set
+             * @enum {string}
+             */
+            school: "every-set" | "last-set" | "repetitions-first" | "consolidate";
+            /**
+             * Step Big Kg
+             * @default 5
+             */
+            step_big_kg: number;
+            /**
+             * Step Small Kg
+             * @default 2.5
+             */
+            step_small_kg: number;
+        };
+        /**
+         * LoadRulesOut
+         * @description How the house raises loads, and what ways there are.
+         */
+        LoadRulesOut: {
+            rules: components["schemas"]["LoadRules"];
+            /** Schools */
+            schools: components["schemas"]["SchoolInWords"][];
         };
         /**
          * Loading
@@ -4146,19 +4556,40 @@ export interface components {
             old: string;
         };
         /**
-         * NextTime
-         * @description What the sets of a rep window say for the next set or the next week.
+         * NextLoadOut
+         * @description A proposal for one person and exercise.
          */
-        NextTime: {
+        NextLoadOut: {
+            /** Exercise */
+            exercise: string;
+            /** Loads Kg */
+            loads_kg: number[];
+            /** Name */
+            name: string;
+            /** Person */
+            person: string;
+            /** Plan Says */
+            plan_says: string;
+            proposal: components["schemas"]["LoadProposal"];
+            /** Unit */
+            unit: string;
+            /** Unit Name */
+            unit_name: string;
+            /** Working Kg */
+            working_kg: number | null;
+        };
+        /**
+         * NextLoadsAsked
+         * @description How people are today, by id; whoever is not named is as usual.
+         */
+        NextLoadsAsked: {
             /**
-             * Do
-             * @enum {string}
+             * Today
+             * @default {}
              */
-            do: "add" | "repeat" | "reduce";
-            /** Load Kg */
-            load_kg: number;
-            /** Why */
-            why: string;
+            today: {
+                [key: string]: "as usual" | "bad night" | "back after illness";
+            };
         };
         /**
          * Nobody
@@ -4861,6 +5292,65 @@ export interface components {
             plates: components["schemas"]["PlatePair"][];
         };
         /**
+         * Point
+         * @description One session: what it says of the best by itself (kg; None where nothing), the line there with the range that
+         *     holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions), tension (s), repetitions,
+         *     sets.
+         */
+        Point: {
+            /** At Least */
+            at_least: boolean;
+            /** Best Kg */
+            best_kg: number | null;
+            /** Day Kg */
+            day_kg: number | null;
+            /** Heaviest Kg */
+            heaviest_kg: number | null;
+            /** High Kg */
+            high_kg: number | null;
+            /** Low Kg */
+            low_kg: number | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Reps */
+            reps: number;
+            /** Run */
+            run: number;
+            /** Scheme */
+            scheme: string;
+            /** Sets */
+            sets: number;
+            /** Tension S */
+            tension_s: number;
+            /** Volume Kg */
+            volume_kg: number;
+            /** Weak */
+            weak: boolean;
+        };
+        /**
+         * ProgressOut
+         * @description Everything the weeks say of a person.
+         */
+        ProgressOut: {
+            /** Body */
+            body: components["schemas"]["BodyPoint"][];
+            /** Classes */
+            classes: components["schemas"]["ClassPoint"][];
+            /** Exercises */
+            exercises: components["schemas"]["ExerciseProgress"][];
+            /** Hearts */
+            hearts: components["schemas"]["HeartPoint"][];
+            /** Load School */
+            load_school: ("every-set" | "last-set" | "repetitions-first" | "consolidate") | null;
+            /** Name */
+            name: string;
+            /** Person */
+            person: string;
+        };
+        /**
          * Proposal
          * @description One change, ready to be applied: `plan` is the class with it. `harm` is 0 to 100, less is better.
          */
@@ -5475,6 +5965,29 @@ export interface components {
             reason: string;
         };
         /**
+         * SchoolInWords
+         * @description A school: its id, its name, and why people follow it.
+         */
+        SchoolInWords: {
+            /**
+             * Id
+             * @enum {string}
+             */
+            id: "every-set" | "last-set" | "repetitions-first" | "consolidate";
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * SchoolSave
+         * @description How loads are raised for a person; None: as the house does.
+         */
+        SchoolSave: {
+            /** School */
+            school: ("every-set" | "last-set" | "repetitions-first" | "consolidate") | null;
+        };
+        /**
          * Screening
          * @description Answers to the usual questions before training, with their date: a record, never a clearance.
          *
@@ -5595,6 +6108,25 @@ export interface components {
             qr_svg: string | null;
         };
         /**
+         * SessionOut
+         * @description One day of an exercise, set by set.
+         */
+        SessionOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Run */
+            run: number;
+            /** Scheme */
+            scheme: string;
+            /** Sets */
+            sets: components["schemas"]["SetOut"][];
+            /** Volume Kg */
+            volume_kg: number;
+        };
+        /**
          * SetChange
          * @description Another change interval of a block of stations.
          */
@@ -5692,6 +6224,49 @@ export interface components {
             share_of_best: number;
             /** Slot */
             slot: string;
+        };
+        /**
+         * SetOut
+         * @description One set as it was done, and why it says nothing of the best (empty where it does).
+         */
+        SetOut: {
+            /** As Planned */
+            as_planned: boolean;
+            /**
+             * Ended
+             * @enum {string}
+             */
+            ended: "failed" | "left" | "stopped";
+            /** Helped */
+            helped: boolean;
+            /** High */
+            high: number | null;
+            /** Load Kg */
+            load_kg: number | null;
+            /** Low */
+            low: number | null;
+            /** No Evidence */
+            no_evidence: string;
+            /** Number */
+            number: number;
+            /** Part */
+            part: string;
+            /** Planned Kg */
+            planned_kg: number | null;
+            /** Points To Kg */
+            points_to_kg: number | null;
+            /** Poor */
+            poor: boolean;
+            /** Reps */
+            reps: number | null;
+            /** Reps Left */
+            reps_left: number | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Side */
+            side: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * SetRest
@@ -6101,6 +6676,22 @@ export interface components {
             factor: number;
         };
         /**
+         * SidesOut
+         * @description Left against right: how much more the right one does, as a share, over so many sessions.
+         */
+        SidesOut: {
+            /** Differs */
+            differs: boolean;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Right Over Left */
+            right_over_left: number;
+            /** Sessions */
+            sessions: number;
+        };
+        /**
          * SignIn
          * @description A name and a password.
          */
@@ -6439,6 +7030,34 @@ export interface components {
             exercise: string;
             /** Slot */
             slot: string;
+        };
+        /**
+         * TakenLoad
+         * @description A load that is taken (None: no working load any more).
+         */
+        TakenLoad: {
+            /** Exercise */
+            exercise: string;
+            /** Load Kg */
+            load_kg: number | null;
+            /** Person */
+            person: string;
+        };
+        /**
+         * TakenLoads
+         * @description Loads that are taken, all of them or none.
+         */
+        TakenLoads: {
+            /** Taken */
+            taken: components["schemas"]["TakenLoad"][];
+        };
+        /**
+         * TakenOut
+         * @description How many working loads changed.
+         */
+        TakenOut: {
+            /** Changed */
+            changed: number;
         };
         /**
          * Target
@@ -8561,6 +9180,97 @@ export interface operations {
             };
         };
     };
+    logbook_progress_api_propose_loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextLoadsAsked"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextLoadOut"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     logbook_api_list_read: {
         parameters: {
             query?: never;
@@ -9592,6 +10302,157 @@ export interface operations {
             };
         };
     };
+    logbook_progress_api_read_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadRulesOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_keep_rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadRules"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadRulesOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     planning_before_api_read_loads: {
         parameters: {
             query?: never;
@@ -9700,7 +10561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NextTime"];
+                    "application/json": components["schemas"]["LoadProposal"];
                 };
             };
             /** @description The body is no JSON. */
@@ -10453,6 +11314,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_take_loads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakenLoads"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -11425,6 +12375,73 @@ export interface operations {
             };
         };
     };
+    logbook_progress_api_read_beside: {
+        parameters: {
+            query: {
+                earlier: string;
+                later: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     logbook_api_calibrate_person: {
         parameters: {
             query?: never;
@@ -11661,6 +12678,378 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_keep_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Goal"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_forget_goal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_keep_school: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SchoolSave"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_read_progress: {
+        parameters: {
+            query?: {
+                since?: string | null;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_read_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+                exercise: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"][];
+                };
             };
             /** @description Nobody is signed in. */
             401: {

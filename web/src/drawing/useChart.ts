@@ -1,7 +1,8 @@
-import { useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from "react";
+import { useMemo, type PointerEvent } from "react";
 
 import type { Forecast } from "../api/client";
 import { secondAt, type Axis, type Drag } from "./axis";
+import { useWidth } from "./useWidth";
 
 type Wanted = {
   forecast: Forecast;
@@ -16,15 +17,7 @@ type Wanted = {
 
 /** The time axis of a drawing as wide as its element, and what makes a drag on it move the scrub line. */
 export function useChart({ forecast, closeUp, near = null, whole, onScrub }: Wanted) {
-  const chart = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const element = chart.current;
-    if (!element) return;
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.floor(entry!.contentRect.width)));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
+  const { element: chart, width } = useWidth<HTMLDivElement>();
 
   const block = closeUp === null ? undefined : forecast.blocks[closeUp];
   const [from, to] = near ?? (block ? [Math.max(0, block.start_s - 10), block.end_s + 10] : [0, whole]);
@@ -48,6 +41,6 @@ export function useChart({ forecast, closeUp, near = null, whole, onScrub }: Wan
         if (event.currentTarget.hasPointerCapture(event.pointerId)) scrubTo(event);
       },
     };
-  }, [axis, length, onScrub]);
+  }, [axis, chart, length, onScrub]);
   return { chart, width, axis, drag };
 }

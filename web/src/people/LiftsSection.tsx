@@ -94,9 +94,7 @@ export function LiftsSection({ record, edit }: Props) {
                     otherwise={0}
                     min={1}
                     max={Math.round(900 / per)}
-                    onChange={(value) =>
-                      setWorking(lift, value === null ? null : round(value * per))
-                    }
+                    onChange={(value) => setWorking(lift, value === null ? null : round(value * per))}
                   />
                 </td>
                 <td className="py-1 whitespace-nowrap">

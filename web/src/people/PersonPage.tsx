@@ -73,7 +73,10 @@ function Sheet({ loaded }: { loaded: PersonOut }) {
             <Link to="/people" className="underline underline-offset-2">
               People
             </Link>
-            {record.group && ` · ${record.group}`} · {record.person.level}
+            {record.group && ` · ${record.group}`} · {record.person.level} ·{" "}
+            <Link to={`/people/${key}/progress`} className="underline underline-offset-2">
+              Week after week
+            </Link>
           </p>
         </div>
         <UndoRedo canUndo={document.canUndo} canRedo={document.canRedo} onUndo={document.undo} onRedo={document.redo} />

@@ -306,20 +306,29 @@ function Next({ room, unit, load, onUse }: On & { load: number; onUse: (kg: numb
   );
 }
 
-const WORDS = { add: "Add a step", repeat: "Repeat the load", reduce: "Take a step less" };
+const WORDS = {
+  add: "Add a step",
+  repeat: "Repeat the load",
+  reduce: "Take a step less",
+  begin: "Begin with",
+  nothing: "Nothing to go by",
+};
 
 function Answer({ told, onUse }: { told: NextTime; onUse: (kg: number) => void }) {
   return (
     <div data-testid="worked-out">
       <p className="text-lg">
         <strong>
-          {WORDS[told.do]}: {told.load_kg} kg
+          {WORDS[told.do]}
+          {told.load_kg !== null && `: ${told.load_kg} kg`}
         </strong>
       </p>
-      <p className="faint">{told.why}.</p>
-      <button type="button" className="btn btn-primary mt-2" onClick={() => onUse(told.load_kg)}>
-        Work with {told.load_kg} kg
-      </button>
+      <p className="faint">{told.reason}.</p>
+      {told.load_kg !== null && (
+        <button type="button" className="btn btn-primary mt-2" onClick={() => onUse(told.load_kg!)}>
+          Work with {told.load_kg} kg
+        </button>
+      )}
     </div>
   );
 }

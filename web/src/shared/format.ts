@@ -61,6 +61,13 @@ export function startWords(starts: string): string {
   return `${day}, ${time}`;
 }
 
+/** A day, in words: "Tue 1 Dec", with its year where it is not this one. */
+export function dayWords(on: string): string {
+  const day = new Date(`${on}T12:00`);
+  const year = day.getFullYear() === new Date().getFullYear() ? undefined : ("numeric" as const);
+  return day.toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", year });
+}
+
 /** When something was saved, in words short enough for a line. */
 export function when(iso: string): string {
   const date = new Date(iso);

@@ -24,7 +24,7 @@ class Command(DjangosCommand):
             if kept is not None:
                 self.stdout.write(f"The database as it was is kept as {kept}.")
         super().handle(*args, **options)
-        if not executor.loader.applied_migrations or ahead:
+        if ahead and not options.get("app_label"):
             from logbook.runs import write_out_missing
 
             done = write_out_missing()

@@ -1,0 +1,213 @@
+"""What the weeks say of a person and of a class: read from what was written out, computed by the core."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from oaken.basis.faults import FaultyInput, faults_in
+from oaken.catalogue import Catalogue, Exercise
+from oaken.plan import ClassPlan, Leg, Slot, Station
+from oaken.progress import (
+    Beside,
+    LoadProposal,
+    LoadRules,
+    School,
+    Series,
+    Session,
+    Standing,
+    Today,
+    beside,
+    propose,
+    series_of,
+)
+from oaken.room import Hardware, Room
+from people.models import Lift, Person
+from studio.models import Studio
+from studio.own import house_catalogue
+
+from logbook.models import Attendance, DoneSet, Run
+from logbook.sets import last_sessions, records_of
+
+_fault = faults_in("the proposal")
+
+BIG = ("two_leg_compound", "whole_body")
+"""Muscle masses of big lifts, which are raised in larger steps (common practice, no source)."""
+
+
+def series_by_exercise(person: Person) -> dict[str, Series]:
+    """Every exercise of a person over the dates, the one done last first."""
+    by: dict[str, list[Any]] = {}
+    for one in records_of(person):
+        by.setdefault(one.exercise, []).append(one)
+    made = {exercise: series_of(sets) for exercise, sets in by.items()}
+    return dict(sorted(made.items(), key=lambda item: item[1].sessions[-1].on, reverse=True))
+
+
+def rules_of(studio: Studio) -> LoadRules:
+    """How this house raises loads."""
+    return LoadRules.model_validate(studio.load_rules)
+
+
+@dataclass(frozen=True, slots=True)
+class NextLoad:
+    """One proposal: for whom, of which exercise, on which unit, what the plan says of its load (empty: nothing, so that
+    the working load counts), what they work with now, and what is proposed."""
+
+    person: str
+    exercise: str
+    unit: str
+    plan_says: str
+    working_kg: float | None
+    proposal: LoadProposal
+
+
+def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: Mapping[str, Today]) -> list[NextLoad]:
+    """A proposal for everybody of a class and every exercise of it that takes a load, in the order of the plan."""
+    known = house_catalogue(studio)
+    wanted: dict[str, tuple[Exercise, tuple[int, int] | None, str]] = {}
+    for _, part in plan.placed():
+        exercise = known.exercises.get(part.exercise)
+        if exercise is None or not exercise.takes_load or not exercise.is_work or exercise.id in wanted:
+            continue
+        wanted[exercise.id] = (exercise, _window(part), _load_words(part))
+    pairs = [(person, lift) for person in plan.people for lift in wanted]
+    known_sessions = last_sessions(studio, pairs, today)
+    lifts = {
+        (key, exercise): (best, working)
+        for key, exercise, best, working in Lift.objects.filter(
+            person__studio=studio, person__key__in=plan.people
+        ).values_list("person__key", "exercise", "best_kg", "working_kg")
+    }
+    school_of = dict(studio.people.filter(key__in=plan.people).values_list("key", "load_school"))
+    rules = rules_of(studio)
+    found = []
+    for person, lift in pairs:
+        entry, window, says = wanted[lift]
+        sessions = known_sessions.get((person, lift), [])
+        unit, hardware = _unit_for(room, entry, sessions)
+        best, working = lifts.get((person, lift), (None, None))
+        proposal = propose(
+            Standing(
+                sessions=sessions,
+                today=today,
+                hardware=hardware,
+                big=entry.muscle_mass in BIG,
+                best_kg=best,
+                working_kg=working,
+                window=window,
+                is_today=told.get(person, "as usual"),
+                rules=rules,
+                school=_school(school_of.get(person, "")),
+            )
+        )
+        found.append(NextLoad(person, lift, unit, says, working, proposal))
+    return found
+
+
+def _school(kept: str) -> School | None:
+    return kept or None  # type: ignore[return-value]
+
+
+def _window(part: Slot | Station | Leg) -> tuple[int, int] | None:
+    """The planned repetitions of the first set."""
+    if not isinstance(part, Slot):
+        return None
+    first = part.sets[0].segments[0]
+    if first.reps is None:
+        return None
+    return first.reps, first.reps_to or first.reps
+
+
+def _load_words(part: Slot | Station | Leg) -> str:
+    """What the plan says of the load, in words; empty where it says nothing."""
+    load = part.sets[0].segments[0].load if isinstance(part, Slot) else getattr(part, "load", None)
+    if load is None:
+        return ""
+    if load.share_of_best is not None:
+        return f"{load.share_of_best:.0%} of best"
+    if load.load_kg is not None:
+        return f"{load.load_kg:g} kg"
+    if load.a_side_kg is not None:
+        return f"{load.a_side_kg:g} kg a side"
+    return "by effort"
+
+
+def _unit_for(room: Room, exercise: Exercise, sessions: Sequence[Session]) -> tuple[str, Hardware | None]:
+    """The unit the load is set on: the one used last, where it is still here, or else the first of its kind."""
+    last = sessions[-1].scheme.units if sessions else ()
+    own = [unit for unit in room.units if unit.kind == exercise.equipment]
+    unit = next((one for one in own if one.id in last), None) or next(
+        (one for one in own if not one.out_of_order), own[0] if own else None
+    )
+    return ("", None) if unit is None else (unit.id, unit.hardware)
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A load that was taken for somebody: what they work with from now on; None forgets it."""
+
+    person: str
+    exercise: str
+    load_kg: float | None
+
+
+def take(studio: Studio, taken: Sequence[Taken]) -> int:
+    """Make these the working loads; how many changed. Raises FaultyInput, and changes nothing, where one is none."""
+    people = {one.key: one for one in studio.people.filter(key__in={one.person for one in taken}, erased=False)}
+    known = house_catalogue(studio)
+    faults = []
+    for number, one in enumerate(taken):
+        if one.person not in people:
+            faults.append(
+                _fault(f"taken.{number}.person", f"nobody has the id {one.person!r}", "somebody of the roster")
+            )
+        exercise = known.exercises.get(one.exercise)
+        if exercise is None or not exercise.takes_load:
+            message = f"{one.exercise!r} is no exercise that takes a load"
+            faults.append(_fault(f"taken.{number}.exercise", message, "an exercise of the catalogue"))
+    if faults:
+        raise FaultyInput(faults)
+    changed = 0
+    for one in taken:
+        lift, made = Lift.objects.get_or_create(person=people[one.person], exercise=one.exercise)
+        if lift.working_kg == one.load_kg and not made:
+            continue
+        lift.working_kg = one.load_kg
+        lift.save(update_fields=["working_kg"])
+        changed += 1
+    for person in {one.person for one in taken}:
+        # an open page of theirs was made from an older state
+        people[person].revision += 1
+        people[person].save(update_fields=["revision"])
+    return changed
+
+
+def weeks_beside(person: Person, earlier: date, later: date) -> list[Beside]:
+    """Every exercise of two weeks side by side, each week named by one of its days."""
+    runs = {}
+    for name, day in (("earlier", earlier), ("later", later)):
+        monday = day - timedelta(days=day.weekday())
+        done = DoneSet.objects.filter(person=person, on__gte=monday, on__lt=monday + timedelta(days=7))
+        runs[name] = set(done.values_list("run_id", flat=True))
+    found = []
+    for exercise, series in series_by_exercise(person).items():
+        one = beside(exercise, series, runs["earlier"], runs["later"])
+        if one.earlier is not None or one.later is not None:
+            found.append(one)
+    return found
+
+
+def classes_of(person: Person) -> Iterable[tuple[Run, dict[str, float]]]:
+    """The classes somebody came to, the oldest first, with what each came to for them."""
+    came = Attendance.objects.filter(person=person, run__ended_at__isnull=False)
+    for one in came.select_related("run__saved_as").defer("run__file", "run__figures").order_by("run__began_at"):
+        yield one.run, one.figures
+
+
+def name_in(catalogue: Catalogue, exercise: str) -> str:
+    """What an exercise is called; its id where it is not known any more."""
+    known = catalogue.exercises.get(exercise)
+    return exercise if known is None else known.name

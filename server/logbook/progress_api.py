@@ -1,0 +1,515 @@
+"""Endpoints of the weeks: a person's progress, goals, next time's loads."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Annotated, Literal
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+from ninja import Router, Status
+from oaken.basis.estimate import Estimate
+from oaken.basis.faults import Faults
+from oaken.progress import (
+    Gain,
+    Goal,
+    LoadProposal,
+    LoadRules,
+    School,
+    Series,
+    Session,
+    SetRecord,
+    Today,
+    evidence_of,
+    gain_since,
+    left_and_right,
+    prospect,
+    schools,
+    series_of,
+    why_no_evidence,
+)
+from oaken.progress.next_time import SchoolInWords
+from oaken.room import Hardware, settable_kg
+from people.models import LiftGoal, Person
+from planning import keeping as plans
+from pydantic import BaseModel, ConfigDict, Field
+from studio.access import RowId, studio_of
+from studio.own import house_catalogue
+
+from logbook import progress
+from logbook.models import Recording
+from logbook.sets import records_of
+
+router = Router(tags=["progress"])
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class Point(_Out):
+    """One session: what it says of the best by itself (kg; None where nothing), the line there with the range that
+    holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions), tension (s), repetitions,
+    sets."""
+
+    on: date
+    run: int
+    day_kg: float | None
+    best_kg: float | None
+    low_kg: float | None
+    high_kg: float | None
+    at_least: bool
+    weak: bool
+    heaviest_kg: float | None
+    volume_kg: float
+    tension_s: float
+    reps: int
+    sets: int
+    scheme: str
+
+
+class GainOut(_Out):
+    """How much the best has grown since a day, as a share with the range that holds eight of ten."""
+
+    since: date
+    share: float
+    low: float
+    high: float
+    verdict: Literal["better", "worse", "not told apart"]
+
+
+class GoalOut(_Out):
+    """A goal, and whether the line reaches it; `verdict` is empty where nothing can be said yet."""
+
+    best_kg: float
+    by: date
+    expected_kg: float | None
+    low_kg: float | None
+    high_kg: float | None
+    chance: float | None
+    verdict: str
+
+
+class SidesOut(_Out):
+    """Left against right: how much more the right one does, as a share, over so many sessions."""
+
+    right_over_left: float
+    low: float
+    high: float
+    sessions: int
+    differs: bool
+
+
+class ExerciseProgress(_Out):
+    """An exercise of a person over the dates."""
+
+    exercise: str
+    name: str
+    points: list[Point]
+    best: Estimate | None
+    gain: GainOut | None
+    goal: GoalOut | None
+    sides: SidesOut | None
+
+
+class BodyPoint(_Out):
+    """Body mass and resting rate on a day."""
+
+    on: date
+    body_mass_kg: float | None
+    resting_bpm: int | None
+
+
+class HeartPoint(_Out):
+    """What one recording says: the rate at 5 MET with its range, and how far it fell in the minute after work."""
+
+    on: date
+    run: int
+    class_name: str
+    at_work_bpm: float | None
+    at_work_low: float | None
+    at_work_high: float | None
+    recovery_bpm: float | None
+    rests: int
+
+
+class ClassPoint(_Out):
+    """A class somebody came to, and what it came to for them, figure by figure."""
+
+    on: date
+    run: int
+    class_name: str
+    figures: dict[str, float]
+
+
+class ProgressOut(_Out):
+    """Everything the weeks say of a person."""
+
+    person: str
+    name: str
+    load_school: School | None
+    exercises: list[ExerciseProgress]
+    body: list[BodyPoint]
+    hearts: list[HeartPoint]
+    classes: list[ClassPoint]
+
+
+class SetOut(_Out):
+    """One set as it was done, and why it says nothing of the best (empty where it does)."""
+
+    part: str
+    number: int
+    side: str
+    unit: str
+    load_kg: float | None
+    reps: int | None
+    seconds: float | None
+    planned_kg: float | None
+    low: int | None
+    high: int | None
+    ended: Literal["failed", "left", "stopped"]
+    reps_left: int | None
+    helped: bool
+    poor: bool
+    as_planned: bool
+    points_to_kg: float | None
+    no_evidence: str
+
+
+class SessionOut(_Out):
+    """One day of an exercise, set by set."""
+
+    on: date
+    run: int
+    scheme: str
+    volume_kg: float
+    sets: list[SetOut]
+
+
+class BesideOut(_Out):
+    """An exercise in two weeks side by side."""
+
+    exercise: str
+    name: str
+    earlier: SessionOut | None
+    later: SessionOut | None
+    beats: Literal["yes", "no", "the same", "not comparable"]
+    why: str
+    gain: float | None
+    gain_low: float | None
+    gain_high: float | None
+
+
+class SchoolSave(BaseModel):
+    """How loads are raised for a person; None: as the house does."""
+
+    school: School | None
+
+
+class NextLoadOut(_Out):
+    """A proposal for one person and exercise."""
+
+    person: str
+    exercise: str
+    name: str
+    unit: str
+    unit_name: str
+    plan_says: str
+    working_kg: float | None
+    loads_kg: list[float]
+    proposal: LoadProposal
+
+
+class NextLoadsAsked(BaseModel):
+    """How people are today, by id; whoever is not named is as usual."""
+
+    today: Annotated[dict[Annotated[str, Field(max_length=60)], Today], Field(max_length=60)] = {}
+
+
+class TakenLoad(BaseModel):
+    """A load that is taken (None: no working load any more)."""
+
+    person: Annotated[str, Field(max_length=60)]
+    exercise: Annotated[str, Field(max_length=60)]
+    load_kg: Annotated[float, Field(gt=0, le=900)] | None
+
+
+class TakenLoads(BaseModel):
+    """Loads that are taken, all of them or none."""
+
+    taken: Annotated[list[TakenLoad], Field(min_length=1, max_length=4000)]
+
+
+class TakenOut(_Out):
+    """How many working loads changed."""
+
+    changed: int
+
+
+class LoadRulesOut(_Out):
+    """How the house raises loads, and what ways there are."""
+
+    rules: LoadRules
+    schools: list[SchoolInWords]
+
+
+@router.get("/people/{key}/progress", response=ProgressOut)
+def read_progress(request: HttpRequest, key: str, since: date | None = None) -> ProgressOut:
+    """Everything the weeks say of a person; gains are counted since a day (the first session where none is given)."""
+    person = _person(request, key)
+    known = house_catalogue(studio_of(request))
+    goals = {goal.exercise: goal for goal in person.lift_goals.all()}
+    return ProgressOut(
+        person=person.key,
+        name=person.name,
+        load_school=person.load_school or None,
+        exercises=[
+            _exercise(exercise, progress.name_in(known, exercise), series, since, goals.get(exercise))
+            for exercise, series in progress.series_by_exercise(person).items()
+        ],
+        body=[
+            BodyPoint(on=one.on, body_mass_kg=one.body_mass_kg, resting_bpm=one.resting_bpm)
+            for one in person.body_readings.all()
+        ],
+        hearts=[_heart(one) for one in _recordings(person) if one.at_work],
+        classes=[
+            ClassPoint(
+                on=_day(request, run.began_at), run=run.pk, class_name=run.saved_as.document["name"], figures=own
+            )
+            for run, own in progress.classes_of(person)
+        ],
+    )
+
+
+@router.get("/people/{key}/progress/{exercise}", response=list[SessionOut])
+def read_sessions(request: HttpRequest, key: str, exercise: str) -> list[SessionOut]:
+    """An exercise of a person day by day and set by set, the last day first."""
+    series = series_of(records_of(_person(request, key), exercise))
+    return [_session(one) for one in reversed(series.sessions)]
+
+
+@router.get("/people/{key}/beside", response=list[BesideOut])
+def read_beside(request: HttpRequest, key: str, earlier: date, later: date) -> list[BesideOut]:
+    """Two weeks of a person side by side, each named by one of its days: does the later one beat the earlier one?"""
+    known = house_catalogue(studio_of(request))
+    return [
+        BesideOut(
+            exercise=one.exercise,
+            name=progress.name_in(known, one.exercise),
+            earlier=None if one.earlier is None else _session(one.earlier),
+            later=None if one.later is None else _session(one.later),
+            beats=one.beats,
+            why=one.why,
+            gain=one.gain,
+            gain_low=one.gain_low,
+            gain_high=one.gain_high,
+        )
+        for one in progress.weeks_beside(_person(request, key), earlier, later)
+    ]
+
+
+@router.put("/people/{key}/goals", response={204: None, 422: Faults})
+def keep_goal(request: HttpRequest, key: str, goal: Goal) -> Status[None]:
+    """Keep a goal; one of the same exercise is replaced."""
+    LiftGoal.objects.update_or_create(
+        person=_person(request, key), exercise=goal.exercise, defaults={"best_kg": goal.best_kg, "by": goal.by}
+    )
+    return Status(204, None)
+
+
+@router.delete("/people/{key}/goals/{exercise}", response={204: None})
+def forget_goal(request: HttpRequest, key: str, exercise: str) -> Status[None]:
+    """Forget a goal."""
+    get_object_or_404(_person(request, key).lift_goals, exercise=exercise).delete()
+    return Status(204, None)
+
+
+@router.put("/people/{key}/load-school", response={204: None, 422: Faults})
+def keep_school(request: HttpRequest, key: str, given: SchoolSave) -> Status[None]:
+    """Keep how loads are raised for a person."""
+    person = _person(request, key)
+    person.load_school = given.school or ""
+    person.save(update_fields=["load_school"])
+    return Status(204, None)
+
+
+@router.get("/load-rules", response=LoadRulesOut)
+def read_rules(request: HttpRequest) -> LoadRulesOut:
+    """How this house raises loads."""
+    return LoadRulesOut(rules=progress.rules_of(studio_of(request)), schools=list(schools().values()))
+
+
+@router.put("/load-rules", response={200: LoadRulesOut, 422: Faults})
+def keep_rules(request: HttpRequest, rules: LoadRules) -> LoadRulesOut:
+    """Keep how this house raises loads."""
+    studio = studio_of(request)
+    studio.load_rules = rules.model_dump(mode="json")
+    studio.save(update_fields=["load_rules"])
+    return read_rules(request)
+
+
+@router.post("/classes/{class_id}/next-loads", response={200: list[NextLoadOut], 422: Faults})
+def propose_loads(request: HttpRequest, class_id: RowId, asked: NextLoadsAsked) -> list[NextLoadOut]:
+    """What to put on next time, for everybody of a class and every exercise of it that takes a load."""
+    studio = studio_of(request)
+    planned = get_object_or_404(studio.classes, pk=class_id)
+    plan = plans.plan_of(planned.revisions.latest("number"))
+    kept = get_object_or_404(studio.rooms.prefetch_related("units", "zones"), key=plan.room)
+    room = plan.room_of(kept.to_core())
+    known = house_catalogue(studio)
+    units = {unit.id: unit for unit in room.units}
+    return [
+        NextLoadOut(
+            person=one.person,
+            exercise=one.exercise,
+            name=progress.name_in(known, one.exercise),
+            unit=one.unit,
+            unit_name=units[one.unit].name if one.unit else "",
+            plan_says=one.plan_says,
+            working_kg=one.working_kg,
+            loads_kg=_loads_near(units[one.unit].hardware if one.unit else None, one.proposal),
+            proposal=one.proposal,
+        )
+        for one in progress.next_loads(studio, plan, room, timezone.localdate(timezone=studio.zone), asked.today)
+    ]
+
+
+@router.put("/next-loads", response={200: TakenOut, 422: Faults})
+def take_loads(request: HttpRequest, given: TakenLoads) -> TakenOut:
+    """Make these the working loads: from now on they stand where a plan says nothing of the load."""
+    taken = [progress.Taken(one.person, one.exercise, one.load_kg) for one in given.taken]
+    return TakenOut(changed=progress.take(studio_of(request), taken))
+
+
+NEAR_LOADS = 6
+"""Loads below and above a proposal that are offered in its place."""
+
+
+def _loads_near(hardware: Hardware | None, proposal: LoadProposal) -> list[float]:
+    if hardware is None or proposal.load_kg is None:
+        return []
+    loads = settable_kg(hardware)
+    at = min(range(len(loads)), key=lambda place: abs(loads[place] - proposal.load_kg))  # type: ignore[operator]
+    return list(loads[max(0, at - NEAR_LOADS) : at + NEAR_LOADS + 1])
+
+
+def _person(request: HttpRequest, key: str) -> Person:
+    return get_object_or_404(Person, studio=studio_of(request), erased=False, key=key)
+
+
+def _recordings(person: Person) -> Sequence[Recording]:
+    return list(person.recordings.select_related("run__saved_as", "run__studio").defer("run__file", "seconds", "bpm"))
+
+
+def _day(request: HttpRequest, moment: object) -> date:
+    return moment.astimezone(studio_of(request).zone).date()  # type: ignore[attr-defined,no-any-return]
+
+
+def _exercise(exercise: str, name: str, series: Series, since: date | None, goal: LiftGoal | None) -> ExerciseProgress:
+    gain = gain_since(series, since or series.sessions[0].on)
+    sides = left_and_right(one for session in series.sessions for one in session.sets)
+    return ExerciseProgress(
+        exercise=exercise,
+        name=name,
+        points=_points(series),
+        best=series.best(),
+        gain=None if gain is None else _gain(gain),
+        goal=None if goal is None else _goal(series, goal),
+        sides=None if sides is None else SidesOut.model_validate(sides, from_attributes=True),
+    )
+
+
+def _gain(gain: Gain) -> GainOut:
+    return GainOut(
+        since=gain.since,
+        share=round(gain.share, 4),
+        low=round(gain.low, 4),
+        high=round(gain.high, 4),
+        verdict=gain.verdict,
+    )
+
+
+def _goal(series: Series, goal: LiftGoal) -> GoalOut:
+    found = prospect(series, Goal(exercise=goal.exercise, best_kg=goal.best_kg, by=goal.by))
+    return GoalOut(
+        best_kg=goal.best_kg,
+        by=goal.by,
+        expected_kg=None if found is None else found.expected_kg,
+        low_kg=None if found is None else found.low_kg,
+        high_kg=None if found is None else found.high_kg,
+        chance=None if found is None else found.chance,
+        verdict="" if found is None else found.verdict,
+    )
+
+
+def _points(series: Series) -> list[Point]:
+    place_of = {session: place for place, session in enumerate(series.seen)}
+    found = []
+    for at, one in enumerate(series.sessions):
+        best = series.best(place_of[at]) if at in place_of else None
+        found.append(
+            Point(
+                on=one.on,
+                run=one.run,
+                day_kg=None if one.evidence is None else round(one.evidence.kg, 1),
+                best_kg=None if best is None else best.value,
+                low_kg=None if best is None else best.low,
+                high_kg=None if best is None else best.high,
+                at_least=one.evidence is not None and one.evidence.at_least,
+                weak=one.evidence is not None and one.evidence.weak,
+                heaviest_kg=one.heaviest_kg,
+                volume_kg=one.volume_kg,
+                tension_s=one.tension_s,
+                reps=one.reps,
+                sets=len({(each.part, each.number) for each in one.sets}),
+                scheme=one.scheme.words,
+            )
+        )
+    return found
+
+
+def _session(session: Session) -> SessionOut:
+    return SessionOut(
+        on=session.on,
+        run=session.run,
+        scheme=session.scheme.words,
+        volume_kg=session.volume_kg,
+        sets=[_set(one) for one in session.sets],
+    )
+
+
+def _set(one: SetRecord) -> SetOut:
+    evidence = evidence_of(one)
+    return SetOut(
+        part=one.part,
+        number=one.number,
+        side=one.side,
+        unit=one.unit,
+        load_kg=one.load_kg,
+        reps=one.reps,
+        seconds=one.seconds,
+        planned_kg=one.planned_kg,
+        low=one.low,
+        high=one.high,
+        ended=one.ended,
+        reps_left=one.reps_left,
+        helped=one.helped,
+        poor=one.poor,
+        as_planned=one.as_planned,
+        points_to_kg=None if evidence is None else round(evidence.meant_kg, 1),
+        no_evidence=why_no_evidence(one),
+    )
+
+
+def _heart(recording: Recording) -> HeartPoint:
+    run = recording.run
+    told = recording.at_work or {}
+    began = run.began_at or run.opened_at
+    return HeartPoint(
+        on=began.astimezone(run.studio.zone).date(),
+        run=run.pk,
+        class_name=run.saved_as.document["name"],
+        **told,
+    )

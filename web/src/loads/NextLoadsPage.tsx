@@ -1,0 +1,241 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useParams } from "react-router";
+
+import { takeLoads, useNextLoads, type HowToday, type NextLoad, type TakenLoad } from "../api/progress";
+import { useClass, usePeople } from "../api/queries";
+import { CannotOpen } from "../shared/CannotOpen";
+import { counted } from "../shared/format";
+import { Opening } from "../shared/Opening";
+import { Pick } from "../shared/Pick";
+import { mass, useUnits } from "../shared/units";
+
+const TODAY: [HowToday, string][] = [
+  ["as usual", "as usual"],
+  ["bad night", "bad night"],
+  ["back after illness", "back after illness"],
+];
+const DOES = { add: "▲ add", repeat: "= repeat", reduce: "▼ lighter", begin: "• begin", nothing: "– nothing" } as const;
+
+const keyOf = (one: { person: string; exercise: string }) => `${one.person} ${one.exercise}`;
+
+/** What to put on next time, person by person: each proposal with its reason, taken, changed or left as it is. */
+export function NextLoadsPage() {
+  const id = Number(useParams().id);
+  const planned = useClass(id);
+  const people = usePeople();
+  const [today, setToday] = useState<Record<string, HowToday>>({});
+  const loads = useNextLoads(id, today);
+  const name = planned.data?.plan.name ?? "";
+  useEffect(() => {
+    document.title = `Next loads, ${name} – Oaken Circuit`;
+  }, [name]);
+  if (planned.isPending || loads.isPending) return <Opening what="the loads" />;
+  const failed = planned.error ?? loads.error;
+  if (failed) {
+    return (
+      <CannotOpen
+        what="The loads"
+        error={failed}
+        again={() => void loads.refetch()}
+        home={`/classes/${id}`}
+        homeName="The class"
+      />
+    );
+  }
+  const named = new Map(people.data?.map((one) => [one.id, one.name]));
+  return (
+    <Loads
+      id={id}
+      name={name}
+      rows={loads.data ?? []}
+      named={named}
+      today={today}
+      setToday={(person, how) => setToday((now) => ({ ...now, [person]: how }))}
+    />
+  );
+}
+
+type LoadsProps = {
+  id: number;
+  name: string;
+  rows: NextLoad[];
+  named: Map<string, string>;
+  today: Record<string, HowToday>;
+  setToday: (person: string, how: HowToday) => void;
+};
+
+function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
+  const queries = useQueryClient();
+  const [units] = useUnits();
+  const [changed, change] = useState<Record<string, number>>({});
+  const [left, leave] = useState<Set<string>>(new Set());
+  const people = useMemo(() => [...new Set(rows.map((one) => one.person))], [rows]);
+  const take = useMutation({
+    mutationFn: takeLoads,
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["next-loads"] });
+      void queries.invalidateQueries({ queryKey: ["people"] });
+      void queries.invalidateQueries({ queryKey: ["forecast"] });
+    },
+  });
+  const loadOf = (one: NextLoad) => changed[keyOf(one)] ?? one.proposal.load_kg;
+  const isOpen = (one: NextLoad) => {
+    const kg = loadOf(one);
+    return kg !== null && kg !== one.working_kg && !left.has(keyOf(one));
+  };
+  const open = rows.filter(isOpen);
+  const taken = (some: NextLoad[]): TakenLoad[] =>
+    some.map((one) => ({ person: one.person, exercise: one.exercise, load_kg: loadOf(one) }));
+  return (
+    <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="next-loads">
+      <header className="held-at-top flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+        <div className="grow">
+          <h1 className="text-2xl leading-7 font-semibold">Next time’s loads</h1>
+          <p className="faint text-sm">
+            <Link to={`/classes/${id}`} className="underline underline-offset-2">
+              {name}
+            </Link>{" "}
+            · {open.length ? `${counted(open.length, "proposal")} open` : "nothing is open"}
+          </p>
+        </div>
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={!open.length || take.isPending}
+          onClick={() => take.mutate(taken(open))}
+        >
+          Take all {open.length || ""}
+        </button>
+      </header>
+      <p className="faint max-w-prose text-sm">
+        A proposal moves nothing. What is taken becomes the working load: it stands in sheets, cards and the forecast
+        wherever the class says nothing of the load.
+      </p>
+      {take.isError && (
+        <p role="alert" className="mt-2 text-sm text-error">
+          Nothing was taken: {take.error.message}
+        </p>
+      )}
+      {take.data !== undefined && (
+        <p role="status" className="mt-2 text-sm" data-testid="taken">
+          {counted(take.data, "working load")} changed.
+        </p>
+      )}
+      {rows.length === 0 && (
+        <p className="mt-4 rounded border border-base-300 bg-base-200 p-6">
+          Nothing in this class takes a load, so there is nothing to propose.
+        </p>
+      )}
+      {people.map((person) => (
+        <section key={person} className="mt-5" aria-label={named.get(person) ?? person}>
+          <div className="flex flex-wrap items-center gap-x-4">
+            <h2 className="text-lg font-semibold">
+              <Link to={`/people/${person}/progress`} className="underline-offset-2 hover:underline">
+                {named.get(person) ?? person}
+              </Link>
+            </h2>
+            <Pick
+              label="Today"
+              value={today[person] ?? "as usual"}
+              options={TODAY}
+              onChange={(value) => setToday(person, value as HowToday)}
+            />
+          </div>
+          <div className="overflow-x-auto">
+            <table className="w-full text-sm">
+              <thead className="faint text-left text-xs">
+                <tr>
+                  {["Exercise", "Last time", "Works with", "Next time", "Why", ""].map((head) => (
+                    <th key={head} scope="col" className="pr-3 font-normal">
+                      {head}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {rows
+                  .filter((one) => one.person === person)
+                  .map((one) => (
+                    <Row
+                      key={keyOf(one)}
+                      one={one}
+                      kg={loadOf(one)}
+                      open={isOpen(one)}
+                      units={units}
+                      onChange={(kg) => change((now) => ({ ...now, [keyOf(one)]: kg }))}
+                      onTake={() => take.mutate(taken([one]))}
+                      onLeave={() => leave((now) => new Set(now).add(keyOf(one)))}
+                    />
+                  ))}
+              </tbody>
+            </table>
+          </div>
+        </section>
+      ))}
+    </div>
+  );
+}
+
+type RowProps = {
+  one: NextLoad;
+  kg: number | null;
+  open: boolean;
+  units: "metric" | "imperial";
+  onChange: (kg: number) => void;
+  onTake: () => void;
+  onLeave: () => void;
+};
+
+function Row({ one, kg, open, units, onChange, onTake, onLeave }: RowProps) {
+  const { proposal } = one;
+  const choices = kg === null || one.loads_kg.includes(kg) ? one.loads_kg : [...one.loads_kg, kg].sort((a, b) => a - b);
+  return (
+    <tr className="border-t border-base-300 align-top" data-testid="next-load">
+      <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+        {one.name}
+        {one.plan_says && (
+          <span className="faint block text-xs">the class says {one.plan_says}: that stands there</span>
+        )}
+      </th>
+      <td className="py-1.5 pr-3">{proposal.rests_on.join("; ") || "–"}</td>
+      <td className="py-1.5 pr-3 whitespace-nowrap">{one.working_kg === null ? "–" : mass(one.working_kg, units)}</td>
+      <td className="py-1.5 pr-3 whitespace-nowrap">
+        <span className="mr-2">{DOES[proposal.do]}</span>
+        {kg !== null &&
+          (choices.length ? (
+            <select
+              aria-label={`Next load of ${one.name}`}
+              className="select select-xs w-24 font-semibold"
+              value={kg}
+              onChange={(event) => onChange(Number(event.target.value))}
+            >
+              {choices.map((load) => (
+                <option key={load} value={load}>
+                  {mass(load, units)}
+                </option>
+              ))}
+            </select>
+          ) : (
+            <strong>{mass(kg, units)}</strong>
+          ))}
+        {proposal.reps.length > 0 && <span className="faint block text-xs">aim at {proposal.reps.join(", ")}</span>}
+      </td>
+      <td className="py-1.5 pr-3">{proposal.reason}</td>
+      <td className="py-1.5 text-right whitespace-nowrap">
+        {open ? (
+          <>
+            <button type="button" className="btn btn-xs btn-primary" onClick={onTake}>
+              Take
+            </button>{" "}
+            <button type="button" className="btn btn-ghost btn-xs" onClick={onLeave}>
+              Leave
+            </button>
+          </>
+        ) : (
+          <span className="faint text-xs">{kg !== null && kg === one.working_kg ? "✓ works with it" : ""}</span>
+        )}
+      </td>
+    </tr>
+  );
+}
