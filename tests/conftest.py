@@ -24,13 +24,13 @@ settings.load_profile("oaken")
 
 @pytest.fixture(scope="session")
 def django_db_setup(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> None:
-    """The demo, loaded once a process as `make demo` loads it; every test works on it in a transaction of its own.
+    """The demo without the weeks of its course, loaded once a process; every test works on it in a transaction of its own.
 
     Passwords are hashed quickly here: what is tested is not how slow that is.
     """
     django_settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     with django_db_blocker.unblock():
-        call_command("load_demo", verbosity=0)
+        call_command("load_demo", without_weeks=True, verbosity=0)
 
 
 @pytest.fixture(params=EXAMPLES)

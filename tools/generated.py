@@ -32,6 +32,7 @@ def generate(folder: Path) -> dict[Path, str]:
     from oaken.basis.estimate import methods
     from oaken.catalogue import catalogue
     from oaken.class_file import json_schema
+    from oaken.course import json_schema as course_schema
     from oaken.run import json_schema as run_schema
 
     rows = [
@@ -51,6 +52,7 @@ def generate(folder: Path) -> dict[Path, str]:
         ROOT / "docs" / "methods.md": _with_tables(
             (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), bodies, "\n".join(choices), table
         ),
+        ROOT / "docs" / "course.schema.json": json.dumps(course_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",

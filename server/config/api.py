@@ -17,6 +17,7 @@ from oaken.notation import FaultyText
 from people.api import router as people
 from planning.api import router as planning
 from planning.before_api import router as before
+from planning.courses_api import router as courses
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
@@ -38,7 +39,7 @@ class OrjsonRenderer(BaseRenderer):
     media_type = "application/json"
 
     def render(self, request: HttpRequest, data: Any, *, response_status: int) -> bytes:
-        return orjson.dumps(data)
+        return orjson.dumps(data, option=orjson.OPT_NON_STR_KEYS)
 
 
 REFUSALS = {
@@ -83,6 +84,7 @@ api.add_router("", account)
 api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)
+api.add_router("", courses)
 api.add_router("", design)
 api.add_router("", floor)
 api.add_router("", before)

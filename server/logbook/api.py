@@ -152,7 +152,7 @@ def add_recording(request: HttpRequest, run_id: RowId, file: RecordingFile) -> S
 def simulate_recording(request: HttpRequest, run_id: RowId, given: Simulated) -> Status[RecordingKept]:
     """Record somebody with a simulated belt."""
     run = get_object_or_404(studio_of(request).runs, pk=run_id)
-    return Status(201, _recording_kept(keeping.simulate(run, given.person)))
+    return Status(201, _recording_kept(keeping.simulate(run, [given.person])[0]))
 
 
 @router.get("/people/{key}/recordings", response=list[RecordingOut])

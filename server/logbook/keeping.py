@@ -9,10 +9,12 @@ from typing import Any
 from django.db import transaction
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
+from oaken.class_file import ClassFile
 from oaken.physiology.body import body_of
 from oaken.progress import heart_at_work
 from oaken.recordings import HeartSeries
 from oaken.report import HEART_FIGURES
+from oaken.timeline import Timeline
 from people.keeping import Record, record_of
 from people.models import Person
 from planning.models import Revision
@@ -26,8 +28,13 @@ NEAR_S = 2 * 3600
 """A recording that says it began further than this from the class has another clock: it is laid where it fits."""
 
 
-def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> Recording:
-    """Keep a recording of somebody who came; one they had of that class is replaced.
+Taken = tuple[ClassFile, Timeline | None]
+"""A class with the steps that were lived."""
+
+
+def record(run: Run, key: str, series: HeartSeries, offset_s: float | None, lived: Taken | None = None) -> Recording:
+    """Keep a recording of somebody who came; one they had of that class is replaced. `lived` is the class as it was
+    lived, where that is known already.
 
     Raises FaultyInput, and keeps nothing, where they did not come or the recording does not overlap the class.
     """
@@ -37,7 +44,7 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> R
     if offset_s is None and series.start is not None:
         apart = (series.start - (run.began_at or run.opened_at)).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
-    file, timeline = runs.lived_timeline(run)
+    file, timeline = lived or runs.lived_timeline(run)
     path = recorded_path(file, key, series, offset_s, timeline)
     kept, _ = Recording.objects.update_or_create(
         run=run,
@@ -54,11 +61,14 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None) -> R
     return kept
 
 
-def simulate(run: Run, key: str) -> Recording:
-    """Record somebody's class with a simulated belt."""
+def simulate(run: Run, keys: Sequence[str]) -> list[Recording]:
+    """Record a class of these people with simulated belts."""
     file, timeline = runs.lived_timeline(run)
-    series, put_on_s = recorded_by_belt(file, key, run.pk or 0, run.began_at, timeline)
-    return record(run, key, series, put_on_s)
+    found = []
+    for key in keys:
+        series, put_on_s = recorded_by_belt(file, key, run.pk or 0, run.began_at, timeline)
+        found.append(record(run, key, series, put_on_s, (file, timeline)))
+    return found
 
 
 @dataclass(frozen=True)

@@ -38,12 +38,12 @@ BIG = ("two_leg_compound", "whole_body")
 
 
 def series_by_exercise(person: Person) -> dict[str, Series]:
-    """Every exercise of a person over the dates, the one done last first."""
+    """Every exercise of a person over the dates: those that tell a best first, the one done most before others."""
     by: dict[str, list[Any]] = {}
     for one in records_of(person):
         by.setdefault(one.exercise, []).append(one)
     made = {exercise: series_of(sets) for exercise, sets in by.items()}
-    return dict(sorted(made.items(), key=lambda item: item[1].sessions[-1].on, reverse=True))
+    return dict(sorted(made.items(), key=lambda item: (-len(item[1].seen), -len(item[1].sessions), item[0])))
 
 
 def rules_of(studio: Studio) -> LoadRules:

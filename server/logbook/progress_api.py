@@ -38,7 +38,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, studio_of
 from studio.own import house_catalogue
 
-from logbook import progress
+from logbook import progress, weeks
 from logbook.models import Recording
 from logbook.sets import records_of
 
@@ -78,6 +78,7 @@ class GainOut(_Out):
     low: float
     high: float
     verdict: Literal["better", "worse", "not told apart"]
+    from_at_least: bool
 
 
 class GoalOut(_Out):
@@ -335,6 +336,72 @@ def keep_school(request: HttpRequest, key: str, given: SchoolSave) -> Status[Non
     return Status(204, None)
 
 
+class HeldClassOut(_Out):
+    """A class that was held, the mean of those who came."""
+
+    run: int
+    name: str
+    on: date
+    class_id: int
+    planned_s: float
+    lived_s: float
+    planned_people: int
+    came: int
+    figures: dict[str, float]
+    off: dict[str, float]
+
+
+class HeldWeekOut(_Out):
+    """A week of classes: sums and means of one person, and how the load stands to the weeks before."""
+
+    monday: date
+    classes: list[HeldClassOut]
+    figures: dict[str, float]
+    rise: float | None
+    steep: bool
+
+
+class BlockOverOut(_Out):
+    """A block by name: how much longer than planned it was (s, mean), in how many classes, longer in how many."""
+
+    name: str
+    mean_s: float
+    classes: int
+    longer: int
+
+
+class OverTimeOut(_Out):
+    """The class over time."""
+
+    weeks: list[HeldWeekOut]
+    blocks: list[BlockOverOut]
+
+
+@router.get("/weeks", response=OverTimeOut)
+def read_weeks(request: HttpRequest, course: RowId | None = None, class_id: RowId | None = None) -> OverTimeOut:
+    """The class over time, week by week: of everything, of a course, or of one class."""
+    studio = studio_of(request)
+    runs = studio.runs.all()
+    if course is not None:
+        runs = runs.filter(saved_as__planned_class__course=get_object_or_404(studio.courses, pk=course))
+    if class_id is not None:
+        runs = runs.filter(saved_as__planned_class=get_object_or_404(studio.classes, pk=class_id))
+    held = weeks.held_classes(studio, runs)
+    return OverTimeOut(
+        weeks=[
+            HeldWeekOut(
+                monday=week.monday,
+                classes=[HeldClassOut.model_validate(one, from_attributes=True) for one in week.classes],
+                figures=week.figures,
+                rise=week.rise,
+                steep=week.steep,
+            )
+            for week in weeks.by_week(held)
+        ],
+        blocks=[BlockOverOut.model_validate(one, from_attributes=True) for one in weeks.overruns(held)],
+    )
+
+
 @router.get("/load-rules", response=LoadRulesOut)
 def read_rules(request: HttpRequest) -> LoadRulesOut:
     """How this house raises loads."""
@@ -428,6 +495,7 @@ def _gain(gain: Gain) -> GainOut:
         low=round(gain.low, 4),
         high=round(gain.high, 4),
         verdict=gain.verdict,
+        from_at_least=gain.from_at_least,
     )
 
 

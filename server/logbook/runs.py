@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
@@ -34,6 +34,7 @@ from oaken.run import (
     standing,
 )
 from oaken.run.events import Began, Ended, Left, Paused, event_of
+from oaken.run.simulated import Bests
 from oaken.timeline import Timeline
 from planning import keeping as plans
 from planning.models import PlannedClass
@@ -97,11 +98,20 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
     return run
 
 
-def simulate(studio: Studio, planned: PlannedClass, began_at: datetime, seed: int, until_s: float | None = None) -> Run:
-    """A run with everything that happens in it simulated, to its end or until a second, where it is paused."""
+def simulate(
+    studio: Studio,
+    planned: PlannedClass,
+    began_at: datetime,
+    seed: int,
+    until_s: float | None = None,
+    bests: Bests | None = None,
+    absent: Collection[str] = (),
+) -> Run:
+    """A run with everything that happens in it simulated, to its end or until a second, where it is paused; with
+    `bests` people do what they can that day, `absent` ones are not there."""
     run = open_run(studio, planned, planned.revisions.latest("number").number)
     Run.objects.filter(pk=run.pk).update(opened_at=began_at)
-    happened = simulated_events(file_of(run), began_at, seed, until_s)
+    happened = simulated_events(file_of(run), began_at, seed, until_s, bests=bests, absent=absent)
     if until_s is not None:
         moment = began_at + timedelta(seconds=until_s + 60)
         happened.append(Paused(id=_new_id(), happened_at=moment, device="simulated"))

@@ -131,7 +131,7 @@ def create(studio: Studio, plan: ClassPlan, key: str = "") -> Revision:
     with transaction.atomic():
         if studio.classes.count() >= most("studio.classes"):
             raise FaultyInput([too_many("classes", "studio.classes")])
-        planned = PlannedClass.objects.create(studio=studio, key=key)
+        planned = PlannedClass.objects.create(studio=studio, key=key, facts=facts_of(kept["document"]))
         return Revision.objects.create(planned_class=planned, number=1, **kept)
 
 
@@ -152,6 +152,7 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
                 raise _stale(latest)
             if latest.number >= most("class.revisions"):
                 raise FaultyInput([too_many("revisions", "class.revisions")])
+            PlannedClass.objects.filter(pk=planned.pk).update(facts=facts_of(kept["document"]))
             return Revision.objects.create(planned_class=planned, number=based_on + 1, **kept)
     except IntegrityError as error:
         raise _stale(planned.revisions.latest("number")) from error
@@ -190,7 +191,13 @@ def too_many(what: str, bound: str) -> Fault:
     return Fault(path=what, place="the studio", field=what, message=message, right=in_words(bound))
 
 
-def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, object]:
+def facts_of(document: dict[str, Any]) -> dict[str, Any]:
+    """What lists and the calendar ask of a plan's document: its name, when and where, who comes, what is done."""
+    plain = {name: document.get(name) for name in ("name", "starts", "repeats", "slot_min", "room", "people")}
+    return {**plain, "exercises": sorted(exercises_named(document))}
+
+
+def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, Any]:
     file = class_file_of(studio, plan)
     result = forecast(file)
     whole = settled(plan, file.catalogue())

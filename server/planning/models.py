@@ -7,11 +7,23 @@ from studio.models import Studio
 
 
 class PlannedClass(models.Model):
-    """A class that is being planned. Everything that can change stands in its revisions."""
+    """A class that is being planned. Everything that can change stands in its revisions.
+
+    `facts` are what lists and the calendar ask of its newest revision, taken from it each time one is saved.
+    `archived` ones are not in lists. A class that was written out from a course names it with the week and the meeting
+    it is; `written_revision` is the revision that was written, and `written_from` the revision of its base.
+    """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="classes")
     key = models.SlugField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
+    archived = models.BooleanField(default=False)
+    facts = models.JSONField(default=dict, blank=True)
+    course = models.ForeignKey("Course", null=True, blank=True, on_delete=models.SET_NULL, related_name="classes")
+    course_week = models.PositiveSmallIntegerField(null=True, blank=True)
+    course_meeting = models.CharField(max_length=60, blank=True)
+    written_revision = models.PositiveIntegerField(null=True, blank=True)
+    written_from = models.PositiveIntegerField(null=True, blank=True)
 
     class Meta:
         constraints = [
@@ -46,6 +58,40 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.planned_class}, revision {self.number}"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Write a new revision; a written one cannot be written again."""
+        if self.pk is not None:
+            raise TypeError("a revision is immutable: write a new one")
+        super().save(*args, **kwargs)
+
+
+class Course(models.Model):
+    """A course of weeks. Everything that can change stands in its revisions."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="courses")
+    created_at = models.DateTimeField(auto_now_add=True)
+    archived = models.BooleanField(default=False)
+
+    def __str__(self) -> str:
+        return f"course {self.pk}"
+
+
+class CourseRevision(models.Model):
+    """One saved state of a course, never changed afterwards. `document` is the course in the published format; its base
+    classes are ids of planned classes."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    saved_at = models.DateTimeField(auto_now_add=True)
+    document = models.JSONField()
+
+    class Meta:
+        ordering = ["course", "number"]
+        constraints = [models.UniqueConstraint(fields=["course", "number"], name="course_revision_number_once")]
+
+    def __str__(self) -> str:
+        return f"{self.course}, revision {self.number}"
 
     def save(self, *args: Any, **kwargs: Any) -> None:
         """Write a new revision; a written one cannot be written again."""

@@ -48,6 +48,11 @@ const router = createBrowserRouter([
           },
           { path: "/people", lazy: async () => ({ Component: (await import("./people/RosterPage")).RosterPage }) },
           {
+            path: "/courses",
+            lazy: async () => ({ Component: (await import("./course/CourseListPage")).CourseListPage }),
+          },
+          { path: "/courses/:id", lazy: async () => ({ Component: (await import("./course/CoursePage")).CoursePage }) },
+          {
             path: "/people/:key/progress",
             lazy: async () => ({ Component: (await import("./progress/ProgressPage")).ProgressPage }),
           },

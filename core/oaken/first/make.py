@@ -30,6 +30,7 @@ from oaken.plan import (
     settled,
 )
 from oaken.plan.blocks import Name, Reference
+from oaken.plan.changes import SetScheme
 from oaken.prescription import Load, Segment, SetRun
 from oaken.room import Room
 from oaken.timeline import Circumstances, Outlook, blocks_at, lengths
@@ -54,7 +55,9 @@ WAIT_WEIGHT = 3.0
 
 
 class Wanted(BaseModel):
-    """Who comes, where, when, how long, what for, and in which manner."""
+    """Who comes, where, when, how long, what for, and in which manner. `parts` are the roles of the menu that are
+    wanted (empty: all of them); loads are a share of best, or left to what people work with. `scheme` are sets and
+    repetitions where they are settled already."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -65,6 +68,9 @@ class Wanted(BaseModel):
     starts: Annotated[str, Field(max_length=60, pattern=r"^(?:\S(?:[^\x00-\x1f]*\S)?)?$")] = ""
     aim: Aim = "mixed"
     manner: Manner = "stations"
+    parts: Annotated[tuple[str, ...], Field(max_length=20)] = ()
+    loads: Literal["share", "working"] = "share"
+    scheme: SetScheme | None = None
 
 
 class _Role(BaseModel):
@@ -134,6 +140,9 @@ class _Maker:
         self.wanted, self.room, self.catalogue = wanted, room, catalogue
         self.crowd = len(people)
         self.dose = _menu().doses[wanted.aim]
+        if wanted.scheme is not None:
+            told = wanted.scheme.model_dump(include={"sets", "reps", "reps_to", "rest_s"})
+            self.dose = self.dose.model_copy(update={name: value for name, value in told.items() if value is not None})
         beginners = sum(person.level == "beginner" for person in people)
         self.share = round(self.dose.share - (BEGINNERS_SHARE if 2 * beginners >= self.crowd else 0), 2)
 
@@ -144,7 +153,8 @@ class _Maker:
     def chosen(self) -> Iterator[tuple[str, Exercise]]:
         """The first exercise of every role that the room has, no unit taken twice; then the next ones."""
         taken: set[str] = set()
-        left = {one.role: list(one.exercises) for one in _menu().roles}
+        roles = {one.role: list(one.exercises) for one in _menu().roles}
+        left = {role: roles[role] for role in self.wanted.parts or roles if role in roles}
         while any(left.values()):
             for role, names in left.items():
                 while names:
@@ -193,10 +203,12 @@ class _Maker:
         for role, exercise in self.chosen():
             by_role.setdefault(role, []).append(exercise)
         if pairs:
+            wanted = self.wanted.parts
+            pairings = list(zip(wanted[::2], wanted[1::2], strict=False)) if wanted else _menu().pairs
             wishes = [
                 [by_role[role].pop(0) for role in pair]
                 for _ in range(2)
-                for pair in _menu().pairs
+                for pair in pairings
                 if all(by_role.get(role) for role in pair)
             ]
         else:
@@ -204,7 +216,8 @@ class _Maker:
         # where many can work at once comes first: the more of it, the fewer stand waiting
         wishes.sort(key=lambda group: -min(PLENTY, *(self.places(one) for one in group)))
         for count in range(1, min(MOST_GROUPS, len(wishes)) + 1):
-            for sets in range(2, MOST_SETS + 1):
+            settled_sets = self.wanted.scheme is not None and self.wanted.scheme.sets
+            for sets in [self.dose.sets] if settled_sets else range(2, MOST_SETS + 1):
                 block = SetsBlock(
                     kind="sets",
                     name="Pairs" if pairs else "Sets",
@@ -229,7 +242,8 @@ class _Maker:
         )
 
     def _load(self, exercise: Exercise) -> Load | None:
-        return Load(share_of_best=self.share) if exercise.takes_load else None
+        by_share = exercise.takes_load and self.wanted.loads == "share"
+        return Load(share_of_best=self.share) if by_share else None
 
     def plan(self, main: Block) -> ClassPlan:
         """The whole class with this main block."""

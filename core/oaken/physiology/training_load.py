@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 import numpy.typing as npt
 
@@ -45,3 +47,21 @@ def expected_rating(mean_working_reserve: float) -> float:
     the reserve's top = 10. A modelling choice (common practice, no source), good to about ± 1.5; the class's own
     rating replaces it once it was given."""
     return min(10.0, max(0.0, 10 * mean_working_reserve))
+
+
+STEEP_RISE = 0.30
+"""A week whose load is more than so much above the mean of the four before it rises steeply (common practice, no
+source: injuries are said to follow such weeks; no threshold is agreed on)."""
+
+
+def rise(loads: Sequence[float]) -> float | None:
+    """How much the last week's load is above the mean of the four before it that had any, as a share; None where there
+    are not two of those.
+
+    >>> rise([100, 100, 100, 150])
+    0.5
+    """
+    before = [load for load in loads[-5:-1] if load > 0]
+    if len(before) < 2:
+        return None
+    return loads[-1] / (sum(before) / len(before)) - 1

@@ -29,6 +29,7 @@ from oaken.plan.blocks import (
     segments_of,
 )
 from oaken.plan.check import check, fitted, fitted_sets, settled, settled_slot
+from oaken.plan.dates import Occasion, Repeats, first_occasion, minutes_of, occasions
 from oaken.plan.document import Aim, ClassPlan
 from oaken.plan.house_rules import HouseRule
 from oaken.plan.wishes import Instead, OwnSettings, Wishes
@@ -47,6 +48,7 @@ __all__ = [
     "HouseRule",
     "Instead",
     "Leg",
+    "Occasion",
     "Other",
     "OwnSettings",
     "Part",
@@ -55,6 +57,7 @@ __all__ = [
     "Purpose",
     "Reference",
     "RelayBlock",
+    "Repeats",
     "Rotation",
     "SetsBlock",
     "Slot",
@@ -62,8 +65,11 @@ __all__ = [
     "TogetherBlock",
     "Wishes",
     "check",
+    "first_occasion",
     "fitted",
     "fitted_sets",
+    "minutes_of",
+    "occasions",
     "segments_of",
     "settled",
     "settled_slot",

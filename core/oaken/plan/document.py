@@ -13,6 +13,7 @@ from oaken.catalogue import Catalogue
 from oaken.people import Level
 from oaken.physiology.heat import Air
 from oaken.plan.blocks import MOST_IN_CLASS, AnyPart, Block, BlockBase, Name, Part, Place, Reference
+from oaken.plan.dates import Repeats, first_occasion
 from oaken.plan.wishes import Company, Instead, OwnSettings, Wishes
 from oaken.room import Room
 
@@ -28,7 +29,8 @@ class ClassPlan(BaseModel):
     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
-    `air` is what thermometer and hygrometer say; None where nobody has looked.
+    `air` is what thermometer and hygrometer say; None where nobody has looked. `starts` is a day and time
+    ("2026-12-01 18:30") or other words; with a day it may repeat.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -36,6 +38,7 @@ class ClassPlan(BaseModel):
     name: Name
     slot_min: Annotated[int, Field(ge=5, le=240)]
     starts: Annotated[str, Field(max_length=60, pattern=r"^(?:\S(?:[^\x00-\x1f]*\S)?)?$")] = ""
+    repeats: Repeats | None = None
     note: Annotated[str, Field(max_length=2000)] = ""
     aim: Aim = "mixed"
     level: Level = "standard"
@@ -56,6 +59,17 @@ class ClassPlan(BaseModel):
     def plain_lines(cls, note: str) -> str:
         lines = note.replace("\r\n", "\n").replace("\r", "\n").split("\n")
         return "\n".join("".join(mark for mark in line if mark.isprintable() or mark == "\t") for line in lines)
+
+    @model_validator(mode="after")
+    def repeats_from_a_day_on(self) -> ClassPlan:
+        if self.repeats is None:
+            return self
+        first = first_occasion(self.starts)
+        if first is None:
+            raise ValueError("what repeats has a day and a time: starts like “2026-12-01 18:30”")
+        if self.repeats.until < first.on:
+            raise ValueError(f"it repeats until {self.repeats.until}, before its first day {first.on}")
+        return self
 
     @model_validator(mode="after")
     def wishes_do_not_contradict_one_another(self) -> ClassPlan:

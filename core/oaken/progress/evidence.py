@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from math import exp, log, sqrt
+from math import exp, hypot, log, sqrt
 from statistics import fmean, pvariance
 
 from oaken.progress.record import SetRecord
@@ -19,9 +19,10 @@ SCATTER = {"failed": 0.034, "left": 0.038, "stopped": 0.051}
 """How far one day's best set scatters around the trend, as a share, by how it ended (common practice, no source)."""
 
 WEAK_SCATTER = 1.6
-"""How much more a set above twelve repetitions scatters (common practice, no source)."""
+"""How much more a set above twelve repetitions scatters, beside what the formulas then differ by (common practice, no
+source)."""
 
-OWN_CURVE = 0.14
+OWN_CURVE = 0.13
 """How far somebody's own repetitions at a load are from anybody's, as a share (common practice, no source)."""
 
 
@@ -50,7 +51,10 @@ def evidence_of(one: SetRecord, *, tired: bool = False) -> Evidence | None:
     whole = one.reps + (one.reps_left or 0)
     kg = mean_best_kg(one.load_kg, whole)
     weak = whole > RELIABLE_REPS
-    scatter = SCATTER[one.ended] * (WEAK_SCATTER if weak else 1.0)
+    scatter = SCATTER[one.ended]
+    if weak:
+        # the formulas part ways: what is not known of the way to a best is no longer the same from day to day
+        scatter = hypot(scatter * WEAK_SCATTER, curve_share(whole) - curve_share(RELIABLE_REPS))
     if one.pauses:
         # the first part of a cluster or of drops is a set of its own, of which nobody knows what was left
         scatter = max(scatter, SCATTER["stopped"])
@@ -105,7 +109,7 @@ def curve_share(reps: float) -> float:
     own curve, and how far the five formulas are apart. 1 repetition → 0.
 
     >>> round(curve_share(10), 3)
-    0.047
+    0.046
     """
     if reps <= 1:
         return 0.0

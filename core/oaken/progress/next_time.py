@@ -168,7 +168,8 @@ def propose_after(
 @dataclass(frozen=True, slots=True)
 class _Judged:
     """The last session as the rules read it: the load most sets were done with, the sets in their order, the window,
-    and whether all that was planned was done."""
+    whether all that was planned was done, and when
+    the exercise was done last (`on`)."""
 
     load_kg: float
     sets: tuple[SetRecord, ...]
@@ -182,7 +183,8 @@ class _Judged:
     @classmethod
     def of(cls, session: Session, standing: Standing) -> _Judged:
         """A session with what came before it."""
-        loaded = [one for one in session.sets if one.load_kg]
+        loaded = [one for one in session.sets if one.load_kg and one.reps is not None]
+        loaded = loaded or [one for one in session.sets if one.load_kg]
         loads = [one.load_kg for one in loaded if one.load_kg is not None]
         # the load of the day: the one most sets were done with, the heavier of two
         load = max(set(loads), key=lambda kg: (loads.count(kg), kg))
@@ -202,15 +204,23 @@ class _Judged:
             low=low,
             high=high,
             complete=len(numbers) >= sum(wanted.values()),
-            on=session.on,
+            on=standing.sessions[-1].on,
             before=_last_loaded(earlier),
         )
+
+    @property
+    def would_have_gone(self) -> int:
+        """Repetitions that would have gone in the hardest set of which that is known, those that were left among
+        them."""
+        told = [one.reps + one.reps_left for one in self.sets if one.reps is not None and one.reps_left is not None]
+        return min(told) if told else min(self.reps)
 
     @property
     def rests_on(self) -> list[str]:
         """The sets in words, those alike together."""
         reps = ", ".join(_count_words(one) for one in self.sets)
-        return [f"{self.load_kg:g} kg × {reps} on {self.on.day} {self.on:%b %Y}"]
+        day = self.sets[0].on
+        return [f"{self.load_kg:g} kg × {reps} on {day.day} {day:%b %Y}"]
 
 
 def _count_words(one: SetRecord) -> str:
@@ -227,7 +237,10 @@ def _count_words(one: SetRecord) -> str:
 
 
 def _last_loaded(sessions: Sequence[Session]) -> Session | None:
-    return next((one for one in reversed(sessions) if any(own.load_kg for own in one.sets)), None)
+    """The last session with a load and counted repetitions, or else with a load."""
+    counted = (one for one in reversed(sessions) if any(own.load_kg and own.reps is not None for own in one.sets))
+    loaded = (one for one in reversed(sessions) if any(own.load_kg for own in one.sets))
+    return next(counted, None) or next(loaded, None)
 
 
 def _nothing(school: School, reason: str) -> LoadProposal:
@@ -353,7 +366,7 @@ def _step_up(judged: _Judged, standing: Standing, steps: int, reason: str) -> Lo
     if found > max(most, smallest) + 1e-6:
         found = max((kg for kg in _between(standing, load, most)), default=smallest)
     large = smallest > load * (1 + LARGE_STEP) + 1e-6
-    if large and judged.high is not None and min(judged.reps) < judged.high + 2:
+    if large and judged.high is not None and judged.would_have_gone < judged.high + 2:
         share = round((smallest / load - 1) * 100)
         return _same(
             judged,

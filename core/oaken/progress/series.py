@@ -207,13 +207,15 @@ Verdict = Literal["better", "worse", "not told apart"]
 @dataclass(frozen=True, slots=True)
 class Gain:
     """How much the best has grown from one point of the line to its end, as a share with its range that holds eight of
-    ten; `verdict` is “better” or “worse” only where the whole range lies on one side."""
+    ten; `verdict` is “better” or “worse” only where the whole range lies on one side. `from_at_least`: the earlier sets
+    only say “at least”."""
 
     since: date
     share: float
     low: float
     high: float
     verdict: Verdict
+    from_at_least: bool
 
 
 def gain_since(series: Series, since: date) -> Gain | None:
@@ -236,7 +238,9 @@ def gain_since(series: Series, since: date) -> Gain | None:
         spread = MIDDLE_80 * sqrt(level.gain_deviation**2 + apart**2)
         low, high = level.gain_to_last - spread, level.gain_to_last + spread
     verdict: Verdict = "better" if low > 0 else "worse" if high < 0 else "not told apart"
-    return Gain(series.sessions[series.seen[at]].on, level.gain_to_last, low, high, verdict)
+    earlier = series.sessions[series.seen[at]]
+    at_least = earlier.evidence is not None and earlier.evidence.at_least
+    return Gain(earlier.on, level.gain_to_last, low, high, verdict, at_least)
 
 
 def _curves_apart(one: Session, other: Session) -> float:

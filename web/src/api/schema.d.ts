@@ -476,6 +476,274 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Courses
+         * @description Every course, the one saved last first.
+         */
+        get: operations["planning_courses_api_list_courses"];
+        put?: never;
+        /**
+         * Create Course
+         * @description Keep a new course.
+         */
+        post: operations["planning_courses_api_create_course"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Course
+         * @description Keep the course of a course file with its base classes.
+         */
+        post: operations["planning_courses_api_import_course"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/missed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Miss Week
+         * @description The course without a week that is missed: moved or dropped. Nothing is kept.
+         */
+        post: operations["planning_courses_api_miss_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Outlook
+         * @description Every week of a course in figures, and what should be looked at; nothing is kept.
+         */
+        post: operations["planning_courses_api_read_outlook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create From Template
+         * @description Make a course of a school with its base classes, from what the room has and who comes.
+         */
+        post: operations["planning_courses_api_create_from_template"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Templates
+         * @description The schools a course can be made from.
+         */
+        get: operations["planning_courses_api_list_templates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Course
+         * @description A course as it is now.
+         */
+        get: operations["planning_courses_api_read_course"];
+        /**
+         * Save Course
+         * @description Keep a new revision; 409 with the newest one when the course was made from an older.
+         */
+        put: operations["planning_courses_api_save_course"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Archive Course
+         * @description Take a course out of the lists, or back in.
+         */
+        put: operations["planning_courses_api_archive_course"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read File
+         * @description The course with its base classes as a file.
+         */
+        get: operations["planning_courses_api_read_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read History
+         * @description Every revision, the newest first, with what changed.
+         */
+        get: operations["planning_courses_api_read_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Revision
+         * @description A course as it was saved once.
+         */
+        get: operations["planning_courses_api_read_revision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/weeks/{week}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Week
+         * @description Make the classes of a week, or bring those that were made to what the course says now.
+         */
+        post: operations["planning_courses_api_write_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/written": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Written
+         * @description The classes that were written out, and how each stands to the course as it is now.
+         */
+        get: operations["planning_courses_api_read_written"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/first-class": {
         parameters: {
             query?: never;
@@ -1974,6 +2242,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/weeks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Weeks
+         * @description The class over time, week by week: of everything, of a course, or of one class.
+         */
+        get: operations["logbook_progress_api_read_weeks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/what-if/one-more": {
         parameters: {
             query?: never;
@@ -2164,6 +2452,14 @@ export interface components {
             };
         };
         /**
+         * Archive
+         * @description Whether it is out of the lists.
+         */
+        Archive: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * AsPlanned
          * @description Sets went as planned: of a person, a part, a block, or (with none of them) of everybody. What was written down
          *     of a set itself comes before this, whichever came first.
@@ -2233,6 +2529,16 @@ export interface components {
             low: number[];
             /** Median */
             median: number[];
+        };
+        /**
+         * Base
+         * @description A base class of the course: its id here, and what it is called in the course (a split's day, say).
+         */
+        Base: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Began
@@ -2351,6 +2657,20 @@ export interface components {
             work_share: number;
         };
         /**
+         * BlockOverOut
+         * @description A block by name: how much longer than planned it was (s, mean), in how many classes, longer in how many.
+         */
+        BlockOverOut: {
+            /** Classes */
+            classes: number;
+            /** Longer */
+            longer: number;
+            /** Mean S */
+            mean_s: number;
+            /** Name */
+            name: string;
+        };
+        /**
          * BlockReplayOut
          * @description A block of sets in the replays; `bottleneck` is the unit that holds it up most.
          */
@@ -2384,6 +2704,38 @@ export interface components {
             on: string;
             /** Resting Bpm */
             resting_bpm: number | null;
+        };
+        /**
+         * Brief
+         * @description A class in short: its length (s), and for one person, the mean of the class: share of time in work (%), session
+         *     effort, impulse and zone sum (units), minutes vigorous or more, energy (kcal), volume load (kg), waiting (s), and
+         *     sets by prime muscle (id → sets). Hearts count those to whom heart figures apply.
+         */
+        Brief: {
+            /** Impulse */
+            impulse: number;
+            /** Kcal */
+            kcal: number;
+            /** Length S */
+            length_s: number;
+            /** Session Effort */
+            session_effort: number;
+            /** Sets */
+            sets: {
+                [key: string]: number;
+            };
+            /** Slot S */
+            slot_s: number;
+            /** Vigorous Min */
+            vigorous_min: number;
+            /** Volume Kg */
+            volume_kg: number;
+            /** Waiting S */
+            waiting_s: number;
+            /** Work Share */
+            work_share: number;
+            /** Zone Sum */
+            zone_sum: number;
         };
         /**
          * Calibration
@@ -2577,7 +2929,7 @@ export interface components {
          */
         ChangeIn: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"];
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -2591,7 +2943,7 @@ export interface components {
              */
             by: string;
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"];
             /**
              * Device
              * @default
@@ -2749,6 +3101,28 @@ export interface components {
             saved_at: string;
         };
         /**
+         * ClassOutlook
+         * @description One class of the course: when, its base, how it differs in words, and its figures (None where it is faulty).
+         */
+        ClassOutlook: {
+            /** Base */
+            base: string;
+            /** Changes */
+            changes: string[];
+            figures: components["schemas"]["Brief"] | null;
+            /** Meeting */
+            meeting: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Time */
+            time: string;
+            /** Week */
+            week: number;
+        };
+        /**
          * ClassPlan
          * @description A planned class. `people` and `room` are ids; the order of `people` gives them their numbers, from 1.
          *
@@ -2757,7 +3131,8 @@ export interface components {
          *     those who are `apart` are never at the same group or station at the same time; `instead` names exercises that
          *     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
          *     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
-         *     `air` is what thermometer and hygrometer say; None where nobody has looked.
+         *     `air` is what thermometer and hygrometer say; None where nobody has looked. `starts` is a day and time
+         *     ("2026-12-01 18:30") or other words; with a day it may repeat.
          */
         ClassPlan: {
             /**
@@ -2806,6 +3181,7 @@ export interface components {
             note: string;
             /** People */
             people: string[];
+            repeats?: components["schemas"]["Repeats"] | null;
             /** Room */
             room: string;
             /**
@@ -2924,6 +3300,162 @@ export interface components {
             notes: string[];
             /** Recorded */
             recorded: (number | null)[];
+        };
+        /**
+         * Course
+         * @description A course of up to 26 weeks. `starts` is a day of its first week. `names` say what a week is for; `dropped` weeks
+         *     are left out without making up for them, `pauses` move what follows.
+         */
+        Course: {
+            /** Bases */
+            bases: components["schemas"]["Base"][];
+            /**
+             * Changes
+             * @default []
+             */
+            changes: components["schemas"]["WeekChange"][];
+            /**
+             * Dropped
+             * @default []
+             */
+            dropped: number[];
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: components["schemas"]["LeftOut"][];
+            /** Meetings */
+            meetings: components["schemas"]["Meeting"][];
+            /** Name */
+            name: string;
+            /**
+             * Names
+             * @default {}
+             */
+            names: {
+                [key: string]: string;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Pauses
+             * @default []
+             */
+            pauses: components["schemas"]["Pause"][];
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
+         * CourseFile
+         * @description A course with its base classes: nothing else is needed to read it elsewhere, where its room and people are.
+         */
+        CourseFile: {
+            /** Classes */
+            classes: {
+                [key: string]: components["schemas"]["ClassPlan"];
+            };
+            course: components["schemas"]["Course"];
+            /**
+             * Format
+             * @constant
+             */
+            format: "oaken-course/1";
+        };
+        /**
+         * CourseIn
+         * @description A course that need not be saved.
+         */
+        CourseIn: {
+            course: components["schemas"]["Course"];
+        };
+        /**
+         * CourseNotice
+         * @description Something to look at: in which weeks, and whether it has to be mended.
+         */
+        CourseNotice: {
+            /** Message */
+            message: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "fault" | "caution" | "note";
+            /** Weeks */
+            weeks: number[];
+        };
+        /**
+         * CourseOut
+         * @description A course with its newest state.
+         */
+        CourseOut: {
+            /** Archived */
+            archived: boolean;
+            course: components["schemas"]["Course"];
+            /** Id */
+            id: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
+         * CourseOutlook
+         * @description The whole course.
+         */
+        CourseOutlook: {
+            /** Notices */
+            notices: components["schemas"]["CourseNotice"][];
+            /** Weeks */
+            weeks: components["schemas"]["WeekOutlook"][];
+        };
+        /**
+         * CourseSave
+         * @description A course to keep, and the revision it was made from.
+         */
+        CourseSave: {
+            /** Based On */
+            based_on: number;
+            course: components["schemas"]["Course"];
+        };
+        /**
+         * CourseStepOut
+         * @description One saved revision, and what changed.
+         */
+        CourseStepOut: {
+            /** Changes */
+            changes: string[];
+            /** Revision */
+            revision: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+        };
+        /**
+         * CourseTemplateOut
+         * @description A school of courses.
+         */
+        CourseTemplateOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Times A Week */
+            times_a_week: number;
+            /** What */
+            what: string;
         };
         /**
          * Decision
@@ -3551,7 +4083,7 @@ export interface components {
          */
         Fix: {
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["Later"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"];
             /** Label */
             label: string;
         };
@@ -3599,10 +4131,41 @@ export interface components {
             stop_signs: string;
         };
         /**
+         * FromTemplate
+         * @description A course of a school, from a room and people.
+         */
+        FromTemplate: {
+            /** Name */
+            name: string;
+            /** People */
+            people: string[];
+            /** Room */
+            room: string;
+            /**
+             * Starts
+             * Format: date
+             */
+            starts: string;
+            /** Template */
+            template: string;
+            /**
+             * Time
+             * @default 18:30
+             */
+            time: string;
+            /**
+             * Weeks
+             * @default 12
+             */
+            weeks: number;
+        };
+        /**
          * GainOut
          * @description How much the best has grown since a day, as a share with the range that holds eight of ten.
          */
         GainOut: {
+            /** From At Least */
+            from_at_least: boolean;
             /** High */
             high: number;
             /** Low */
@@ -3776,6 +4339,60 @@ export interface components {
             wbgt: components["schemas"]["Estimate"];
         };
         /**
+         * HeldClassOut
+         * @description A class that was held, the mean of those who came.
+         */
+        HeldClassOut: {
+            /** Came */
+            came: number;
+            /** Class Id */
+            class_id: number;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Lived S */
+            lived_s: number;
+            /** Name */
+            name: string;
+            /** Off */
+            off: {
+                [key: string]: number;
+            };
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Planned People */
+            planned_people: number;
+            /** Planned S */
+            planned_s: number;
+            /** Run */
+            run: number;
+        };
+        /**
+         * HeldWeekOut
+         * @description A week of classes: sums and means of one person, and how the load stands to the weeks before.
+         */
+        HeldWeekOut: {
+            /** Classes */
+            classes: components["schemas"]["HeldClassOut"][];
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Rise */
+            rise: number | null;
+            /** Steep */
+            steep: boolean;
+        };
+        /**
          * HistoryEntryOut
          * @description A saved revision with what changed from the one before it. Energy is for instructors.
          */
@@ -3871,6 +4488,21 @@ export interface components {
             notes: string[];
         };
         /**
+         * InTurn
+         * @description Another exercise wherever this one stands, for everybody: exercises in turn over the weeks.
+         */
+        InTurn: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "in_turn";
+            /** Exercise */
+            exercise: string;
+            /** Other */
+            other: string;
+        };
+        /**
          * Instead
          * @description Who does another exercise wherever this one stands: the named people, and everybody of the named level.
          */
@@ -3916,7 +4548,7 @@ export interface components {
             /** Block */
             block: string;
             /** Change */
-            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"];
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"];
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3982,6 +4614,16 @@ export interface components {
             received_at?: string | null;
         };
         /**
+         * LeftOut
+         * @description One class of one week that is not held.
+         */
+        LeftOut: {
+            /** Meeting */
+            meeting: string;
+            /** Week */
+            week: number;
+        };
+        /**
          * Leg
          * @description One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all.
          */
@@ -4029,6 +4671,28 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
             /** Rules */
             rules: string[];
+        };
+        /**
+         * LighterWeek
+         * @description A lighter week: fewer sets of everything that counts repetitions, and lighter loads where a share of best or
+         *     kilograms are said; a round fewer of stations.
+         */
+        LighterWeek: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "lighter_week";
+            /**
+             * Load Factor
+             * @default 0.9
+             */
+            load_factor: number;
+            /**
+             * Sets Fewer
+             * @default 1
+             */
+            sets_fewer: number;
         };
         /**
          * LineIn
@@ -4364,6 +5028,29 @@ export interface components {
             user: string;
         };
         /**
+         * Meeting
+         * @description A class that is held in the weeks of a course: which base, on which weekday (0 is Monday) at what time; in every
+         *     week, or in `weeks` only.
+         */
+        Meeting: {
+            /** Base */
+            base: string;
+            /** Id */
+            id: string;
+            /**
+             * Time
+             * @default 18:30
+             */
+            time: string;
+            /** Weekday */
+            weekday: number;
+            /**
+             * Weeks
+             * @default []
+             */
+            weeks: number[];
+        };
+        /**
          * MemberOut
          * @description Somebody who works in this studio.
          */
@@ -4409,6 +5096,20 @@ export interface components {
              * @enum {string}
              */
             do: "milder_for_heat";
+        };
+        /**
+         * Missed
+         * @description A week that is missed: it moves (with all that follow), or it is dropped.
+         */
+        Missed: {
+            course: components["schemas"]["Course"];
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "move" | "drop";
+            /** Week */
+            week: number;
         };
         /**
          * MoveSlot
@@ -4886,6 +5587,16 @@ export interface components {
             start_s: number;
         };
         /**
+         * OverTimeOut
+         * @description The class over time.
+         */
+        OverTimeOut: {
+            /** Blocks */
+            blocks: components["schemas"]["BlockOverOut"][];
+            /** Weeks */
+            weeks: components["schemas"]["HeldWeekOut"][];
+        };
+        /**
          * Overheads
          * @description What a person spends on average on everything that is neither work nor rest, in seconds of the whole class.
          */
@@ -5029,6 +5740,19 @@ export interface components {
              * @default []
              */
             questions: string[];
+        };
+        /**
+         * Pause
+         * @description Weeks in which nothing is held, before a week of the course: all that follows is so much later.
+         */
+        Pause: {
+            /** Before */
+            before: number;
+            /**
+             * Weeks
+             * @default 1
+             */
+            weeks: number;
         };
         /**
          * Paused
@@ -5585,6 +6309,27 @@ export interface components {
             before: components["schemas"]["ClassPlan"];
         };
         /**
+         * Repeats
+         * @description Again every so many weeks on the same weekday and time, until a day (which counts), without some days.
+         */
+        Repeats: {
+            /**
+             * Every Weeks
+             * @default 1
+             */
+            every_weeks: number;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+            /**
+             * Without
+             * @default []
+             */
+            without: string[];
+        };
+        /**
          * ReplayOut
          * @description The class replayed with chance: its length (middle and the range of eight in ten), the chance to overrun (%).
          */
@@ -5928,6 +6673,19 @@ export interface components {
             /** Based On */
             based_on: number;
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * ScaleRests
+         * @description All rests between sets and rounds longer or shorter by this factor, never below what they need.
+         */
+        ScaleRests: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "scale_rests";
+            /** Factor */
+            factor: number;
         };
         /**
          * Scheme
@@ -6335,6 +7093,33 @@ export interface components {
              * @default 1
              */
             times: number;
+        };
+        /**
+         * SetScheme
+         * @description Another scheme for work in blocks of sets: so many sets, repetitions (a window with `reps_to`), share of best,
+         *     and rest; what is not given stays. Of the named slots, or of every one that counts repetitions and takes a load.
+         */
+        SetScheme: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            do: "set_scheme";
+            /** Reps */
+            reps?: number | null;
+            /** Reps To */
+            reps_to?: number | null;
+            /** Rest S */
+            rest_s?: number | null;
+            /** Sets */
+            sets?: number | null;
+            /** Share Of Best */
+            share_of_best?: number | null;
+            /**
+             * Slots
+             * @default []
+             */
+            slots: string[];
         };
         /**
          * SetsBlock
@@ -6841,6 +7626,12 @@ export interface components {
         /** Stale[ClassOut] */
         Stale_ClassOut_: {
             latest: components["schemas"]["ClassOut"];
+            /** Message */
+            message: string;
+        };
+        /** Stale[CourseOut] */
+        Stale_CourseOut_: {
+            latest: components["schemas"]["CourseOut"];
             /** Message */
             message: string;
         };
@@ -7528,7 +8319,9 @@ export interface components {
         };
         /**
          * Wanted
-         * @description Who comes, where, when, how long, what for, and in which manner.
+         * @description Who comes, where, when, how long, what for, and in which manner. `parts` are the roles of the menu that are
+         *     wanted (empty: all of them); loads are a share of best, or left to what people work with. `scheme` are sets and
+         *     repetitions where they are settled already.
          */
         Wanted: {
             /**
@@ -7537,6 +8330,12 @@ export interface components {
              * @enum {string}
              */
             aim: "strength" | "conditioning" | "mixed" | "technique";
+            /**
+             * Loads
+             * @default share
+             * @enum {string}
+             */
+            loads: "share" | "working";
             /**
              * Manner
              * @default stations
@@ -7548,10 +8347,16 @@ export interface components {
              * @default New class
              */
             name: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: string[];
             /** People */
             people: string[];
             /** Room */
             room: string;
+            scheme?: components["schemas"]["SetScheme"] | null;
             /**
              * Slot Min
              * @default 45
@@ -7571,6 +8376,75 @@ export interface components {
             load: components["schemas"]["LoadAsSet"];
             /** Reps */
             reps: number;
+        };
+        /**
+         * WeekChange
+         * @description A change to the base classes in some weeks: one of the plan's own. `bases` empty: of all of them.
+         */
+        WeekChange: {
+            /**
+             * Bases
+             * @default []
+             */
+            bases: string[];
+            /** Change */
+            change: components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"];
+            /** Weeks */
+            weeks: number[];
+        };
+        /**
+         * WeekOutlook
+         * @description One week: its Monday, its name, whether it is dropped, and the sums of its classes: sets by muscle, and training
+         *     load three ways (units).
+         */
+        WeekOutlook: {
+            /** Classes */
+            classes: components["schemas"]["ClassOutlook"][];
+            /** Dropped */
+            dropped: boolean;
+            /** Impulse */
+            impulse: number;
+            /** Kcal */
+            kcal: number;
+            /** Lighter */
+            lighter: boolean;
+            /**
+             * Monday
+             * Format: date
+             */
+            monday: string;
+            /** Name */
+            name: string;
+            /** Session Effort */
+            session_effort: number;
+            /** Sets */
+            sets: {
+                [key: string]: number;
+            };
+            /** Vigorous Min */
+            vigorous_min: number;
+            /** Week */
+            week: number;
+            /** Zone Sum */
+            zone_sum: number;
+        };
+        /**
+         * WeekStateOut
+         * @description A class of a course that was written out, and how it stands to the course as it is now.
+         */
+        WeekStateOut: {
+            /** Behind */
+            behind: boolean;
+            /** By Hand */
+            by_hand: boolean;
+            /** Id */
+            id: number;
+            /** Meeting */
+            meeting: string;
+            /** On */
+            on: string | null;
+            /** Week */
+            week: number;
         };
         /**
          * WentOn
@@ -7663,6 +8537,18 @@ export interface components {
             /** Options */
             options: components["schemas"]["Option"][];
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * WrittenOut
+         * @description What became of one class of a week that was written out.
+         */
+        WrittenOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Outcome */
+            outcome: string;
         };
         /**
          * Zone
@@ -9658,6 +10544,1166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CarefulAbout"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_list_courses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_create_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_import_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_miss_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Missed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Course"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_outlook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOutlook"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_create_from_template: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromTemplate"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_list_templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseTemplateOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_save_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CourseSave"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stale_CourseOut_"];
+                };
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_archive_course: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archive"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseFile"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseStepOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_revision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CourseOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_write_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+                week: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WrittenOut"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_courses_api_read_written: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekStateOut"][];
                 };
             };
             /** @description Nobody is signed in. */
@@ -16262,6 +18308,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClockOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_progress_api_read_weeks: {
+        parameters: {
+            query?: {
+                course?: number | null;
+                class_id?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverTimeOut"];
                 };
             };
             /** @description Nobody is signed in. */

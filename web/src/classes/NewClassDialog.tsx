@@ -25,6 +25,9 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
     starts: "",
     aim: "mixed",
     manner: "stations",
+    parts: [],
+    loads: "share",
+    scheme: null,
   });
   const navigate = useNavigate();
   const id = useId();

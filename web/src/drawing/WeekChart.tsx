@@ -60,11 +60,14 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
     const [first, last] = extent(days);
     const [low, high] = extent(values);
     if (!first || !last || low === undefined || high === undefined || width < 120) return null;
+    if (fromZero && high <= 0) return null;
     const room = Math.max(high - low, Math.abs(high) * 0.04, 1e-6) * 0.12;
     const aside = series.some((one) => one.kind === "bars") ? 10 : 4;
     const x = scaleUtc([new Date(+first - DAY), new Date(+last + DAY)], [LEFT + aside, width - aside]);
     const y = scaleLinear([fromZero ? 0 : low - room, high + room], [height - BELOW, 8]).nice(4);
-    return { x, y };
+    const apart = [...new Set(days.map(Number))].sort((one, other) => one - other).map(x);
+    const bar = Math.min(10, ...apart.slice(1).map((right, place) => 0.7 * (right - apart[place]!)));
+    return { x, y, bar: Math.max(2, bar) };
   }, [series, goal, width, height, fromZero]);
   const csv = () => {
     const head = ["date", ...series.map((one) => `${one.label} (${unit})`)].map(quoted).join(",");
@@ -117,7 +120,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
                   strokeWidth={1}
                 />
                 <text x={LEFT - 6} y={drawn.y(tick) + 4} textAnchor="end" className="fill-base-content text-xs">
-                  {figure(tick, tick % 1 ? 1 : 0)}
+                  {figure(tick, drawn.y.ticks(4).some((one) => one % 1) ? 1 : 0)}
                 </text>
               </g>
             ))}
@@ -157,6 +160,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
                 x={(point) => drawn.x(at(point.on))}
                 y={(value) => drawn.y(value)}
                 base={height - BELOW}
+                bar={drawn.bar}
                 onDay={onDay}
                 words={(point) => `${dayWords(point.on)}: ${wordsOf(point, unit, decimals)}`}
               />
@@ -251,11 +255,13 @@ type DrawnProps = {
   x: (point: DayPoint) => number;
   y: (value: number) => number;
   base: number;
+  /** how wide a bar is, so that days do not run into one another */
+  bar: number;
   onDay?: (on: string) => void;
   words: (point: DayPoint) => string;
 };
 
-function Drawn({ series, ink, x, y, base, onDay, words }: DrawnProps) {
+function Drawn({ series, ink, x, y, base, bar, onDay, words }: DrawnProps) {
   const known = series.points.filter((point): point is DayPoint & { value: number } => point.value !== null);
   const ranged = known.filter((point) => typeof point.low === "number" && typeof point.high === "number");
   const marks = (
@@ -284,8 +290,8 @@ function Drawn({ series, ink, x, y, base, onDay, words }: DrawnProps) {
           {known.map((point, place) => (
             <rect
               key={place}
-              x={x(point) - 4}
-              width={8}
+              x={x(point) - bar / 2}
+              width={bar}
               y={Math.min(y(point.value), base)}
               height={Math.max(0, base - y(point.value))}
               fill={ink}

@@ -47,7 +47,8 @@ export function ExercisePanel({ person, one }: Props) {
           <VerdictMark verdict={one.gain.verdict} /> <strong>{GAIN_WORDS[one.gain.verdict]}</strong> since{" "}
           {dayWords(one.gain.since)}: {percent(one.gain.share)}{" "}
           <span className="faint">
-            ({percent(one.gain.low)} to {percent(one.gain.high)} in eight of ten)
+            ({percent(one.gain.low)} to {percent(one.gain.high)} in eight of ten
+            {one.gain.from_at_least ? "; the earlier sets were stopped as planned and only say “at least”" : ""})
           </span>
         </p>
       )}

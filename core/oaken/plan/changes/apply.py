@@ -12,15 +12,19 @@ from oaken.plan.changes.documents import (
     Change,
     DoInstead,
     DropsOnLastOnly,
+    InTurn,
     Later,
     LeaveOut,
+    LighterWeek,
     MakeRotation,
     MilderForHeat,
     MoveSlot,
+    ScaleRests,
     SetChange,
     SetLoad,
     SetRest,
     SetRounds,
+    SetScheme,
     ShortenHolds,
     ShorterRests,
     SwapExercise,
@@ -28,6 +32,8 @@ from oaken.plan.changes.documents import (
 from oaken.plan.changes.parts import SlotEdit, with_load, with_short_holds
 from oaken.plan.changes.plans import (
     drops_on_last_only,
+    in_turn,
+    lighter_week,
     milder,
     move,
     on_blocks,
@@ -35,6 +41,7 @@ from oaken.plan.changes.plans import (
     scaled_rests,
     swap,
     with_rounds,
+    with_scheme,
     with_template,
 )
 from oaken.plan.document import ClassPlan
@@ -84,6 +91,18 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
             return on_blocks(plan, lambda block: None if block.id == change.block else block)
         case ShorterRests():
             return scaled_rests(plan, change.factor)
+        case SetScheme():
+            if strangers := [one for one in change.slots if one not in ids]:
+                raise FaultyInput([_missing("slots", f"the plan has no slot {strangers[0]!r} (any more)")])
+            return with_scheme(plan, change, catalogue)
+        case ScaleRests():
+            return scaled_rests(plan, change.factor)
+        case InTurn():
+            if missing := [one for one in (change.exercise, change.other) if one not in catalogue.exercises]:
+                raise FaultyInput([_missing("exercise", f"{missing[0]!r} is not in the catalogue")])
+            return in_turn(plan, change.exercise, catalogue.exercises[change.other])
+        case LighterWeek():
+            return lighter_week(plan, change, catalogue)
         case Later():
             return _later(plan, change, catalogue)
         case MakeRotation():

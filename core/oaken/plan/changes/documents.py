@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 
 class _Change(BaseModel):
@@ -117,6 +117,51 @@ class ShorterRests(_Change):
     factor: Annotated[float, Field(ge=0.3, lt=1)]
 
 
+class SetScheme(_Change):
+    """Another scheme for work in blocks of sets: so many sets, repetitions (a window with `reps_to`), share of best,
+    and rest; what is not given stays. Of the named slots, or of every one that counts repetitions and takes a load."""
+
+    do: Literal["set_scheme"] = "set_scheme"
+    slots: Annotated[tuple[str, ...], Field(max_length=60)] = ()
+    sets: Annotated[int, Field(ge=1, le=12)] | None = None
+    reps: Annotated[int, Field(ge=1, le=60)] | None = None
+    reps_to: Annotated[int, Field(ge=2, le=60)] | None = None
+    share_of_best: Annotated[float, Field(gt=0, le=1.2)] | None = None
+    rest_s: Annotated[int, Field(ge=0, le=600)] | None = None
+
+    @model_validator(mode="after")
+    def a_window_has_a_lower_end(self) -> SetScheme:
+        if self.reps_to is not None and (self.reps is None or self.reps_to <= self.reps):
+            raise ValueError("reps_to is the upper end of a window, above reps")
+        if (self.sets, self.reps, self.share_of_best, self.rest_s) == (None, None, None, None):
+            raise ValueError("a scheme says at least one of sets, reps, share_of_best and rest_s")
+        return self
+
+
+class ScaleRests(_Change):
+    """All rests between sets and rounds longer or shorter by this factor, never below what they need."""
+
+    do: Literal["scale_rests"] = "scale_rests"
+    factor: Annotated[float, Field(ge=0.3, le=3)]
+
+
+class InTurn(_Change):
+    """Another exercise wherever this one stands, for everybody: exercises in turn over the weeks."""
+
+    do: Literal["in_turn"] = "in_turn"
+    exercise: str
+    other: str
+
+
+class LighterWeek(_Change):
+    """A lighter week: fewer sets of everything that counts repetitions, and lighter loads where a share of best or
+    kilograms are said; a round fewer of stations."""
+
+    do: Literal["lighter_week"] = "lighter_week"
+    sets_fewer: Annotated[int, Field(ge=0, le=4)] = 1
+    load_factor: Annotated[float, Field(ge=0.5, le=1)] = 0.9
+
+
 PlainChange = (
     SwapExercise
     | MoveSlot
@@ -132,6 +177,10 @@ PlainChange = (
     | LeaveOut
     | ShorterRests
     | MakeRotation
+    | SetScheme
+    | ScaleRests
+    | InTurn
+    | LighterWeek
 )
 
 

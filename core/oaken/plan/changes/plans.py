@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from oaken.catalogue import Exercise
+from oaken.catalogue import Catalogue, Exercise
 from oaken.plan.blocks import (
     AnyPart,
     Block,
@@ -16,10 +16,12 @@ from oaken.plan.blocks import (
     Station,
     TogetherBlock,
     with_rest,
+    with_segments,
 )
+from oaken.plan.changes.documents import LighterWeek, SetScheme
 from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
 from oaken.plan.document import ClassPlan
-from oaken.prescription import Segment, SetRun, merged
+from oaken.prescription import Load, Segment, SetRun, merged
 from oaken.prescription.schemes import reshaped
 
 Edit = Callable[[ClassPlan], ClassPlan]
@@ -111,6 +113,67 @@ def with_rounds(block: Block, rounds: int) -> Block:
         ]
         return block.model_copy(update={"groups": groups})
     return block
+
+
+def with_scheme(plan: ClassPlan, scheme: SetScheme, catalogue: Catalogue) -> ClassPlan:
+    """Another scheme for the slots it names, or for every one in blocks of sets that counts repetitions and takes a
+    load."""
+
+    def changed(_: Group, slot: Slot) -> Slot:
+        exercise = catalogue.exercises[slot.exercise]
+        if slot.id not in scheme.slots if scheme.slots else not (exercise.takes_load and _counts(slot)):
+            return slot
+        if scheme.reps is not None or scheme.share_of_best is not None:
+            slot = with_segments(slot, lambda segment: _in_scheme(segment, scheme, exercise))
+        if scheme.rest_s is not None:
+            wanted = scheme.rest_s
+            slot = with_rest(slot, lambda rest: wanted)
+        return slot if scheme.sets is None else slot.model_copy(update={"sets": reshaped(slot.sets, scheme.sets)})
+
+    return on_sets(plan, changed)
+
+
+def _counts(slot: Slot) -> bool:
+    return slot.sets[0].segments[0].reps is not None
+
+
+def _in_scheme(segment: Segment, scheme: SetScheme, exercise: Exercise) -> Segment:
+    update: dict[str, object] = {}
+    if scheme.reps is not None and segment.reps is not None and segment.change is None:
+        update.update(reps=scheme.reps, reps_to=scheme.reps_to)
+    if scheme.share_of_best is not None and exercise.takes_load and segment.change is None:
+        update["load"] = Load(share_of_best=scheme.share_of_best)
+    return segment.model_copy(update=update)
+
+
+def in_turn(plan: ClassPlan, exercise: str, other: Exercise) -> ClassPlan:
+    """Another exercise wherever this one stands."""
+    return on_parts(plan, lambda part: refit(part, other) if part.exercise == exercise else part)
+
+
+def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> ClassPlan:
+    """Fewer sets, lighter loads, a round fewer of stations: as much as is said, and never nothing."""
+
+    def lighter(load: Load | None) -> Load | None:
+        if load is None or load.by_effort:
+            return load
+        way = load.way
+        return Load.model_validate({way: round(getattr(load, way) * week.load_factor, 3)})
+
+    def eased(_: Group, slot: Slot) -> Slot:
+        if not catalogue.exercises[slot.exercise].is_work:
+            return slot
+        slot = with_segments(slot, lambda one: one.model_copy(update={"load": lighter(one.load)}))
+        return slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - week.sets_fewer))})
+
+    def fewer(block: Block) -> Block:
+        if not isinstance(block, CircuitBlock):
+            return block
+        stations = [one.model_copy(update={"load": lighter(one.load)}) for one in block.stations]
+        rounds = max(1, block.rounds - (1 if week.sets_fewer else 0))
+        return block.model_copy(update={"rounds": rounds, "stations": stations})
+
+    return on_blocks(on_sets(plan, eased), fewer)
 
 
 def swap(plan: ClassPlan, part: str, exercise: Exercise) -> ClassPlan:

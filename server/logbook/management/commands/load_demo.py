@@ -1,4 +1,5 @@
-"""Loads the demo: the mountain-rescue team, its mill, its classes, three weeks of runs, and one that is half run."""
+"""Loads the demo: the mountain-rescue team, its mill, its classes, twelve weeks of its course up to today, three more
+classes that were held, and one that is half run."""
 
 from datetime import datetime, time, timedelta
 from pathlib import Path
@@ -6,7 +7,7 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from django.utils import timezone
 from oaken.class_file import ClassFile
@@ -19,6 +20,7 @@ from studio.models import Member, Studio
 from studio.rooms import create_room
 
 from logbook import keeping, runs
+from logbook.management.demo_weeks import load_weeks
 
 CLASSES = ("long-carry", "scree-and-stairs", "machine-pairs", "stretcher-legs")
 STUDIO = "Alder Mill"
@@ -63,6 +65,9 @@ class Command(BaseCommand):
 
     help = "Load the demo data; what is already there is kept."
 
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--without-weeks", action="store_true", help="leave out the twelve weeks of the course")
+
     @transaction.atomic
     def handle(self, *args: Any, **options: Any) -> None:
         studio = Studio.objects.order_by("id").first() or Studio.objects.create(name=STUDIO)
@@ -78,6 +83,9 @@ class Command(BaseCommand):
             if not PlannedClass.objects.filter(studio=studio, key=name).exists():
                 plans.create(studio, file.plan, key=name)
         if not studio.runs.exists():
+            if not options["without_weeks"]:
+                file = load_class(Path(settings.ROOT) / "examples" / f"{CLASSES[0]}.json")
+                load_weeks(studio, file.room.id, file.plan.people, timezone.localdate())
             self._weeks(studio)
         self.stdout.write(f"Demo data: {studio.people.count()} people, {studio.classes.count()} classes.")
         for user, (role, password) in ACCOUNTS.items():
@@ -127,9 +135,8 @@ class Command(BaseCommand):
             began = timezone.make_aware(datetime.combine(timezone.localdate() - timedelta(days=days), time(19, 2)))
             run = runs.simulate(studio, planned, began, seed=days)
             plan = plans.plan_of(run.saved_as)
-            for key in plan.people:
-                if key not in WITHOUT_BELT and (days > 7 or key not in ("marit", "oskar")):
-                    keeping.simulate(run, key)
+            belts = [one for one in plan.people if one not in WITHOUT_BELT]
+            keeping.simulate(run, [one for one in belts if days > 7 or one not in ("marit", "oskar")])
         half = studio.classes.get(key=HALF_RUN)
         runs.simulate(studio, half, timezone.now() - timedelta(seconds=HALF_S + 60), seed=HALF_S, until_s=HALF_S)
         for key in CALIBRATED:

@@ -1,0 +1,49 @@
+"""A course of weeks as a document like a plan: base classes, and by week the plan's own changes to them.
+
+`document` is the course and its file, `weeks` turns it into dated classes and moves weeks, `outlook` is every week in
+figures with what should be looked at, `templates` makes whole courses, `words` says changes in words.
+"""
+
+from oaken.course.document import (
+    FORMAT,
+    MOST_WEEKS,
+    Base,
+    Course,
+    CourseFile,
+    Meeting,
+    Pause,
+    WeekChange,
+    json_schema,
+    read_course,
+)
+from oaken.course.outlook import ClassOutlook, CourseNotice, CourseOutlook, WeekOutlook, outlook
+from oaken.course.templates import TemplateMade, template, templates
+from oaken.course.weeks import CourseClass, classes_of, drop_week, move_week, plan_of_week
+from oaken.course.words import change_words
+
+__all__ = [
+    "FORMAT",
+    "MOST_WEEKS",
+    "Base",
+    "ClassOutlook",
+    "Course",
+    "CourseClass",
+    "CourseFile",
+    "CourseNotice",
+    "CourseOutlook",
+    "Meeting",
+    "Pause",
+    "TemplateMade",
+    "WeekChange",
+    "WeekOutlook",
+    "change_words",
+    "classes_of",
+    "drop_week",
+    "json_schema",
+    "move_week",
+    "outlook",
+    "plan_of_week",
+    "read_course",
+    "template",
+    "templates",
+]

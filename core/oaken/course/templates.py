@@ -1,0 +1,154 @@
+"""Whole courses made from what a room has and who comes: three schools, to be changed."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from importlib.resources import files
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oaken.catalogue import Catalogue
+from oaken.course.document import MOST_WEEKS, Base, Course, Meeting, TimeOfDay, WeekChange
+from oaken.course.weeks import changes_in
+from oaken.first import Manner, Wanted, first_class
+from oaken.people import Person
+from oaken.plan import Aim, ClassPlan
+from oaken.plan.blocks import Name
+from oaken.plan.changes import Change, SetScheme, apply
+from oaken.room import Room
+from oaken.timeline import Circumstances, Outlook, blocks_at, lengths
+
+
+class _Closed(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class _BaseOf(_Closed):
+    id: str
+    name: str
+    parts: list[str]
+    manner: Manner | None = None
+    aim: Aim | None = None
+
+
+class _MeetingOf(_Closed):
+    base: str
+    weekday: int
+
+
+class _Phase(_Closed):
+    weeks: list[int]
+    name: str
+    changes: list[Annotated[Change, Field(discriminator="do")]]
+
+
+class Template(_Closed):
+    """A school of courses: what it is, its base classes, when they are held, and its phases."""
+
+    id: str
+    name: str
+    what: str
+    manner: Manner
+    aim: Aim
+    slot_min: int
+    meetings: list[_MeetingOf]
+    bases: list[_BaseOf]
+    phases: list[_Phase]
+
+
+@cache
+def templates() -> dict[str, Template]:
+    """Every template by id, from the data file beside this module."""
+    raw = json.loads(files("oaken.course").joinpath("templates.json").read_text(encoding="utf-8"))
+    return {one["id"]: Template.model_validate(one) for one in raw["templates"]}
+
+
+@dataclass(frozen=True, slots=True)
+class TemplateMade:
+    """A course with its base classes by id, nothing of it kept."""
+
+    course: Course
+    plans: dict[str, ClassPlan]
+
+
+def template(
+    kind: str, room: Room, people: Sequence[Person], catalogue: Catalogue, *, name: Name, starts: date, time: TimeOfDay,
+    weeks: int = 12,
+) -> TemplateMade:  # fmt: skip
+    """A course of a school from a room and people. Loads are left to the people's working loads. Raises KeyError for a
+    school there is not."""
+    chosen = templates()[kind]
+    weeks = min(weeks, MOST_WEEKS)
+    course = Course(
+        name=name,
+        note=chosen.what,
+        starts=starts,
+        weeks=weeks,
+        bases=[Base(id=base.id, name=base.name) for base in chosen.bases],
+        meetings=[
+            Meeting(id=f"m{number}", base=one.base, weekday=one.weekday, time=time)
+            for number, one in enumerate(chosen.meetings, 1)
+        ],
+        changes=[
+            WeekChange(weeks=tuple(kept), change=change)
+            for phase in chosen.phases
+            for change in phase.changes
+            if (kept := [week for week in phase.weeks if week <= weeks])
+        ],
+        names={week: phase.name for phase in chosen.phases for week in phase.weeks if week <= weeks},
+    )
+    plans = {base.id: _base(chosen, base, course, room, people, catalogue) for base in chosen.bases}
+    return TemplateMade(course, plans)
+
+
+SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
+"""Shares of the slot for which a base class is made, until its longest week fits."""
+
+
+def _base(
+    chosen: Template, base: _BaseOf, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue
+) -> ClassPlan:
+    """A base class that fits its slot in every week of the course, as far as that can be had."""
+    plan: ClassPlan | None = None
+    for share in SHORTER:
+        wanted = Wanted(
+            name=f"{course.name}: {base.name}"[:120],
+            room=room.id,
+            people=[person.id for person in people],
+            slot_min=max(15, round(chosen.slot_min * share)),
+            aim=base.aim or chosen.aim,
+            manner=base.manner or chosen.manner,
+            parts=tuple(base.parts),
+            loads="working",
+            scheme=_longest_scheme(chosen),
+        )
+        plan = first_class(wanted, room, people, catalogue).model_copy(update={"slot_min": chosen.slot_min})
+        if _longest_s(plan, base.id, course, room, people, catalogue) <= chosen.slot_min * 60:
+            break
+    assert plan is not None
+    return plan
+
+
+def _longest_scheme(chosen: Template) -> SetScheme:
+    """The scheme of its phases that takes longest."""
+    schemes = [change for phase in chosen.phases for change in phase.changes if isinstance(change, SetScheme)]
+    return max(schemes, key=lambda one: (one.sets or 3) * ((one.reps_to or one.reps or 10) * 4 + (one.rest_s or 60)))
+
+
+def _longest_s(
+    plan: ClassPlan, base: str, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue
+) -> float:
+    around = Circumstances.of(room, list(people), catalogue)
+    longest = 0.0
+    for week in range(1, course.weeks + 1):
+        changed = plan
+        for change in changes_in(course, base, week):
+            changed = apply(changed, change, catalogue)
+        told = lengths(changed, blocks_at(changed, around), Outlook.EXPECTED)
+        longest = max(longest, told.class_s)
+    return longest

@@ -1,0 +1,166 @@
+"""The class over time, week by week: what was held, what it came to, and how far the plan was off."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date, timedelta
+from statistics import fmean
+
+from django.db.models import QuerySet
+from oaken.physiology import training_load
+from studio.models import Studio
+
+from logbook.models import Attendance, Run
+
+LIVED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "waiting", "work_share", "volume_load")
+"""The figures of people that the weeks are drawn from, as they were computed when a class ended."""
+
+FORECAST = ("Length of the class", "Energy each", "Mean heart rate", "Session effort each")
+"""Of these it is told how far the forecast was off."""
+
+SUMMED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "volume_load")
+"""Of these a week has the sum over its classes, of the others the mean."""
+
+
+@dataclass(frozen=True, slots=True)
+class HeldClass:
+    """A class that was held: planned length and what it took (s), who was planned and came, and its figures, the mean
+    of those who came. `blocks` are name, planned and lived seconds."""
+
+    run: int
+    name: str
+    on: date
+    class_id: int
+    planned_s: float
+    lived_s: float
+    planned_people: int
+    came: int
+    figures: dict[str, float]
+    blocks: list[tuple[str, float, float]]
+    off: dict[str, float]
+
+
+@dataclass(slots=True)
+class HeldWeek:
+    """A week: its Monday, its classes, and for one person who came to all of them what they came to. `rise` is how much
+    the load is above the weeks before (None where that cannot be said), `steep` whether that is a steep rise."""
+
+    monday: date
+    classes: list[HeldClass] = field(default_factory=list)
+    figures: dict[str, float] = field(default_factory=dict)
+    rise: float | None = None
+    steep: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class BlockOver:
+    """A block by name: how much longer than planned it was, on average and in how many of the classes that had it."""
+
+    name: str
+    mean_s: float
+    classes: int
+    longer: int
+
+
+def held_classes(studio: Studio, runs: QuerySet[Run] | None = None) -> list[HeldClass]:
+    """Classes that are over, the oldest first."""
+    chosen = studio.runs.all() if runs is None else runs
+    over = chosen.filter(ended_at__isnull=False, began_at__isnull=False)
+    own: dict[int, list[dict[str, float]]] = {}
+    for run, figures in Attendance.objects.filter(run__in=over).values_list("run_id", "figures"):
+        own.setdefault(run, []).append(figures)
+    zone = studio.zone
+    rows = over.order_by("began_at", "pk").values_list(
+        "pk", "saved_as__document__name", "began_at", "saved_as__planned_class", "figures", "saved_as__document__people"
+    )
+    found = []
+    for run, name, began, planned_class, figures, people in rows:
+        told = {row["name"]: row for row in figures}
+        length = told.get("Length of the class")
+        if length is None or began is None:
+            continue
+        came = own.get(run, [])
+        found.append(
+            HeldClass(
+                run=run,
+                name=str(name),
+                on=began.astimezone(zone).date(),
+                class_id=planned_class,
+                planned_s=length["planned"],
+                lived_s=length["lived"],
+                planned_people=len(people or []),
+                came=len(came),
+                figures=_means(came),
+                blocks=_blocks(figures),
+                off=_off(figures),
+            )
+        )
+    return found
+
+
+def _means(came: Sequence[dict[str, float]]) -> dict[str, float]:
+    found = {}
+    for name in LIVED:
+        values = [one[name] for one in came if name in one]
+        if values:
+            found[name] = round(fmean(values), 2)
+    return found
+
+
+def _blocks(figures: Sequence[dict[str, object]]) -> list[tuple[str, float, float]]:
+    """The rows of blocks stand between the length and the first figure of people."""
+    found = []
+    for row in figures[1:]:
+        if row["unit"] != "s" or row["name"] == "Waiting each":
+            break
+        found.append((str(row["name"]), float(row["planned"]), float(row["lived"])))  # type: ignore[arg-type]
+    return found
+
+
+def _off(figures: Sequence[dict[str, object]]) -> dict[str, float]:
+    """How far the plan was off, figure by figure, as a share of what was lived."""
+    found = {}
+    for row in figures:
+        lived = float(row["lived"])  # type: ignore[arg-type]
+        if lived > 0 and row["name"] in FORECAST:
+            found[str(row["name"])] = round(float(row["planned"]) / lived - 1, 4)  # type: ignore[arg-type]
+    return found
+
+
+def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
+    """The classes week by week, weeks in which nothing was held among them."""
+    if not classes:
+        return []
+    first, last = _monday(classes[0].on), _monday(classes[-1].on)
+    weeks = [HeldWeek(first + timedelta(weeks=number)) for number in range((last - first).days // 7 + 1)]
+    for one in classes:
+        weeks[(_monday(one.on) - first).days // 7].classes.append(one)
+    loads: list[float] = []
+    for week in weeks:
+        for name in LIVED:
+            values = [one.figures[name] for one in week.classes if name in one.figures]
+            if values:
+                week.figures[name] = round(sum(values) if name in SUMMED else fmean(values), 2)
+        loads.append(week.figures.get("session_effort", 0.0))
+        week.rise = training_load.rise(loads)
+        week.steep = week.rise is not None and week.rise > training_load.STEEP_RISE
+    return weeks
+
+
+def _monday(on: date) -> date:
+    return on - timedelta(days=on.weekday())
+
+
+def overruns(classes: Sequence[HeldClass]) -> list[BlockOver]:
+    """Blocks by name, those that overrun most first."""
+    found: dict[str, list[float]] = {}
+    for one in classes:
+        for name, planned, lived in one.blocks:
+            if lived > 0:
+                found.setdefault(name, []).append(lived - planned)
+    told = [
+        BlockOver(name, round(fmean(over), 1), len(over), sum(1 for each in over if each > 0))
+        for name, over in found.items()
+    ]
+    return sorted(told, key=lambda one: -one.mean_s)

@@ -1,0 +1,251 @@
+"""Endpoints of courses: keeping, the outlook of their weeks, writing weeks out, files."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import date, datetime
+from typing import Annotated, Literal
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import Router, Status
+from oaken.basis.faults import Faults
+from oaken.course import (
+    MOST_WEEKS,
+    Course,
+    CourseFile,
+    CourseOutlook,
+    drop_week,
+    move_week,
+    templates,
+)
+from oaken.course.document import TimeOfDay
+from oaken.plan import MOST_IN_CLASS
+from oaken.plan.blocks import Name, Reference
+from pydantic import BaseModel, ConfigDict, Field
+from studio.access import Number, RowId, studio_of
+from studio.documents import Stale, StaleSave
+from studio.turns import long_work
+
+from planning import courses
+from planning.api import FileIn
+from planning.models import Course as CourseRow
+from planning.models import CourseRevision
+
+router = Router(tags=["courses"])
+
+_Week = Annotated[int, Field(ge=1, le=MOST_WEEKS)]
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class CourseOut(_Out):
+    """A course with its newest state."""
+
+    id: int
+    revision: int
+    saved_at: datetime
+    archived: bool
+    course: Course
+
+
+class CourseIn(BaseModel):
+    """A course that need not be saved."""
+
+    course: Course
+
+
+class CourseSave(BaseModel):
+    """A course to keep, and the revision it was made from."""
+
+    based_on: Number
+    course: Course
+
+
+class CourseTemplateOut(_Out):
+    """A school of courses."""
+
+    id: str
+    name: str
+    what: str
+    times_a_week: int
+
+
+class FromTemplate(BaseModel):
+    """A course of a school, from a room and people."""
+
+    template: str
+    name: Name
+    room: Reference
+    people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
+    starts: date
+    time: TimeOfDay = "18:30"
+    weeks: _Week = 12
+
+
+class Missed(BaseModel):
+    """A week that is missed: it moves (with all that follow), or it is dropped."""
+
+    course: Course
+    week: _Week
+    how: Literal["move", "drop"]
+
+
+class WrittenOut(_Out):
+    """What became of one class of a week that was written out."""
+
+    id: int
+    name: str
+    outcome: str
+
+
+class WeekStateOut(_Out):
+    """A class of a course that was written out, and how it stands to the course as it is now."""
+
+    id: int
+    week: int
+    meeting: str
+    on: date | None
+    by_hand: bool
+    behind: bool
+
+
+class CourseStepOut(_Out):
+    """One saved revision, and what changed."""
+
+    revision: int
+    saved_at: datetime
+    changes: list[str]
+
+
+class Archive(BaseModel):
+    """Whether it is out of the lists."""
+
+    archived: bool
+
+
+@router.get("/courses", response=list[CourseOut])
+def list_courses(request: HttpRequest) -> list[CourseOut]:
+    """Every course, the one saved last first."""
+    return [_out(one) for one in courses.newest(studio_of(request)).select_related("course")]
+
+
+@router.get("/courses/templates", response=list[CourseTemplateOut])
+def list_templates(request: HttpRequest) -> list[CourseTemplateOut]:
+    """The schools a course can be made from."""
+    return [
+        CourseTemplateOut(id=one.id, name=one.name, what=one.what, times_a_week=len(one.meetings))
+        for one in templates().values()
+    ]
+
+
+@router.post("/courses", response={201: CourseOut, 422: Faults})
+def create_course(request: HttpRequest, given: CourseIn) -> Status[CourseOut]:
+    """Keep a new course."""
+    return Status(201, _out(courses.create(studio_of(request), given.course)))
+
+
+@router.post("/courses/template", response={201: CourseOut, 404: None, 422: Faults})
+@long_work
+def create_from_template(request: HttpRequest, given: FromTemplate) -> Status[CourseOut] | Status[None]:
+    """Make a course of a school with its base classes, from what the room has and who comes."""
+    if given.template not in templates():
+        return Status(404, None)
+    made = courses.make_template(
+        studio_of(request), given.template, given.room, given.people, given.name, given.starts, given.time, given.weeks
+    )
+    return Status(201, _out(made))
+
+
+@router.post("/courses/import", response={201: CourseOut, 422: Faults})
+def import_course(request: HttpRequest, file: FileIn) -> Status[CourseOut]:
+    """Keep the course of a course file with its base classes."""
+    return Status(201, _out(courses.bring_in(studio_of(request), file.document)))
+
+
+@router.post("/courses/outlook", response={200: CourseOutlook, 422: Faults})
+@long_work
+def read_outlook(request: HttpRequest, given: CourseIn) -> HttpResponse:
+    """Every week of a course in figures, and what should be looked at; nothing is kept."""
+    told = courses.outlook_of(studio_of(request), given.course)
+    return HttpResponse(told.model_dump_json(), content_type="application/json")
+
+
+@router.post("/courses/missed", response={200: Course, 422: Faults})
+def miss_week(request: HttpRequest, given: Missed) -> Course:
+    """The course without a week that is missed: moved or dropped. Nothing is kept."""
+    return move_week(given.course, given.week) if given.how == "move" else drop_week(given.course, given.week)
+
+
+@router.get("/courses/{course_id}", response=CourseOut)
+def read_course(request: HttpRequest, course_id: RowId) -> CourseOut:
+    """A course as it is now."""
+    return _out(_row(request, course_id).revisions.select_related("course").latest("number"))
+
+
+@router.put("/courses/{course_id}", response={200: CourseOut, 409: Stale[CourseOut], 422: Faults})
+def save_course(
+    request: HttpRequest, course_id: RowId, given: CourseSave
+) -> Status[CourseOut] | Status[Stale[CourseOut]]:
+    """Keep a new revision; 409 with the newest one when the course was made from an older."""
+    try:
+        return Status(200, _out(courses.save(_row(request, course_id), given.based_on, given.course)))
+    except StaleSave as stale:
+        return Status(409, Stale[CourseOut](message=str(stale), latest=_out(stale.latest)))
+
+
+@router.get("/courses/{course_id}/history", response=list[CourseStepOut])
+def read_history(request: HttpRequest, course_id: RowId) -> list[CourseStepOut]:
+    """Every revision, the newest first, with what changed."""
+    return [CourseStepOut(**asdict(step)) for step in courses.history(_row(request, course_id))]
+
+
+@router.get("/courses/{course_id}/revisions/{number}", response=CourseOut)
+def read_revision(request: HttpRequest, course_id: RowId, number: Number) -> CourseOut:
+    """A course as it was saved once."""
+    return _out(get_object_or_404(_row(request, course_id).revisions.select_related("course"), number=number))
+
+
+@router.get("/courses/{course_id}/written", response=list[WeekStateOut])
+def read_written(request: HttpRequest, course_id: RowId) -> list[WeekStateOut]:
+    """The classes that were written out, and how each stands to the course as it is now."""
+    return [WeekStateOut(**asdict(one)) for one in courses.written(_row(request, course_id))]
+
+
+@router.post("/courses/{course_id}/weeks/{week}", response={200: list[WrittenOut], 422: Faults})
+@long_work
+def write_week(request: HttpRequest, course_id: RowId, week: _Week) -> list[WrittenOut]:
+    """Make the classes of a week, or bring those that were made to what the course says now."""
+    return [WrittenOut(**asdict(one)) for one in courses.write_out(_row(request, course_id), week)]
+
+
+@router.put("/courses/{course_id}/archived", response={204: None})
+def archive_course(request: HttpRequest, course_id: RowId, given: Archive) -> Status[None]:
+    """Take a course out of the lists, or back in."""
+    row = _row(request, course_id)
+    row.archived = given.archived
+    row.save(update_fields=["archived"])
+    return Status(204, None)
+
+
+@router.get("/courses/{course_id}/file", response={200: CourseFile, 422: Faults})
+def read_file(request: HttpRequest, response: HttpResponse, course_id: RowId) -> CourseFile:
+    """The course with its base classes as a file."""
+    response["Content-Disposition"] = f'attachment; filename="course-{course_id}.json"'
+    return courses.file_of(_row(request, course_id))
+
+
+def _row(request: HttpRequest, course_id: int) -> CourseRow:
+    return get_object_or_404(studio_of(request).courses, pk=course_id)
+
+
+def _out(revision: CourseRevision) -> CourseOut:
+    return CourseOut(
+        id=revision.course_id,
+        revision=revision.number,
+        saved_at=revision.saved_at,
+        archived=revision.course.archived,
+        course=courses.course_of(revision),
+    )

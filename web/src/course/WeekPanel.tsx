@@ -1,0 +1,329 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+
+import { writeWeek, type Change, type Course, type WeekOutlook, type WeekState } from "../api/courses";
+import { FaultyPlan } from "../api/client";
+import { useCatalogue } from "../api/queries";
+import { clock, counted, dayWords, figure } from "../shared/format";
+import { NumberField } from "../shared/NumberField";
+import { Pick } from "../shared/Pick";
+
+type Props = {
+  id: number;
+  course: Course;
+  week: number;
+  told: WeekOutlook | undefined;
+  written: WeekState[];
+  dirty: boolean;
+  edit: (course: Course, field: string) => void;
+  onMissed: (how: "move" | "drop") => void;
+  missError: Error | null;
+};
+
+/** One week: its classes, the changes to the base classes in it, writing it out, and what to do when it is missed. */
+export function WeekPanel({ id, course, week, told, written, dirty, edit, onMissed, missError }: Props) {
+  const queries = useQueryClient();
+  const write = useMutation({
+    mutationFn: () => writeWeek(id, week),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: ["course", id, "written"] });
+      void queries.invalidateQueries({ queryKey: ["classes"] });
+      void queries.invalidateQueries({ queryKey: ["calendar"] });
+    },
+  });
+  const dropped = course.dropped.includes(week);
+  const mine = course.changes.map((one, place) => ({ one, place })).filter(({ one }) => one.weeks.includes(week));
+  const behind = written.some((one) => one.behind);
+  return (
+    <section className="mt-4 border-t border-base-300 pt-3" aria-label={`Week ${week}`} data-testid="week-panel">
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 className="text-lg font-semibold">Week {week}</h2>
+        <input
+          aria-label="What the week is for"
+          placeholder="what it is for"
+          className="h-7 w-48 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-2 text-sm"
+          value={course.names[week] ?? ""}
+          maxLength={40}
+          onChange={(event) => {
+            const rest = Object.fromEntries(Object.entries(course.names).filter(([one]) => Number(one) !== week));
+            edit(
+              { ...course, names: event.target.value ? { ...rest, [week]: event.target.value } : rest },
+              `name ${week}`,
+            );
+          }}
+        />
+        <span className="ml-auto flex flex-wrap gap-2">
+          {dropped ? (
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => edit({ ...course, dropped: course.dropped.filter((one) => one !== week) }, "dropped")}
+            >
+              Hold it after all
+            </button>
+          ) : (
+            <>
+              <button type="button" className="btn btn-sm" onClick={() => onMissed("move")}>
+                Missed: move it a week
+              </button>
+              <button type="button" className="btn btn-sm" onClick={() => onMissed("drop")}>
+                Missed: drop it
+              </button>
+            </>
+          )}
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            disabled={dirty || write.isPending || dropped}
+            title={dirty ? "Save the course first" : undefined}
+            onClick={() => write.mutate()}
+          >
+            {written.length ? (behind ? "Write out again" : "Write out once more") : `Write out week ${week}`}
+          </button>
+        </span>
+      </div>
+      {missError && (
+        <p role="alert" className="text-sm text-error">
+          {missError.message}
+        </p>
+      )}
+      {write.isError && (
+        <p role="alert" className="mt-1 text-sm text-error">
+          Nothing was written out:{" "}
+          {write.error instanceof FaultyPlan
+            ? write.error.faults.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
+            : write.error.message}
+        </p>
+      )}
+      {write.data && (
+        <p role="status" className="mt-1 text-sm" data-testid="written-out">
+          {write.data.map((one) => `${one.name}: ${one.outcome}`).join("; ")}.
+        </p>
+      )}
+      <div className="mt-2 grid gap-x-8 gap-y-3 *:min-w-0 md:grid-cols-2">
+        <div>
+          <h3 className="font-semibold">Classes</h3>
+          {told?.classes.length ? (
+            <ul className="text-sm">
+              {told.classes.map((one) => {
+                const state = written.find((each) => each.meeting === one.meeting);
+                const base = course.bases.find((each) => each.id === one.base);
+                return (
+                  <li key={one.meeting} className="border-t border-base-300 py-1">
+                    <strong>
+                      {dayWords(one.on)}, {one.time}
+                    </strong>{" "}
+                    {state ? (
+                      <Link className="underline underline-offset-2" to={`/classes/${state.id}`}>
+                        {base?.name}
+                      </Link>
+                    ) : (
+                      base?.name
+                    )}
+                    <span className="faint block text-xs">
+                      {one.figures &&
+                        `${clock(one.figures.length_s)} min, about ${figure(one.figures.kcal)} kcal each, ${figure(one.figures.vigorous_min, 1)} min vigorous · `}
+                      {state
+                        ? state.by_hand
+                          ? "written out, changed by hand since: writing out again keeps it"
+                          : state.behind
+                            ? "written out, but the course or its base changed since"
+                            : "written out"
+                        : "not written out yet"}
+                      {" · "}
+                      <Link className="underline underline-offset-2" to={`/classes/${one.base}`}>
+                        base class
+                      </Link>
+                    </span>
+                  </li>
+                );
+              })}
+            </ul>
+          ) : (
+            <p className="faint text-sm">{dropped ? "This week is dropped." : "Nothing is held in this week."}</p>
+          )}
+        </div>
+        <div>
+          <h3 className="font-semibold">Changes in this week</h3>
+          <ul className="text-sm" data-testid="week-changes">
+            {mine.map(({ one, place }) => (
+              <li key={place} className="flex items-center gap-2 border-t border-base-300 py-0.5">
+                <span className="grow">
+                  {told?.classes.find((each) => !one.bases.length || one.bases.includes(each.base)) && (
+                    <ChangeWords change={one.change} />
+                  )}
+                  <span className="faint text-xs">
+                    {" "}
+                    {one.bases.length
+                      ? course.bases
+                          .filter((base) => one.bases.includes(base.id))
+                          .map((base) => base.name)
+                          .join(", ")
+                      : "all classes"}
+                    , {one.weeks.length > 1 ? `in ${counted(one.weeks.length, "week")}` : "this week only"}
+                  </span>
+                </span>
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-xs btn-square"
+                  aria-label={`Take change ${place + 1} out of week ${week}`}
+                  onClick={() => {
+                    const weeks = one.weeks.filter((each) => each !== week);
+                    const changes = course.changes.flatMap((each, at) =>
+                      at !== place ? [each] : weeks.length ? [{ ...each, weeks }] : [],
+                    );
+                    edit({ ...course, changes }, "changes");
+                  }}
+                >
+                  <Trash2 size={14} aria-hidden />
+                </button>
+              </li>
+            ))}
+            {!mine.length && <li className="faint">None: the base classes as they are.</li>}
+          </ul>
+          <AddChange course={course} week={week} edit={edit} />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+/** A change in words, short. */
+function ChangeWords({ change }: { change: Change }) {
+  const known = useCatalogue().data;
+  const name = (id: string) => known?.exercises.find((one) => one.id === id)?.name ?? id;
+  switch (change.do) {
+    case "set_scheme": {
+      const reps = change.reps ? `${change.reps}${change.reps_to ? `–${change.reps_to}` : ""}` : "";
+      return (
+        <>
+          {[
+            change.sets && reps ? `${change.sets} × ${reps}` : change.sets ? counted(change.sets, "set") : reps,
+            change.share_of_best ? `at ${Math.round(change.share_of_best * 100)} %` : "",
+            change.rest_s !== null && change.rest_s !== undefined ? `rest ${change.rest_s} s` : "",
+          ]
+            .filter(Boolean)
+            .join(", ")}
+        </>
+      );
+    }
+    case "lighter_week":
+      return (
+        <>
+          lighter: {counted(change.sets_fewer ?? 1, "set")} fewer, loads × {change.load_factor}
+        </>
+      );
+    case "scale_rests":
+      return <>rests × {change.factor}</>;
+    case "in_turn":
+      return (
+        <>
+          {name(change.other)} for {name(change.exercise)}
+        </>
+      );
+    case "leave_out":
+      return <>without {change.block}</>;
+    case "set_rounds":
+      return <>{counted(change.rounds, "round")}</>;
+    default:
+      return <>{change.do.replaceAll("_", " ")}</>;
+  }
+}
+
+type Kind = "set_scheme" | "lighter_week" | "scale_rests" | "in_turn";
+const KINDS: [Kind, string][] = [
+  ["set_scheme", "scheme: sets and repetitions"],
+  ["lighter_week", "lighter week"],
+  ["scale_rests", "longer or shorter rests"],
+  ["in_turn", "another exercise in turn"],
+];
+
+function AddChange({
+  course,
+  week,
+  edit,
+}: {
+  course: Course;
+  week: number;
+  edit: (course: Course, field: string) => void;
+}) {
+  const catalogue = useCatalogue().data;
+  const [kind, setKind] = useState<Kind>("set_scheme");
+  const [base, setBase] = useState("");
+  const [upTo, setUpTo] = useState(week);
+  const [sets, setSets] = useState(4);
+  const [low, setLow] = useState(6);
+  const [high, setHigh] = useState(8);
+  const [share, setShare] = useState(0);
+  const [rest, setRest] = useState(60);
+  const [factor, setFactor] = useState(125);
+  const [exercise, setExercise] = useState("");
+  const [other, setOther] = useState("");
+  const last = Math.min(course.weeks, Math.max(week, upTo));
+  const made: Change | null =
+    kind === "set_scheme"
+      ? {
+          do: kind,
+          slots: [],
+          sets,
+          reps: low,
+          reps_to: high > low ? high : null,
+          share_of_best: share ? share / 100 : null,
+          rest_s: rest,
+        }
+      : kind === "lighter_week"
+        ? { do: kind, sets_fewer: 1, load_factor: 0.9 }
+        : kind === "scale_rests"
+          ? { do: kind, factor: factor / 100 }
+          : exercise && other
+            ? { do: kind, exercise, other }
+            : null;
+  const options = (catalogue?.exercises ?? [])
+    .map((one): [string, string] => [one.id, one.name])
+    .sort((a, b) => a[1].localeCompare(b[1]));
+  const weeks = Array.from({ length: last - week + 1 }, (_, place) => week + place);
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 rounded border border-base-300 p-2"
+      aria-label="Add a change"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!made) return;
+        const change = { weeks, bases: base ? [base] : [], change: made };
+        edit({ ...course, changes: [...course.changes, change] }, "changes");
+      }}
+    >
+      <Pick label="Change" bare value={kind} options={KINDS} onChange={(value) => setKind(value as Kind)} />
+      {kind === "set_scheme" && (
+        <>
+          <NumberField label="Sets" value={sets} min={1} max={12} onChange={setSets} />
+          <NumberField label="Reps" value={low} min={1} max={60} onChange={setLow} />
+          <NumberField label="to" value={Math.max(low, high)} min={low} max={60} onChange={setHigh} />
+          <NumberField label="% of best (0: none)" value={share} min={0} max={120} step={5} onChange={setShare} />
+          <NumberField label="Rest" unit="s" value={rest} min={0} max={600} step={5} onChange={setRest} />
+        </>
+      )}
+      {kind === "scale_rests" && (
+        <NumberField label="Rests" unit="%" value={factor} min={30} max={300} step={5} onChange={setFactor} />
+      )}
+      {kind === "in_turn" && (
+        <>
+          <Pick label="Other" value={other} options={[["", "…"], ...options]} onChange={setOther} />
+          <Pick label="in place of" value={exercise} options={[["", "…"], ...options]} onChange={setExercise} />
+        </>
+      )}
+      <Pick
+        label="of"
+        value={base}
+        options={[["", "all classes"], ...course.bases.map((one): [string, string] => [one.id, one.name])]}
+        onChange={setBase}
+      />
+      <NumberField label="until week" value={last} min={week} max={course.weeks} onChange={setUpTo} />
+      <button type="submit" className="btn btn-sm" disabled={!made}>
+        Add
+      </button>
+    </form>
+  );
+}

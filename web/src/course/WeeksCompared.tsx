@@ -1,0 +1,82 @@
+import { useState } from "react";
+
+import type { OverTime, WeekOutlook } from "../api/courses";
+import { figure } from "../shared/format";
+import { Pick } from "../shared/Pick";
+
+type Props = { weeks: WeekOutlook[]; lived: OverTime | undefined; now: number };
+
+const ROWS: [keyof WeekOutlook, string, string, string][] = [
+  ["session_effort", "session_effort", "Training load: session effort", "units"],
+  ["impulse", "impulse", "Training load: exponential impulse", "units"],
+  ["zone_sum", "zone_sum", "Training load: zone sum", "units"],
+  ["vigorous_min", "vigorous_or_more", "Vigorous or more", "min"],
+  ["kcal", "energy", "Energy", "kcal"],
+];
+
+/** Week N beside week M: planned and lived, one person who came to everything. */
+export function WeeksCompared({ weeks, lived, now }: Props) {
+  const [one, setOne] = useState(Math.max(1, now - 6));
+  const [other, setOther] = useState(now);
+  if (weeks.length < 2) return null;
+  const options = weeks.map((week): [string, string] => [String(week.week), `week ${week.week}`]);
+  const held = new Map(lived?.weeks.map((week) => [week.monday, week]));
+  const pair = [one, other].map((number) => weeks.find((week) => week.week === number) ?? weeks[0]!);
+  const cell = (value: number | undefined) => (value === undefined ? "–" : figure(value));
+  return (
+    <section
+      className="mt-6 border-t border-base-300 pt-3"
+      aria-labelledby="weeks-compared"
+      data-testid="weeks-compared"
+    >
+      <div className="flex flex-wrap items-center gap-4">
+        <h2 id="weeks-compared" className="text-lg font-semibold">
+          Two weeks side by side
+        </h2>
+        <Pick label="One" value={String(one)} options={options} onChange={(value) => setOne(Number(value))} />
+        <Pick label="Other" value={String(other)} options={options} onChange={(value) => setOther(Number(value))} />
+      </div>
+      <table className="mt-1 w-full max-w-3xl text-sm">
+        <thead className="faint text-left text-xs">
+          <tr>
+            <th scope="col" className="font-normal">
+              One person who came to everything
+            </th>
+            {pair.map((week, place) => (
+              <th key={place} scope="col" className="text-right font-normal">
+                week {week.week} planned / lived
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {ROWS.map(([planned, was, name, unit]) => (
+            <tr key={was} className="border-t border-base-300">
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {name} <span className="faint text-xs">{unit}</span>
+              </th>
+              {pair.map((week, place) => (
+                <td key={place} className="text-right">
+                  {figure(week[planned] as number)} / {cell(held.get(week.monday)?.figures[was])}
+                </td>
+              ))}
+            </tr>
+          ))}
+          <tr className="border-t border-base-300">
+            <th scope="row" className="py-0.5 text-left font-normal">
+              People who came, of those planned
+            </th>
+            {pair.map((week, place) => (
+              <td key={place} className="text-right">
+                {held
+                  .get(week.monday)
+                  ?.classes.map((each) => `${each.came}/${each.planned_people}`)
+                  .join(", ") ?? "–"}
+              </td>
+            ))}
+          </tr>
+        </tbody>
+      </table>
+    </section>
+  );
+}
