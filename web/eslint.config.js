@@ -11,7 +11,7 @@ const LAYERS = [
   ["draft"],
   ["class"],
   ["score", "floor", "heart", "ledger"],
-  ["design", "classes", "compare", "account", "people", "progress", "loads", "course", "room", "run", "wall"],
+  ["design", "classes", "compare", "account", "people", "progress", "loads", "course", "today", "book", "room", "run", "wall"],
   ["app"],
 ];
 

@@ -6,6 +6,7 @@ import orjson
 from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.api import router as logbook
+from logbook.calendar_api import router as calendar
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
 from ninja import NinjaAPI
@@ -23,6 +24,7 @@ from planning.design_api import router as design
 from planning.floor_api import router as floor
 from running.api import router as running
 from running.belts_api import router as belts
+from running.book_api import router as book
 from studio.access import instructors_only
 from studio.account_api import router as account
 from studio.api import router as studio
@@ -91,8 +93,10 @@ api.add_router("", before)
 api.add_router("", logbook)
 api.add_router("", runs)
 api.add_router("", progress)
+api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)
+api.add_router("", book)
 api.add_router("", serving)
 
 

@@ -95,6 +95,20 @@ def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Reco
     return found
 
 
+def hearts_beside(run: Run) -> list[tuple[Recording, Compared]]:
+    """Every recording of a run beside what the heart as it is known today would have shown."""
+    found = []
+    recordings = list(run.recordings.select_related("person"))
+    if not recordings:
+        return []
+    file, timeline = runs.lived_timeline(run)
+    for recording in recordings:
+        own = body_of(recording.person.to_core()).likely
+        path = recorded_path(file, recording.person.key, recording.series(), recording.offset_s, timeline)
+        found.append((recording, compared(path, own)))
+    return found
+
+
 def recordings_of(person: Person) -> list[Recording]:
     """A person's recordings, the oldest first."""
     return list(person.recordings.select_related("run__saved_as"))

@@ -17,7 +17,8 @@ class Run(models.Model):
     version kept too little to know; `rebuilt` marks one that was put together later, from what was known then.
     What happens is in its events. `began_at`, `ended_at`, `people_count`, `kcal_total` and `figures` (planned beside
     lived) are worked out from them when the class ends, and stay as they are when somebody is erased. `projected` is
-    the version of the rules by which its sets were written out for the weeks; 0 where they were not yet.
+    the version of the rules by which its sets were written out for the weeks; 0 where they were not yet. `unwritten`
+    counts the sets that were planned for those who came and are not written down.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
@@ -30,6 +31,7 @@ class Run(models.Model):
     people_count = models.PositiveIntegerField(default=0)
     kcal_total = models.FloatField(default=0.0)
     figures = models.JSONField(default=list, blank=True)
+    unwritten = models.PositiveIntegerField(default=0)
     projected = models.PositiveSmallIntegerField(default=0)
 
     class Meta:

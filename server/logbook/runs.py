@@ -204,6 +204,10 @@ def _keep(run: Run, events: Sequence[Event]) -> None:
     )
 
 
+SETTLED = ["began_at", "ended_at", "people_count", "kcal_total", "figures", "unwritten", "projected"]
+"""What is worked out from the events of a run."""
+
+
 def settle(run: Run) -> None:
     """Work out from its events when the class began and ended, who came, what it came to for everybody and for the
     class, and write out its sets for the weeks; a class that is not over (any more) has none of it. What an earlier
@@ -230,7 +234,7 @@ def settle(run: Run) -> None:
         run.figures = [row.model_dump(mode="json") for row in planned_and_lived(file, real, told)]
     with transaction.atomic():
         sets.write_out(run, file, events, course)
-        run.save(update_fields=["began_at", "ended_at", "people_count", "kcal_total", "figures", "projected"])
+        run.save(update_fields=SETTLED)
         run.attendances.all().delete()
         people = run.studio.people.filter(key__in=came)
         Attendance.objects.bulk_create(Attendance(run=run, person=one, figures=came[one.key]) for one in people)

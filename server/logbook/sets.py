@@ -8,7 +8,7 @@ from datetime import date, timedelta
 
 from oaken.class_file import ClassFile
 from oaken.progress import Session, SetRecord, sessions_of, set_records
-from oaken.run import Course, Event
+from oaken.run import Course, Event, log_of
 from people.models import Person
 from studio.models import Studio
 
@@ -23,12 +23,16 @@ FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "pers
 def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course) -> None:
     """Write out the sets of a run, in place of those that were."""
     run.done_sets.all().delete()
-    run.projected = VERSION
+    run.projected, run.unwritten = VERSION, 0
     if run.began_at is None or run.ended_at is None:
         return
     keys = {key: pk for key, pk in run.studio.people.values_list("key", "pk")}
     on = run.began_at.astimezone(run.studio.zone).date()
     records = set_records(file, events, course, on, run.pk)
+    away = {person for person, since, until in course.away if since <= 1.0 and until is None}
+    run.unwritten = sum(
+        1 for row in log_of(file, events, course) if row.written == "not written" and row.person not in away
+    )
     DoneSet.objects.bulk_create(
         DoneSet(run=run, person_id=keys[one.person], **{name: getattr(one, name) for name in FIELDS})
         for one in records

@@ -1,10 +1,11 @@
 """Endpoints of the class plans: keeping, forecasting, history."""
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
+from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.class_file import ClassFile
@@ -32,13 +33,20 @@ class OutlineBlock(BaseModel):
 
 class ClassSummary(BaseModel):
     """One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
-    is for instructors."""
+    is for instructors. `next_on` is the next day on which it is held, the last one where all are past."""
 
     id: int
     name: str
     starts: str
+    next_on: date | None
     slot_min: int
     people: int
+    crowd: list[str]
+    room: str
+    exercises: list[str]
+    course: int | None
+    course_week: int | None
+    archived: bool
     revision: int
     saved_at: datetime
     length_s: float
@@ -60,6 +68,12 @@ class Imported(BaseModel):
 
     made: ClassOut
     notes: list[str]
+
+
+class Archive(BaseModel):
+    """Whether it is out of the lists."""
+
+    archived: bool
 
 
 class Draft(BaseModel):
@@ -93,22 +107,47 @@ class HistoryEntryOut(BaseModel):
 
 @router.get("/classes", response=list[ClassSummary], auth=assistants_too)
 def list_classes(request: HttpRequest) -> list[ClassSummary]:
-    """Every class, the one saved last first."""
+    """Every class, the one saved last first; archived ones are marked."""
+    closed = not member(request).is_instructor
+    today = timezone.localdate(timezone=studio_of(request).zone)
     return [
-        ClassSummary(
-            id=revision.planned_class_id,
-            name=revision.document["name"],
-            starts=revision.document.get("starts", ""),
-            slot_min=revision.document["slot_min"],
-            people=len(revision.document["people"]),
-            revision=revision.number,
-            saved_at=revision.saved_at,
-            length_s=revision.length_s,
-            kcal_each=revision.kcal_each if member(request).is_instructor else None,
-            outline=revision.outline,
-        )
-        for revision in keeping.latest_revisions(studio_of(request))
+        _summary(revision, today, closed=closed)
+        for revision in keeping.latest_revisions(studio_of(request)).select_related("planned_class").defer("document")
     ]
+
+
+def _summary(revision: Revision, today: date, *, closed: bool) -> ClassSummary:
+    planned = revision.planned_class
+    facts = planned.facts
+    held = keeping.occasions_of(facts)
+    return ClassSummary(
+        id=planned.pk,
+        name=facts["name"],
+        starts=facts["starts"] or "",
+        next_on=next((one.on for one in held if one.on >= today), held[-1].on if held else None),
+        slot_min=facts["slot_min"],
+        people=len(facts["people"]),
+        crowd=facts["people"],
+        room=facts["room"],
+        exercises=facts["exercises"],
+        course=planned.course_id,
+        course_week=planned.course_week,
+        archived=planned.archived,
+        revision=revision.number,
+        saved_at=revision.saved_at,
+        length_s=revision.length_s,
+        kcal_each=None if closed else revision.kcal_each,
+        outline=revision.outline,
+    )
+
+
+@router.put("/classes/{class_id}/archived", response={204: None})
+def archive_class(request: HttpRequest, class_id: RowId, given: Archive) -> Status[None]:
+    """Take a class out of the lists, or back in."""
+    planned = get_object_or_404(studio_of(request).classes, pk=class_id)
+    planned.archived = given.archived
+    planned.save(update_fields=["archived"])
+    return Status(204, None)
 
 
 @router.post("/classes", response={201: ClassOut, 422: Faults})

@@ -28,7 +28,7 @@ from studio.documents import Stale, StaleSave
 from studio.turns import long_work
 
 from planning import courses
-from planning.api import FileIn
+from planning.api import Archive, FileIn
 from planning.models import Course as CourseRow
 from planning.models import CourseRevision
 
@@ -118,12 +118,6 @@ class CourseStepOut(_Out):
     revision: int
     saved_at: datetime
     changes: list[str]
-
-
-class Archive(BaseModel):
-    """Whether it is out of the lists."""
-
-    archived: bool
 
 
 @router.get("/courses", response=list[CourseOut])

@@ -15,7 +15,7 @@ from oaken.class_file import FORMAT, ClassFile, check_class, check_search, read_
 from oaken.forecast import forecast
 from oaken.notation import Names
 from oaken.notation.compare import differences
-from oaken.plan import ClassPlan, settled
+from oaken.plan import ClassPlan, Occasion, Repeats, occasions, settled
 from oaken.plan.naming import exercises_named
 from oaken.plan.older_versions import OLDEST, upgraded
 from oaken.report import Forecast
@@ -131,7 +131,9 @@ def create(studio: Studio, plan: ClassPlan, key: str = "") -> Revision:
     with transaction.atomic():
         if studio.classes.count() >= most("studio.classes"):
             raise FaultyInput([too_many("classes", "studio.classes")])
-        planned = PlannedClass.objects.create(studio=studio, key=key, facts=facts_of(kept["document"]))
+        planned = PlannedClass.objects.create(
+            studio=studio, key=key, facts=facts_of(kept["document"], kept["length_s"])
+        )
         return Revision.objects.create(planned_class=planned, number=1, **kept)
 
 
@@ -152,7 +154,7 @@ def save(planned: PlannedClass, based_on: int, plan: ClassPlan) -> Revision:
                 raise _stale(latest)
             if latest.number >= most("class.revisions"):
                 raise FaultyInput([too_many("revisions", "class.revisions")])
-            PlannedClass.objects.filter(pk=planned.pk).update(facts=facts_of(kept["document"]))
+            PlannedClass.objects.filter(pk=planned.pk).update(facts=facts_of(kept["document"], kept["length_s"]))
             return Revision.objects.create(planned_class=planned, number=based_on + 1, **kept)
     except IntegrityError as error:
         raise _stale(planned.revisions.latest("number")) from error
@@ -191,10 +193,17 @@ def too_many(what: str, bound: str) -> Fault:
     return Fault(path=what, place="the studio", field=what, message=message, right=in_words(bound))
 
 
-def facts_of(document: dict[str, Any]) -> dict[str, Any]:
-    """What lists and the calendar ask of a plan's document: its name, when and where, who comes, what is done."""
+def facts_of(document: dict[str, Any], length_s: float) -> dict[str, Any]:
+    """What lists and the calendar ask of a plan's document: its name, when and where, who comes, what
+    is done, how long it is forecast to take (s)."""
     plain = {name: document.get(name) for name in ("name", "starts", "repeats", "slot_min", "room", "people")}
-    return {**plain, "exercises": sorted(exercises_named(document))}
+    return {**plain, "exercises": sorted(exercises_named(document)), "length_s": length_s}
+
+
+def occasions_of(facts: dict[str, Any]) -> list[Occasion]:
+    """Every time a class is held, by what lists know of it."""
+    repeats = facts.get("repeats")
+    return occasions(facts.get("starts") or "", None if repeats is None else Repeats.model_validate(repeats))
 
 
 def _to_keep(studio: Studio, plan: ClassPlan) -> dict[str, Any]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from threading import BoundedSemaphore
 from typing import Annotated, Literal
+from zoneinfo import available_timezones
 
 from django.contrib.auth import (
     authenticate,
@@ -119,6 +120,30 @@ class RulesSave(BaseModel):
 
     based_on: Number
     rules: Annotated[list[HouseRule], Field(max_length=MOST_RULES)]
+
+
+class StudioZone(BaseModel):
+    """Where the studio's dates and times are meant: a name of the time zone database, Europe/Berlin."""
+
+    time_zone: Annotated[str, Field(min_length=1, max_length=60)]
+
+
+@router.get("/time-zone", response=StudioZone, auth=assistants_too)
+def read_zone(request: HttpRequest) -> StudioZone:
+    """Where the studio's dates and times are meant."""
+    return StudioZone(time_zone=studio_of(request).time_zone)
+
+
+@router.put("/time-zone", response={200: StudioZone, 422: Faults})
+def keep_zone(request: HttpRequest, given: StudioZone) -> StudioZone:
+    """Keep where the studio's dates and times are meant."""
+    if given.time_zone not in available_timezones():
+        message = f"{given.time_zone!r} is no time zone"
+        raise FaultyInput([_fault("time_zone", message, "a name like Europe/Berlin")])
+    studio = studio_of(request)
+    studio.time_zone = given.time_zone
+    studio.save(update_fields=["time_zone"])
+    return StudioZone(time_zone=studio.time_zone)
 
 
 @router.get("/me", response={200: Me, 401: Nobody}, auth=None)

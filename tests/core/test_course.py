@@ -210,7 +210,7 @@ def test_changes_in_words() -> None:
     )
     assert change_words(SetScheme(sets=2), KNOWN) == "2 sets"
     assert change_words(InTurn(exercise="leg-press", other="hack-squat"), KNOWN) == "hack squat for leg press"
-    assert change_words(LighterWeek(), KNOWN) == "lighter: 1 sets fewer, loads × 0.9"
+    assert change_words(LighterWeek(), KNOWN) == "1 set fewer, loads × 0.9"
 
 
 def test_a_weekly_class_repeats_until_it_ends_without_holidays() -> None:

@@ -11,6 +11,7 @@ import { beginTheme } from "./shared/theme";
 import { Shell } from "./app/Shell";
 import { Broken, NotFound } from "./app/Trouble";
 import { ClassListPage } from "./classes/ClassListPage";
+import { TodayPage } from "./today/TodayPage";
 
 beginTheme();
 // an answer is drawn as soon as it is there, not after a timer
@@ -40,7 +41,14 @@ const router = createBrowserRouter([
         // a page that breaks leaves the frame around it standing
         errorElement: <Broken />,
         children: [
-          { path: "/", element: <ClassListPage /> },
+          { path: "/", element: <TodayPage /> },
+          { path: "/classes", element: <ClassListPage /> },
+          { path: "/book", lazy: async () => ({ Component: (await import("./book/BookPage")).BookPage }) },
+          {
+            path: "/runs/:id/book",
+            lazy: async () => ({ Component: (await import("./book/RunBookPage")).RunBookPage }),
+          },
+          { path: "/calendar", lazy: async () => ({ Component: (await import("./today/CalendarPage")).CalendarPage }) },
           { path: "/classes/:id", lazy: async () => ({ Component: (await import("./design/DesignPage")).DesignPage }) },
           {
             path: "/catalogue",
@@ -55,6 +63,10 @@ const router = createBrowserRouter([
           {
             path: "/people/:key/progress",
             lazy: async () => ({ Component: (await import("./progress/ProgressPage")).ProgressPage }),
+          },
+          {
+            path: "/classes/:id/sheet",
+            lazy: async () => ({ Component: (await import("./today/SheetPage")).SheetPage }),
           },
           {
             path: "/classes/:id/loads",

@@ -38,7 +38,8 @@ def change_words(change: Change, catalogue: Catalogue) -> str:
         case DoInstead():
             return f"{name(change.other)} for {name(change.exercise)}, for some"
         case LighterWeek():
-            return f"lighter: {change.sets_fewer} sets fewer, loads × {change.load_factor:g}"
+            fewer = f"{change.sets_fewer} {'set' if change.sets_fewer == 1 else 'sets'} fewer"
+            return f"{fewer}, loads × {change.load_factor:g}"
         case SetRounds():
             return f"{change.rounds} rounds"
         case LeaveOut():

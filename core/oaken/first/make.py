@@ -23,6 +23,7 @@ from oaken.plan import (
     CircuitBlock,
     ClassPlan,
     Group,
+    Repeats,
     SetsBlock,
     Slot,
     Station,
@@ -66,6 +67,7 @@ class Wanted(BaseModel):
     people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
     slot_min: Annotated[int, Field(ge=15, le=240)] = 45
     starts: Annotated[str, Field(max_length=60, pattern=r"^(?:\S(?:[^\x00-\x1f]*\S)?)?$")] = ""
+    repeats: Repeats | None = None
     aim: Aim = "mixed"
     manner: Manner = "stations"
     parts: Annotated[tuple[str, ...], Field(max_length=20)] = ()
@@ -128,6 +130,7 @@ def empty_class(wanted: Wanted) -> ClassPlan:
         name=wanted.name,
         slot_min=wanted.slot_min,
         starts=wanted.starts,
+        repeats=wanted.repeats,
         aim=wanted.aim,
         room=wanted.room,
         people=wanted.people,

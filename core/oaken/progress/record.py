@@ -96,10 +96,7 @@ class _Planned:
     def of(cls, row: LogRow, who: Person, exercise: Exercise, hardware: Hardware | None) -> _Planned:
         """The plan of a row; of a set that nobody planned there is nothing."""
         first = row.bouts[0].segment if row.bouts else None
-        low = first.reps if first is not None else None
-        high = None if first is None or low is None else first.reps_to or low
-        if first is not None and low is not None and high is not None and first.sides == "in_all":
-            low, high = max(1, low // 2), max(1, high // 2)
+        low, high = row.window or (None, None)
         return cls(
             kg=tuple(_as_set(bout, who, exercise, hardware) for bout in row.bouts),
             reps=tuple(bout.reps for bout in row.bouts),

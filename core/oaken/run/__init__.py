@@ -2,8 +2,8 @@
 
 `events` says what can happen, `clock` where the class stands at a moment that is handed in, `lived` writes out the real
 steps and what is still to come, `log` what was done of what was planned, `now` who does what at a moment and what
-next, `log_file` is the open format, `sheet` what a device needs to run the class without the
-server, `spot` what can be done in the middle and what it does.
+next, `log_file` is the open format, `sets_file` the log as a table, `sheet` what a device needs to run the class
+without the server, `spot` what can be done in the middle and what it does.
 """
 
 from oaken.run.beside import FigureBeside, planned_and_lived
@@ -14,6 +14,7 @@ from oaken.run.lived import Lived, lived
 from oaken.run.log import LogRow, log_of
 from oaken.run.log_file import json_schema, read_log, write_log
 from oaken.run.now import PersonNow, Spot, people_now
+from oaken.run.sets_file import SetRow, read_sets, write_sets
 from oaken.run.sheet import Sheet, changing, sheet_of, sheets_of
 from oaken.run.simulated import simulated_events
 from oaken.run.spot import Ask, Offer, offers
@@ -31,6 +32,7 @@ __all__ = [
     "LogRow",
     "Offer",
     "PersonNow",
+    "SetRow",
     "Sheet",
     "Spot",
     "changing",
@@ -48,9 +50,11 @@ __all__ = [
     "people_now",
     "planned_and_lived",
     "read_log",
+    "read_sets",
     "sheet_of",
     "sheets_of",
     "simulated_events",
     "standing",
     "write_log",
+    "write_sets",
 ]

@@ -32,6 +32,16 @@ class LogRow:
     bouts: tuple[Bout, ...] = ()
     unit: str = ""
 
+    @property
+    def window(self) -> tuple[int, int] | None:
+        """The planned repetitions of its first stretch, a side where sides are counted; None where it goes by the
+        clock."""
+        first = self.bouts[0].segment if self.bouts else None
+        if first is None or first.reps is None:
+            return None
+        low, high = first.reps, first.reps_to or first.reps
+        return (max(1, low // 2), max(1, high // 2)) if first.sides == "in_all" else (low, high)
+
 
 def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[LogRow]:
     """The log of a class, person after person in the order of the plan, each in the order of their own path. Sets that

@@ -28,7 +28,10 @@ def fill(apps: Any, schema_editor: Any) -> None:
         if newest is None:
             continue
         document = newest.document
-        planned.facts = {name: document.get(name) for name in FIELDS} | {"exercises": sorted(exercises_in(document))}
+        planned.facts = {name: document.get(name) for name in FIELDS} | {
+            "exercises": sorted(exercises_in(document)),
+            "length_s": newest.length_s,
+        }
         planned.save(update_fields=["facts"])
 
 

@@ -21,6 +21,7 @@ import { useCatalogue } from "../api/queries";
 import { clearDrafts, countDrafts } from "../keeping/drafts";
 import { forgetRuns } from "../live/device";
 import { useOwner } from "../keeping/useDocument";
+import { LoadRules, TimeZone } from "./LoadRules";
 import { OtherDevices } from "./OtherDevices";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
@@ -74,6 +75,8 @@ export function StudioPage() {
         {!instructor && " Assistants run and log classes; what concerns people’s health is for instructors."}
       </p>
       <HouseRules editable={instructor} />
+      {instructor && <LoadRules />}
+      {instructor && <TimeZone />}
       {instructor && <Members own={me.user} />}
       <OwnPassword />
       <OtherDevices />

@@ -34,6 +34,15 @@ export async function signOut(): Promise<void> {
   await api.POST("/api/sign-out", { body: {} as never });
 }
 
+/** Where the dates and times of the studio are meant. */
+export function useZone() {
+  return useQuery({ queryKey: ["zone"], queryFn: async () => dataOf(await api.GET("/api/time-zone")).time_zone });
+}
+
+export async function keepZone(time_zone: string): Promise<string> {
+  return dataOf(await api.PUT("/api/time-zone", { body: { time_zone } })).time_zone;
+}
+
 export async function changePassword(old: string, next: string): Promise<void> {
   const answer = await api.POST("/api/me/password", { body: { old, new: next } });
   done(answer);

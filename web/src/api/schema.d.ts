@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Calendar
+         * @description Every class from one day to another, planned and held, in the order of time.
+         */
+        get: operations["logbook_calendar_api_read_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -253,7 +273,7 @@ export interface paths {
         };
         /**
          * List Classes
-         * @description Every class, the one saved last first.
+         * @description Every class, the one saved last first; archived ones are marked.
          */
         get: operations["planning_api_list_classes"];
         put?: never;
@@ -305,6 +325,26 @@ export interface paths {
          * @description Keep a new revision; 409 with the newest one when the plan was made from an older.
          */
         put: operations["planning_api_save_class"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class_id}/archived": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Archive Class
+         * @description Take a class out of the lists, or back in.
+         */
+        put: operations["planning_api_archive_class"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1773,6 +1813,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Book
+         * @description A run's page: planned beside lived, the log, notes and stops, what was taken back, hearts beside forecasts.
+         */
+        get: operations["running_book_api_read_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/cards": {
         parameters: {
             query?: never;
@@ -1931,6 +1991,46 @@ export interface paths {
          * @description Keep a recorded heart rate of somebody who came.
          */
         post: operations["logbook_api_add_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/sets-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Sets File
+         * @description Look at a table of sets, or keep it.
+         */
+        post: operations["running_book_api_take_sets_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/sets.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Sets File
+         * @description The log of a run as a table.
+         */
+        get: operations["running_book_api_read_sets_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2176,6 +2276,50 @@ export interface paths {
          * @description The class as text.
          */
         post: operations["planning_design_api_write_plan_text"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/time-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Zone
+         * @description Where the studio's dates and times are meant.
+         */
+        get: operations["studio_account_api_read_zone"];
+        /**
+         * Keep Zone
+         * @description Keep where the studio's dates and times are meant.
+         */
+        put: operations["studio_account_api_keep_zone"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Today
+         * @description Today as it stands; the list before the start and loads are told to instructors.
+         */
+        get: operations["logbook_calendar_api_read_today"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2706,6 +2850,27 @@ export interface components {
             resting_bpm: number | null;
         };
         /**
+         * BookOut
+         * @description A run's page. Assistants are told no hearts, no stops, and nothing that was written of somebody.
+         */
+        BookOut: {
+            /** Hearts */
+            hearts: components["schemas"]["HeartOut"][];
+            /** Log */
+            log: components["schemas"]["LogRowOut"][];
+            /** People */
+            people: {
+                [key: string]: string;
+            };
+            /** Rows */
+            rows: components["schemas"]["FigureBeside"][];
+            run: components["schemas"]["RunOut"];
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            /** Traces */
+            traces: components["schemas"]["TraceOut"][];
+        };
+        /**
          * Brief
          * @description A class in short: its length (s), and for one person, the mean of the class: share of time in work (%), session
          *     effort, impulse and zone sum (units), minutes vigorous or more, energy (kcal), volume load (kg), waiting (s), and
@@ -3229,9 +3394,19 @@ export interface components {
         /**
          * ClassSummary
          * @description One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
-         *     is for instructors.
+         *     is for instructors. `next_on` is the next day on which it is held, the last one where all are past.
          */
         ClassSummary: {
+            /** Archived */
+            archived: boolean;
+            /** Course */
+            course: number | null;
+            /** Course Week */
+            course_week: number | null;
+            /** Crowd */
+            crowd: string[];
+            /** Exercises */
+            exercises: string[];
             /** Id */
             id: number;
             /** Kcal Each */
@@ -3240,12 +3415,16 @@ export interface components {
             length_s: number;
             /** Name */
             name: string;
+            /** Next On */
+            next_on: string | null;
             /** Outline */
             outline: components["schemas"]["OutlineBlock"][];
             /** People */
             people: number;
             /** Revision */
             revision: number;
+            /** Room */
+            room: string;
             /**
              * Saved At
              * Format: date-time
@@ -3429,6 +3608,28 @@ export interface components {
             course: components["schemas"]["Course"];
         };
         /**
+         * CourseStandsOut
+         * @description Where a course stands; `week` is 0 before it begins and None when it is over.
+         */
+        CourseStandsOut: {
+            /** Held */
+            held: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Name Of Week */
+            name_of_week: string;
+            /** Next On */
+            next_on: string | null;
+            /** Planned So Far */
+            planned_so_far: number;
+            /** Week */
+            week: number | null;
+            /** Weeks */
+            weeks: number;
+        };
+        /**
          * CourseStepOut
          * @description One saved revision, and what changed.
          */
@@ -3456,6 +3657,25 @@ export interface components {
             times_a_week: number;
             /** What */
             what: string;
+        };
+        /**
+         * DayOut
+         * @description Today: what is next, what runs, what is still to be written down, where the courses stand.
+         */
+        DayOut: {
+            /** Courses */
+            courses: components["schemas"]["CourseStandsOut"][];
+            /** Next */
+            next: components["schemas"]["NextOut"][];
+            /** Running */
+            running: components["schemas"]["EntryOut"][];
+            /** To Write */
+            to_write: components["schemas"]["EntryOut"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
         };
         /**
          * Decision
@@ -3541,6 +3761,32 @@ export interface components {
             other: string;
             /** People */
             people: string[];
+        };
+        /**
+         * DoneOut
+         * @description What was written down of a set, or of one side of it.
+         */
+        DoneOut: {
+            /** Form */
+            form: ("good" | "poor") | null;
+            /** Helped */
+            helped: boolean;
+            /** Load Kg */
+            load_kg: number | null;
+            /** Note */
+            note: string;
+            /** Parts */
+            parts: number[];
+            /** Reps */
+            reps: number | null;
+            /** Reps Left */
+            reps_left: number | null;
+            /** Seconds */
+            seconds: number | null;
+            /** Side */
+            side: ("left" | "right") | null;
+            /** To Failure */
+            to_failure: boolean;
         };
         /**
          * Draft
@@ -3671,6 +3917,46 @@ export interface components {
             kind: "ended";
             /** Received At */
             received_at?: string | null;
+        };
+        /**
+         * EntryOut
+         * @description A class on a day: planned, ready, running or held; `clashes` are what is in the same room at the same time.
+         */
+        EntryOut: {
+            /** Came */
+            came: number | null;
+            /** Clashes */
+            clashes: string[];
+            /** Class Id */
+            class_id: number;
+            /** Course */
+            course: number | null;
+            /** Length S */
+            length_s: number;
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** People */
+            people: number;
+            /** Room */
+            room: string;
+            /** Run */
+            run: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "ready" | "running" | "held";
+            /** Time */
+            time: string;
+            /** Unwritten */
+            unwritten: number | null;
+            /** Week */
+            week: number | null;
         };
         /**
          * EntryRemoval
@@ -4296,6 +4582,26 @@ export interface components {
             person: string;
             /** Vigorous S */
             vigorous_s: number;
+        };
+        /**
+         * HeartOut
+         * @description A recording beside its forecast.
+         */
+        HeartOut: {
+            /** Bias Bpm */
+            bias_bpm: number;
+            /** Error Bpm */
+            error_bpm: number;
+            /** Every S */
+            every_s: number;
+            /** Forecast */
+            forecast: number[];
+            /** Minutes */
+            minutes: number;
+            /** Person */
+            person: string;
+            /** Recorded */
+            recorded: (number | null)[];
         };
         /**
          * HeartPoint
@@ -4973,6 +5279,42 @@ export interface components {
             loadings: components["schemas"]["Loading"][];
         };
         /**
+         * LogRowOut
+         * @description One set of one person: what was planned (repetitions a side, None where it goes by the clock), how it stands, and
+         *     what was written down.
+         */
+        LogRowOut: {
+            /** Block */
+            block: string;
+            /** Done */
+            done: components["schemas"]["DoneOut"][];
+            /** Exercise */
+            exercise: string;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** One Sided */
+            one_sided: boolean;
+            /** Part */
+            part: string;
+            /** Person */
+            person: string;
+            /** Planned High */
+            planned_high: number | null;
+            /** Planned Kg */
+            planned_kg: number | null;
+            /** Planned Low */
+            planned_low: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Written
+             * @enum {string}
+             */
+            written: "not written" | "as planned" | "done";
+        };
+        /**
          * LosesUnit
          * @description A unit cannot be used any more.
          */
@@ -5232,6 +5574,21 @@ export interface components {
             name: string;
         };
         /**
+         * NeedOut
+         * @description Something a class still needs, and whether it is done.
+         */
+        NeedOut: {
+            /** Done */
+            done: boolean;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "slot" | "rotation" | "clash" | "start" | "loads";
+            /** Words */
+            words: string;
+        };
+        /**
          * NewMember
          * @description Somebody who is to work in this studio, with a first password.
          */
@@ -5291,6 +5648,15 @@ export interface components {
             today: {
                 [key: string]: "as usual" | "bad night" | "back after illness";
             };
+        };
+        /**
+         * NextOut
+         * @description A class that comes next, and what it still needs.
+         */
+        NextOut: {
+            entry: components["schemas"]["EntryOut"];
+            /** Needs */
+            needs: components["schemas"]["NeedOut"][];
         };
         /**
          * Nobody
@@ -7057,6 +7423,25 @@ export interface components {
             rounds: number;
         };
         /**
+         * SetRowOut
+         * @description A row of the table, and what it does.
+         */
+        SetRowOut: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Line */
+            line: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "new" | "changes" | "as planned" | "empty" | "faulty";
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
+        };
+        /**
          * SetRun
          * @description `times` equal sets, each with the rest that follows it.
          *
@@ -7226,6 +7611,24 @@ export interface components {
             unit: string;
         };
         /**
+         * SetsFile
+         * @description A table of sets as base64. Without `keep` it is only looked at; with `only_right` faulty rows are passed over.
+         */
+        SetsFile: {
+            /** Content */
+            content: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep: boolean;
+            /**
+             * Only Right
+             * @default false
+             */
+            only_right: boolean;
+        };
+        /**
          * SetsOfLoads
          * @description So many sets alike, each of these loads one after another. `counted_s` is what the plan counts for the changes
          *     within a set; `takes_s` what they take with the plates that have to move.
@@ -7239,6 +7642,16 @@ export interface components {
             takes_s: number;
             /** Times */
             times: number;
+        };
+        /**
+         * SetsRead
+         * @description What a table does, or did: its rows, and how many were kept.
+         */
+        SetsRead: {
+            /** Kept */
+            kept: number;
+            /** Rows */
+            rows: components["schemas"]["SetRowOut"][];
         };
         /**
          * SettingRow
@@ -7786,6 +8199,14 @@ export interface components {
             role: "instructor" | "assistant";
         };
         /**
+         * StudioZone
+         * @description Where the studio's dates and times are meant: a name of the time zone database, Europe/Berlin.
+         */
+        StudioZone: {
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
          * Substitute
          * @description An exercise that could stand in the place of another: its score, and what speaks for and against it.
          *
@@ -8005,6 +8426,25 @@ export interface components {
             slots: components["schemas"]["Slot"][];
         };
         /**
+         * ToldOut
+         * @description A note or a stop.
+         */
+        ToldOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Person */
+            person: string;
+            /** Stop */
+            stop: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
          * TooHot
          * @description It is hotter than planned.
          */
@@ -8014,6 +8454,30 @@ export interface components {
              * @enum {string}
              */
             what: "hot";
+        };
+        /**
+         * TraceOut
+         * @description Something that was taken back or written anew.
+         */
+        TraceOut: {
+            /** By */
+            by: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Withdrawn At
+             * Format: date-time
+             */
+            withdrawn_at: string;
+            /** Withdrawn By */
+            withdrawn_by: string;
+            /** Words */
+            words: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
         };
         /**
          * Tried
@@ -8354,6 +8818,7 @@ export interface components {
             parts: string[];
             /** People */
             people: string[];
+            repeats?: components["schemas"]["Repeats"] | null;
             /** Room */
             room: string;
             scheme?: components["schemas"]["SetScheme"] | null;
@@ -8985,6 +9450,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_calendar_api_read_calendar: {
+        parameters: {
+            query: {
+                since: string;
+                until: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -9928,6 +10460,93 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_api_archive_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archive"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -16409,6 +17028,72 @@ export interface operations {
             };
         };
     };
+    running_book_api_read_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     running_api_list_cards: {
         parameters: {
             query?: never;
@@ -17089,6 +17774,159 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_book_api_take_sets_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetsFile"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetsRead"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    running_book_api_read_sets_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -18125,6 +18963,219 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_account_api_read_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioZone"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_account_api_keep_zone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudioZone"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudioZone"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_calendar_api_read_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayOut"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

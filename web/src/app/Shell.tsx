@@ -23,27 +23,40 @@ export function Shell() {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-base-100 focus:p-2">
         Skip to the class
       </a>
-      <header className="flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
+      <header className="print:hidden flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
         <Link to="/" className="flex items-center gap-2 font-semibold whitespace-nowrap">
           <img src="/mark.svg" alt="" className="h-6 w-6 max-w-none" />
           <span className="sr-only md:not-sr-only">Oaken Circuit</span>
         </Link>
         {me.data && (
           <>
-            <NavLink to="/" end className={way}>
-              Classes
-            </NavLink>
-            {me.data.studio.role === "instructor" && (
-              <NavLink to="/people" className={way}>
-                People
+            <nav aria-label="Ways" className="flex min-w-0 gap-4 overflow-x-auto">
+              <NavLink to="/" end className={way}>
+                Today
               </NavLink>
-            )}
-            <NavLink to="/rooms" className={way}>
-              Rooms
-            </NavLink>
-            <NavLink to="/catalogue" className={way}>
-              Catalogue
-            </NavLink>
+              <NavLink to="/classes" className={way}>
+                Classes
+              </NavLink>
+              {me.data.studio.role === "instructor" && (
+                <NavLink to="/courses" className={way}>
+                  Courses
+                </NavLink>
+              )}
+              <NavLink to="/book" className={way}>
+                Book
+              </NavLink>
+              {me.data.studio.role === "instructor" && (
+                <NavLink to="/people" className={way}>
+                  People
+                </NavLink>
+              )}
+              <NavLink to="/rooms" className={way}>
+                Rooms
+              </NavLink>
+              <NavLink to="/catalogue" className={way}>
+                Catalogue
+              </NavLink>
+            </nav>
             <NavLink to="/studio" className={(at) => `${way(at)} ml-auto`}>
               <CircleUser size={18} aria-hidden className="sm:hidden" />
               <span className="sr-only sm:not-sr-only">

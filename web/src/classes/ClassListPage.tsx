@@ -1,13 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Columns2, FileUp, Plus } from "lucide-react";
+import { Archive, ArchiveRestore, Columns2, FileUp, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import { useIsInstructor } from "../api/account";
 import { importFile } from "../api/calls";
 import { FaultyPlan, type ClassSummary } from "../api/client";
-import { useClasses, usePeople, useRooms } from "../api/queries";
+import { archiveClass } from "../api/calendar";
+import { useCourses } from "../api/courses";
+import { useCatalogue, useClasses, usePeople, useRooms } from "../api/queries";
 import { clock, counted, figure, startWords, when } from "../shared/format";
+import { Pick } from "../shared/Pick";
 import { NewClassDialog } from "./NewClassDialog";
 import { LastRuns, OpenRuns } from "./OpenRuns";
 
@@ -37,6 +40,12 @@ export function ClassListPage() {
   });
   const chooser = useRef<HTMLInputElement>(null);
   const [sought, seek] = useState("");
+  const [asked, ask] = useSearchParams();
+  const courses = useCourses(instructor);
+  const archive = useMutation({
+    mutationFn: ({ id, archived }: { id: number; archived: boolean }) => archiveClass(id, archived),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
+  });
   useEffect(() => {
     document.title = "Classes – Oaken Circuit";
   }, []);
@@ -44,6 +53,17 @@ export function ClassListPage() {
   const room = rooms.data?.find((one) => !one.retired);
   const ready = room && people.data?.length;
   const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
+  const [more, showMore] = useState(PAGE);
+  const wanted = (name: string) => asked.get(name) ?? "";
+  const shown = (classes.data ?? []).filter(
+    (one) =>
+      one.archived === (wanted("archive") === "yes") &&
+      (!wanted("course") || String(one.course ?? "none") === wanted("course")) &&
+      (!wanted("room") || one.room === wanted("room")) &&
+      (!wanted("person") || one.crowd.includes(wanted("person"))) &&
+      (!wanted("exercise") || one.exercises.includes(wanted("exercise"))) &&
+      `${one.name} ${one.starts} ${startWords(one.starts)}`.toLowerCase().includes(sought.trim().toLowerCase()),
+  );
   return (
     <div className="mx-auto max-w-5xl px-4 py-6">
       <OpenRuns />
@@ -149,25 +169,63 @@ export function ClassListPage() {
       ) : (
         <>
           {classes.data.length > 6 && (
-            <input
-              aria-label="Search classes"
-              className="input input-sm mb-3 w-full max-w-md"
-              placeholder="Name or time of a class"
-              value={sought}
-              onChange={(event) => seek(event.target.value)}
-            />
+            <div className="mb-3 flex flex-wrap items-center gap-3">
+              <input
+                aria-label="Search classes"
+                className="input input-sm w-full max-w-xs"
+                placeholder="Name or time of a class"
+                value={sought}
+                onChange={(event) => seek(event.target.value)}
+              />
+              <Filters
+                asked={asked}
+                set={(name, value) =>
+                  ask(
+                    (now) => {
+                      const next = new URLSearchParams(now);
+                      if (value) next.set(name, value);
+                      else next.delete(name);
+                      return next;
+                    },
+                    { replace: true },
+                  )
+                }
+                courses={(courses.data ?? []).map((one): [string, string] => [String(one.id), one.course.name])}
+                rooms={(rooms.data ?? []).map((one): [string, string] => [one.id, one.name])}
+                people={(people.data ?? []).map((one): [string, string] => [one.id, one.name])}
+              />
+            </div>
           )}
           <ul className="space-y-2" data-testid="classes">
-            {classes.data
-              .filter((one) =>
-                `${one.name} ${one.starts} ${startWords(one.starts)}`
-                  .toLowerCase()
-                  .includes(sought.trim().toLowerCase()),
-              )
-              .map((one) => (
-                <ClassRow key={one.id} one={one} longest={longest} />
-              ))}
+            {shown.slice(0, more).map((one) => (
+              <ClassRow
+                key={one.id}
+                one={one}
+                longest={longest}
+                onArchive={instructor ? () => archive.mutate({ id: one.id, archived: !one.archived }) : undefined}
+              />
+            ))}
           </ul>
+          {shown.length === 0 && (
+            <p className="rounded border border-base-300 bg-base-200 p-4">
+              No class is like that.{" "}
+              <button
+                type="button"
+                className="underline underline-offset-2"
+                onClick={() => {
+                  seek("");
+                  ask({}, { replace: true });
+                }}
+              >
+                Show all
+              </button>
+            </p>
+          )}
+          {shown.length > more && (
+            <button type="button" className="btn btn-sm mt-3" onClick={() => showMore(more + PAGE)}>
+              {PAGE} more of {shown.length}
+            </button>
+          )}
         </>
       )}
       <LastRuns />
@@ -175,14 +233,49 @@ export function ClassListPage() {
   );
 }
 
-function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
+const PAGE = 20;
+
+type FiltersProps = {
+  asked: URLSearchParams;
+  set: (name: string, value: string) => void;
+  courses: [string, string][];
+  rooms: [string, string][];
+  people: [string, string][];
+};
+
+/** What is shown of a long list: by course, room, person, exercise, and what was put aside. */
+function Filters({ asked, set, courses, rooms, people }: FiltersProps) {
+  const catalogue = useCatalogue();
+  const exercises = (catalogue.data?.exercises ?? []).map((one): [string, string] => [one.id, one.name]);
+  const pick = (name: string, label: string, all: string, options: [string, string][]) => (
+    <Pick
+      key={name}
+      bare
+      label={label}
+      value={asked.get(name) ?? ""}
+      options={[["", all], ...options]}
+      onChange={(value) => set(name, value)}
+    />
+  );
+  return (
+    <>
+      {courses.length > 0 && pick("course", "Course", "any course", [["none", "in no course"], ...courses])}
+      {rooms.length > 1 && pick("room", "Room", "any room", rooms)}
+      {people.length > 0 && pick("person", "Person", "anybody", people)}
+      {pick("exercise", "Exercise", "any exercise", exercises)}
+      {pick("archive", "Archive", "in use", [["yes", "archived"]])}
+    </>
+  );
+}
+
+function ClassRow({ one, longest, onArchive }: { one: ClassSummary; longest: number; onArchive?: () => void }) {
   const over = one.length_s - one.slot_min * 60;
   const share = (seconds: number) => `${(seconds / longest) * 100}%`;
   return (
-    <li>
+    <li className="flex items-stretch gap-1">
       <Link
         to={`/classes/${one.id}`}
-        className="block rounded-[var(--radius-box)] border border-base-300 bg-base-200 p-3 hover:border-base-content"
+        className="block min-w-0 grow rounded-[var(--radius-box)] border border-base-300 bg-base-200 p-3 hover:border-base-content"
       >
         <span className="flex flex-wrap items-baseline gap-x-4">
           <span className="text-lg font-semibold">{one.name}</span>
@@ -219,11 +312,23 @@ function ClassRow({ one, longest }: { one: ClassSummary; longest: number }) {
             {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
           </span>
           {one.kcal_each !== null && <span>about {figure(one.kcal_each)} kcal each</span>}
+          {one.course_week !== null && <span>week {one.course_week} of a course</span>}
           <span className="ml-auto">
             revision {one.revision}, saved {when(one.saved_at)}
           </span>
         </span>
       </Link>
+      {onArchive && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm h-auto px-2"
+          aria-label={`${one.archived ? "Bring back" : "Archive"} ${one.name}`}
+          title={one.archived ? "Bring back" : "Archive"}
+          onClick={onArchive}
+        >
+          {one.archived ? <ArchiveRestore size={16} aria-hidden /> : <Archive size={16} aria-hidden />}
+        </button>
+      )}
     </li>
   );
 }

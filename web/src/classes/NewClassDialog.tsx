@@ -23,6 +23,7 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
     people,
     slot_min: 45,
     starts: "",
+    repeats: null,
     aim: "mixed",
     manner: "stations",
     parts: [],

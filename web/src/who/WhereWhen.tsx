@@ -1,11 +1,11 @@
-import { useId } from "react";
+import { useId, useState } from "react";
 
 import type { Plan } from "../api/client";
 import { useRooms } from "../api/queries";
 import { NumberField } from "../shared/NumberField";
-import { dateAndTime } from "../shared/format";
+import { dateAndTime, dayWords } from "../shared/format";
 
-export type Chosen = Pick<Plan, "room" | "slot_min" | "starts" | "aim">;
+export type Chosen = Pick<Plan, "room" | "slot_min" | "starts" | "aim" | "repeats">;
 
 const AIMS: [Plan["aim"], string][] = [
   ["mixed", "mixed: a little of everything"],
@@ -22,7 +22,10 @@ export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fie
   const words = chosen.starts && !date ? chosen.starts : "";
   const field = "h-8 w-full rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-2 text-sm";
   const when = (nextDate: string, nextTime: string) =>
-    onChange({ starts: nextDate ? `${nextDate} ${nextTime || "18:00"}` : "" });
+    onChange({
+      starts: nextDate ? `${nextDate} ${nextTime || "18:00"}` : "",
+      repeats: nextDate && chosen.repeats && chosen.repeats.until >= nextDate ? chosen.repeats : null,
+    });
   return (
     <div className="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
       <label className="text-sm" htmlFor={`${id}-room`}>
@@ -77,6 +80,7 @@ export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fie
           onChange={(slot_min) => onChange({ slot_min })}
         />
       </div>
+      {date && <Repeating chosen={chosen} date={date} field={field} onChange={onChange} />}
       <label className="col-span-2 text-sm" htmlFor={`${id}-aim`}>
         Aim
         <select
@@ -92,6 +96,101 @@ export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fie
           ))}
         </select>
       </label>
+    </div>
+  );
+}
+
+type RepeatingProps = {
+  chosen: Chosen;
+  date: string;
+  field: string;
+  onChange: (fields: Partial<Chosen>) => void;
+};
+
+/** Once, or every so many weeks until a day, holidays left out. */
+function Repeating({ chosen, date, field, onChange }: RepeatingProps) {
+  const id = useId();
+  const repeats = chosen.repeats ?? null;
+  const [free, setFree] = useState("");
+  const eight = new Date(`${date}T12:00Z`);
+  eight.setUTCDate(eight.getUTCDate() + 56);
+  const set = (fields: Partial<NonNullable<Chosen["repeats"]>>) =>
+    onChange({
+      repeats: {
+        every_weeks: 1,
+        until: eight.toISOString().slice(0, 10),
+        without: [],
+        ...repeats,
+        ...fields,
+      },
+    });
+  return (
+    <div className="col-span-2 grid grid-cols-2 gap-3 sm:col-span-3 sm:grid-cols-3">
+      <label className="text-sm" htmlFor={`${id}-every`}>
+        Held
+        <select
+          id={`${id}-every`}
+          className={field}
+          value={repeats ? String(repeats.every_weeks) : ""}
+          onChange={(event) =>
+            event.target.value === "" ? onChange({ repeats: null }) : set({ every_weeks: Number(event.target.value) })
+          }
+        >
+          <option value="">once</option>
+          <option value="1">every week</option>
+          <option value="2">every second week</option>
+          <option value="4">every fourth week</option>
+        </select>
+      </label>
+      {repeats && (
+        <>
+          <label className="text-sm" htmlFor={`${id}-until`}>
+            Until
+            <input
+              id={`${id}-until`}
+              type="date"
+              className={field}
+              min={date}
+              value={repeats.until}
+              onChange={(event) => event.target.value >= date && set({ until: event.target.value })}
+            />
+          </label>
+          <label className="text-sm" htmlFor={`${id}-without`}>
+            Not on
+            <span className="flex gap-1">
+              <input
+                id={`${id}-without`}
+                type="date"
+                className={field}
+                value={free}
+                onChange={(event) => setFree(event.target.value)}
+              />
+              <button
+                type="button"
+                className="btn btn-sm"
+                disabled={!free || repeats.without?.includes(free)}
+                onClick={() => {
+                  set({ without: [...(repeats.without ?? []), free].sort() });
+                  setFree("");
+                }}
+              >
+                Leave out
+              </button>
+            </span>
+            {repeats.without?.map((day) => (
+              <button
+                key={day}
+                type="button"
+                className="btn btn-ghost btn-xs"
+                aria-label={`Hold it on ${day} after all`}
+                onClick={() => set({ without: repeats.without!.filter((one) => one !== day) })}
+              >
+                {dayWords(day)} ×
+              </button>
+            ))}
+          </label>
+        </>
+      )}
     </div>
   );
 }

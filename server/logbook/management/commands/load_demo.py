@@ -23,6 +23,9 @@ from logbook import keeping, runs
 from logbook.management.demo_weeks import load_weeks
 
 CLASSES = ("long-carry", "scree-and-stairs", "machine-pairs", "stretcher-legs")
+TEAM = "machine-pairs"
+"""The class whose people take the course."""
+
 STUDIO = "Alder Mill"
 ACCOUNTS = {"ranger": ("instructor", "mill-by-the-weir"), "helper": ("assistant", "mill-by-the-weir")}
 
@@ -83,10 +86,10 @@ class Command(BaseCommand):
             if not PlannedClass.objects.filter(studio=studio, key=name).exists():
                 plans.create(studio, file.plan, key=name)
         if not studio.runs.exists():
-            if not options["without_weeks"]:
-                file = load_class(Path(settings.ROOT) / "examples" / f"{CLASSES[0]}.json")
-                load_weeks(studio, file.room.id, file.plan.people, timezone.localdate())
             self._weeks(studio)
+            if not options["without_weeks"]:
+                file = load_class(Path(settings.ROOT) / "examples" / f"{TEAM}.json")
+                load_weeks(studio, file.room.id, file.plan.people, timezone.localdate())
         self.stdout.write(f"Demo data: {studio.people.count()} people, {studio.classes.count()} classes.")
         for user, (role, password) in ACCOUNTS.items():
             self.stdout.write(f"  Sign in as {user} ({role}), password {password}")

@@ -1,0 +1,148 @@
+"""What is next, what it still needs, what is not written down yet, and where the courses stand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from django.utils import timezone
+from oaken.basis.words import counted
+from oaken.course import classes_of
+from oaken.course.weeks import monday_of
+from oaken.plan import ClassPlan, SetsBlock
+from planning import courses
+from planning import keeping as plans
+from studio.models import Studio
+
+from logbook import progress
+from logbook.calendar import Entry, entries
+from logbook.models import ReadBeforeStart, Run
+
+AHEAD_DAYS, BACK_DAYS, SHOWN = 21, 21, 6
+"""How far is looked ahead and back, and how much of each is shown."""
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """Something a class still needs: what (an id), in words, and whether it is done."""
+
+    what: str
+    words: str
+    done: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Next:
+    """A class that comes next, and what it still needs."""
+
+    entry: Entry
+    needs: list[Need]
+
+
+@dataclass(frozen=True, slots=True)
+class CourseStands:
+    """Where a course stands: its week now (0 before it begins, None when it is over), its weeks, how many of its
+    classes so far were held, and its next day."""
+
+    id: int
+    name: str
+    week: int | None
+    weeks: int
+    name_of_week: str
+    held: int
+    planned_so_far: int
+    next_on: date | None
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """Today."""
+
+    today: date
+    next: list[Next]
+    running: list[Entry]
+    to_write: list[Entry]
+    courses: list[CourseStands]
+
+
+def day(studio: Studio, now: datetime, *, health: bool) -> Day:
+    """Today as it stands. `health` is whether the reader may know of the list before the start."""
+    today = timezone.localtime(now, studio.zone).date()
+    around = entries(studio, today - timedelta(days=BACK_DAYS), today + timedelta(days=AHEAD_DAYS))
+    coming = [one for one in around if one.state == "planned" and one.on >= today][:SHOWN]
+    held = [one for one in reversed(around) if one.state == "held" and one.unwritten][:SHOWN]
+    running = [one for one in reversed(around) if one.state in ("running", "ready")][:SHOWN]
+    first = [Next(one, needs_of(studio, one, today, health=health)) for one in coming[:1]]
+    rest = [Next(one, []) for one in coming[1:]]
+    return Day(today, [*first, *rest], running, held, _courses(studio, today))
+
+
+def needs_of(studio: Studio, entry: Entry, today: date, *, health: bool) -> list[Need]:
+    """What a class still needs before its doors open."""
+    revision = studio.classes.get(pk=entry.class_id).revisions.latest("number")
+    plan = plans.plan_of(revision)
+    spare = plan.slot_min * 60 - revision.length_s
+    fits = f"{abs(spare) / 60:.0f} min over its slot" if spare < -1 else "fits its slot"
+    found = [Need("slot", fits, spare >= -1)]
+    ordered = _rotation_chosen(plan)
+    if ordered is not None:
+        found.append(Need("rotation", "an order of visits" if ordered else "no order of visits is chosen", ordered))
+    if entry.clashes:
+        found.append(Need("clash", f"the room is taken at that time: {', '.join(entry.clashes)}", False))
+    if health:
+        read = ReadBeforeStart.objects.filter(planned_class=entry.class_id, revision=revision.number, at__date=today)
+        done = read.exists()
+        found.append(Need("start", "the list before the start is read" if done else "the list before the start", done))
+        found.append(_loads(studio, plan, today))
+    return found
+
+
+def _rotation_chosen(plan: ClassPlan) -> bool | None:
+    """Whether the blocks of sets with several groups have an order of visits; None where none needs one."""
+    needing = [block for _, block in plan.of_kind(SetsBlock) if len(block.groups) > 1 and len(plan.people) > 1]
+    return all(block.rotation is not None for block in needing) if needing else None
+
+
+def _loads(studio: Studio, plan: ClassPlan, today: date) -> Need:
+    kept = studio.rooms.prefetch_related("units", "zones").get(key=plan.room)
+    told = progress.next_loads(studio, plan, plan.room_of(kept.to_core()), today, {})
+    open_ = [
+        one
+        for one in told
+        if one.proposal.load_kg is not None and not one.plan_says and one.proposal.load_kg != one.working_kg
+    ]
+    words = f"{counted(len(open_), 'load')} for next time to look at" if open_ else "next time’s loads are settled"
+    return Need("loads", words, not open_)
+
+
+def _courses(studio: Studio, today: date) -> list[CourseStands]:
+    held = set(
+        Run.objects.filter(studio=studio, ended_at__isnull=False, saved_as__planned_class__course__isnull=False)
+        .values_list(
+            "saved_as__planned_class__course",
+            "saved_as__planned_class__course_week",
+            "saved_as__planned_class__course_meeting",
+        )
+        .distinct()
+    )
+    found = []
+    for revision in courses.newest(studio).filter(course__archived=False):
+        course = courses.course_of(revision)
+        dated = classes_of(course)
+        so_far = [one for one in dated if one.on < today]
+        begun = [week for week in range(1, course.weeks + 1) if monday_of(course, week) <= today]
+        over = today > monday_of(course, course.weeks) + timedelta(days=6)
+        week = None if over else begun[-1] if begun else 0
+        found.append(
+            CourseStands(
+                id=revision.course_id,
+                name=course.name,
+                week=week,
+                weeks=course.weeks,
+                name_of_week=course.names.get(week or 0, ""),
+                held=sum(1 for one in so_far if (revision.course_id, one.week, one.meeting) in held),
+                planned_so_far=len(so_far),
+                next_on=next((one.on for one in dated if one.on >= today), None),
+            )
+        )
+    return found

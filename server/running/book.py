@@ -1,0 +1,157 @@
+"""The page of one run in the book: planned beside lived, the log set by set, hearts, notes, stops, and what was taken
+back; and sets that are typed in or read from a table afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import uuid4
+
+from django.utils import timezone
+from logbook import runs
+from logbook.models import Run
+from oaken.basis.faults import FaultyInput, faults_in
+from oaken.run import Event, LogRow, SetRow, log_of, read_sets, standing
+from oaken.run.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
+from oaken.run.sets_file import outcome_of
+
+_fault = faults_in("the table")
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """Something that was taken back: what it said, when and by whom it was written, and when and by whom withdrawn."""
+
+    kind: str
+    words: str
+    written_at: datetime
+    by: str
+    withdrawn_at: datetime
+    withdrawn_by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A note or a stop: when, of whom (empty: of the class), by whom, in words."""
+
+    at: datetime
+    person: str
+    words: str
+    by: str
+    stop: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    """A run's page."""
+
+    log: list[LogRow]
+    names: dict[str, str]
+    exercises: dict[str, str]
+    told: list[Told]
+    traces: list[Trace]
+
+
+def page_of(run: Run) -> Page:
+    """Everything a run's page says but figures and hearts. Raises FaultyInput where an earlier version kept too
+    little."""
+    file, course, _ = runs.lived_of(run)
+    events = [event for _, event in runs.events_of(run)]
+    log = log_of(file, events, course)
+    known = file.catalogue().exercises
+    told = [
+        Told(one.happened_at, one.person or "", one.words, one.by, isinstance(one, StoppedFor))
+        for one in standing(events)
+        if isinstance(one, Noted | StoppedFor)
+    ]
+    return Page(
+        log=log,
+        names={person.id: person.name for person in file.participants},
+        exercises={row.exercise: known[row.exercise].name for row in log if row.exercise in known},
+        told=told,
+        traces=_traces(events),
+    )
+
+
+def _traces(events: Sequence[Event]) -> list[Trace]:
+    by_id = {event.id: event for event in events}
+    counting = {event.id for event in standing(events)}
+    found = []
+    for event in events:
+        if isinstance(event, Withdrawn) and event.event in by_id and event.event not in counting:
+            gone = by_id[event.event]
+            found.append(Trace(gone.kind, _words(gone), gone.happened_at, gone.by, event.happened_at, event.by))
+    # a set that was written down twice: the earlier one no longer counts
+    last: dict[tuple[str, str, int, str | None], SetDone] = {}
+    for event in standing(events):
+        if isinstance(event, SetDone):
+            key = (event.person, event.part, event.number, event.side)
+            before = last.get(key)
+            if before is not None:
+                words = f"{_words(before)}, then {_words(event)}"
+                found.append(Trace("set_done", words, before.happened_at, before.by, event.happened_at, event.by))
+            last[key] = event
+    return sorted(found, key=lambda one: one.withdrawn_at)
+
+
+def _words(event: Event) -> str:
+    match event:
+        case SetDone():
+            reps = "+".join(map(str, event.parts)) or ("" if event.reps is None else str(event.reps))
+            load = "" if event.load_kg is None else f"{event.load_kg:g} kg"
+            return f"{event.person}, {event.part}, set {event.number}: {' × '.join(filter(None, [load, reps]))}"
+        case AsPlanned():
+            return f"as planned: {event.person or event.part or event.block or 'everybody'}"
+        case Noted() | StoppedFor():
+            return event.words
+        case _:
+            return event.kind.replace("_", " ")
+
+
+@dataclass(frozen=True, slots=True)
+class SetsPreview:
+    """What a table of sets would do to a run: its rows, and what each does."""
+
+    rows: list[SetRow]
+    outcomes: list[str]
+
+
+def preview_sets(run: Run, content: bytes) -> SetsPreview:
+    """Read a table of sets without keeping anything. Raises FaultyInput where it cannot be read at all."""
+    page = page_of(run)
+    rows = read_sets(content, page.log, page.names)
+    written = {(row.person, row.part, row.number): row.written for row in page.log}
+    return SetsPreview(rows, [outcome_of(row, written) for row in rows])
+
+
+def keep_sets(run: Run, content: bytes, by: str, *, only_right: bool) -> int:
+    """Keep a table of sets as events; how many rows were kept. Raises FaultyInput, and keeps nothing, where a row is
+    faulty, unless only those that are right are wanted."""
+    preview = preview_sets(run, content)
+    faults = [fault for row in preview.rows for fault in row.faults]
+    if faults and not only_right:
+        raise FaultyInput(faults)
+    now = timezone.now()
+    batch: list[dict[str, Any]] = []
+    told = list(zip(preview.rows, preview.outcomes, strict=True))
+    # a part is ticked as planned only where its whole part of the table says nothing else
+    partly = {_at(row) for row, outcome in told if row.fields and outcome == "empty"}
+    for row, outcome in told:
+        if outcome in ("faulty", "empty"):
+            continue
+        plain: dict[str, Any] = {"id": uuid4().hex, "happened_at": now.isoformat(), "device": "table"}
+        if outcome == "as planned" and _at(row) not in partly:
+            batch.append({**plain, "kind": "as_planned", "person": row.fields["person"], "part": row.fields["part"]})
+        else:
+            batch.append({**plain, "kind": "set_done", **row.fields})
+    if batch:
+        kept = runs.append(run, batch, by)
+        if kept.refused:
+            raise FaultyInput([_fault("sets", one.message, "a set as it can be") for one in kept.refused])
+    return len(batch)
+
+
+def _at(row: SetRow) -> tuple[str, str]:
+    return row.fields["person"], row.fields["part"]

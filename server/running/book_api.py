@@ -1,0 +1,238 @@
+"""Endpoints of the book: a run's page, its log as a table, and a table read back."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from django.http import HttpRequest, HttpResponse
+from logbook import keeping
+from logbook.models import Run
+from logbook.runs_api import RunOut, run_out
+from ninja import Router
+from oaken.basis.faults import Fault, Faults
+from oaken.run import FigureBeside, LogRow, write_sets
+from people.api import file_content
+from pydantic import BaseModel, ConfigDict, Field
+from studio.access import RowId, assistants_too, member
+
+from running import book
+from running.api import run_of
+
+router = Router(tags=["book"])
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class DoneOut(_Out):
+    """What was written down of a set, or of one side of it."""
+
+    side: Literal["left", "right"] | None
+    load_kg: float | None
+    reps: int | None
+    parts: list[int]
+    seconds: float | None
+    to_failure: bool
+    helped: bool
+    reps_left: int | None
+    form: Literal["good", "poor"] | None
+    note: str
+
+
+class LogRowOut(_Out):
+    """One set of one person: what was planned (repetitions a side, None where it goes by the clock), how it stands, and
+    what was written down."""
+
+    person: str
+    block: str
+    part: str
+    exercise: str
+    name: str
+    number: int
+    unit: str
+    planned_kg: float | None
+    planned_low: int | None
+    planned_high: int | None
+    one_sided: bool
+    written: Literal["not written", "as planned", "done"]
+    done: list[DoneOut]
+
+
+class ToldOut(_Out):
+    """A note or a stop."""
+
+    at: datetime
+    person: str
+    words: str
+    by: str
+    stop: bool
+
+
+class TraceOut(_Out):
+    """Something that was taken back or written anew."""
+
+    kind: str
+    words: str
+    written_at: datetime
+    by: str
+    withdrawn_at: datetime
+    withdrawn_by: str
+
+
+class HeartOut(_Out):
+    """A recording beside its forecast."""
+
+    person: str
+    minutes: float
+    error_bpm: float
+    bias_bpm: float
+    every_s: int
+    forecast: list[float]
+    recorded: list[float | None]
+
+
+class BookOut(_Out):
+    """A run's page. Assistants are told no hearts, no stops, and nothing that was written of somebody."""
+
+    run: RunOut
+    people: dict[str, str]
+    rows: list[FigureBeside]
+    log: list[LogRowOut]
+    told: list[ToldOut]
+    traces: list[TraceOut]
+    hearts: list[HeartOut]
+
+
+class SetsFile(BaseModel):
+    """A table of sets as base64. Without `keep` it is only looked at; with `only_right` faulty rows are passed over."""
+
+    content: Annotated[str, Field(max_length=3_000_000)]
+    keep: bool = False
+    only_right: bool = False
+
+
+class SetRowOut(_Out):
+    """A row of the table, and what it does."""
+
+    line: int
+    who: str
+    what: str
+    outcome: Literal["new", "changes", "as planned", "empty", "faulty"]
+    faults: list[Fault]
+
+
+class SetsRead(_Out):
+    """What a table does, or did: its rows, and how many were kept."""
+
+    rows: list[SetRowOut]
+    kept: int
+
+
+@router.get("/runs/{run_id}/book", response={200: BookOut, 422: Faults}, auth=assistants_too)
+def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
+    """A run's page: planned beside lived, the log, notes and stops, what was taken back, hearts beside forecasts."""
+    run = run_of(request, run_id)
+    page = book.page_of(run)
+    instructor = member(request).is_instructor
+    figures = [FigureBeside.model_validate(row) for row in run.figures]
+    return BookOut(
+        run=run_out(run, member(request)),
+        people=page.names,
+        rows=figures if instructor else [row for row in figures if not row.of_bodies],
+        log=[_row(row, page.exercises, note=instructor) for row in page.log],
+        told=[
+            ToldOut(at=one.at, person=one.person, words=one.words, by=one.by, stop=one.stop)
+            for one in page.told
+            if instructor or not (one.person or one.stop)
+        ],
+        traces=[
+            TraceOut(
+                kind=one.kind,
+                words=one.words,
+                written_at=one.written_at,
+                by=one.by,
+                withdrawn_at=one.withdrawn_at,
+                withdrawn_by=one.withdrawn_by,
+            )
+            for one in page.traces
+            if instructor or one.kind in ("set_done", "as_planned")
+        ],
+        hearts=_hearts(run) if instructor else [],
+    )
+
+
+def _hearts(run: Run) -> list[HeartOut]:
+    return [
+        HeartOut(
+            person=recording.person.key,
+            minutes=told.minutes,
+            error_bpm=told.error_bpm,
+            bias_bpm=told.bias_bpm,
+            every_s=told.every_s,
+            forecast=told.forecast,
+            recorded=told.recorded,
+        )
+        for recording, told in keeping.hearts_beside(run)
+    ]
+
+
+def _row(row: LogRow, names: dict[str, str], *, note: bool) -> LogRowOut:
+    low, high = row.window or (None, None)
+    return LogRowOut(
+        person=row.person,
+        block=row.block,
+        part=row.part,
+        exercise=row.exercise,
+        name=names.get(row.exercise, row.exercise),
+        number=row.number,
+        unit=row.unit,
+        planned_kg=row.planned_kg,
+        planned_low=low,
+        planned_high=high,
+        one_sided=any(bout.change_of_side_s > 0 for bout in row.bouts),
+        written=row.written,
+        done=[
+            DoneOut(
+                side=one.side,
+                load_kg=one.load_kg,
+                reps=one.reps,
+                parts=list(one.parts),
+                seconds=one.seconds,
+                to_failure=one.to_failure,
+                helped=one.helped,
+                reps_left=one.reps_left,
+                form=one.form,
+                note=one.note if note else "",
+            )
+            for one in row.done
+        ],
+    )
+
+
+@router.get("/runs/{run_id}/sets.csv", auth=assistants_too)
+def read_sets_file(request: HttpRequest, run_id: RowId) -> HttpResponse:
+    """The log of a run as a table."""
+    page = book.page_of(run_of(request, run_id))
+    answer = HttpResponse(write_sets(page.log, page.names), content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="sets-{run_id}.csv"'
+    return answer
+
+
+@router.post("/runs/{run_id}/sets-file", response={200: SetsRead, 422: Faults}, auth=assistants_too)
+def take_sets_file(request: HttpRequest, run_id: RowId, given: SetsFile) -> SetsRead:
+    """Look at a table of sets, or keep it."""
+    run = run_of(request, run_id)
+    content = file_content(given.content)
+    preview = book.preview_sets(run, content)
+    kept = 0
+    if given.keep:
+        kept = book.keep_sets(run, content, member(request).user.get_username(), only_right=given.only_right)
+    return SetsRead(
+        rows=[
+            SetRowOut(line=row.line, who=row.who, what=row.what, outcome=outcome, faults=row.faults)
+            for row, outcome in zip(preview.rows, preview.outcomes, strict=True)
+        ],
+        kept=kept,
+    )

@@ -1,0 +1,247 @@
+import { useEffect, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import { useIsInstructor } from "../api/account";
+import { useCourses, useOverTime, type OverTime } from "../api/courses";
+import { useRuns } from "../api/people";
+import { WeekChart } from "../drawing/WeekChart";
+import { counted, dayWords, figure, when } from "../shared/format";
+import { Pick } from "../shared/Pick";
+
+const SHOWN = 30;
+
+/** The book: every class that was held, and what the weeks came to. */
+export function BookPage() {
+  const instructor = useIsInstructor();
+  const runs = useRuns();
+  const [sought, seek] = useState("");
+  const [all, showAll] = useState(false);
+  useEffect(() => {
+    document.title = "The book – Oaken Circuit";
+  }, []);
+  const found = (runs.data ?? []).filter((one) => one.name.toLowerCase().includes(sought.trim().toLowerCase()));
+  const shown = all ? found : found.slice(0, SHOWN);
+  return (
+    <div className="mx-auto max-w-6xl px-4 py-4 lg:px-6" data-testid="book">
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="grow text-2xl font-semibold">The book</h1>
+        <Link to="/calendar" className="btn btn-sm">
+          Calendar
+        </Link>
+      </div>
+      {instructor && <OverTheWeeks />}
+      <section className="mt-6" aria-labelledby="every-run">
+        <div className="flex flex-wrap items-center gap-3">
+          <h2 id="every-run" className="grow text-lg font-semibold">
+            Every class that was run
+          </h2>
+          <input
+            aria-label="Search the book"
+            placeholder="Name of a class"
+            className="input input-sm w-60"
+            value={sought}
+            onChange={(event) => seek(event.target.value)}
+          />
+        </div>
+        {runs.isPending && <div role="status" aria-label="Opening the book" className="skeleton mt-2 h-20 w-full" />}
+        {runs.isError && (
+          <p role="alert" className="mt-2 text-sm text-error">
+            The book cannot be read: {runs.error.message}{" "}
+            <button type="button" className="btn btn-xs" onClick={() => runs.refetch()}>
+              Try again
+            </button>
+          </p>
+        )}
+        {runs.data?.length === 0 && (
+          <p className="mt-2 rounded border border-base-300 bg-base-200 p-6">
+            No class was run yet. Run one from its page or from Today; one that was held without devices is logged there
+            and typed in here afterwards.
+          </p>
+        )}
+        <ul data-testid="runs">
+          {shown.map((one) => (
+            <li key={one.id} className="border-b border-base-300">
+              <Link
+                to={`/runs/${one.id}/book`}
+                className="flex min-h-10 flex-wrap items-center gap-x-4 hover:underline"
+              >
+                <span className="w-32 shrink-0 text-sm">{when(one.began_at ?? one.opened_at)}</span>
+                <span className="grow font-medium">{one.name}</span>
+                <span className="faint text-sm">
+                  {one.state === "over" ? counted(one.people_count, "person", "people") : one.state}
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+        {found.length > SHOWN && (
+          <button type="button" className="btn btn-xs mt-2" onClick={() => showAll(!all)}>
+            {all ? "Only the last ones" : `All ${found.length}`}
+          </button>
+        )}
+      </section>
+    </div>
+  );
+}
+
+/** The class over time, of everything or of a course. */
+function OverTheWeeks() {
+  const [asked, ask] = useSearchParams();
+  const courses = useCourses();
+  const course = asked.get("course") ?? "";
+  const told = useOverTime(course ? { course: Number(course) } : {});
+  return (
+    <section className="mt-3" aria-labelledby="over-weeks" data-testid="over-weeks">
+      <div className="flex flex-wrap items-center gap-3">
+        <h2 id="over-weeks" className="grow text-lg font-semibold">
+          Week by week
+        </h2>
+        <Pick
+          label="Of"
+          value={course}
+          options={[
+            ["", "everything"],
+            ...(courses.data ?? []).map((one): [string, string] => [String(one.id), one.course.name]),
+          ]}
+          onChange={(value) => ask(value ? { course: value } : {}, { replace: true })}
+        />
+      </div>
+      {told.isPending && <div role="status" aria-label="Adding up the weeks" className="skeleton h-40 w-full" />}
+      {told.isError && (
+        <p role="alert" className="text-sm text-error">
+          The weeks cannot be told: {told.error.message}
+        </p>
+      )}
+      {told.data && told.data.weeks.length === 0 && <p className="faint text-sm">No class is over yet.</p>}
+      {told.data && told.data.weeks.length > 0 && <Charts told={told.data} />}
+    </section>
+  );
+}
+
+function Charts({ told }: { told: OverTime }) {
+  const weeks = told.weeks;
+  const of = (name: string) => weeks.map((week) => ({ on: week.monday, value: week.figures[name] ?? null }));
+  const mean = (values: number[]) => (values.length ? values.reduce((sum, one) => sum + one, 0) / values.length : null);
+  const steep = weeks.filter((week) => week.steep);
+  const off = (name: string) =>
+    weeks.map((week) => {
+      const found = mean(week.classes.flatMap((one) => (name in one.off ? [one.off[name]!] : [])));
+      return { on: week.monday, value: found === null ? null : 100 * found };
+    });
+  return (
+    <>
+      {steep.length > 0 && (
+        <p className="text-sm" data-testid="steep">
+          <strong className="text-accent">▲ Steep rise</strong>{" "}
+          {steep
+            .map((week) => `in the week of ${dayWords(week.monday)} (+${Math.round(100 * week.rise!)} %)`)
+            .join(", ")}
+          : more than 30 % above the four weeks before. Common practice, no source.
+        </p>
+      )}
+      <div className="mt-1 grid gap-x-8 gap-y-5 *:min-w-0 md:grid-cols-2 lg:grid-cols-3">
+        <WeekChart
+          title="Training load: session effort"
+          unit="units a week"
+          height={140}
+          fromZero
+          series={[{ label: "one person", kind: "bars", points: of("session_effort") }]}
+        />
+        <WeekChart
+          title="Training load: impulse and zone sum"
+          unit="units a week"
+          height={140}
+          fromZero
+          series={[
+            { label: "impulse", kind: "line", points: of("impulse") },
+            { label: "zone sum", kind: "line", dashed: true, points: of("zone_sum") },
+          ]}
+        />
+        <WeekChart
+          title="Vigorous or more"
+          unit="min a week"
+          height={140}
+          decimals={1}
+          fromZero
+          series={[{ label: "minutes", kind: "bars", points: of("vigorous_or_more") }]}
+        />
+        <WeekChart
+          title="Density: time in work"
+          unit="%"
+          height={140}
+          decimals={1}
+          series={[{ label: "share", kind: "line", points: of("work_share") }]}
+        />
+        <WeekChart
+          title="Energy"
+          unit="kcal a week"
+          height={140}
+          fromZero
+          series={[{ label: "one person", kind: "bars", points: of("energy") }]}
+        />
+        <WeekChart
+          title="Waiting"
+          unit="s a class"
+          height={140}
+          fromZero
+          series={[{ label: "one person", kind: "line", points: of("waiting") }]}
+        />
+        <WeekChart
+          title="Attendance"
+          unit="people"
+          height={140}
+          fromZero
+          series={[
+            {
+              label: "came",
+              kind: "bars",
+              points: weeks.map((week) => ({ on: week.monday, value: mean(week.classes.map((one) => one.came)) })),
+            },
+            {
+              label: "planned",
+              kind: "line",
+              dashed: true,
+              points: weeks.map((week) => ({
+                on: week.monday,
+                value: mean(week.classes.map((one) => one.planned_people)),
+              })),
+            },
+          ]}
+        />
+        <WeekChart
+          title="Forecast against lived"
+          unit="% too high (+) or too low"
+          height={140}
+          decimals={1}
+          series={[
+            { label: "length", kind: "line", points: off("Length of the class") },
+            { label: "energy", kind: "line", dashed: true, points: off("Energy each") },
+          ]}
+        />
+        <div data-testid="overruns">
+          <h3 className="text-sm font-semibold">
+            Blocks that overrun <span className="faint font-normal">mean of the classes that had them</span>
+          </h3>
+          <table className="mt-1 w-full text-sm">
+            <tbody>
+              {told.blocks.slice(0, 6).map((one) => (
+                <tr key={one.name} className="border-t border-base-300">
+                  <th scope="row" className="py-0.5 text-left font-normal">
+                    {one.name}
+                  </th>
+                  <td className="text-right whitespace-nowrap">
+                    {one.mean_s > 0 ? "+" : ""}
+                    {figure(one.mean_s)} s
+                  </td>
+                  <td className="faint text-right text-xs">
+                    longer in {one.longer} of {one.classes}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </div>
+    </>
+  );
+}

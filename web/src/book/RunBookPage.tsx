@@ -1,0 +1,283 @@
+import { useEffect } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
+
+import { useBook, type Book, type LogRow } from "../api/book";
+import { CannotOpen } from "../shared/CannotOpen";
+import { clock, counted, figure, when } from "../shared/format";
+import { Opening } from "../shared/Opening";
+import { mass, useUnits } from "../shared/units";
+import { HeartsBeside } from "./HeartsBeside";
+import { TableIn } from "./TableIn";
+import { TypeIn } from "./TypeIn";
+
+/** A run's page: planned against lived, the log set by set, hearts beside forecasts, notes, and what was taken back. */
+export function RunBookPage() {
+  const id = Number(useParams().id);
+  const book = useBook(id);
+  const name = book.data?.run.name;
+  useEffect(() => {
+    if (name) document.title = `${name}, the book – Oaken Circuit`;
+  }, [name]);
+  if (book.isPending) return <Opening what="the class" />;
+  if (book.isError) {
+    return (
+      <CannotOpen
+        what="This class"
+        error={book.error}
+        again={() => void book.refetch()}
+        home="/book"
+        homeName="The book"
+      />
+    );
+  }
+  return <Page id={id} book={book.data} />;
+}
+
+const FACES = [
+  ["page", "The page"],
+  ["type", "Type in"],
+  ["table", "From a table"],
+] as const;
+
+function Page({ id, book }: { id: number; book: Book }) {
+  const [asked, ask] = useSearchParams();
+  const face = FACES.find(([one]) => one === asked.get("face"))?.[0] ?? "page";
+  const { run } = book;
+  const open = book.log.filter((one) => one.written === "not written").length;
+  return (
+    <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="run-book">
+      <header className="flex flex-wrap items-end gap-x-4 gap-y-2 py-3">
+        <div className="grow">
+          <h1 className="text-2xl leading-7 font-semibold">{run.name}</h1>
+          <p className="faint text-sm">
+            <Link to="/book" className="underline underline-offset-2">
+              The book
+            </Link>{" "}
+            · {when(run.began_at ?? run.opened_at)} ·{" "}
+            {run.state === "over" ? `${counted(run.people_count, "person", "people")} came` : run.state} ·{" "}
+            <a className="underline underline-offset-2" href={`/runs/${run.id}`}>
+              the run screen
+            </a>{" "}
+            ·{" "}
+            <Link className="underline underline-offset-2" to={`/classes/${run.class_id}`}>
+              the class
+            </Link>
+          </p>
+        </div>
+        <div role="tablist" aria-label="Faces of the page" className="flex gap-1">
+          {FACES.map(([one, words]) => (
+            <button
+              key={one}
+              type="button"
+              role="tab"
+              aria-selected={face === one}
+              className={`btn btn-sm ${face === one ? "btn-primary" : ""}`}
+              onClick={() => ask(one === "page" ? {} : { face: one }, { replace: true })}
+            >
+              {words}
+            </button>
+          ))}
+        </div>
+      </header>
+      {open > 0 && face === "page" && (
+        <p className="mb-2 text-sm">
+          <strong>{counted(open, "set")} not written</strong>: not written is not the same as done as planned.
+        </p>
+      )}
+      {face === "type" ? (
+        <TypeIn id={id} book={book} />
+      ) : face === "table" ? (
+        <TableIn id={id} book={book} />
+      ) : (
+        <>
+          <PlannedAndLived book={book} />
+          <HeartsBeside book={book} />
+          <Told book={book} />
+          <Log book={book} />
+        </>
+      )}
+    </div>
+  );
+}
+
+function PlannedAndLived({ book }: { book: Book }) {
+  if (!book.rows.length) return <p className="faint">What it came to is told when the class is over.</p>;
+  const show = (value: number, unit: string) => (unit === "s" ? clock(value) : figure(value, unit === "%" ? 1 : 0));
+  return (
+    <section aria-labelledby="beside-plan">
+      <h2 id="beside-plan" className="text-lg font-semibold">
+        Planned against lived
+      </h2>
+      <table className="mt-1 w-full max-w-3xl text-sm" data-testid="planned-lived">
+        <thead className="faint text-left text-xs">
+          <tr>
+            {["", "planned", "lived", "off"].map((name) => (
+              <th key={name} scope="col" className={`font-normal ${name ? "text-right" : ""}`}>
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {book.rows.map((row) => {
+            const off = row.lived - row.planned;
+            const apart = show(Math.abs(off), row.unit);
+            return (
+              <tr key={row.name} className="border-t border-base-300">
+                <th scope="row" className="py-0.5 text-left font-normal">
+                  {row.name} <span className="faint text-xs">{row.unit === "s" ? "min:s" : row.unit}</span>
+                </th>
+                <td className="text-right">{show(row.planned, row.unit)}</td>
+                <td className="text-right">{show(row.lived, row.unit)}</td>
+                <td className="text-right">{apart === show(0, row.unit) ? "=" : `${off > 0 ? "+" : "−"}${apart}`}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+/** Notes, stops, and what was taken back. */
+function Told({ book }: { book: Book }) {
+  if (!book.told.length && !book.traces.length) return null;
+  return (
+    <section className="mt-6 grid gap-x-8 gap-y-4 *:min-w-0 md:grid-cols-2" aria-label="Notes and corrections">
+      <div>
+        <h2 className="text-lg font-semibold">Notes and stops</h2>
+        <ul className="text-sm">
+          {book.told.map((one) => (
+            <li key={`${one.at}${one.words}`} className="border-t border-base-300 py-1">
+              {one.stop && <strong className="text-accent">■ stopped </strong>}
+              {one.person && <strong>{book.people[one.person] ?? one.person}: </strong>}
+              {one.words}{" "}
+              <span className="faint text-xs">
+                {when(one.at)}
+                {one.by && `, ${one.by}`}
+              </span>
+            </li>
+          ))}
+          {!book.told.length && <li className="faint">None.</li>}
+        </ul>
+      </div>
+      <div>
+        <h2 className="text-lg font-semibold">Corrections</h2>
+        <ul className="text-sm" data-testid="traces">
+          {book.traces.map((one) => (
+            <li key={`${one.withdrawn_at}${one.words}`} className="border-t border-base-300 py-1">
+              {one.words}{" "}
+              <span className="faint text-xs">
+                written {when(one.written_at)}
+                {one.by && ` by ${one.by}`}, {one.kind === "set_done" ? "changed" : "taken back"}{" "}
+                {when(one.withdrawn_at)}
+                {one.withdrawn_by && ` by ${one.withdrawn_by}`}
+              </span>
+            </li>
+          ))}
+          {!book.traces.length && <li className="faint">None: everything stands as it was written first.</li>}
+        </ul>
+      </div>
+    </section>
+  );
+}
+
+const MARKS = { "not written": "○", "as planned": "✓", done: "✎" } as const;
+
+/** The log, person after person, each exercise in a line. */
+function Log({ book }: { book: Book }) {
+  const [units] = useUnits();
+  const people = [...new Set(book.log.map((one) => one.person))];
+  return (
+    <section className="mt-6" aria-labelledby="log">
+      <div className="flex flex-wrap items-baseline gap-3">
+        <h2 id="log" className="grow text-lg font-semibold">
+          The log, set by set
+        </h2>
+        <span className="faint text-xs">✓ as planned · ✎ written down · ○ not written</span>
+        <a className="btn btn-xs" href={`/api/runs/${book.run.id}/sets.csv`} download={`sets-${book.run.id}.csv`}>
+          CSV
+        </a>
+      </div>
+      {people.map((person) => {
+        const own = book.log.filter((one) => one.person === person);
+        const parts = [...new Set(own.map((one) => one.part))];
+        return (
+          <details key={person} className="border-t border-base-300" open={people.length <= 4}>
+            <summary className="flex min-h-10 cursor-pointer items-center gap-3">
+              <Link to={`/people/${person}/progress`} className="font-medium underline-offset-2 hover:underline">
+                {book.people[person] ?? person}
+              </Link>
+              <span className="faint text-sm">{tally(own)}</span>
+            </summary>
+            <table className="mb-2 w-full text-sm">
+              <tbody>
+                {parts.map((part) => {
+                  const sets = own.filter((one) => one.part === part);
+                  return (
+                    <tr key={part} className="border-t border-base-300 align-top">
+                      <th scope="row" className="w-52 py-1 pr-3 text-left font-normal">
+                        {sets[0]!.name}
+                      </th>
+                      <td className="py-1">
+                        <span className="flex flex-wrap gap-x-4">
+                          {sets.map((one) => (
+                            <span key={one.number}>
+                              <span aria-label={one.written}>{MARKS[one.written]}</span> {rowWords(one, units)}
+                            </span>
+                          ))}
+                        </span>
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+            </table>
+          </details>
+        );
+      })}
+    </section>
+  );
+}
+
+function tally(rows: LogRow[]): string {
+  const count = (how: LogRow["written"]) => rows.filter((one) => one.written === how).length;
+  return [
+    `${count("done")} written`,
+    `${count("as planned")} as planned`,
+    count("not written") ? `${count("not written")} not written` : "",
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
+/** The planned repetitions, “8–10”; empty where it goes by the clock. */
+export function countWords(row: LogRow): string {
+  if (row.planned_low === null || row.planned_high === null) return "";
+  return row.planned_low === row.planned_high ? String(row.planned_low) : `${row.planned_low}–${row.planned_high}`;
+}
+
+/** A set in words: what was done, or what was planned. */
+export function rowWords(row: LogRow, units: "metric" | "imperial"): string {
+  const planned = [row.planned_kg === null ? "" : mass(row.planned_kg, units), countWords(row)]
+    .filter(Boolean)
+    .join(" × ");
+  if (!row.done.length) return planned || "by the clock";
+  return row.done
+    .map((one) => {
+      const reps = one.parts.length ? one.parts.join("+") : one.reps !== null ? String(one.reps) : "";
+      const load = one.load_kg === null ? "" : mass(one.load_kg, units);
+      const told = [
+        one.side ?? "",
+        one.seconds !== null ? `${one.seconds} s` : "",
+        one.to_failure ? "to failure" : "",
+        one.reps_left !== null ? `${one.reps_left} left` : "",
+        one.helped ? "helped" : "",
+        one.form === "poor" ? "poor form" : "",
+        one.note,
+      ].filter(Boolean);
+      const did = [load, reps].filter(Boolean).join(" × ") || "done";
+      return told.length ? `${did} (${told.join(", ")})` : did;
+    })
+    .join("; ");
+}

@@ -1,0 +1,253 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState, type KeyboardEvent } from "react";
+
+import type { Book, LogRow } from "../api/book";
+import { sendEvents } from "../api/runs";
+import { Pick } from "../shared/Pick";
+import { LB_KG, mass, useUnits } from "../shared/units";
+import { countWords, rowWords } from "./RunBookPage";
+
+type By = "person" | "exercise";
+
+/** An event of the log, written now on this device. */
+function happened(kind: string, fields: object) {
+  return {
+    kind,
+    id: crypto.randomUUID().replaceAll("-", ""),
+    happened_at: new Date().toISOString(),
+    device: "typed in",
+    ...fields,
+  } as unknown as Parameters<typeof sendEvents>[1][number];
+}
+
+/**
+ * Typing in from the paper sheet with the keyboard alone: person by person or exercise by exercise. A field is load or
+ * repetitions; Enter goes on and writes what was typed, “=” writes the set as planned, “/” the whole list.
+ */
+export function TypeIn({ id, book }: { id: number; book: Book }) {
+  const queries = useQueryClient();
+  const [by, setBy] = useState<By>("person");
+  const people = [...new Set(book.log.map((one) => one.person))];
+  const exercises = [...new Map(book.log.map((one) => [one.exercise, one.name]))];
+  const [person, setPerson] = useState(people[0] ?? "");
+  const [exercise, setExercise] = useState(exercises[0]?.[0] ?? "");
+  const [everyPart, showEvery] = useState(!book.log.some((one) => one.planned_kg !== null));
+  const parts = [...new Set(book.log.map((one) => one.part))];
+  // as on a card: exercise by exercise, each with its sets
+  const rows = book.log
+    .filter((one) => (by === "person" ? one.person === person : one.exercise === exercise))
+    .filter((one) => by === "exercise" || everyPart || one.planned_kg !== null)
+    .sort((one, other) => parts.indexOf(one.part) - parts.indexOf(other.part) || one.number - other.number);
+  const send = useMutation({
+    mutationFn: async (events: ReturnType<typeof happened>[]) => {
+      const kept = await sendEvents(id, events);
+      if (kept.refused.length) throw new Error(kept.refused.map((one) => one.message).join("; "));
+    },
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["book", id] }),
+  });
+  const table = useRef<HTMLTableElement>(null);
+  const go = (by_: number, from: HTMLElement) => {
+    const fields = [...(table.current?.querySelectorAll<HTMLInputElement>("input") ?? [])];
+    const next = fields[fields.indexOf(from as HTMLInputElement) + by_];
+    if (next) {
+      next.focus();
+      next.select();
+      return;
+    }
+    const list = by === "person" ? people : exercises.map(([one]) => one);
+    const at = list.indexOf(by === "person" ? person : exercise);
+    const coming = list[at + Math.sign(by_)];
+    if (!coming) return;
+    if (by === "person") setPerson(coming);
+    else setExercise(coming);
+    window.setTimeout(() => table.current?.querySelector<HTMLInputElement>("input")?.focus(), 0);
+  };
+  const everything = () => {
+    const fields = by === "person" ? [{ person }] : [...new Set(rows.map((one) => one.part))].map((part) => ({ part }));
+    send.mutate(fields.map((one) => happened("as_planned", one)));
+  };
+  return (
+    <section aria-label="Type in" data-testid="type-in">
+      <div className="flex flex-wrap items-center gap-4">
+        <Pick
+          label="Go"
+          value={by}
+          options={[
+            ["person", "person by person"],
+            ["exercise", "exercise by exercise"],
+          ]}
+          onChange={(value) => setBy(value as By)}
+        />
+        {by === "person" ? (
+          <Pick
+            label="Person"
+            value={person}
+            options={people.map((one): [string, string] => [one, book.people[one] ?? one])}
+            onChange={setPerson}
+          />
+        ) : (
+          <Pick label="Exercise" value={exercise} options={exercises} onChange={setExercise} />
+        )}
+        <button type="button" className="btn btn-sm" disabled={send.isPending} onClick={everything}>
+          All of these as planned
+        </button>
+        {by === "person" && (
+          <label className="flex items-center gap-1 text-sm">
+            <input type="checkbox" checked={everyPart} onChange={(event) => showEvery(event.target.checked)} /> also
+            what has no load
+          </label>
+        )}
+        <span className="faint text-xs">
+          Enter: on, and write what was typed · <kbd>=</kbd> as planned · <kbd>/</kbd> all of these as planned
+        </span>
+      </div>
+      {send.isError && (
+        <p role="alert" className="mt-1 text-sm text-error">
+          That was not kept: {send.error.message}
+        </p>
+      )}
+      <table ref={table} className="mt-2 w-full max-w-4xl text-sm">
+        <thead className="faint text-left text-xs">
+          <tr>
+            {[by === "person" ? "Exercise" : "Person", "Set", "Planned", "Load", "Reps", "Stands as"].map((head) => (
+              <th key={head} scope="col" className="pr-3 font-normal">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <Row
+              key={`${row.person} ${row.part} ${row.number}`}
+              row={row}
+              called={by === "person" ? row.name : (book.people[row.person] ?? row.person)}
+              onGo={go}
+              onAll={everything}
+              onPlanned={() =>
+                send.mutate([
+                  happened("set_done", {
+                    person: row.person,
+                    part: row.part,
+                    number: row.number,
+                    load_kg: row.planned_kg,
+                    reps: row.planned_low === null ? null : Math.floor((row.planned_low + (row.planned_high ?? 0)) / 2),
+                  }),
+                ])
+              }
+              onWrite={(fields) =>
+                send.mutate([
+                  happened("set_done", { person: row.person, part: row.part, number: row.number, ...fields }),
+                ])
+              }
+            />
+          ))}
+        </tbody>
+      </table>
+      {!rows.length && <p className="faint mt-2">Nothing was planned here.</p>}
+    </section>
+  );
+}
+
+type RowProps = {
+  row: LogRow;
+  called: string;
+  onGo: (by: number, from: HTMLElement) => void;
+  onAll: () => void;
+  onPlanned: () => void;
+  onWrite: (fields: { load_kg?: number; reps?: number }) => void;
+};
+
+const HEAVIEST_KG = 900;
+
+function Row({ row, called, onGo, onAll, onPlanned, onWrite }: RowProps) {
+  const [units] = useUnits();
+  const [load, setLoad] = useState("");
+  const [reps, setReps] = useState("");
+  const [fault, setFault] = useState("");
+  const per = units === "metric" ? 1 : LB_KG;
+  const write = (): boolean => {
+    if (!load && !reps) return true;
+    const kg = load ? Number(load.replace(",", ".")) * per : undefined;
+    const count = reps ? Number(reps) : undefined;
+    if (kg !== undefined && !(kg >= 0 && kg <= HEAVIEST_KG)) {
+      setFault(`${load} is no load: 0 to ${Math.round(HEAVIEST_KG / per)} ${units === "metric" ? "kg" : "lb"}`);
+      return false;
+    }
+    if (count !== undefined && !(Number.isInteger(count) && count >= 0 && count <= 1000)) {
+      setFault(`${reps} are no repetitions: a whole number from 0 to 1000`);
+      return false;
+    }
+    setFault("");
+    onWrite({
+      ...(kg === undefined ? {} : { load_kg: Math.round(kg * 100) / 100 }),
+      ...(count === undefined ? {} : { reps: count }),
+    });
+    setLoad("");
+    setReps("");
+    return true;
+  };
+  const keys = (event: KeyboardEvent<HTMLInputElement>, last: boolean) => {
+    const field = event.currentTarget;
+    if (event.key === "Enter" || event.key === "ArrowDown") {
+      event.preventDefault();
+      if (!last && event.key === "Enter") onGo(1, field);
+      else if (write()) onGo(last ? 1 : 2, field);
+    } else if (event.key === "ArrowUp") {
+      event.preventDefault();
+      onGo(-2, field);
+    } else if (event.key === "=") {
+      event.preventDefault();
+      onPlanned();
+      onGo(last ? 1 : 2, field);
+    } else if (event.key === "/") {
+      event.preventDefault();
+      onAll();
+    }
+  };
+  const field = "h-8 w-20 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-2";
+  return (
+    <tr className="border-t border-base-300">
+      <th scope="row" className="py-1 pr-3 text-left font-normal">
+        {called}
+      </th>
+      <td className="pr-3">{row.number}</td>
+      <td className="pr-3 whitespace-nowrap">
+        {row.planned_kg === null ? "" : `${mass(row.planned_kg, units)} × `}
+        {countWords(row) || "by the clock"}
+      </td>
+      <td className="pr-3">
+        <input
+          inputMode="decimal"
+          aria-label={`Load of ${called}, set ${row.number}`}
+          className={field}
+          value={load}
+          onChange={(event) => setLoad(event.target.value)}
+          onKeyDown={(event) => keys(event, false)}
+        />
+      </td>
+      <td className="pr-3">
+        <input
+          inputMode="numeric"
+          aria-label={`Repetitions of ${called}, set ${row.number}`}
+          className={field}
+          value={reps}
+          onChange={(event) => setReps(event.target.value)}
+          onKeyDown={(event) => keys(event, true)}
+          onBlur={write}
+        />
+      </td>
+      <td>
+        {fault ? (
+          <span role="alert" className="text-error">
+            {fault}
+          </span>
+        ) : (
+          <span className={row.written === "not written" ? "faint" : ""}>
+            {row.written === "done" ? rowWords(row, units) : row.written}
+          </span>
+        )}
+      </td>
+    </tr>
+  );
+}

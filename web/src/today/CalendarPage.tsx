@@ -1,0 +1,170 @@
+import { ChevronLeft, ChevronRight } from "lucide-react";
+import { useEffect, useMemo } from "react";
+import { Link, useSearchParams } from "react-router";
+
+import { useCalendar, type Entry } from "../api/calendar";
+import { counted } from "../shared/format";
+
+const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
+
+/** A date as it is written, counted from another. */
+function plus(on: string, days: number): string {
+  const day = new Date(`${on}T12:00Z`);
+  day.setUTCDate(day.getUTCDate() + days);
+  return day.toISOString().slice(0, 10);
+}
+
+/** The Monday on or before a day. */
+function mondayOf(on: string): string {
+  return plus(on, -((new Date(`${on}T12:00Z`).getUTCDay() + 6) % 7));
+}
+
+/** A month of classes, planned and held; a class that stands in another's way says so. */
+export function CalendarPage() {
+  const [asked, ask] = useSearchParams();
+  const today = useMemo(() => {
+    const now = new Date();
+    return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, "0")}-${String(now.getDate()).padStart(2, "0")}`;
+  }, []);
+  const month = /^\d{4}-\d{2}$/.test(asked.get("month") ?? "") ? asked.get("month")! : today.slice(0, 7);
+  const since = mondayOf(`${month}-01`);
+  const until = plus(mondayOf(plus(`${nextMonth(month, 1)}-01`, -1)), 6);
+  const calendar = useCalendar(since, until);
+  const title = new Date(`${month}-15T12:00`).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
+  useEffect(() => {
+    document.title = `${title} – Oaken Circuit`;
+  }, [title]);
+  const weeks: string[] = [];
+  for (let monday = since; monday <= until; monday = plus(monday, 7)) weeks.push(monday);
+  const go = (to: string) => ask({ month: to }, { replace: true });
+  const clashes = (calendar.data ?? []).filter((one) => one.clashes.length);
+  return (
+    <div className="mx-auto max-w-7xl px-4 py-4 lg:px-6" data-testid="calendar">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="grow text-2xl font-semibold">{title}</h1>
+        <button
+          type="button"
+          className="btn btn-sm btn-square"
+          aria-label="The month before"
+          onClick={() => go(nextMonth(month, -1))}
+        >
+          <ChevronLeft size={18} aria-hidden />
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => go(today.slice(0, 7))}>
+          This month
+        </button>
+        <button
+          type="button"
+          className="btn btn-sm btn-square"
+          aria-label="The month after"
+          onClick={() => go(nextMonth(month, 1))}
+        >
+          <ChevronRight size={18} aria-hidden />
+        </button>
+      </div>
+      {calendar.isError && (
+        <p role="alert" className="mt-2 rounded border border-error px-3 py-1.5 text-sm">
+          The calendar cannot be read: {calendar.error.message}{" "}
+          <button type="button" className="btn btn-xs" onClick={() => calendar.refetch()}>
+            Try again
+          </button>
+        </p>
+      )}
+      {clashes.length > 0 && (
+        <p role="status" className="mt-2 text-sm text-accent" data-testid="clashes">
+          ▲ {counted(clashes.length, "class", "classes")} in a room that is taken at that time.
+        </p>
+      )}
+      <table className="mt-3 w-full table-fixed border-collapse text-sm max-md:hidden" aria-busy={calendar.isPending}>
+        <thead>
+          <tr>
+            {DAYS.map((day) => (
+              <th
+                key={day}
+                scope="col"
+                className="faint border border-base-300 px-1 py-0.5 text-left text-xs font-normal"
+              >
+                {day}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {weeks.map((monday) => (
+            <tr key={monday}>
+              {DAYS.map((_, place) => {
+                const on = plus(monday, place);
+                return (
+                  <td
+                    key={on}
+                    className={`h-24 border border-base-300 p-1 align-top ${on.slice(0, 7) === month ? "" : "opacity-60"} ${
+                      on === today ? "bg-base-200" : ""
+                    }`}
+                  >
+                    <span className={`text-xs ${on === today ? "font-semibold" : "faint"}`}>
+                      {Number(on.slice(8))}
+                      {on === today && " today"}
+                    </span>
+                    <Entries entries={(calendar.data ?? []).filter((one) => one.on === on)} />
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <ul className="mt-3 md:hidden">
+        {weeks
+          .flatMap((monday) => DAYS.map((_, place) => plus(monday, place)))
+          .filter((on) => on.startsWith(month) && calendar.data?.some((one) => one.on === on))
+          .map((on) => (
+            <li key={on} className="border-b border-base-300 py-1">
+              <span className="text-sm font-semibold">
+                {new Date(`${on}T12:00`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric" })}
+              </span>
+              <Entries entries={(calendar.data ?? []).filter((one) => one.on === on)} />
+            </li>
+          ))}
+      </ul>
+      {calendar.data?.length === 0 && (
+        <p className="mt-3 text-sm">
+          Nothing in this month. A class with a date, or a week of a course that is written out, stands here.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The month so many after (or before) another. */
+function nextMonth(month: string, by: number): string {
+  const [year, number] = month.split("-").map(Number);
+  const day = new Date(Date.UTC(year!, number! - 1 + by, 15));
+  return day.toISOString().slice(0, 7);
+}
+
+const MARKS: Record<Entry["state"], string> = { planned: "", ready: "▷ ", running: "▶ ", held: "✓ " };
+
+function Entries({ entries }: { entries: Entry[] }) {
+  return (
+    <ul>
+      {entries.map((one) => (
+        <li key={`${one.class_id}-${one.time}-${one.run}`} className="mt-0.5 leading-4">
+          <Link
+            to={
+              one.state === "held" ? `/runs/${one.run}/book` : one.run ? `/runs/${one.run}` : `/classes/${one.class_id}`
+            }
+            reloadDocument={one.run !== null && one.state !== "held"}
+            className="block underline-offset-2 hover:underline"
+          >
+            <span className="faint">{one.time}</span> {MARKS[one.state]}
+            {one.name}
+          </Link>
+          {one.clashes.length > 0 && (
+            <span className="block text-xs text-accent">▲ same room as {one.clashes.join(", ")}</span>
+          )}
+          {!!one.unwritten && <span className="faint block text-xs">{counted(one.unwritten, "set")} not written</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
