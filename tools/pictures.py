@@ -37,7 +37,7 @@ def _fit(screen: Screen) -> None:
 
 
 def _list(screen: Screen) -> None:
-    screen.open("/")
+    screen.open("/classes")
     screen.one("[data-testid=classes]")
     screen.button("New class")
 
@@ -188,7 +188,7 @@ def main(wanted: list[str]) -> None:
             with chromium(width, height, phone=width < 600) as driver:
                 screen = Screen(driver, address)
                 screen.enter(session)
-                screen.open("/")
+                screen.open("/classes")
                 screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
                 show(screen)
                 driver.execute_async_script("document.fonts.ready.then(arguments[0])")

@@ -93,6 +93,12 @@ class Missed(BaseModel):
     how: Literal["move", "drop"]
 
 
+class WeekIn(BaseModel):
+    """A week to write out."""
+
+    week: _Week
+
+
 class WrittenOut(_Out):
     """What became of one class of a week that was written out."""
 
@@ -208,11 +214,11 @@ def read_written(request: HttpRequest, course_id: RowId) -> list[WeekStateOut]:
     return [WeekStateOut(**asdict(one)) for one in courses.written(_row(request, course_id))]
 
 
-@router.post("/courses/{course_id}/weeks/{week}", response={200: list[WrittenOut], 422: Faults})
+@router.post("/courses/{course_id}/written", response={200: list[WrittenOut], 422: Faults})
 @long_work
-def write_week(request: HttpRequest, course_id: RowId, week: _Week) -> list[WrittenOut]:
+def write_week(request: HttpRequest, course_id: RowId, given: WeekIn) -> list[WrittenOut]:
     """Make the classes of a week, or bring those that were made to what the course says now."""
-    return [WrittenOut(**asdict(one)) for one in courses.write_out(_row(request, course_id), week)]
+    return [WrittenOut(**asdict(one)) for one in courses.write_out(_row(request, course_id), given.week)]
 
 
 @router.put("/courses/{course_id}/archived", response={204: None})

@@ -199,7 +199,7 @@ class Screen:
 
     def open_class(self, name: str) -> None:
         """From the list of classes to the score of one."""
-        self.open("/")
+        self.open("/classes")
         self.choose("[data-testid=classes] a", name)
         self.one("[data-testid=readout]")
 
@@ -271,7 +271,7 @@ class Screen:
 
     def make_class(self) -> None:
         """A new class as it is proposed, from the list of classes."""
-        self.open("/")
+        self.open("/classes")
         self.press("New class")
         self.until_text("dialog", "in this order")
         self.select("Room", "Saw floor, Alder Mill")

@@ -22,7 +22,7 @@ def _open_copy(screen: Screen, name: str) -> str:
 
 def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     _open_copy(screen, "Stretcher legs, week 3")
-    screen.open("/")
+    screen.open("/classes")
     screen.open_class("Copy of Stretcher legs")
     assert screen.length == "38:09"
     stations = screen.exercises
@@ -60,7 +60,7 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     screen.driver.refresh()
     screen.until_saved(2)
     screen.wait(lambda: screen.length == "40:09", "the saved length after a reload")
-    screen.open("/")
+    screen.open("/classes")
     screen.until_text("[data-testid=classes]", "0:09 over the slot")
 
 

@@ -296,7 +296,7 @@ def test_house_rules_are_written_and_seen(screen: Screen) -> None:
 
 def test_an_assistant_runs_and_logs_and_reads_no_health(screen: Screen) -> None:
     screen.enter(signed_in(screen.address, "helper"))
-    screen.open("/")
+    screen.open("/classes")
     screen.one("[data-testid=classes]")
     assert "People" not in screen.text("header")
     screen.open_class("Machine pairs")

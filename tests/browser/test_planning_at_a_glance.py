@@ -26,7 +26,7 @@ def test_a_newcomers_own_class_takes_few_presses(screen: Screen) -> None:
         presses += 1
         screen.type(label, value)
 
-    screen.open("/")
+    screen.open("/classes")
     press("New class")
     screen.until_text("dialog", "12 people, in this order")
     typed("Name", "My first evening")

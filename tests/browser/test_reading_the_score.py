@@ -96,12 +96,12 @@ def test_an_address_that_leads_nowhere_says_so(screen: Screen) -> None:
 
 
 @pytest.mark.parametrize("theme", ["mill-day", "mill-wall"])
-@pytest.mark.parametrize("page", ["/", "Stretcher legs", "Machine pairs", "a dialog"])
+@pytest.mark.parametrize("page", ["/classes", "/", "Stretcher legs", "Machine pairs", "a dialog"])
 def test_everybody_can_use_it(page: str, theme: str, screen: Screen) -> None:
-    screen.open("/")
+    screen.open("/classes")
     screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
     if page == "/":
-        screen.open("/")
+        screen.open("/classes")
         screen.one("[data-testid=classes]")
     else:
         screen.open_class("Stretcher legs" if page == "a dialog" else page)

@@ -264,7 +264,7 @@ def test_a_class_file_of_an_older_version_is_taken_in_and_a_faulty_one_told(scre
     fine.write_text(json.dumps(old), encoding="utf-8")
     old["plan"]["blocks"][1]["groups"][0]["rest_s"] = -30
     faulty.write_text(json.dumps(old), encoding="utf-8")
-    screen.open("/")
+    screen.open("/classes")
     screen.one("[data-testid=classes]")
     screen.one("input[type=file]").send_keys(str(fine))
     assert "older version" in screen.until_text("[data-testid=imported]", "was taken in")
@@ -277,7 +277,7 @@ def test_a_class_file_of_an_older_version_is_taken_in_and_a_faulty_one_told(scre
 @pytest.mark.parametrize("theme", ["mill-day", "mill-wall"])
 @pytest.mark.parametrize("opened", ["Write", "Choices", "Fit to slot", "Muscle balance by block"])
 def test_everybody_can_use_the_dialogs(screen: Screen, opened: str, theme: str) -> None:
-    screen.open("/")
+    screen.open("/classes")
     screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
     screen.open_class("Machine pairs")
     assert screen.script("return document.documentElement.dataset.theme") == theme

@@ -38,7 +38,9 @@ FOR_ASSISTANTS = {
     ("POST", "/api/runs/past"), ("GET", "/api/runs/{run_id}/live"), ("GET", "/api/runs/{run_id}/sheets"),
     ("POST", "/api/runs/{run_id}/events"), ("GET", "/api/runs/{run_id}/walls"), ("POST", "/api/runs/{run_id}/walls"),
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),
-    ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"),
+    ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"), ("GET", "/api/today"),
+    ("GET", "/api/calendar"), ("GET", "/api/time-zone"), ("GET", "/api/runs/{run_id}/book"),
+    ("GET", "/api/runs/{run_id}/sets.csv"), ("POST", "/api/runs/{run_id}/sets-file"),
 }  # fmt: skip
 
 

@@ -82,7 +82,7 @@ def test_an_empty_database_gets_no_studio_and_the_demo_makes_its_own(tmp_path: P
     manage(tmp_path, "migrate", "--verbosity", "0")
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         assert kept.execute("select count(*) from studio_studio").fetchone() == (0,)
-    told = manage(tmp_path, "load_demo")
+    told = manage(tmp_path, "load_demo", "--without-weeks")
     assert "12 people, 4 classes" in told
     assert "Sign in as ranger (instructor), password" in told
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:

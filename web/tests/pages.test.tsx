@@ -19,6 +19,13 @@ const summary = (id: number, fields: object = {}) => ({
   saved_at: "2026-11-20T10:00:00Z",
   length_s: 2600,
   kcal_each: 310,
+  next_on: null,
+  crowd: [],
+  room: "room",
+  exercises: [],
+  course: null,
+  course_week: null,
+  archived: false,
   outline: [{ name: "Sets", kind: "sets", start_s: 0, end_s: 2600 }],
   ...fields,
 });

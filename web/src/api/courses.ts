@@ -93,7 +93,9 @@ export function useWritten(id: number) {
 }
 
 export async function writeWeek(course_id: number, week: number): Promise<Written[]> {
-  return dataOf(await api.POST("/api/courses/{course_id}/weeks/{week}", { params: { path: { course_id, week } } }));
+  return dataOf(
+    await api.POST("/api/courses/{course_id}/written", { params: { path: { course_id } }, body: { week } }),
+  );
 }
 
 export function useCourseHistory(id: number) {

@@ -744,26 +744,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/courses/{course_id}/weeks/{week}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Write Week
-         * @description Make the classes of a week, or bring those that were made to what the course says now.
-         */
-        post: operations["planning_courses_api_write_week"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/courses/{course_id}/written": {
         parameters: {
             query?: never;
@@ -777,7 +757,11 @@ export interface paths {
          */
         get: operations["planning_courses_api_read_written"];
         put?: never;
-        post?: never;
+        /**
+         * Write Week
+         * @description Make the classes of a week, or bring those that were made to what the course says now.
+         */
+        post: operations["planning_courses_api_write_week"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8858,6 +8842,14 @@ export interface components {
             weeks: number[];
         };
         /**
+         * WeekIn
+         * @description A week to write out.
+         */
+        WeekIn: {
+            /** Week */
+            week: number;
+        };
+        /**
          * WeekOutlook
          * @description One week: its Monday, its name, whether it is dropped, and the sums of its classes: sets by muscle, and training
          *     load three ways (units).
@@ -12217,17 +12209,84 @@ export interface operations {
             };
         };
     };
+    planning_courses_api_read_written: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeekStateOut"][];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     planning_courses_api_write_week: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 course_id: number;
-                week: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekIn"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -12295,70 +12354,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Faults"];
                 };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    planning_courses_api_read_written: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                course_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WeekStateOut"][];
-                };
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description What was sent is faulty, every fault with its place. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

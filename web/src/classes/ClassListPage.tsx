@@ -55,7 +55,7 @@ export function ClassListPage() {
   const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
   const [more, showMore] = useState(PAGE);
   const wanted = (name: string) => asked.get(name) ?? "";
-  const shown = (classes.data ?? []).filter(
+  const shown = inOrder(classes.data ?? []).filter(
     (one) =>
       one.archived === (wanted("archive") === "yes") &&
       (!wanted("course") || String(one.course ?? "none") === wanted("course")) &&
@@ -234,6 +234,17 @@ export function ClassListPage() {
 }
 
 const PAGE = 20;
+
+/** What comes next first, then what has no date, the one saved last first, then what is past. */
+function inOrder(classes: ClassSummary[]): ClassSummary[] {
+  const today = new Date().toISOString().slice(0, 10);
+  const rank = (one: ClassSummary) => (one.next_on === null ? 1 : one.next_on >= today ? 0 : 2);
+  return [...classes].sort((one, other) => {
+    if (rank(one) !== rank(other)) return rank(one) - rank(other);
+    const days = (one.next_on ?? "").localeCompare(other.next_on ?? "");
+    return rank(one) === 2 ? -days : days;
+  });
+}
 
 type FiltersProps = {
   asked: URLSearchParams;
