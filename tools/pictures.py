@@ -30,18 +30,6 @@ def _text(screen: Screen) -> None:
     screen.until_text("[data-testid=text-state]", "Reads as")
 
 
-def _fit(screen: Screen) -> None:
-    screen.open_class("Long carry")
-    screen.press("Fit to slot")
-    screen.until_text("[data-testid=proposals]", "harm")
-
-
-def _list(screen: Screen) -> None:
-    screen.open("/classes")
-    screen.one("[data-testid=classes]")
-    screen.button("New class")
-
-
 def _scrub_to(screen: Screen, minute: int) -> None:
     from selenium.webdriver import Keys
 
@@ -63,29 +51,6 @@ def _floor(screen: Screen) -> None:
     screen.script("document.querySelectorAll('[data-testid=matrix] button')[8].click()")
     screen.until_text("[data-testid=path]", "own way")
     screen.script("document.activeElement.blur()")
-
-
-def _use(screen: Screen) -> None:
-    screen.open_floor("Machine pairs")
-    screen.press("Find the best rotation")
-    screen.until_text("[data-testid=rotation-state]", "Done")
-    screen.press("Use this rotation")
-    screen.until_text("[data-testid=rotation-strip]", "in the rotation that was chosen")
-    screen.press("Machines")
-    screen.script("document.querySelector('[data-testid=replay] input').click()")
-    screen.until_text("[data-testid=replay]", "Held up by")
-
-
-# name, size, theme, what to show
-def _roster(screen: Screen) -> None:
-    screen.open("/people")
-    screen.one("[data-testid=roster]")
-
-
-def _record(screen: Screen) -> None:
-    screen.open("/people/tobin")
-    screen.one("[data-testid=recordings] li svg[role=img]")
-    screen.until_text("[data-testid=lifts]", "Leg press")
 
 
 def _people_of_a_class(screen: Screen) -> None:
@@ -148,30 +113,63 @@ def _wall(screen: Screen) -> None:
     screen.until_text("[data-testid=places]", "Tobin")
 
 
-def _after(screen: Screen) -> None:
-    run = next(one for one in screen.ask("GET", "/api/runs") if one["state"] == "over")
-    screen.open(f"/runs/{run['id']}")
-    screen.until_text("[data-testid=after]", "Energy each")
+def _today(screen: Screen) -> None:
+    screen.open("/")
+    screen.until_text("[data-testid=today]", "Where the courses stand")
+
+
+def _calendar(screen: Screen) -> None:
+    screen.open("/calendar")
+    screen.until_text("[data-testid=calendar] table", "Autumn hill legs")
+
+
+def _book(screen: Screen) -> None:
+    run = next(one for one in screen.ask("GET", "/api/runs") if one["recorded"])
+    screen.open(f"/runs/{run['id']}/book")
+    screen.one("[data-testid=hearts-beside] svg")
+
+
+def _weeks(screen: Screen) -> None:
+    screen.open("/book")
+    screen.until_text("[data-testid=over-weeks]", "Blocks that overrun")
+
+
+def _progress(screen: Screen) -> None:
+    screen.open("/people/tobin/progress?exercise=leg-press")
+    screen.one("[data-testid=week-chart] svg path")
+    screen.one("[data-testid=sets] td")
+
+
+def _course(screen: Screen) -> None:
+    course = next(one for one in screen.ask("GET", "/api/courses") if one["course"]["name"] == "Autumn hill legs")
+    screen.open(f"/courses/{course['id']}")
+    screen.until_text("[data-testid=course-picture]", "Gluteals")
+
+
+def _next_loads(screen: Screen) -> None:
+    course = next(one for one in screen.ask("GET", "/api/courses") if one["course"]["name"] == "Autumn hill legs")
+    screen.open(f"/classes/{course['course']['bases'][0]['id']}/loads")
+    screen.one("[data-testid=next-load]")
 
 
 VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
-    ("class-list", (1280, 800), "mill-day", _list),
+    ("today", (1280, 800), "mill-day", _today),
+    ("course", (1280, 800), "mill-day", _course),
+    ("progress", (1280, 800), "mill-day", _progress),
+    ("next-loads", (1280, 800), "mill-day", _next_loads),
+    ("calendar", (1280, 800), "mill-day", _calendar),
+    ("run-in-the-book", (1280, 800), "mill-day", _book),
+    ("weeks", (1280, 800), "mill-day", _weeks),
     ("score-stations", (1280, 800), "mill-day", _score),
     ("class-as-text", (1280, 800), "mill-day", _text),
-    ("fit-to-slot", (1280, 800), "mill-day", _fit),
-    ("roster", (1280, 800), "mill-day", _roster),
-    ("person", (1280, 800), "mill-day", _record),
     ("people-of-a-class", (1280, 800), "mill-day", _people_of_a_class),
     ("before-the-start", (1280, 800), "mill-day", _before_the_start),
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
-    ("floor-use-and-waits", (1280, 800), "mill-day", _use),
     ("run-stations", (1280, 800), "mill-day", _run_stations),
-    ("run-own-pace", (1280, 800), "mill-day", _run_own_pace),
     ("writing-down", (1280, 800), "mill-day", _writing_down),
     ("on-the-spot", (1280, 800), "mill-day", _on_the_spot),
     ("wall", (1280, 800), "mill-wall", _wall),
-    ("after-the-end", (1280, 800), "mill-day", _after),
     ("run-phone", (390, 844), "mill-day", _run_own_pace),
     ("score-phone", (390, 844), "mill-day", _score),
 ]

@@ -18,6 +18,8 @@ VERSION = 1
 """By which rules sets are written out; a run that was written out by others is written out anew."""
 
 FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "person")]
+IN_ORDER = [one.name if one.name != "run" else "run_id" for one in fields(SetRecord) if one.name != "person"]
+"""The columns in the order of a record's fields, but for the person, who stands behind the run."""
 
 
 def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course) -> None:
@@ -41,12 +43,13 @@ def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course
 
 
 def records_of(person: Person, exercise: str | None = None) -> list[SetRecord]:
-    """The sets of a person, the oldest first; of one exercise where it is named."""
+    """The sets of a person, in no order; of one exercise where it is named."""
     found = DoneSet.objects.filter(person=person)
     if exercise is not None:
         found = found.filter(exercise=exercise)
-    rows = found.order_by("on", "run_id", "id").values_list("run_id", *FIELDS)
-    return [SetRecord(run=row[0], person=person.key, **dict(zip(FIELDS, row[1:], strict=True))) for row in rows]
+    key = person.key
+    # by place: there are thousands of them
+    return [SetRecord(on, run, key, *rest) for on, run, *rest in found.order_by().values_list(*IN_ORDER)]
 
 
 LOOK_BACK_DAYS = (21, 120, 36_500)
@@ -71,10 +74,11 @@ def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions
             exercise__in={exercise for _, exercise in missing},
             on__gte=since,
             on__lte=until,
-        ).values_list("person_id", "run_id", *FIELDS)
+        ).values_list("person_id", *IN_ORDER)
         of_pair: dict[Pair, list[SetRecord]] = {}
-        for person, run, *values in rows.order_by():
-            record = SetRecord(run=run, person=people[person], **dict(zip(FIELDS, values, strict=True)))
+        for person, *values in rows.order_by():
+            on, run, *rest = values
+            record = SetRecord(on, run, people[person], *rest)
             if (record.person, record.exercise) in missing:
                 of_pair.setdefault((record.person, record.exercise), []).append(record)
         for pair, records in of_pair.items():

@@ -198,9 +198,16 @@ class Screen:
         return self.one(f"[data-testid=staves] [role=img][aria-label^='{name}:']").get_attribute("aria-label") or ""
 
     def open_class(self, name: str) -> None:
-        """From the list of classes to the score of one."""
+        """From the list of classes to the score of one: of several that begin so, the one that was made first."""
+        script = """
+            const found = [...document.querySelectorAll('[data-testid=classes] a')]
+              .filter((one) => one.innerText.trim().startsWith(arguments[0]))
+              .map((one) => [Number(one.getAttribute('href').split('/').at(-1)), one]);
+            found.sort((one, other) => one[0] - other[0]);
+            found[0]?.[1].click();
+            return found.length > 0"""
         self.open("/classes")
-        self.choose("[data-testid=classes] a", name)
+        self.wait(lambda: self.driver.execute_script(script, name), f"the class {name!r}")
         self.one("[data-testid=readout]")
 
     def open_floor(self, name: str) -> None:

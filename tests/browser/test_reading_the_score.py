@@ -100,9 +100,9 @@ def test_an_address_that_leads_nowhere_says_so(screen: Screen) -> None:
 def test_everybody_can_use_it(page: str, theme: str, screen: Screen) -> None:
     screen.open("/classes")
     screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
-    if page == "/":
-        screen.open("/classes")
-        screen.one("[data-testid=classes]")
+    if page.startswith("/"):
+        screen.open(page)
+        screen.one("[data-testid=classes], [data-testid=needs]")
     else:
         screen.open_class("Stretcher legs" if page == "a dialog" else page)
     if page == "a dialog":

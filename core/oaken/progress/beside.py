@@ -107,6 +107,7 @@ LAST_SESSIONS = 8
 def left_and_right(sets: Iterable[SetRecord]) -> Sides | None:
     """Left against right by the best of each side, session by session; None where sides were not written down twice."""
     found: list[float] = []
+    sets = [one for one in sets if one.side]
     for session in sessions_of(sets):
         best = {
             side: max(

@@ -64,7 +64,8 @@ def _window_words(window: tuple[int, int] | None) -> str:
 @dataclass(frozen=True, slots=True)
 class Session:
     """What one person did of one exercise in one class. `best` is the set that says most of the best (None where none
-    says anything), `evidence` what it says."""
+    says anything), `evidence` what it says, `end_known` whether of any set it is known how much more would have
+    gone."""
 
     on: date
     run: int
@@ -75,6 +76,7 @@ class Session:
     reps: int
     best: SetRecord | None
     evidence: Evidence | None
+    end_known: bool
 
     @property
     def heaviest_kg(self) -> float | None:
@@ -107,6 +109,7 @@ def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
         reps=sum(one.reps or 0 for one in sets),
         best=best,
         evidence=evidence,
+        end_known=any(not found.at_least for _, found in told),
     )
 
 
@@ -191,14 +194,10 @@ def series_of(sets: Iterable[SetRecord]) -> Series:
     for place in seen:
         evidence = sessions[place].evidence
         assert evidence is not None
-        value = evidence.kg if evidence.at_least and _outdoes(sessions[place]) else evidence.meant_kg
+        # a set that only says “at least” and still says more than one whose end is known counts as it stands
+        value = evidence.kg if evidence.at_least and sessions[place].end_known else evidence.meant_kg
         points.append(Observation(week_of(sessions[place].on), log(value), evidence.scatter))
     return Series(tuple(sessions), trend(points), tuple(seen))
-
-
-def _outdoes(session: Session) -> bool:
-    """Whether the strongest set only says “at least” while another told its end."""
-    return any(found is not None and not found.at_least for found in map(evidence_of, session.sets))
 
 
 Verdict = Literal["better", "worse", "not told apart"]

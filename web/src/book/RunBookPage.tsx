@@ -205,11 +205,12 @@ function Log({ book }: { book: Book }) {
         return (
           <details key={person} className="border-t border-base-300" open={people.length <= 4}>
             <summary className="flex min-h-10 cursor-pointer items-center gap-3">
-              <Link to={`/people/${person}/progress`} className="font-medium underline-offset-2 hover:underline">
-                {book.people[person] ?? person}
-              </Link>
+              <span className="font-medium">{book.people[person] ?? person}</span>
               <span className="faint text-sm">{tally(own)}</span>
             </summary>
+            <Link to={`/people/${person}/progress`} className="text-sm underline underline-offset-2">
+              Week after week
+            </Link>
             <table className="mb-2 w-full text-sm">
               <tbody>
                 {parts.map((part) => {

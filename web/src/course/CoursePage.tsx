@@ -197,7 +197,7 @@ function Notices({ notices, choose }: { notices: Notice[]; choose: (week: number
           </span>
           <button
             type="button"
-            className="text-left underline-offset-2 hover:underline"
+            className="min-h-6 text-left underline-offset-2 hover:underline"
             onClick={() => choose(one.weeks[0]!)}
           >
             <strong>{one.weeks.length > 1 ? `weeks ${spans(one.weeks)}` : `week ${one.weeks[0]}`}</strong>:{" "}

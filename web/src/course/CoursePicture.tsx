@@ -112,7 +112,7 @@ export function CoursePicture({ course, weeks, written, lived, chosen, today, ch
             </span>
             {weeks.map((week) => {
               const sets = week.sets[muscle] ?? 0;
-              const depth = sets === 0 ? -1 : sets < 6 ? 0 : sets < 11 ? 1 : sets < 16 ? 2 : sets <= 20 ? 3 : 4;
+              const depth = sets === 0 ? -1 : sets < 6 ? 0 : sets < 11 ? 1 : sets <= 20 ? 2 : 3;
               return (
                 <span
                   key={week.week}
@@ -120,6 +120,7 @@ export function CoursePicture({ course, weeks, written, lived, chosen, today, ch
                   className="m-px px-1 text-right text-xs leading-5"
                   style={depth < 0 ? {} : { background: `var(--intensity-${depth})`, color: "var(--ink-on-intensity)" }}
                 >
+                  {sets > 20 && <span aria-label="more than usual">▲ </span>}
                   {sets ? figure(sets) : "–"}
                 </span>
               );

@@ -75,7 +75,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
     saveText(`${title.toLowerCase().replace(/[^a-z0-9]+/g, "-")}.csv`, [head, ...lines, ""].join("\r\n"), "text/csv");
   };
   return (
-    <figure aria-labelledby={id} className="min-w-0" data-testid="week-chart">
+    <figure aria-labelledby={id} className="relative min-w-0" data-testid="week-chart">
       <figcaption className="flex flex-wrap items-center gap-x-3 text-sm">
         <span id={id} className="font-semibold">
           {title} <span className="faint font-normal">{unit}</span>
@@ -168,37 +168,39 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
           </svg>
         )}
       </div>
-      <table className={table ? "mt-1 w-full text-sm" : "sr-only"}>
-        <caption className="sr-only">
-          {title}, {unit}
-        </caption>
-        <thead className="faint text-left text-xs">
-          <tr>
-            <th scope="col" className="font-normal">
-              Day
-            </th>
-            {series.map((one) => (
-              <th key={one.label} scope="col" className="font-normal">
-                {one.label} ({unit})
+      <div className={table ? "mt-1" : "sr-only"}>
+        <table className="w-full text-sm">
+          <caption className="sr-only">
+            {title}, {unit}
+          </caption>
+          <thead className="faint text-left text-xs">
+            <tr>
+              <th scope="col" className="font-normal">
+                Day
               </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <tr key={row.on} className="border-t border-base-300">
-              <th scope="row" className="py-0.5 pr-3 text-left font-normal">
-                {dayWords(row.on)}
-              </th>
-              {row.values.map((point, place) => (
-                <td key={series[place]!.label} className="pr-3">
-                  {point ? wordsOf(point, "", decimals) : ""}
-                </td>
+              {series.map((one) => (
+                <th key={one.label} scope="col" className="font-normal">
+                  {one.label} ({unit})
+                </th>
               ))}
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.on} className="border-t border-base-300">
+                <th scope="row" className="py-0.5 pr-3 text-left font-normal">
+                  {dayWords(row.on)}
+                </th>
+                {row.values.map((point, place) => (
+                  <td key={series[place]!.label} className="pr-3">
+                    {point ? wordsOf(point, "", decimals) : ""}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
     </figure>
   );
 }

@@ -13,7 +13,7 @@ export function Pick({ label, value, options, onChange, wide, bare }: Props) {
   const select = (
     <select
       aria-label={label}
-      className={`h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm ${wide ? "w-full" : ""}`}
+      className={`h-7 max-w-full min-w-0 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm ${wide ? "w-full" : ""}`}
       value={value}
       onChange={(event) => onChange(event.target.value)}
     >
@@ -26,7 +26,7 @@ export function Pick({ label, value, options, onChange, wide, bare }: Props) {
   );
   if (bare) return select;
   return (
-    <label className={`flex items-center gap-1 text-sm ${wide ? "w-full" : ""}`}>
+    <label className={`flex max-w-full min-w-0 items-center gap-1 text-sm ${wide ? "w-full" : ""}`}>
       <span className="shrink-0">{label}</span>
       {select}
     </label>

@@ -97,7 +97,7 @@ export function CalendarPage() {
                 return (
                   <td
                     key={on}
-                    className={`h-24 border border-base-300 p-1 align-top ${on.slice(0, 7) === month ? "" : "opacity-60"} ${
+                    className={`h-24 border border-base-300 p-1 align-top ${on.slice(0, 7) === month ? "" : "border-dashed"} ${
                       on === today ? "bg-base-200" : ""
                     }`}
                   >
