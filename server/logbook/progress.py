@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
-from typing import Any
+from datetime import date, datetime, timedelta
+from threading import Lock
 
+from cachetools import LRUCache
+from django.db.models import Count, Max
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.limits import most
 from oaken.catalogue import Catalogue, Exercise
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.progress import (
@@ -17,6 +20,7 @@ from oaken.progress import (
     School,
     Series,
     Session,
+    SetRecord,
     Standing,
     Today,
     beside,
@@ -28,7 +32,7 @@ from people.models import Lift, Person
 from studio.models import Studio
 from studio.own import house_catalogue
 
-from logbook.models import Attendance, DoneSet, Run
+from logbook.models import Attendance, DoneSet
 from logbook.sets import last_sessions, records_of
 
 _fault = faults_in("the proposal")
@@ -37,9 +41,29 @@ BIG = ("two_leg_compound", "whole_body")
 """Muscle masses of big lifts, which are raised in larger steps (common practice, no source)."""
 
 
+KEPT_PEOPLE = most("cache.series")
+"""People whose series a process remembers: a page asks for them again with every choice."""
+
+_kept: LRUCache[tuple[int, int, int], dict[str, Series]] = LRUCache(maxsize=KEPT_PEOPLE)
+_lock = Lock()
+
+
 def series_by_exercise(person: Person) -> dict[str, Series]:
     """Every exercise of a person over the dates: those that tell a best first, the one done most before others."""
-    by: dict[str, list[Any]] = {}
+    # sets are never changed, only written out anew: their number and the newest of them say which they are
+    state = DoneSet.objects.filter(person=person).aggregate(count=Count("pk"), newest=Max("pk"))
+    key = (person.pk, state["count"], state["newest"] or 0)
+    with _lock:
+        known = _kept.get(key)
+    if known is None:
+        known = _series(person)
+        with _lock:
+            _kept[key] = known
+    return known
+
+
+def _series(person: Person) -> dict[str, Series]:
+    by: dict[str, list[SetRecord]] = {}
     for one in records_of(person):
         by.setdefault(one.exercise, []).append(one)
     made = {exercise: series_of(sets) for exercise, sets in by.items()}
@@ -200,11 +224,24 @@ def weeks_beside(person: Person, earlier: date, later: date) -> list[Beside]:
     return found
 
 
-def classes_of(person: Person) -> Iterable[tuple[Run, dict[str, float]]]:
-    """The classes somebody came to, the oldest first, with what each came to for them."""
-    came = Attendance.objects.filter(person=person, run__ended_at__isnull=False)
-    for one in came.select_related("run__saved_as").defer("run__file", "run__figures").order_by("run__began_at"):
-        yield one.run, one.figures
+@dataclass(frozen=True, slots=True)
+class ClassHeld:
+    """A class somebody came to: the run, when it began, what it was called, and what it came to for them."""
+
+    run: int
+    began_at: datetime
+    name: str
+    figures: dict[str, float]
+
+
+def classes_of(person: Person) -> list[ClassHeld]:
+    """The classes somebody came to, the oldest first."""
+    came = Attendance.objects.filter(person=person, run__ended_at__isnull=False, run__began_at__isnull=False)
+    # by name only: the plans of a year are large
+    rows = came.order_by("run__began_at").values_list(
+        "run_id", "run__began_at", "run__saved_as__planned_class__facts__name", "figures"
+    )
+    return [ClassHeld(run, began, name or "class", figures) for run, began, name, figures in rows if began is not None]
 
 
 def name_in(catalogue: Catalogue, exercise: str) -> str:

@@ -261,6 +261,7 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
     """Everything the weeks say of a person; gains are counted since a day (the first session where none is given)."""
     person = _person(request, key)
     known = house_catalogue(studio_of(request))
+    zone = studio_of(request).zone
     goals = {goal.exercise: goal for goal in person.lift_goals.all()}
     told = ProgressOut(
         person=person.key,
@@ -276,10 +277,8 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
         ],
         hearts=[_heart(one) for one in _recordings(person) if one.at_work],
         classes=[
-            ClassPoint(
-                on=_day(request, run.began_at), run=run.pk, class_name=run.saved_as.document["name"], figures=own
-            )
-            for run, own in progress.classes_of(person)
+            ClassPoint(on=one.began_at.astimezone(zone).date(), run=one.run, class_name=one.name, figures=one.figures)
+            for one in progress.classes_of(person)
         ],
     )
     # made here and long: written out at once, without being checked again
@@ -470,10 +469,6 @@ def _person(request: HttpRequest, key: str) -> Person:
 
 def _recordings(person: Person) -> Sequence[Recording]:
     return list(person.recordings.select_related("run__saved_as", "run__studio").defer("run__file", "seconds", "bpm"))
-
-
-def _day(request: HttpRequest, moment: object) -> date:
-    return moment.astimezone(studio_of(request).zone).date()  # type: ignore[attr-defined,no-any-return]
 
 
 def _exercise(exercise: str, name: str, series: Series, since: date | None, goal: LiftGoal | None) -> ExerciseProgress:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import fields
 from datetime import date, timedelta
+from typing import Any
 
+from django.db import connection
+from django.db.models import CharField, IntegerField, QuerySet
+from django.db.models.functions import Cast
 from oaken.class_file import ClassFile
 from oaken.progress import Session, SetRecord, sessions_of, set_records
 from oaken.run import Course, Event, log_of
@@ -47,19 +51,41 @@ def records_of(person: Person, exercise: str | None = None) -> list[SetRecord]:
     found = DoneSet.objects.filter(person=person)
     if exercise is not None:
         found = found.filter(exercise=exercise)
-    key = person.key
-    # by place: there are thousands of them
-    return [SetRecord(on, run, key, *rest) for on, run, *rest in found.order_by().values_list(*IN_ORDER)]
+    return [record for _, record in _read(found, {person.pk: person.key})]
 
 
-LOOK_BACK_DAYS = (21, 120, 36_500)
+MARKS = ("pauses", "helped", "poor", "as_planned")
+"""The last columns of a record, which are true or not."""
+
+
+def _read(rows: QuerySet[DoneSet], people: Mapping[int, str]) -> Iterator[tuple[str, SetRecord]]:
+    """Rows as the core knows them, each with its person's key. There are thousands of them at a time: they are read
+    without the ORM's turning of every value, and without the driver's."""
+    plain = {f"{name}_": Cast(name, IntegerField()) for name in MARKS}
+    named = [{"on": "on_"}.get(name, f"{name}_" if name in MARKS else name) for name in IN_ORDER]
+    asked = rows.order_by().annotate(on_=Cast("on", CharField()), **plain).values_list("person_id", *named)
+    sql, given = asked.query.get_compiler(connection=connection).as_sql()
+    days: dict[str, date] = {}
+    with connection.cursor() as cursor:
+        cursor.execute(sql, given)
+        for person, on, run, *rest in cursor.fetchall():
+            day = days.get(on)
+            if day is None:
+                day = days[on] = date.fromisoformat(str(on))
+            key = people[person]
+            pauses, helped, poor, as_planned = map(bool, rest[-4:])
+            values: list[Any] = [day, run, key, *rest[:-4], pauses, helped, poor, as_planned]
+            yield key, SetRecord(*values)
+
+
+LOOK_BACK_DAYS = (9, 35, 180, 36_500)
 """How far is looked back for the last sessions: a little first, further only for those who were not there."""
 
 Pair = tuple[str, str]
 """Somebody and an exercise."""
 
 
-def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 4) -> dict[Pair, list[Session]]:
+def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 3) -> dict[Pair, list[Session]]:
     """The last sessions of everybody in an exercise, the oldest first; a query for many people at once."""
     found: dict[Pair, list[Session]] = {}
     missing = set(pairs)
@@ -74,13 +100,11 @@ def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions
             exercise__in={exercise for _, exercise in missing},
             on__gte=since,
             on__lte=until,
-        ).values_list("person_id", *IN_ORDER)
+        )
         of_pair: dict[Pair, list[SetRecord]] = {}
-        for person, *values in rows.order_by():
-            on, run, *rest = values
-            record = SetRecord(on, run, people[person], *rest)
-            if (record.person, record.exercise) in missing:
-                of_pair.setdefault((record.person, record.exercise), []).append(record)
+        for key, record in _read(rows, people):
+            if (key, record.exercise) in missing:
+                of_pair.setdefault((key, record.exercise), []).append(record)
         for pair, records in of_pair.items():
             found[pair] = sessions_of(records)[-sessions:]
         missing = {pair for pair in missing if len(found.get(pair, [])) < sessions}

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, timedelta
 from typing import Any
 
 import orjson
 import pytest
 from crowd import big_class
-from django.conf import settings
 from django.db import connection
 from django.test import Client
 from django.utils import timezone
@@ -21,6 +20,8 @@ from oaken.class_file import check_class, read_class
 from oaken.course import Course, outlook, template
 from oaken.forecast.in_short import _brief
 from oaken.room import Room
+from oaken.strain.columns import layout_strain
+from oaken.timeline.layout import block_length, laid_out
 from people.models import Lift, Person
 from planning import keeping as plans
 from planning.models import PlannedClass
@@ -128,6 +129,10 @@ def test_a_year_is_read_quickly(year: tuple[Studio, PlannedClass]) -> None:
     assert sets >= 280_000
     told = _get(studio, "/api/people/p7/progress")
     assert len(told()["exercises"]) == len(EXERCISES)
+    progress._kept.clear()
+    began = time.perf_counter()
+    told()
+    show("a person's progress after a year, asked for the first time", 1000 * (time.perf_counter() - began), "ms", 250)
     show("a person's progress after a year of three classes a week", _median(told), "ms", 100)
     plan = plans.plan_of(planned.revisions.get())
     room = studio.rooms.get().to_core()
@@ -147,7 +152,6 @@ def test_a_year_is_read_quickly(year: tuple[Studio, PlannedClass]) -> None:
         cursor.execute("select page_count * page_size from pragma_page_count(), pragma_page_size()")
         size = cursor.fetchone()[0]
     show(f"the database with a year of {sets:,} sets", size / 1e6, "MB", 100)
-    assert settings.DATABASES
 
 
 def test_a_course_is_forecast_quickly() -> None:
@@ -161,7 +165,8 @@ def test_a_course_is_forecast_quickly() -> None:
         outlook(course, made.plans, lambda plan: check_class(file.model_copy(update={"plan": plan})), catalogue())
 
     def afresh() -> None:
-        _brief.cache_clear()
+        for kept in (_brief, laid_out, block_length, layout_strain):
+            kept.cache_clear()
         told(made.course)
 
     show("a 12-week course of 3 classes a week for 20 people, forecast", _median(afresh, 3), "ms", 2000)
@@ -176,4 +181,3 @@ def test_a_course_is_forecast_quickly() -> None:
         )
 
     show("one edit of that course", _median(edited, 5), "ms", 300)
-    assert datetime.now(UTC)

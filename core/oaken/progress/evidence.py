@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from math import exp, hypot, log, sqrt
 from statistics import fmean, pvariance
 
-from oaken.progress.record import SetRecord
+from oaken.progress.record import Ended, SetRecord
 from oaken.strength.one_rep_max import FORMULAS, MOST_REPS, RELIABLE_REPS
 
 SHORT_OF_BEST = {"failed": 0.013, "failed last": 0.03, "left": 0.02, "stopped": 0.075}
@@ -48,25 +48,30 @@ def evidence_of(one: SetRecord, *, tired: bool = False) -> Evidence | None:
         return None
     assert one.load_kg is not None
     assert one.reps is not None
-    whole = one.reps + (one.reps_left or 0)
-    kg = mean_best_kg(one.load_kg, whole)
+    return _evidence(one.load_kg, one.reps + (one.reps_left or 0), one.ended, one.pauses, tired)
+
+
+@lru_cache(maxsize=20_000)
+def _evidence(load_kg: float, whole: int, ended: Ended, pauses: bool, tired: bool) -> Evidence:
+    """The same sets are done again and again: each is weighed once."""
     weak = whole > RELIABLE_REPS
-    scatter = SCATTER[one.ended]
+    scatter = SCATTER[ended]
     if weak:
         # the formulas part ways: what is not known of the way to a best is no longer the same from day to day
         scatter = hypot(scatter * WEAK_SCATTER, curve_share(whole) - curve_share(RELIABLE_REPS))
-    if one.pauses:
+    if pauses:
         # the first part of a cluster or of drops is a set of its own, of which nobody knows what was left
         scatter = max(scatter, SCATTER["stopped"])
-    ended = "stopped" if one.pauses and one.ended != "failed" else one.ended
-    short = SHORT_OF_BEST["failed last" if ended == "failed" and tired else ended]
+    told = "stopped" if pauses and ended != "failed" else ended
+    short = SHORT_OF_BEST["failed last" if told == "failed" and tired else told]
+    kg = mean_best_kg(load_kg, whole)
     return Evidence(
         kg=kg,
         meant_kg=kg * (1 + short),
         reps=whole,
         scatter=scatter,
         curve=curve_share(whole),
-        at_least=one.ended == "stopped",
+        at_least=ended == "stopped",
         weak=weak,
     )
 

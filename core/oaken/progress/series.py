@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from math import log, sqrt
@@ -36,9 +36,11 @@ class Scheme:
         by_part: dict[str, dict[int, tuple[int, int] | None]] = {}
         for one in sets:
             window = None if one.low is None or one.high is None else (one.low, one.high)
-            by_part.setdefault(one.part, {})[one.number] = window
-            for number in range(1, one.sets + 1):
-                by_part[one.part].setdefault(number, window)
+            own = by_part.get(one.part)
+            if own is None:
+                # what was planned and not written down is in the scheme as well
+                own = by_part[one.part] = dict.fromkeys(range(1, one.sets + 1), window)
+            own[one.number] = window
         windows = [own[number] for own in by_part.values() for number in sorted(own)]
         return cls(tuple(sorted({one.unit for one in sets if one.unit})), tuple(windows))
 
@@ -97,7 +99,9 @@ def _in_order(sets: list[SetRecord]) -> tuple[SetRecord, ...]:
 
 
 def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
-    told = [(one, found) for one in sets if (found := evidence_of(one, tired=_tired(one, sets))) is not None]
+    told = [
+        (one, found) for one, tired in _with_tiredness(sets) if (found := evidence_of(one, tired=tired)) is not None
+    ]
     best, evidence = _strongest(told)
     return Session(
         on=on,
@@ -113,12 +117,15 @@ def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
     )
 
 
-def _tired(one: SetRecord, sets: Sequence[SetRecord]) -> bool:
-    """Whether sets that were stopped as planned came before this one: it is the open last one."""
-    return any(
-        other.part == one.part and other.number < one.number and other.ended == "stopped" and other.side == one.side
-        for other in sets
-    )
+def _with_tiredness(sets: Sequence[SetRecord]) -> Iterator[tuple[SetRecord, bool]]:
+    """Each set, and whether sets of its part that were stopped as planned came before it: then it is the open last
+    one. The sets are in their order."""
+    stopped: dict[tuple[str, str], int] = {}
+    for one in sets:
+        at = (one.part, one.side)
+        yield one, stopped.get(at, one.number) < one.number
+        if one.ended == "stopped":
+            stopped.setdefault(at, one.number)
 
 
 def _strongest(told: Sequence[tuple[SetRecord, Evidence]]) -> tuple[SetRecord | None, Evidence | None]:
