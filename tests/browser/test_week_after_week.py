@@ -165,6 +165,26 @@ def test_an_edit_of_a_course_is_redrawn_undone_and_kept(screen: Screen) -> None:
     screen.wait(lambda: "6 × 6–8" not in screen.text("[data-testid=course-picture]"), "the edit to be undone")
 
 
+def test_days_of_a_course_are_changed_and_a_class_of_the_studio_becomes_a_base(screen: Screen) -> None:
+    course = new_course(screen, "Days")
+    screen.open(f"/courses/{course}")
+    screen.until_text("[data-testid=week-panel]", "Week 1")
+    screen.press("Days")
+    screen.select("Day of class 1", "Saturday")
+    screen.select("Add", "Long carry, week 5")
+    screen.press("As a base class")
+    screen.until_text("dialog", "Base classes")
+    screen.press("Another class a week")
+    screen.select("Class 3", "Long carry, week 5")
+    screen.press("Close")
+    picture = screen.until_text("[data-testid=course-picture]", "Long carry, week 5")
+    assert "Sat" in picture
+    screen.press("Save")
+    screen.until_saved(2)
+    kept = screen.ask("GET", f"/api/courses/{course}")["course"]
+    assert (len(kept["bases"]), len(kept["meetings"]), kept["meetings"][0]["weekday"]) == (3, 3, 5)
+
+
 @pytest.mark.parametrize("page", ["/calendar", "/courses", "/book"])
 def test_pages_of_the_weeks_can_be_used_by_everybody(page: str, screen: Screen) -> None:
     screen.open(page)

@@ -26,6 +26,7 @@ import { NumberField } from "../shared/NumberField";
 import { Opening } from "../shared/Opening";
 import { UndoRedo } from "../shared/UndoRedo";
 import { CoursePicture } from "./CoursePicture";
+import { DaysDialog } from "./DaysDialog";
 import { WeekPanel } from "./WeekPanel";
 import { WeeksCompared } from "./WeeksCompared";
 
@@ -68,6 +69,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
   const lived = useOverTime({ course: id });
   const [chosen, choose] = useState<number | null>(null);
   const [history, showHistory] = useState(false);
+  const [days, setDays] = useState(false);
   useEffect(() => {
     document.title = `${course.name} – Oaken Circuit`;
   }, [course.name]);
@@ -113,6 +115,9 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
           max={26}
           onChange={(count) => edit(ofWeeks(course, count), "weeks")}
         />
+        <button type="button" className="btn btn-sm" onClick={() => setDays(true)}>
+          Days
+        </button>
         <button type="button" className="btn btn-sm" onClick={() => showHistory(true)}>
           History
         </button>
@@ -156,6 +161,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
           <WeeksCompared weeks={weeks} lived={lived.data} now={Math.min(now, course.weeks)} />
         </>
       )}
+      {days && <DaysDialog course={course} edit={edit} onClose={() => setDays(false)} />}
       {history && <HistoryDialog id={id} onClose={() => showHistory(false)} />}
     </div>
   );

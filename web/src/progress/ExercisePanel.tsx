@@ -278,11 +278,9 @@ function SessionRow({ session }: { session: Session }) {
       <td className="py-1 pr-3">
         <ul className="flex flex-wrap gap-x-4">
           {session.sets.map((one) => (
-            <li
-              key={`${one.part}-${one.number}-${one.side}`}
-              title={one.no_evidence && `no evidence: ${one.no_evidence}`}
-            >
+            <li key={`${one.part}-${one.number}-${one.side}`}>
               {setWords(one, units)}
+              {one.no_evidence && <span className="faint text-xs"> no evidence: {one.no_evidence}</span>}
             </li>
           ))}
         </ul>
