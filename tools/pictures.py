@@ -116,6 +116,7 @@ def _wall(screen: Screen) -> None:
 def _today(screen: Screen) -> None:
     screen.open("/")
     screen.until_text("[data-testid=today]", "Where the courses stand")
+    screen.button("Run it")
 
 
 def _calendar(screen: Screen) -> None:

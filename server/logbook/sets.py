@@ -85,7 +85,7 @@ Pair = tuple[str, str]
 """Somebody and an exercise."""
 
 
-def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 3) -> dict[Pair, list[Session]]:
+def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 4) -> dict[Pair, list[Session]]:
     """The last sessions of everybody in an exercise, the oldest first; a query for many people at once."""
     found: dict[Pair, list[Session]] = {}
     missing = set(pairs)

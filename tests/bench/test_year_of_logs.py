@@ -19,6 +19,7 @@ from oaken.catalogue import catalogue
 from oaken.class_file import check_class, read_class
 from oaken.course import Course, outlook, template
 from oaken.forecast.in_short import _brief
+from oaken.plan import ClassPlan
 from oaken.room import Room
 from oaken.strain.columns import layout_strain
 from oaken.timeline.layout import block_length, laid_out
@@ -56,9 +57,12 @@ def year(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[
         units, zones = list(room.units.all()), list(room.zones.all())
         room.pk, room.studio = None, studio
         room.save()
-        for part in [*units, *zones]:
-            part.pk, part.room = None, room
-            part.save()
+        for unit in units:
+            unit.pk, unit.room = None, room
+            unit.save()
+        for zone in zones:
+            zone.pk, zone.room = None, room
+            zone.save()
         people = Person.objects.bulk_create(
             Person(studio=studio, key=f"p{n}", name=f"Person {n}", age=30 + n % 30, body_mass_kg=60 + n)
             for n in range(PEOPLE)
@@ -75,7 +79,7 @@ def year(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[
                     slot["exercise"] = (
                         EXERCISES[(2 * number + at) % len(EXERCISES)] if block["kind"] == "sets" else slot["exercise"]
                     )
-        planned = plans.create(studio, plans.ClassPlan.model_validate(document)).planned_class
+        planned = plans.create(studio, ClassPlan.model_validate(document)).planned_class
         revision = planned.revisions.get()
         file = plans.class_file_of(studio, plans.plan_of(revision)).model_dump(mode="json", exclude_none=True)
         _fill(studio, revision, people, file)
@@ -100,7 +104,7 @@ def _fill(studio: Studio, revision: Any, people: list[Person], file: Any) -> Non
                 if number % 5 == 0:
                     body = {"id": f"e{session}-{who.key}-{number}", "kind": "set_done", "person": who.key, "part": exercise,
                             "happened_at": began.isoformat(), "number": number + 1, "load_kg": load, "reps": 8}  # fmt: skip
-                    events.append(RunEvent(run=run, event_id=body["id"], received_at=began, kind="set_done", body=body))
+                    events.append(RunEvent(run=run, event_id=str(body["id"]), received_at=began, kind="set_done", body=body))
         DoneSet.objects.bulk_create(rows, batch_size=2000)
         RunEvent.objects.bulk_create(events, batch_size=2000)
         figures = {"session_effort": 250.0, "energy": 300.0, "work_share": 40.0}

@@ -33,10 +33,10 @@ def week_later(*reps: int, kg: float = 80, **told: Any) -> list[SetRecord]:
     return a_day(kg, reps, on=START + timedelta(days=7), run=2, **told)
 
 
-LAST = {"school": "last-set"}
-FIRST = {"school": "repetitions-first"}
-TWICE = {"school": "consolidate"}
-SMALL = {"big": False, "hardware": STACK}
+LAST: dict[str, Any] = {"school": "last-set"}
+FIRST: dict[str, Any] = {"school": "repetitions-first"}
+TWICE: dict[str, Any] = {"school": "consolidate"}
+SMALL: dict[str, Any] = {"big": False, "hardware": STACK}
 SITUATIONS: list[tuple[str, LoadProposal, str, float | None, str]] = [
     ("every set at the top: a step", after(a_day(80, [10, 10, 10])), "add", 85, "every set reached the top"),
     ("every set over the top: still one step", after(a_day(80, [12, 11, 11])), "add", 85, "every set reached"),
@@ -89,6 +89,13 @@ SITUATIONS: list[tuple[str, LoadProposal, str, float | None, str]] = [
     ("a first time: light", after(best_kg=100, window=(8, 12)), "begin", 55, "a first time"),
     ("a first time with a working load", after(best_kg=100, working_kg=61), "begin", 60, "working load"),
     ("nothing known at all", after(), "nothing", None, "neither a best nor a set"),
+    ("another window: the last class of the same one counts",
+     after(a_day(80, [8, 8, 8], low=6, high=8), week_later(12, 12, 12, kg=60, low=10, high=12), window=(6, 8)),
+     "add", 85, "every set reached the top (8)"),
+    ("another window and none like it: by the usual table, within a step",
+     after(a_day(60, [12, 12, 12], low=10, high=12), window=(6, 8)), "add", 65, "6–8 instead of 10–12"),
+    ("a longer window: lighter by the usual table",
+     after(a_day(80, [8, 8, 8], low=6, high=8), window=(10, 12)), "reduce", 67.5, "10–12 instead of 6–8"),
     ("most sets decide which load it was", after([*a_day(60, [10], sets=3), *a_day(80, [10, 10, 10])[1:]]), "add", 85,
      "every set"),
 ]  # fmt: skip
@@ -118,7 +125,7 @@ def test_every_school_is_described() -> None:
 
 
 def test_sets_of_today_say_what_comes_next() -> None:
-    after_ = {"window": (6, 8), "today": START, "poor": False, "big": False, "rules": LoadRules()}
+    after_: dict[str, Any] = {"window": (6, 8), "today": START, "poor": False, "big": False, "rules": LoadRules()}
     assert propose_after(STACK, 40, [8, 8, 8], **after_).load_kg == 42.5
     assert propose_after(STACK, 40, [8, 7, 6], **after_).do == "repeat"
     assert propose_after(STACK, 40, [5, 5, 5], **after_).load_kg == 37.5
@@ -140,7 +147,7 @@ RULES = st.builds(LoadRules, school=st.sampled_from(sorted(schools())), heaviest
 @given(
     hardware=HARDWARE, kg=st.floats(2.5, 160), reps=REPS, rules=RULES, away=st.integers(0, 60), big=st.booleans(),
     is_today=st.sampled_from(["as usual", "bad night", "back after illness"]), poor=st.booleans(),
-    ended=st.sampled_from(["failed", "stopped"]),
+    ended=st.sampled_from(["failed", "stopped"]), window=st.sampled_from([None, (8, 10), (4, 6), (12, 15)]),
 )  # fmt: skip
 def test_a_proposal_can_be_set_and_keeps_to_the_house(
     hardware: Any,
@@ -152,9 +159,10 @@ def test_a_proposal_can_be_set_and_keeps_to_the_house(
     is_today: Any,
     poor: bool,
     ended: Any,
+    window: Any,
 ) -> None:
     day = a_day(kg, reps, poor=poor, ended=ended)
-    made = after(day, away=away, hardware=hardware, big=big, rules=rules, is_today=is_today)
+    made = after(day, away=away, hardware=hardware, big=big, rules=rules, is_today=is_today, window=window)
     assert made.reason
     if made.load_kg is None:
         assert made.do == "nothing"

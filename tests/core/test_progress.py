@@ -25,7 +25,7 @@ from oaken.progress import (
     why_no_evidence,
 )
 from oaken.run import course_of, log_of, simulated_events
-from oaken.run.events import AsPlanned, Began, Ended, SetDone
+from oaken.run.events import AsPlanned, Began, Ended, Event, SetDone
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -75,7 +75,7 @@ def test_a_level_through_all_sessions_is_calmer_than_the_best_of_a_day() -> None
     series = series_of(history.sets)
     assert series.line is not None
     days = [one.evidence.meant_kg for one in series.sessions if one.evidence]
-    line = [series.best(place).value for place in range(len(series.seen))]  # type: ignore[union-attr]
+    line = [series.best(place).value for place in range(len(series.seen))]
     assert max(line) - min(line) < (max(days) - min(days)) / 2
 
 
@@ -204,7 +204,7 @@ def test_sets_of_a_run_are_freed_of_their_class() -> None:
 def test_what_was_not_said_of_a_set_went_as_planned() -> None:
     file = load_class(EXAMPLES / "machine-pairs.json")
     began = datetime(2026, 3, 2, 19, 0, tzinfo=UTC)
-    start = [Began(id="b", happened_at=began), Ended(id="e", happened_at=began + timedelta(hours=1))]
+    start: list[Event] = [Began(id="b", happened_at=began), Ended(id="e", happened_at=began + timedelta(hours=1))]
     course = course_of(file, start, began + timedelta(hours=2))
     row = next(
         row for row in log_of(file, start, course) if row.planned_kg and row.planned_reps and len(row.bouts) == 1

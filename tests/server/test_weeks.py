@@ -13,6 +13,7 @@ from django.test import Client
 from django.utils import timezone
 from logbook import runs, sets
 from logbook.models import DoneSet, Run
+from oaken.plan import ClassPlan
 from people.models import Lift
 from planning import keeping as plans
 from planning.models import PlannedClass
@@ -121,7 +122,7 @@ def without_loads(demo: Studio) -> PlannedClass:
                 for run in slot["sets"]:
                     for segment in run["segments"]:
                         segment["load"] = segment["change"] = None
-    made = plans.create(demo, plans.ClassPlan.model_validate({**document, "name": "Bare pairs"}))
+    made = plans.create(demo, ClassPlan.model_validate({**document, "name": "Bare pairs"}))
     return made.planned_class
 
 
@@ -317,7 +318,13 @@ def test_a_course_is_made_saved_and_has_a_history(course: dict[str, Any], send: 
     steps = send("GET", f"/api/courses/{course['id']}/history")[1]
     assert steps[0]["changes"] == ["weeks 2: rests × 1.5"]
     assert send("GET", f"/api/courses/{course['id']}/revisions/1")[1]["course"] == course["course"]
-    for wrong in ({"weeks": 0}, {"weeks": 27}, {"bases": []}, {"bases": [{"id": "99999", "name": "x"}]}):
+    wrongs: list[dict[str, Any]] = [
+        {"weeks": 0},
+        {"weeks": 27},
+        {"bases": []},
+        {"bases": [{"id": "99999", "name": "x"}]},
+    ]
+    for wrong in wrongs:
         assert send("PUT", f"/api/courses/{course['id']}", {"based_on": 2, "course": {**document, **wrong}})[0] == 422
 
 
@@ -379,7 +386,7 @@ def test_a_course_file_is_brought_back(course: dict[str, Any], send: Send) -> No
 
 def dated(demo: Studio, name: str, starts: str, **fields: Any) -> PlannedClass:
     plan = plans.plan_of(demo.classes.get(key="long-carry").revisions.latest("number")).model_dump()
-    made = plans.create(demo, plans.ClassPlan.model_validate({**plan, "name": name, "starts": starts, **fields}))
+    made = plans.create(demo, ClassPlan.model_validate({**plan, "name": name, "starts": starts, **fields}))
     return made.planned_class
 
 

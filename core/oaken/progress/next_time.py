@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from functools import cache
 from importlib.resources import files
+from math import floor
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -110,11 +111,11 @@ def propose(standing: Standing) -> LoadProposal:
         return LoadProposal(
             do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
         )
-    session = _last_loaded(standing.sessions)
+    session = _last_of_window(standing) or _last_loaded(standing.sessions)
     if session is None:
         return _begin(standing)
     judged = _Judged.of(session, standing)
-    made = _held_back(judged, standing) or _by_school(judged, standing)
+    made = _held_back(judged, standing) or _other_window(judged, standing) or _by_school(judged, standing)
     return _within_house(made, judged, standing)
 
 
@@ -176,6 +177,7 @@ class _Judged:
     reps: tuple[int, ...]
     low: int | None
     high: int | None
+    planned: tuple[int, int] | None
     complete: bool
     on: date
     before: Session | None
@@ -192,6 +194,7 @@ class _Judged:
         planned = next((one for one in own if one.low is not None and one.high is not None), None)
         window = (planned.low, planned.high) if planned is not None else standing.window
         low, high = window if window is not None else (None, None)
+        as_planned = None if low is None or high is None else (low, high)
         if low is not None and low == high:
             low = max(1, low - NARROWEST)
         numbers = {(one.part, one.number) for one in session.sets}
@@ -203,6 +206,7 @@ class _Judged:
             reps=tuple(one.reps for one in own if one.reps is not None),
             low=low,
             high=high,
+            planned=as_planned,
             complete=len(numbers) >= sum(wanted.values()),
             on=standing.sessions[-1].on,
             before=_last_loaded(earlier),
@@ -245,6 +249,40 @@ def _last_loaded(sessions: Sequence[Session]) -> Session | None:
 
 def _nothing(school: School, reason: str) -> LoadProposal:
     return LoadProposal(do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[])
+
+
+SAME_WINDOW_DAYS = 35
+"""So long the last class of the same window counts before a later one of another (common practice, no source)."""
+
+
+def _last_of_window(standing: Standing) -> Session | None:
+    """The last session that was planned as the next one is, where it is not too long ago."""
+    if standing.window is None:
+        return None
+    for one in reversed(standing.sessions):
+        alike = any(own.load_kg and own.reps is not None and (own.low, own.high) == standing.window for own in one.sets)
+        if alike and (standing.today - one.on).days <= SAME_WINDOW_DAYS:
+            return one
+    return None
+
+
+def _other_window(judged: _Judged, standing: Standing) -> LoadProposal | None:
+    """The load of another window by the usual training-load table, never more than a step up; None where the next class
+    plans what was done."""
+    if standing.window is None or judged.planned is None or judged.planned == standing.window:
+        return None
+    (low, high), (was_low, was_high) = standing.window, judged.planned
+    share = share_for((low + high) / 2) / share_for((was_low + was_high) / 2)
+    reason = f"planned are {low}–{high} instead of {was_low}–{was_high}: by the usual table, then see"
+    load = judged.load_kg
+    wanted = min(load * share, load * (1 + standing.rules.most_step_share))
+    if standing.hardware is None:
+        kg = round(wanted, 1)
+    else:
+        loads = settable_kg(standing.hardware)
+        kg = max((one for one in loads if one <= wanted + 1e-6), default=loads[0])
+    do: Literal["add", "repeat", "reduce"] = "repeat" if abs(kg - load) < 0.01 else "add" if kg > load else "reduce"
+    return _proposal(do, judged, standing, kg, reason)
 
 
 def _begin(standing: Standing) -> LoadProposal:
@@ -434,7 +472,8 @@ def _nearest_within(standing: Standing, kg: float) -> float:
     """The load that can be set and comes nearest, not above what the house allows; the lighter of two."""
     most = standing.rules.heaviest_kg
     if standing.hardware is None:
-        return round(kg if most is None else min(kg, most), 3)
+        # never rounded up over what is allowed
+        return round(kg, 3) if most is None or kg < most else floor(most * 1000) / 1000
     loads = settable_kg(standing.hardware)
     allowed = [one for one in loads if most is None or one <= most + 1e-6] or [loads[0]]
     return min(allowed, key=lambda one: (abs(one - kg), one))

@@ -1,0 +1,159 @@
+"""The log of a class as a table: written, read back, and every faulty cell at its place."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from oaken.basis.faults import FaultyInput
+from oaken.class_file.reading import load_class
+from oaken.run import LogRow, SetRow, course_of, log_of, read_sets, simulated_events, write_sets
+from oaken.run.sets_file import COLUMNS, outcome_of
+from places import ROOT
+
+FILE = load_class(ROOT / "examples" / "machine-pairs.json")
+BEGAN = datetime(2026, 3, 2, 19, 0, tzinfo=UTC)
+EVENTS = simulated_events(FILE, BEGAN, seed=3)
+LOG = log_of(FILE, EVENTS, course_of(FILE, EVENTS, BEGAN + timedelta(hours=3)))
+NAMES = {person.id: person.name for person in FILE.participants}
+ROW = next(row for row in LOG if row.planned_kg)
+
+
+def read(*lines: str) -> list[SetRow]:
+    return read_sets("\n".join(lines).encode(), LOG, NAMES)
+
+
+def one_row(head: str, cells: str) -> SetRow:
+    base = f"{ROW.person},{ROW.exercise},{ROW.part},{ROW.number}"
+    return read(f"person,exercise,part,set,{head}", f"{base},{cells}")[0]
+
+
+def test_every_set_of_a_log_comes_back() -> None:
+    rows = read_sets(write_sets(LOG, NAMES).encode(), LOG, NAMES)
+    assert not [row for row in rows if row.faults]
+    done = [one for row in LOG for one in row.done]
+    told = [row for row in rows if row.fields and not row.as_planned and not row.empty]
+    assert len(told) == len(done)
+    for row, one in zip(told, done, strict=True):
+        assert (row.fields["person"], row.fields["part"], row.fields["number"]) == (one.person, one.part, one.number)
+        assert row.fields.get("load_kg") == one.load_kg
+        assert row.fields.get("reps") == (None if one.parts else one.reps)
+        assert row.fields.get("parts", ()) == one.parts
+        assert row.fields.get("reps_left") == one.reps_left
+        assert row.fields.get("to_failure", False) == one.to_failure
+    assert sum(row.as_planned for row in rows) == sum(row.written == "as planned" for row in LOG)
+    assert sum(row.empty for row in rows) == sum(row.written == "not written" for row in LOG)
+
+
+@pytest.mark.parametrize("sign", [",", ";", "\t"])
+@pytest.mark.parametrize("number", ["72.5", "72,5"])
+def test_signs_and_decimals_of_every_country(sign: str, number: str) -> None:
+    cell = f'"{number}"' if sign == "," and "," in number else number
+    head = sign.join(["person", "exercise", "part", "set", "load_kg"])
+    (row,) = read(head, sign.join([NAMES[ROW.person], ROW.exercise, ROW.part, str(ROW.number), cell]))
+    assert row.fields["load_kg"] == 72.5
+
+
+@pytest.mark.parametrize(
+    ("head", "cells", "field", "words"),
+    [
+        ("load_kg", "1000", "load_kg", "1000 kg cannot be"),
+        ("load_kg", "-5", "load_kg", "cannot be"),
+        ("load_kg", "heavy", "load_kg", "no number"),
+        ("load_kg", "=A1", "load_kg", "no number"),
+        ("reps", "-3", "reps", "cannot be"),
+        ("reps", "8.5", "reps", "cannot be"),
+        ("reps", "5+x", "reps", "counts of at most 20 parts"),
+        ("side", "up", "side", "cannot be"),
+        ("form", "fair", "form", "cannot be"),
+        ("helped", "perhaps", "helped", "neither yes nor no"),
+        ("reps_left", "40", "reps_left", "0 to 20"),
+        ("seconds", "1e9", "seconds", "no number"),
+    ],
+)
+def test_a_cell_that_cannot_be_says_where_and_what_would_be_right(
+    head: str, cells: str, field: str, words: str
+) -> None:
+    row = one_row(head, cells)
+    assert not row.fields
+    (fault,) = row.faults
+    assert (fault.place, fault.field) == ("line 2", field)
+    assert words in f"{fault.message} {fault.right}"
+
+
+@pytest.mark.parametrize(
+    ("cells", "field"),
+    [
+        (f"Nobody,{ROW.exercise},,1", "person"),
+        (f"{ROW.person},juggling,,1", "exercise"),
+        (f"{ROW.person},{ROW.exercise},elsewhere,1", "part"),
+        (f"{ROW.person},{ROW.exercise},{ROW.part},", "set"),
+        (f"{ROW.person},{ROW.exercise},{ROW.part},0", "set"),
+    ],
+)
+def test_a_row_that_names_what_is_not_there(cells: str, field: str) -> None:
+    (row,) = read("person,exercise,part,set", cells)
+    assert [one.field for one in row.faults] == [field]
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (b"", "empty"),
+        (b"\xff\xff\xff", "text"),
+        (b"person,exercise\n", "no column 'set'"),
+        (b"person,exercise,set,mood\n", "'mood'"),
+        (b"person,exercise,set\n" + b"x" * 2_100_000, "large"),
+        (b"person,exercise,set\n" + b"a,b,1\n" * 20_001, "too many rows"),
+    ],
+)
+def test_a_file_that_cannot_be_read_at_all(content: bytes, words: str) -> None:
+    with pytest.raises(FaultyInput, match=words):
+        read_sets(content, LOG, NAMES)
+
+
+def test_parts_of_a_cluster_and_a_guarded_note() -> None:
+    row = one_row("reps,note", "5+5+4,'=SUM(A1)")
+    assert row.fields["parts"] == (5, 5, 4)
+    assert row.fields["note"] == "=SUM(A1)"
+    noted = [_with(row_, note="=1+1") for row_ in LOG if row_.done][:1]
+    assert "'=1+1" in write_sets(noted, NAMES)
+
+
+def _with(row: LogRow, **fields: Any) -> LogRow:
+    from dataclasses import replace
+
+    return replace(row, done=tuple(one.model_copy(update=fields) for one in row.done))
+
+
+def test_what_a_row_does() -> None:
+    written = {(row.person, row.part, row.number): row.written for row in LOG}
+    done = next(row for row in LOG if row.written == "done")
+    other = next(row for row in LOG if row.written == "as planned" and row.planned_kg)
+    head = "person,exercise,part,set,load_kg,written"
+    rows = read(
+        head,
+        f"{done.person},{done.exercise},{done.part},{done.number},40,",
+        f"{other.person},{other.exercise},{other.part},{other.number},40,",
+        f"{other.person},{other.exercise},{other.part},{other.number},,as planned",
+        f"{other.person},{other.exercise},{other.part},{other.number},,not written",
+        f"{other.person},{other.exercise},{other.part},{other.number},x,",
+    )
+    assert [outcome_of(row, written) for row in rows] == ["changes", "new", "as planned", "empty", "faulty"]
+
+
+@given(st.lists(st.lists(st.text(max_size=12), max_size=16), max_size=6))
+def test_whatever_stands_in_a_table_it_is_read_or_refused(cells: list[list[str]]) -> None:
+    import csv
+    import io
+
+    out = io.StringIO()
+    csv.writer(out).writerows([COLUMNS, *cells])
+    try:
+        rows = read_sets(out.getvalue().encode("utf-8", "surrogatepass"), LOG, NAMES)
+    except FaultyInput:
+        return
+    assert all(row.faults or row.empty or row.as_planned or row.fields for row in rows)
