@@ -104,7 +104,9 @@ def _fill(studio: Studio, revision: Any, people: list[Person], file: Any) -> Non
                 if number % 5 == 0:
                     body = {"id": f"e{session}-{who.key}-{number}", "kind": "set_done", "person": who.key, "part": exercise,
                             "happened_at": began.isoformat(), "number": number + 1, "load_kg": load, "reps": 8}  # fmt: skip
-                    events.append(RunEvent(run=run, event_id=str(body["id"]), received_at=began, kind="set_done", body=body))
+                    events.append(
+                        RunEvent(run=run, event_id=str(body["id"]), received_at=began, kind="set_done", body=body)
+                    )
         DoneSet.objects.bulk_create(rows, batch_size=2000)
         RunEvent.objects.bulk_create(events, batch_size=2000)
         figures = {"session_effort": 250.0, "energy": 300.0, "work_share": 40.0}
