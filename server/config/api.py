@@ -7,8 +7,10 @@ from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
+from logbook.loads_api import router as loads
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
+from logbook.weeks_api import router as weeks
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
@@ -93,6 +95,8 @@ api.add_router("", before)
 api.add_router("", logbook)
 api.add_router("", runs)
 api.add_router("", progress)
+api.add_router("", loads)
+api.add_router("", weeks)
 api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)

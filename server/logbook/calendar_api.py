@@ -45,7 +45,7 @@ class EntryOut(_Out):
 class NeedOut(_Out):
     """Something a class still needs, and whether it is done."""
 
-    what: Literal["slot", "rotation", "clash", "start", "loads"]
+    what: Literal["slot", "rotation", "cards", "clash", "start", "loads"]
     words: str
     done: bool
 

@@ -1,44 +1,36 @@
-"""Endpoints of the weeks: a person's progress, goals, next time's loads."""
+"""Endpoints of a person's progress: bests over time, sets, two weeks side by side, goals."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import date
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Faults
 from oaken.progress import (
     Gain,
     Goal,
-    LoadProposal,
-    LoadRules,
     School,
     Series,
     Session,
     SetRecord,
-    Today,
     evidence_of,
     gain_since,
     left_and_right,
     prospect,
-    schools,
     series_of,
     why_no_evidence,
 )
-from oaken.progress.next_time import SchoolInWords
-from oaken.room import Hardware, settable_kg
 from people.models import LiftGoal, Person
-from planning import keeping as plans
-from pydantic import BaseModel, ConfigDict, Field
-from studio.access import RowId, studio_of
+from pydantic import BaseModel, ConfigDict
+from studio.access import studio_of
 from studio.own import house_catalogue
 
-from logbook import progress, weeks
+from logbook import progress
 from logbook.models import Recording
 from logbook.sets import records_of
 
@@ -203,59 +195,6 @@ class BesideOut(_Out):
     gain_high: float | None
 
 
-class SchoolSave(BaseModel):
-    """How loads are raised for a person; None: as the house does."""
-
-    school: School | None
-
-
-class NextLoadOut(_Out):
-    """A proposal for one person and exercise."""
-
-    person: str
-    exercise: str
-    name: str
-    unit: str
-    unit_name: str
-    plan_says: str
-    working_kg: float | None
-    loads_kg: list[float]
-    proposal: LoadProposal
-
-
-class NextLoadsAsked(BaseModel):
-    """How people are today, by id; whoever is not named is as usual."""
-
-    today: Annotated[dict[Annotated[str, Field(max_length=60)], Today], Field(max_length=60)] = {}
-
-
-class TakenLoad(BaseModel):
-    """A load that is taken (None: no working load any more)."""
-
-    person: Annotated[str, Field(max_length=60)]
-    exercise: Annotated[str, Field(max_length=60)]
-    load_kg: Annotated[float, Field(gt=0, le=900)] | None
-
-
-class TakenLoads(BaseModel):
-    """Loads that are taken, all of them or none."""
-
-    taken: Annotated[list[TakenLoad], Field(min_length=1, max_length=4000)]
-
-
-class TakenOut(_Out):
-    """How many working loads changed."""
-
-    changed: int
-
-
-class LoadRulesOut(_Out):
-    """How the house raises loads, and what ways there are."""
-
-    rules: LoadRules
-    schools: list[SchoolInWords]
-
-
 @router.get("/people/{key}/progress", response=ProgressOut)
 def read_progress(request: HttpRequest, key: str, since: date | None = None) -> HttpResponse:
     """Everything the weeks say of a person; gains are counted since a day (the first session where none is given)."""
@@ -326,141 +265,6 @@ def forget_goal(request: HttpRequest, key: str, exercise: str) -> Status[None]:
     """Forget a goal."""
     get_object_or_404(_person(request, key).lift_goals, exercise=exercise).delete()
     return Status(204, None)
-
-
-@router.put("/people/{key}/load-school", response={204: None, 422: Faults})
-def keep_school(request: HttpRequest, key: str, given: SchoolSave) -> Status[None]:
-    """Keep how loads are raised for a person."""
-    person = _person(request, key)
-    person.load_school = given.school or ""
-    person.save(update_fields=["load_school"])
-    return Status(204, None)
-
-
-class HeldClassOut(_Out):
-    """A class that was held, the mean of those who came."""
-
-    run: int
-    name: str
-    on: date
-    class_id: int
-    planned_s: float
-    lived_s: float
-    planned_people: int
-    came: int
-    figures: dict[str, float]
-    off: dict[str, float]
-
-
-class HeldWeekOut(_Out):
-    """A week of classes: sums and means of one person, and how the load stands to the weeks before."""
-
-    monday: date
-    classes: list[HeldClassOut]
-    figures: dict[str, float]
-    rise: float | None
-    steep: bool
-
-
-class BlockOverOut(_Out):
-    """A block by name: how much longer than planned it was (s, mean), in how many classes, longer in how many."""
-
-    name: str
-    mean_s: float
-    classes: int
-    longer: int
-
-
-class OverTimeOut(_Out):
-    """The class over time."""
-
-    weeks: list[HeldWeekOut]
-    blocks: list[BlockOverOut]
-
-
-@router.get("/weeks", response=OverTimeOut)
-def read_weeks(request: HttpRequest, course: RowId | None = None, class_id: RowId | None = None) -> OverTimeOut:
-    """The class over time, week by week: of everything, of a course, or of one class."""
-    studio = studio_of(request)
-    runs = studio.runs.all()
-    if course is not None:
-        runs = runs.filter(saved_as__planned_class__course=get_object_or_404(studio.courses, pk=course))
-    if class_id is not None:
-        runs = runs.filter(saved_as__planned_class=get_object_or_404(studio.classes, pk=class_id))
-    held = weeks.held_classes(studio, runs)
-    return OverTimeOut(
-        weeks=[
-            HeldWeekOut(
-                monday=week.monday,
-                classes=[HeldClassOut.model_validate(one, from_attributes=True) for one in week.classes],
-                figures=week.figures,
-                rise=week.rise,
-                steep=week.steep,
-            )
-            for week in weeks.by_week(held)
-        ],
-        blocks=[BlockOverOut.model_validate(one, from_attributes=True) for one in weeks.overruns(held)],
-    )
-
-
-@router.get("/load-rules", response=LoadRulesOut)
-def read_rules(request: HttpRequest) -> LoadRulesOut:
-    """How this house raises loads."""
-    return LoadRulesOut(rules=progress.rules_of(studio_of(request)), schools=list(schools().values()))
-
-
-@router.put("/load-rules", response={200: LoadRulesOut, 422: Faults})
-def keep_rules(request: HttpRequest, rules: LoadRules) -> LoadRulesOut:
-    """Keep how this house raises loads."""
-    studio = studio_of(request)
-    studio.load_rules = rules.model_dump(mode="json")
-    studio.save(update_fields=["load_rules"])
-    return read_rules(request)
-
-
-@router.post("/classes/{class_id}/next-loads", response={200: list[NextLoadOut], 422: Faults})
-def propose_loads(request: HttpRequest, class_id: RowId, asked: NextLoadsAsked) -> list[NextLoadOut]:
-    """What to put on next time, for everybody of a class and every exercise of it that takes a load."""
-    studio = studio_of(request)
-    planned = get_object_or_404(studio.classes, pk=class_id)
-    plan = plans.plan_of(planned.revisions.latest("number"))
-    kept = get_object_or_404(studio.rooms.prefetch_related("units", "zones"), key=plan.room)
-    room = plan.room_of(kept.to_core())
-    known = house_catalogue(studio)
-    units = {unit.id: unit for unit in room.units}
-    return [
-        NextLoadOut(
-            person=one.person,
-            exercise=one.exercise,
-            name=progress.name_in(known, one.exercise),
-            unit=one.unit,
-            unit_name=units[one.unit].name if one.unit else "",
-            plan_says=one.plan_says,
-            working_kg=one.working_kg,
-            loads_kg=_loads_near(units[one.unit].hardware if one.unit else None, one.proposal),
-            proposal=one.proposal,
-        )
-        for one in progress.next_loads(studio, plan, room, timezone.localdate(timezone=studio.zone), asked.today)
-    ]
-
-
-@router.put("/next-loads", response={200: TakenOut, 422: Faults})
-def take_loads(request: HttpRequest, given: TakenLoads) -> TakenOut:
-    """Make these the working loads: from now on they stand where a plan says nothing of the load."""
-    taken = [progress.Taken(one.person, one.exercise, one.load_kg) for one in given.taken]
-    return TakenOut(changed=progress.take(studio_of(request), taken))
-
-
-NEAR_LOADS = 6
-"""Loads below and above a proposal that are offered in its place."""
-
-
-def _loads_near(hardware: Hardware | None, proposal: LoadProposal) -> list[float]:
-    if hardware is None or proposal.load_kg is None:
-        return []
-    loads = settable_kg(hardware)
-    at = min(range(len(loads)), key=lambda place: abs(loads[place] - proposal.load_kg))  # type: ignore[operator]
-    return list(loads[max(0, at - NEAR_LOADS) : at + NEAR_LOADS + 1])
 
 
 def _person(request: HttpRequest, key: str) -> Person:

@@ -10,9 +10,11 @@ from oaken.basis.words import counted
 from oaken.course import classes_of
 from oaken.course.weeks import monday_of
 from oaken.plan import ClassPlan, SetsBlock
+from people.models import UnitSetting
 from planning import courses
 from planning import keeping as plans
-from studio.models import Studio
+from studio.models import MachineUnit, Studio
+from studio.own import house_catalogue
 
 from logbook import progress
 from logbook.calendar import Entry, entries
@@ -87,6 +89,9 @@ def needs_of(studio: Studio, entry: Entry, today: date, *, health: bool) -> list
     ordered = _rotation_chosen(plan)
     if ordered is not None:
         found.append(Need("rotation", "an order of visits" if ordered else "no order of visits is chosen", ordered))
+    cards = _cards(studio, plan)
+    if cards is not None:
+        found.append(cards)
     if entry.clashes:
         found.append(Need("clash", f"the room is taken at that time: {', '.join(entry.clashes)}", False))
     if health:
@@ -101,6 +106,31 @@ def _rotation_chosen(plan: ClassPlan) -> bool | None:
     """Whether the blocks of sets with several groups have an order of visits; None where none needs one."""
     needing = [block for _, block in plan.of_kind(SetsBlock) if len(block.groups) > 1 and len(plan.people) > 1]
     return all(block.rotation is not None for block in needing) if needing else None
+
+
+def _cards(studio: Studio, plan: ClassPlan) -> Need | None:
+    """Whether everybody's card says how they set the machines of the class; None where none has anything to set."""
+    known = house_catalogue(studio).exercises
+    kinds = {known[part.exercise].equipment for _, part in plan.placed() if part.exercise in known}
+    units = {
+        key: kind
+        for key, kind, settings in MachineUnit.objects.filter(
+            room__studio=studio, room__key=plan.room, kind__in=kinds
+        ).values_list("key", "kind", "settings")
+        if settings
+    }
+    wanted = set(units.values())
+    if not wanted:
+        return None
+    told: dict[str, set[str]] = {}
+    rows = UnitSetting.objects.filter(person__studio=studio, person__key__in=plan.people, room=plan.room)
+    for person, unit in rows.values_list("person__key", "unit"):
+        if unit in units:
+            told.setdefault(person, set()).add(units[unit])
+    lacking = [person for person in plan.people if wanted - told.get(person, set())]
+    if not lacking:
+        return Need("cards", "everybody’s settings are on their cards", True)
+    return Need("cards", f"settings of {counted(len(lacking), 'person', 'people')} are not on their cards", False)
 
 
 def _loads(studio: Studio, plan: ClassPlan, today: date) -> Need:

@@ -165,6 +165,17 @@ def test_an_edit_of_a_course_is_redrawn_undone_and_kept(screen: Screen) -> None:
     screen.wait(lambda: "6 × 6–8" not in screen.text("[data-testid=course-picture]"), "the edit to be undone")
 
 
+def test_a_block_is_left_out_in_a_week(screen: Screen) -> None:
+    course = new_course(screen, "Blocks")
+    screen.open(f"/courses/{course}")
+    screen.until_text("[data-testid=week-panel]", "Week 1")
+    screen.select("Change", "a block left out")
+    screen.select("Block", "Cool-down")
+    screen.press("Add")
+    screen.until_text("[data-testid=week-changes]", "without")
+    screen.until_text("[data-testid=course-picture]", "without")
+
+
 def test_days_of_a_course_are_changed_and_a_class_of_the_studio_becomes_a_base(screen: Screen) -> None:
     course = new_course(screen, "Days")
     screen.open(f"/courses/{course}")

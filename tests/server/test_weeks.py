@@ -14,7 +14,7 @@ from django.utils import timezone
 from logbook import runs, sets
 from logbook.models import DoneSet, Run
 from oaken.plan import ClassPlan
-from people.models import Lift
+from people.models import Lift, UnitSetting
 from planning import keeping as plans
 from planning.models import PlannedClass
 from studio.models import Studio
@@ -414,6 +414,10 @@ def test_today_tells_what_is_next_and_what_it_needs(demo: Studio, send: Send, as
     assert told["next"][0]["entry"]["name"] == "Soon"
     needs = {one["what"]: one["done"] for one in told["next"][0]["needs"]}
     assert needs["start"] is False
+    assert "cards" in needs
+    UnitSetting.objects.filter(person__studio=demo).delete()
+    words = next(one for one in send("GET", "/api/today")[1]["next"][0]["needs"] if one["what"] == "cards")
+    assert (words["done"], "are not on their cards" in words["words"]) == (False, True)
     body = {"revision": 1, "items": [{"item": "x", "message": "read", "decision": "read"}]}
     assert send("POST", f"/api/classes/{planned.pk}/read", body)[0] == 201
     again = {one["what"]: one["done"] for one in send("GET", "/api/today")[1]["next"][0]["needs"]}

@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, test, vi } from "vitest";
 
 import { WeekChart } from "../src/drawing/WeekChart";
-import { rowWords, countWords } from "../src/book/RunBookPage";
+import { rowWords, countWords } from "../src/book/words";
 import { spans } from "../src/course/CoursePage";
 import { gainWords, percent } from "../src/progress/verdict";
 import { setWords } from "../src/progress/ExercisePanel";

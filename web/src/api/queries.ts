@@ -28,6 +28,15 @@ export function useClass(id: number, first: (id: number) => Promise<void> = asyn
   });
 }
 
+/** One class with its newest plan, for those who only look at it. */
+export function useClassNow(id: number, enabled: boolean) {
+  return useQuery({
+    queryKey: ["class-now", id],
+    enabled,
+    queryFn: async () => dataOf(await api.GET("/api/classes/{class_id}", { params: { path: { class_id: id } } })),
+  });
+}
+
 /** A forecast, and the plan it is the forecast of. */
 export type Drawn = { plan: Plan; forecast: Forecast };
 

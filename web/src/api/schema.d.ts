@@ -405,7 +405,7 @@ export interface paths {
          * Propose Loads
          * @description What to put on next time, for everybody of a class and every exercise of it that takes a load.
          */
-        post: operations["logbook_progress_api_propose_loads"];
+        post: operations["logbook_loads_api_propose_loads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -903,12 +903,12 @@ export interface paths {
          * Read Rules
          * @description How this house raises loads.
          */
-        get: operations["logbook_progress_api_read_rules"];
+        get: operations["logbook_loads_api_read_rules"];
         /**
          * Keep Rules
          * @description Keep how this house raises loads.
          */
-        put: operations["logbook_progress_api_keep_rules"];
+        put: operations["logbook_loads_api_keep_rules"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1132,7 +1132,7 @@ export interface paths {
          * Take Loads
          * @description Make these the working loads: from now on they stand where a plan says nothing of the load.
          */
-        put: operations["logbook_progress_api_take_loads"];
+        put: operations["logbook_loads_api_take_loads"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1473,7 +1473,7 @@ export interface paths {
          * Keep School
          * @description Keep how loads are raised for a person.
          */
-        put: operations["logbook_progress_api_keep_school"];
+        put: operations["logbook_loads_api_keep_school"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2381,7 +2381,7 @@ export interface paths {
          * Read Weeks
          * @description The class over time, week by week: of everything, of a course, or of one class.
          */
-        get: operations["logbook_progress_api_read_weeks"];
+        get: operations["logbook_weeks_api_read_weeks"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5568,7 +5568,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "slot" | "rotation" | "clash" | "start" | "loads";
+            what: "slot" | "rotation" | "cards" | "clash" | "start" | "loads";
             /** Words */
             words: string;
         };
@@ -10677,7 +10677,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_propose_loads: {
+    logbook_loads_api_propose_loads: {
         parameters: {
             query?: never;
             header?: never;
@@ -12962,7 +12962,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_read_rules: {
+    logbook_loads_api_read_rules: {
         parameters: {
             query?: never;
             header?: never;
@@ -13024,7 +13024,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_keep_rules: {
+    logbook_loads_api_keep_rules: {
         parameters: {
             query?: never;
             header?: never;
@@ -13984,7 +13984,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_take_loads: {
+    logbook_loads_api_take_loads: {
         parameters: {
             query?: never;
             header?: never;
@@ -15535,7 +15535,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_keep_school: {
+    logbook_loads_api_keep_school: {
         parameters: {
             query?: never;
             header?: never;
@@ -19400,7 +19400,7 @@ export interface operations {
             };
         };
     };
-    logbook_progress_api_read_weeks: {
+    logbook_weeks_api_read_weeks: {
         parameters: {
             query?: {
                 course?: number | null;

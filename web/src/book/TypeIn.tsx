@@ -5,7 +5,7 @@ import type { Book, LogRow } from "../api/book";
 import { sendEvents } from "../api/runs";
 import { Pick } from "../shared/Pick";
 import { LB_KG, mass, useUnits } from "../shared/units";
-import { countWords, rowWords } from "./RunBookPage";
+import { countWords, rowWords } from "./words";
 
 type By = "person" | "exercise";
 

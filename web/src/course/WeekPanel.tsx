@@ -5,7 +5,7 @@ import { Link } from "react-router";
 
 import { writeWeek, type Change, type Course, type WeekOutlook, type WeekState } from "../api/courses";
 import { FaultyPlan } from "../api/client";
-import { useCatalogue } from "../api/queries";
+import { useCatalogue, useClassNow } from "../api/queries";
 import { clock, counted, dayWords, figure } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
@@ -232,12 +232,14 @@ function ChangeWords({ change }: { change: Change }) {
   }
 }
 
-type Kind = "set_scheme" | "lighter_week" | "scale_rests" | "in_turn";
+type Kind = "set_scheme" | "lighter_week" | "scale_rests" | "in_turn" | "set_rounds" | "leave_out";
 const KINDS: [Kind, string][] = [
   ["set_scheme", "scheme: sets and repetitions"],
   ["lighter_week", "lighter week"],
   ["scale_rests", "longer or shorter rests"],
   ["in_turn", "another exercise in turn"],
+  ["set_rounds", "rounds of a block"],
+  ["leave_out", "a block left out"],
 ];
 
 function AddChange({
@@ -261,6 +263,13 @@ function AddChange({
   const [factor, setFactor] = useState(125);
   const [exercise, setExercise] = useState("");
   const [other, setOther] = useState("");
+  const [rounds, setRounds] = useState(2);
+  const [block, setBlock] = useState("");
+  const ofBlock = kind === "set_rounds" || kind === "leave_out";
+  // blocks are those of one base class
+  const from = base || course.bases[0]!.id;
+  const planned = useClassNow(Number(from), ofBlock);
+  const blocks = (planned.data?.plan.blocks ?? []).map((one): [string, string] => [one.id, one.name]);
   const last = Math.min(course.weeks, Math.max(week, upTo));
   const made: Change | null =
     kind === "set_scheme"
@@ -277,9 +286,15 @@ function AddChange({
         ? { do: kind, sets_fewer: 1, load_factor: 0.9 }
         : kind === "scale_rests"
           ? { do: kind, factor: factor / 100 }
-          : exercise && other
-            ? { do: kind, exercise, other }
-            : null;
+          : kind === "in_turn"
+            ? exercise && other
+              ? { do: kind, exercise, other }
+              : null
+            : !block
+              ? null
+              : kind === "set_rounds"
+                ? { do: kind, block, rounds }
+                : { do: kind, block };
   const options = (catalogue?.exercises ?? [])
     .map((one): [string, string] => [one.id, one.name])
     .sort((a, b) => a[1].localeCompare(b[1]));
@@ -291,7 +306,7 @@ function AddChange({
       onSubmit={(event) => {
         event.preventDefault();
         if (!made) return;
-        const change = { weeks, bases: base ? [base] : [], change: made };
+        const change = { weeks, bases: ofBlock ? [from] : base ? [base] : [], change: made };
         edit({ ...course, changes: [...course.changes, change] }, "changes");
       }}
     >
@@ -314,10 +329,15 @@ function AddChange({
           <Pick label="in place of" value={exercise} options={[["", "…"], ...options]} onChange={setExercise} />
         </>
       )}
+      {ofBlock && <Pick label="Block" value={block} options={[["", "…"], ...blocks]} onChange={setBlock} />}
+      {kind === "set_rounds" && <NumberField label="Rounds" value={rounds} min={1} max={20} onChange={setRounds} />}
       <Pick
         label="of"
-        value={base}
-        options={[["", "all classes"], ...course.bases.map((one): [string, string] => [one.id, one.name])]}
+        value={ofBlock ? from : base}
+        options={[
+          ...(ofBlock ? [] : [["", "all classes"] as [string, string]]),
+          ...course.bases.map((one): [string, string] => [one.id, one.name]),
+        ]}
         onChange={setBase}
       />
       <NumberField label="until week" value={last} min={week} max={course.weeks} onChange={setUpTo} />

@@ -212,6 +212,8 @@ function whereTo(what: Day["next"][number]["needs"][number]["what"], id: number)
       return `/classes/${id}?face=floor`;
     case "clash":
       return "/calendar";
+    case "cards":
+      return "/people";
     case "slot":
       return `/classes/${id}`;
   }

@@ -1,0 +1,85 @@
+"""Endpoint of the class over time, week by week."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from ninja import Router
+from pydantic import BaseModel, ConfigDict
+from studio.access import RowId, studio_of
+
+from logbook import weeks
+
+router = Router(tags=["weeks"])
+
+
+class _Out(BaseModel):
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class HeldClassOut(_Out):
+    """A class that was held, the mean of those who came."""
+
+    run: int
+    name: str
+    on: date
+    class_id: int
+    planned_s: float
+    lived_s: float
+    planned_people: int
+    came: int
+    figures: dict[str, float]
+    off: dict[str, float]
+
+
+class HeldWeekOut(_Out):
+    """A week of classes: sums and means of one person, and how the load stands to the weeks before."""
+
+    monday: date
+    classes: list[HeldClassOut]
+    figures: dict[str, float]
+    rise: float | None
+    steep: bool
+
+
+class BlockOverOut(_Out):
+    """A block by name: how much longer than planned it was (s, mean), in how many classes, longer in how many."""
+
+    name: str
+    mean_s: float
+    classes: int
+    longer: int
+
+
+class OverTimeOut(_Out):
+    """The class over time."""
+
+    weeks: list[HeldWeekOut]
+    blocks: list[BlockOverOut]
+
+
+@router.get("/weeks", response=OverTimeOut)
+def read_weeks(request: HttpRequest, course: RowId | None = None, class_id: RowId | None = None) -> OverTimeOut:
+    """The class over time, week by week: of everything, of a course, or of one class."""
+    studio = studio_of(request)
+    runs = studio.runs.all()
+    if course is not None:
+        runs = runs.filter(saved_as__planned_class__course=get_object_or_404(studio.courses, pk=course))
+    if class_id is not None:
+        runs = runs.filter(saved_as__planned_class=get_object_or_404(studio.classes, pk=class_id))
+    held = weeks.held_classes(studio, runs)
+    return OverTimeOut(
+        weeks=[
+            HeldWeekOut(
+                monday=week.monday,
+                classes=[HeldClassOut.model_validate(one, from_attributes=True) for one in week.classes],
+                figures=week.figures,
+                rise=week.rise,
+                steep=week.steep,
+            )
+            for week in weeks.by_week(held)
+        ],
+        blocks=[BlockOverOut.model_validate(one, from_attributes=True) for one in weeks.overruns(held)],
+    )
