@@ -132,6 +132,10 @@ def use_calibration(person: Person) -> Calibrated:
     return found
 
 
+SETS_TOLD = ("on", "exercise", "number", "side", "load_kg", "reps", "seconds", "ended", "reps_left", "helped", "poor")
+"""Of every set that somebody did."""
+
+
 def everything_about(person: Person) -> dict[str, Any]:
     """Everything that is kept on one person, as JSON: record, attendance, recordings, plans, and what was read."""
     own: Record = record_of(person)
@@ -161,6 +165,23 @@ def everything_about(person: Person) -> dict[str, Any]:
             for one in recordings_of(person)
         ],
         "in_plans": classes,
+        "figures_of_classes": [
+            {"class": one.run.saved_as.planned_class_id, "figures": one.figures}
+            for one in person.attendances.select_related("run__saved_as")
+            if one.figures
+        ],
+        "sets": [
+            {name: str(value) if name == "on" else value for name, value in zip(SETS_TOLD, row, strict=True)}
+            for row in person.done_sets.values_list(*SETS_TOLD)
+        ],
+        "body_readings": [
+            {"on": str(one.on), "body_mass_kg": one.body_mass_kg, "resting_bpm": one.resting_bpm}
+            for one in person.body_readings.all()
+        ],
+        "goals": [
+            {"exercise": one.exercise, "best_kg": one.best_kg, "by": str(one.by)} for one in person.lift_goals.all()
+        ],
+        "load_school": person.load_school,
         "in_runs": [
             event.body
             for event in RunEvent.objects.filter(run__studio=person.studio)

@@ -13,7 +13,7 @@ from django.db import transaction
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.plan.naming import exercises_named
 from people.models import Lift, UnitSetting
-from planning.models import Revision
+from planning.models import CourseRevision, Revision
 from studio.models import Room, Studio
 from studio.own import own_entries, own_entry_of, set_entry
 
@@ -75,6 +75,9 @@ def _take_out(studio: Studio, kind: str, key: str, names: Iterator[str]) -> Remo
 
 
 def _names_of_exercise(studio: Studio, key: str) -> Iterator[str]:
+    for document in CourseRevision.objects.filter(course__studio=studio).values_list("document", flat=True).iterator():
+        if key in exercises_named(document):
+            yield f"the course {document['name']}"
     for document in _documents(studio):
         if key in exercises_named(document):
             yield f"the class {document['name']}"

@@ -295,6 +295,28 @@ def test_weeks_of_a_studio_add_up(demo: Studio, send: Send) -> None:
     assert all(one["came"] <= one["planned_people"] for one in classes)
 
 
+def test_everything_and_erasure_reach_the_weeks(demo: Studio, send: Send) -> None:
+    run = held(demo)
+    send("PUT", "/api/people/tobin/goals", {"exercise": "leg-press", "best_kg": 250, "by": "2030-01-01"})
+    record = send("GET", "/api/people/tobin")[1]
+    heavier = {**record["record"]["person"], "body_mass_kg": 81.5}
+    body = {"based_on": record["revision"], "record": {**record["record"], "person": heavier}}
+    assert send("PUT", "/api/people/tobin", body)[0] == 200
+    told = send("GET", "/api/people/tobin/everything")[1]
+    assert told["sets"]
+    assert told["goals"]
+    assert told["figures_of_classes"]
+    assert told["body_readings"][-1]["body_mass_kg"] == 81.5
+    before = run.attendances.count()
+    assert send("DELETE", "/api/people/tobin/everything")[0] == 204
+    gone = demo.people.get(key="gone-1")
+    assert not gone.done_sets.exists()
+    assert not gone.lift_goals.exists()
+    assert not gone.body_readings.exists()
+    assert run.attendances.count() == before
+    assert all("heart_mean" not in one.figures for one in gone.attendances.all())
+
+
 # ---- courses ------------------------------------------------------------------------------------------------------
 
 

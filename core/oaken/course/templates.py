@@ -106,9 +106,6 @@ def template(
     return TemplateMade(course, plans)
 
 
-WITHIN = 0.95
-"""A base class leaves so much of its slot that loads which are known later have the time to be changed."""
-
 SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
 """Shares of the slot for which a base class is made, until its longest week fits."""
 
@@ -131,7 +128,7 @@ def _base(
             scheme=_longest_scheme(chosen),
         )
         plan = first_class(wanted, room, people, catalogue).model_copy(update={"slot_min": chosen.slot_min})
-        if _longest_s(plan, base.id, course, room, people, catalogue) <= chosen.slot_min * 60 * WITHIN:
+        if _longest_s(plan, base.id, course, room, people, catalogue) <= chosen.slot_min * 60:
             break
     assert plan is not None
     return plan
