@@ -9,8 +9,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults, FaultyInput, faults_in
-from pydantic import BaseModel, ConfigDict
 from studio.access import assistants_too, member, studio_of
+from studio.answers import Answer
 
 from logbook import calendar
 from logbook.today import day
@@ -19,11 +19,7 @@ router = Router(tags=["calendar"])
 _fault = faults_in("the calendar")
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True, from_attributes=True)
-
-
-class EntryOut(_Out):
+class EntryOut(Answer):
     """A class on a day: planned, ready, running or held; `clashes` are what is in the same room at the same time."""
 
     class_id: int
@@ -42,7 +38,7 @@ class EntryOut(_Out):
     clashes: list[str]
 
 
-class NeedOut(_Out):
+class NeedOut(Answer):
     """Something a class still needs, and whether it is done."""
 
     what: Literal["slot", "rotation", "cards", "clash", "start", "loads"]
@@ -50,14 +46,14 @@ class NeedOut(_Out):
     done: bool
 
 
-class NextOut(_Out):
+class NextOut(Answer):
     """A class that comes next, and what it still needs."""
 
     entry: EntryOut
     needs: list[NeedOut]
 
 
-class CourseStandsOut(_Out):
+class CourseStandsOut(Answer):
     """Where a course stands; `week` is 0 before it begins and None when it is over."""
 
     id: int
@@ -70,7 +66,7 @@ class CourseStandsOut(_Out):
     next_on: date | None
 
 
-class DayOut(_Out):
+class DayOut(Answer):
     """Today: what is next, what runs, what is still to be written down, where the courses stand."""
 
     today: date

@@ -13,17 +13,14 @@ from oaken.progress import LoadProposal, LoadRules, School, Today, schools
 from oaken.progress.next_time import SchoolInWords
 from oaken.room import Hardware, settable_kg
 from planning import keeping as plans
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 from studio.access import RowId, studio_of
+from studio.answers import Answer
 from studio.own import house_catalogue
 
 from logbook import progress
 
 router = Router(tags=["loads"])
-
-
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
 
 class SchoolSave(BaseModel):
@@ -32,7 +29,7 @@ class SchoolSave(BaseModel):
     school: School | None
 
 
-class NextLoadOut(_Out):
+class NextLoadOut(Answer):
     """A proposal for one person and exercise."""
 
     person: str
@@ -66,13 +63,13 @@ class TakenLoads(BaseModel):
     taken: Annotated[list[TakenLoad], Field(min_length=1, max_length=4000)]
 
 
-class TakenOut(_Out):
+class TakenOut(Answer):
     """How many working loads changed."""
 
     changed: int
 
 
-class LoadRulesOut(_Out):
+class LoadRulesOut(Answer):
     """How the house raises loads, and what ways there are."""
 
     rules: LoadRules

@@ -9,6 +9,7 @@ from threading import Lock
 
 from cachetools import LRUCache
 from django.db.models import Count, Max
+from oaken.basis.days import monday_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.catalogue import Catalogue, Exercise
@@ -213,7 +214,7 @@ def weeks_beside(person: Person, earlier: date, later: date) -> list[Beside]:
     """Every exercise of two weeks side by side, each week named by one of its days."""
     runs = {}
     for name, day in (("earlier", earlier), ("later", later)):
-        monday = day - timedelta(days=day.weekday())
+        monday = monday_of(day)
         done = DoneSet.objects.filter(person=person, on__gte=monday, on__lt=monday + timedelta(days=7))
         runs[name] = set(done.values_list("run_id", flat=True))
     found = []

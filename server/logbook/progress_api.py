@@ -12,7 +12,6 @@ from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Faults
 from oaken.progress import (
-    Gain,
     Goal,
     School,
     Series,
@@ -26,8 +25,8 @@ from oaken.progress import (
     why_no_evidence,
 )
 from people.models import LiftGoal, Person
-from pydantic import BaseModel, ConfigDict
 from studio.access import studio_of
+from studio.answers import Answer
 from studio.own import house_catalogue
 
 from logbook import progress
@@ -37,11 +36,7 @@ from logbook.sets import records_of
 router = Router(tags=["progress"])
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
-
-
-class Point(_Out):
+class Point(Answer):
     """One session: what it says of the best by itself (kg; None where nothing), the line there with the range that
     holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions), tension (s), repetitions,
     sets."""
@@ -62,7 +57,7 @@ class Point(_Out):
     scheme: str
 
 
-class GainOut(_Out):
+class GainOut(Answer):
     """How much the best has grown since a day, as a share with the range that holds eight of ten."""
 
     since: date
@@ -73,7 +68,7 @@ class GainOut(_Out):
     from_at_least: bool
 
 
-class GoalOut(_Out):
+class GoalOut(Answer):
     """A goal, and whether the line reaches it; `verdict` is empty where nothing can be said yet."""
 
     best_kg: float
@@ -85,7 +80,7 @@ class GoalOut(_Out):
     verdict: str
 
 
-class SidesOut(_Out):
+class SidesOut(Answer):
     """Left against right: how much more the right one does, as a share, over so many sessions."""
 
     right_over_left: float
@@ -95,7 +90,7 @@ class SidesOut(_Out):
     differs: bool
 
 
-class ExerciseProgress(_Out):
+class ExerciseProgress(Answer):
     """An exercise of a person over the dates."""
 
     exercise: str
@@ -107,7 +102,7 @@ class ExerciseProgress(_Out):
     sides: SidesOut | None
 
 
-class BodyPoint(_Out):
+class BodyPoint(Answer):
     """Body mass and resting rate on a day."""
 
     on: date
@@ -115,7 +110,7 @@ class BodyPoint(_Out):
     resting_bpm: int | None
 
 
-class HeartPoint(_Out):
+class HeartPoint(Answer):
     """What one recording says: the rate at 5 MET with its range, and how far it fell in the minute after work."""
 
     on: date
@@ -128,7 +123,7 @@ class HeartPoint(_Out):
     rests: int
 
 
-class ClassPoint(_Out):
+class ClassPoint(Answer):
     """A class somebody came to, and what it came to for them, figure by figure."""
 
     on: date
@@ -137,7 +132,7 @@ class ClassPoint(_Out):
     figures: dict[str, float]
 
 
-class ProgressOut(_Out):
+class ProgressOut(Answer):
     """Everything the weeks say of a person."""
 
     person: str
@@ -149,12 +144,12 @@ class ProgressOut(_Out):
     classes: list[ClassPoint]
 
 
-class SetOut(_Out):
+class SetOut(Answer):
     """One set as it was done, and why it says nothing of the best (empty where it does)."""
 
     part: str
     number: int
-    side: str
+    side: Literal["", "left", "right"]
     unit: str
     load_kg: float | None
     reps: int | None
@@ -171,7 +166,7 @@ class SetOut(_Out):
     no_evidence: str
 
 
-class SessionOut(_Out):
+class SessionOut(Answer):
     """One day of an exercise, set by set."""
 
     on: date
@@ -181,7 +176,7 @@ class SessionOut(_Out):
     sets: list[SetOut]
 
 
-class BesideOut(_Out):
+class BesideOut(Answer):
     """An exercise in two weeks side by side."""
 
     exercise: str
@@ -210,10 +205,7 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
             _exercise(exercise, progress.name_in(known, exercise), series, since, goals.get(exercise))
             for exercise, series in progress.series_by_exercise(person).items()
         ],
-        body=[
-            BodyPoint(on=one.on, body_mass_kg=one.body_mass_kg, resting_bpm=one.resting_bpm)
-            for one in person.body_readings.all()
-        ],
+        body=[BodyPoint.model_validate(one) for one in person.body_readings.all()],
         hearts=[_heart(one) for one in _recordings(person) if one.at_work],
         classes=[
             ClassPoint(on=one.began_at.astimezone(zone).date(), run=one.run, class_name=one.name, figures=one.figures)
@@ -283,20 +275,9 @@ def _exercise(exercise: str, name: str, series: Series, since: date | None, goal
         name=name,
         points=_points(series),
         best=series.best(),
-        gain=None if gain is None else _gain(gain),
+        gain=None if gain is None else GainOut.model_validate(gain),
         goal=None if goal is None else _goal(series, goal),
-        sides=None if sides is None else SidesOut.model_validate(sides, from_attributes=True),
-    )
-
-
-def _gain(gain: Gain) -> GainOut:
-    return GainOut(
-        since=gain.since,
-        share=round(gain.share, 4),
-        low=round(gain.low, 4),
-        high=round(gain.high, 4),
-        verdict=gain.verdict,
-        from_at_least=gain.from_at_least,
+        sides=None if sides is None else SidesOut.model_validate(sides),
     )
 
 
@@ -351,25 +332,9 @@ def _session(session: Session) -> SessionOut:
 
 def _set(one: SetRecord) -> SetOut:
     evidence = evidence_of(one)
-    return SetOut(
-        part=one.part,
-        number=one.number,
-        side=one.side,
-        unit=one.unit,
-        load_kg=one.load_kg,
-        reps=one.reps,
-        seconds=one.seconds,
-        planned_kg=one.planned_kg,
-        low=one.low,
-        high=one.high,
-        ended=one.ended,
-        reps_left=one.reps_left,
-        helped=one.helped,
-        poor=one.poor,
-        as_planned=one.as_planned,
-        points_to_kg=None if evidence is None else round(evidence.meant_kg, 1),
-        no_evidence=why_no_evidence(one),
-    )
+    told = {name: getattr(one, name) for name in SetOut.model_fields if hasattr(one, name)}
+    points_to_kg = None if evidence is None else round(evidence.meant_kg, 1)
+    return SetOut(**told, points_to_kg=points_to_kg, no_evidence=why_no_evidence(one))
 
 
 def _heart(recording: Recording) -> HeartPoint:

@@ -36,8 +36,10 @@ def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course
     on = run.began_at.astimezone(run.studio.zone).date()
     records = set_records(file, events, course, on, run.pk)
     away = {person for person, since, until in course.away if since <= 1.0 and until is None}
+    # what the class did not get to is not missing
     run.unwritten = sum(
-        1 for row in log_of(file, events, course) if row.written == "not written" and row.person not in away
+        row.written == "not written" and row.person not in away and (row.start_s or 0.0) < course.second
+        for row in log_of(file, events, course)
     )
     DoneSet.objects.bulk_create(
         DoneSet(run=run, person_id=keys[one.person], **{name: getattr(one, name) for name in FIELDS})

@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 from django.utils import timezone
 from oaken.basis.words import counted
 from oaken.course import classes_of
-from oaken.course.weeks import monday_of
+from oaken.course.weeks import monday_in
 from oaken.plan import ClassPlan, SetsBlock
 from people.models import UnitSetting
 from planning import courses
@@ -160,8 +160,8 @@ def _courses(studio: Studio, today: date) -> list[CourseStands]:
         course = courses.course_of(revision)
         dated = classes_of(course)
         so_far = [one for one in dated if one.on < today]
-        begun = [week for week in range(1, course.weeks + 1) if monday_of(course, week) <= today]
-        over = today > monday_of(course, course.weeks) + timedelta(days=6)
+        begun = [week for week in range(1, course.weeks + 1) if monday_in(course, week) <= today]
+        over = today > monday_in(course, course.weeks) + timedelta(days=6)
         week = None if over else begun[-1] if begun else 0
         found.append(
             CourseStands(

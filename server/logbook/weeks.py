@@ -8,6 +8,7 @@ from datetime import date, timedelta
 from statistics import fmean
 
 from django.db.models import QuerySet
+from oaken.basis.days import monday_of
 from oaken.physiology import training_load
 from studio.models import Studio
 
@@ -132,10 +133,10 @@ def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
     """The classes week by week, weeks in which nothing was held among them."""
     if not classes:
         return []
-    first, last = _monday(classes[0].on), _monday(classes[-1].on)
+    first, last = monday_of(classes[0].on), monday_of(classes[-1].on)
     weeks = [HeldWeek(first + timedelta(weeks=number)) for number in range((last - first).days // 7 + 1)]
     for one in classes:
-        weeks[(_monday(one.on) - first).days // 7].classes.append(one)
+        weeks[(monday_of(one.on) - first).days // 7].classes.append(one)
     loads: list[float] = []
     for week in weeks:
         for name in LIVED:
@@ -146,10 +147,6 @@ def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
         week.rise = training_load.rise(loads)
         week.steep = week.rise is not None and week.rise > training_load.STEEP_RISE
     return weeks
-
-
-def _monday(on: date) -> date:
-    return on - timedelta(days=on.weekday())
 
 
 def overruns(classes: Sequence[HeldClass]) -> list[BlockOver]:

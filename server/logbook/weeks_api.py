@@ -7,19 +7,15 @@ from datetime import date
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router
-from pydantic import BaseModel, ConfigDict
 from studio.access import RowId, studio_of
+from studio.answers import Answer
 
 from logbook import weeks
 
 router = Router(tags=["weeks"])
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
-
-
-class HeldClassOut(_Out):
+class HeldClassOut(Answer):
     """A class that was held, the mean of those who came."""
 
     run: int
@@ -34,7 +30,7 @@ class HeldClassOut(_Out):
     off: dict[str, float]
 
 
-class HeldWeekOut(_Out):
+class HeldWeekOut(Answer):
     """A week of classes: sums and means of one person, and how the load stands to the weeks before."""
 
     monday: date
@@ -44,7 +40,7 @@ class HeldWeekOut(_Out):
     steep: bool
 
 
-class BlockOverOut(_Out):
+class BlockOverOut(Answer):
     """A block by name: how much longer than planned it was (s, mean), in how many classes, longer in how many."""
 
     name: str
@@ -53,7 +49,7 @@ class BlockOverOut(_Out):
     longer: int
 
 
-class OverTimeOut(_Out):
+class OverTimeOut(Answer):
     """The class over time."""
 
     weeks: list[HeldWeekOut]
@@ -71,15 +67,6 @@ def read_weeks(request: HttpRequest, course: RowId | None = None, class_id: RowI
         runs = runs.filter(saved_as__planned_class=get_object_or_404(studio.classes, pk=class_id))
     held = weeks.held_classes(studio, runs)
     return OverTimeOut(
-        weeks=[
-            HeldWeekOut(
-                monday=week.monday,
-                classes=[HeldClassOut.model_validate(one, from_attributes=True) for one in week.classes],
-                figures=week.figures,
-                rise=week.rise,
-                steep=week.steep,
-            )
-            for week in weeks.by_week(held)
-        ],
-        blocks=[BlockOverOut.model_validate(one, from_attributes=True) for one in weeks.overruns(held)],
+        weeks=[HeldWeekOut.model_validate(week) for week in weeks.by_week(held)],
+        blocks=[BlockOverOut.model_validate(one) for one in weeks.overruns(held)],
     )

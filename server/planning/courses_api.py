@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from datetime import date, datetime
 from typing import Annotated, Literal
 
@@ -22,8 +21,9 @@ from oaken.course import (
 from oaken.course.document import TimeOfDay
 from oaken.plan import MOST_IN_CLASS
 from oaken.plan.blocks import Name, Reference
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 from studio.access import Number, RowId, studio_of
+from studio.answers import Answer
 from studio.documents import Stale, StaleSave
 from studio.turns import long_work
 
@@ -37,11 +37,7 @@ router = Router(tags=["courses"])
 _Week = Annotated[int, Field(ge=1, le=MOST_WEEKS)]
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
-
-
-class CourseOut(_Out):
+class CourseOut(Answer):
     """A course with its newest state."""
 
     id: int
@@ -64,7 +60,7 @@ class CourseSave(BaseModel):
     course: Course
 
 
-class CourseTemplateOut(_Out):
+class CourseTemplateOut(Answer):
     """A school of courses."""
 
     id: str
@@ -99,7 +95,7 @@ class WeekIn(BaseModel):
     week: _Week
 
 
-class WrittenOut(_Out):
+class WrittenOut(Answer):
     """What became of one class of a week that was written out."""
 
     id: int
@@ -107,7 +103,7 @@ class WrittenOut(_Out):
     outcome: str
 
 
-class WeekStateOut(_Out):
+class WeekStateOut(Answer):
     """A class of a course that was written out, and how it stands to the course as it is now."""
 
     id: int
@@ -118,7 +114,7 @@ class WeekStateOut(_Out):
     behind: bool
 
 
-class CourseStepOut(_Out):
+class CourseStepOut(Answer):
     """One saved revision, and what changed."""
 
     revision: int
@@ -199,7 +195,7 @@ def save_course(
 @router.get("/courses/{course_id}/history", response=list[CourseStepOut])
 def read_history(request: HttpRequest, course_id: RowId) -> list[CourseStepOut]:
     """Every revision, the newest first, with what changed."""
-    return [CourseStepOut(**asdict(step)) for step in courses.history(_row(request, course_id))]
+    return [CourseStepOut.model_validate(step) for step in courses.history(_row(request, course_id))]
 
 
 @router.get("/courses/{course_id}/revisions/{number}", response=CourseOut)
@@ -211,14 +207,14 @@ def read_revision(request: HttpRequest, course_id: RowId, number: Number) -> Cou
 @router.get("/courses/{course_id}/written", response=list[WeekStateOut])
 def read_written(request: HttpRequest, course_id: RowId) -> list[WeekStateOut]:
     """The classes that were written out, and how each stands to the course as it is now."""
-    return [WeekStateOut(**asdict(one)) for one in courses.written(_row(request, course_id))]
+    return [WeekStateOut.model_validate(one) for one in courses.written(_row(request, course_id))]
 
 
 @router.post("/courses/{course_id}/written", response={200: list[WrittenOut], 422: Faults})
 @long_work
 def write_week(request: HttpRequest, course_id: RowId, given: WeekIn) -> list[WrittenOut]:
     """Make the classes of a week, or bring those that were made to what the course says now."""
-    return [WrittenOut(**asdict(one)) for one in courses.write_out(_row(request, course_id), given.week)]
+    return [WrittenOut.model_validate(one) for one in courses.write_out(_row(request, course_id), given.week)]
 
 
 @router.put("/courses/{course_id}/archived", response={204: None})

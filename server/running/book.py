@@ -135,23 +135,15 @@ def keep_sets(run: Run, content: bytes, by: str, *, only_right: bool) -> int:
         raise FaultyInput(faults)
     now = timezone.now()
     batch: list[dict[str, Any]] = []
-    told = list(zip(preview.rows, preview.outcomes, strict=True))
-    # a part is ticked as planned only where its whole part of the table says nothing else
-    partly = {_at(row) for row, outcome in told if row.fields and outcome == "empty"}
-    for row, outcome in told:
+    for row, outcome in zip(preview.rows, preview.outcomes, strict=True):
         if outcome in ("faulty", "empty"):
             continue
         plain: dict[str, Any] = {"id": uuid4().hex, "happened_at": now.isoformat(), "device": "table"}
-        if outcome == "as planned" and _at(row) not in partly:
-            batch.append({**plain, "kind": "as_planned", "person": row.fields["person"], "part": row.fields["part"]})
-        else:
-            batch.append({**plain, "kind": "set_done", **row.fields})
+        kind = "as_planned" if outcome == "as planned" else "set_done"
+        named = ("person", "part", "number") if outcome == "as planned" else tuple(row.fields)
+        batch.append({**plain, "kind": kind, **{name: row.fields[name] for name in named}})
     if batch:
         kept = runs.append(run, batch, by)
         if kept.refused:
             raise FaultyInput([_fault("sets", one.message, "a set as it can be") for one in kept.refused])
     return len(batch)
-
-
-def _at(row: SetRow) -> tuple[str, str]:
-    return row.fields["person"], row.fields["part"]

@@ -13,8 +13,9 @@ from ninja import Router
 from oaken.basis.faults import Fault, Faults
 from oaken.run import FigureBeside, LogRow, write_sets
 from people.api import file_content
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 from studio.access import RowId, assistants_too, member
+from studio.answers import Answer
 
 from running import book
 from running.api import run_of
@@ -22,11 +23,7 @@ from running.api import run_of
 router = Router(tags=["book"])
 
 
-class _Out(BaseModel):
-    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
-
-
-class DoneOut(_Out):
+class DoneOut(Answer):
     """What was written down of a set, or of one side of it."""
 
     side: Literal["left", "right"] | None
@@ -41,7 +38,7 @@ class DoneOut(_Out):
     note: str
 
 
-class LogRowOut(_Out):
+class LogRowOut(Answer):
     """One set of one person: what was planned (repetitions a side, None where it goes by the clock), how it stands, and
     what was written down."""
 
@@ -60,7 +57,7 @@ class LogRowOut(_Out):
     done: list[DoneOut]
 
 
-class ToldOut(_Out):
+class ToldOut(Answer):
     """A note or a stop."""
 
     at: datetime
@@ -70,7 +67,7 @@ class ToldOut(_Out):
     stop: bool
 
 
-class TraceOut(_Out):
+class TraceOut(Answer):
     """Something that was taken back or written anew."""
 
     kind: str
@@ -81,7 +78,7 @@ class TraceOut(_Out):
     withdrawn_by: str
 
 
-class HeartOut(_Out):
+class HeartOut(Answer):
     """A recording beside its forecast."""
 
     person: str
@@ -93,7 +90,7 @@ class HeartOut(_Out):
     recorded: list[float | None]
 
 
-class BookOut(_Out):
+class BookOut(Answer):
     """A run's page. Assistants are told no hearts, no stops, and nothing that was written of somebody."""
 
     run: RunOut
@@ -113,7 +110,7 @@ class SetsFile(BaseModel):
     only_right: bool = False
 
 
-class SetRowOut(_Out):
+class SetRowOut(Answer):
     """A row of the table, and what it does."""
 
     line: int
@@ -123,7 +120,7 @@ class SetRowOut(_Out):
     faults: list[Fault]
 
 
-class SetsRead(_Out):
+class SetsRead(Answer):
     """What a table does, or did: its rows, and how many were kept."""
 
     rows: list[SetRowOut]
@@ -142,22 +139,9 @@ def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
         people=page.names,
         rows=figures if instructor else [row for row in figures if not row.of_bodies],
         log=[_row(row, page.exercises, note=instructor) for row in page.log],
-        told=[
-            ToldOut(at=one.at, person=one.person, words=one.words, by=one.by, stop=one.stop)
-            for one in page.told
-            if instructor or not (one.person or one.stop)
-        ],
+        told=[ToldOut.model_validate(one) for one in page.told if instructor or not (one.person or one.stop)],
         traces=[
-            TraceOut(
-                kind=one.kind,
-                words=one.words,
-                written_at=one.written_at,
-                by=one.by,
-                withdrawn_at=one.withdrawn_at,
-                withdrawn_by=one.withdrawn_by,
-            )
-            for one in page.traces
-            if instructor or one.kind in ("set_done", "as_planned")
+            TraceOut.model_validate(one) for one in page.traces if instructor or one.kind in ("set_done", "as_planned")
         ],
         hearts=_hearts(run) if instructor else [],
     )
@@ -193,21 +177,7 @@ def _row(row: LogRow, names: dict[str, str], *, note: bool) -> LogRowOut:
         planned_high=high,
         one_sided=any(bout.change_of_side_s > 0 for bout in row.bouts),
         written=row.written,
-        done=[
-            DoneOut(
-                side=one.side,
-                load_kg=one.load_kg,
-                reps=one.reps,
-                parts=list(one.parts),
-                seconds=one.seconds,
-                to_failure=one.to_failure,
-                helped=one.helped,
-                reps_left=one.reps_left,
-                form=one.form,
-                note=one.note if note else "",
-            )
-            for one in row.done
-        ],
+        done=[DoneOut.model_validate(one if note else one.model_copy(update={"note": ""})) for one in row.done],
     )
 
 

@@ -34,7 +34,7 @@ TOLD_TO_ASSISTANTS = {
         "person", "part", "number", "side", "load_kg", "reps", "parts", "seconds", "to_failure", "helped", "reps_left",
         "form",
     ),
-    "as_planned": ("person", "part", "block"),
+    "as_planned": ("person", "part", "block", "number"),
     "changed": ("change",),
 }  # fmt: skip
 

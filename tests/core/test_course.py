@@ -25,7 +25,7 @@ from oaken.course import (
     template,
     templates,
 )
-from oaken.course.weeks import monday_of
+from oaken.course.weeks import monday_in
 from oaken.plan import ClassPlan, Repeats, SetsBlock, occasions
 from oaken.plan.changes import InTurn, LighterWeek, ScaleRests, SetScheme, apply
 from places import ROOT
@@ -61,12 +61,12 @@ def test_classes_have_days() -> None:
 def test_a_missed_week_moves_or_drops_and_the_course_goes_on() -> None:
     course = a_course()
     moved = move_week(course, 3)
-    assert [monday_of(moved, week) for week in (2, 3, 6)] == [date(2026, 9, 14), date(2026, 9, 28), date(2026, 10, 19)]
-    assert monday_of(move_week(moved, 3), 3) == date(2026, 10, 5)
+    assert [monday_in(moved, week) for week in (2, 3, 6)] == [date(2026, 9, 14), date(2026, 9, 28), date(2026, 10, 19)]
+    assert monday_in(move_week(moved, 3), 3) == date(2026, 10, 5)
     assert len(classes_of(moved)) == 12
     dropped = drop_week(course, 3)
     assert [one.week for one in classes_of(dropped)].count(3) == 0
-    assert monday_of(dropped, 4) == monday_of(course, 4)
+    assert monday_in(dropped, 4) == monday_in(course, 4)
     with pytest.raises(FaultyInput, match="no week 9"):
         move_week(course, 9)
     only = a_course(weeks=1)

@@ -56,6 +56,7 @@ from oaken.run.events import (
 from oaken.strain import carry_out
 from oaken.timeline import Doing
 from places import ROOT
+from pydantic import ValidationError
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 STATIONS = load_class(ROOT / "examples" / "stretcher-legs.json")
@@ -372,6 +373,21 @@ def test_not_written_is_not_the_same_as_as_planned() -> None:
     assert (rows[6].planned_reps, rows[6].exercise) == (None, "leg-press")
     back = [*events, Withdrawn(id="w", happened_at=at(450), event="e2")]
     assert log_of(ONE_SLOT, back, course_of(ONE_SLOT, back, at(500)))[0].done[0].reps == 12
+
+
+def test_as_planned_with_a_number_speaks_of_that_set_only() -> None:
+    part = ONE_SLOT.plan.blocks[0].parts[0].id
+
+    def as_planned(said: dict[str, Any]) -> list[tuple[str, int]]:
+        events = run((300, AsPlanned, said))
+        rows = log_of(ONE_SLOT, events, course_of(ONE_SLOT, events, at(500)))
+        return [(row.person, row.number) for row in rows if row.written == "as planned"]
+
+    assert as_planned({"person": "ada", "part": part, "number": 2}) == [("ada", 2)]
+    assert as_planned({"part": part, "number": 3}) == [("ada", 3), ("bo", 3)]
+    assert as_planned({"part": "elsewhere", "number": 3}) == []
+    with pytest.raises(ValidationError):
+        as_planned({"part": part, "number": 0})
 
 
 # ---- the file and the command line ------------------------------------------------------------------------------

@@ -137,6 +137,8 @@ def _logs(file: ClassFile) -> Iterator[dict[str, Any]]:
         [(5, "as_planned", {}), (6, "set_done", done), (7, "withdrawn", {"event": "1"})],
         [(5, "as_planned", {"part": row.part}), (6, "set_done", {**done, "side": "left"}),
          (7, "set_done", {**done, "side": "right"})],
+        [(5, "as_planned", {"person": first, "part": row.part, "number": row.number})],
+        [(5, "as_planned", {"part": row.part, "number": row.number + 1})],
     ]  # fmt: skip
     for happened in lists:
         events = [

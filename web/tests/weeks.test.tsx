@@ -107,9 +107,9 @@ describe("words of the weeks", () => {
 
   test("a set says what was planned until it says what was done", () => {
     expect(rowWords(row, "metric")).toBe("80 kg × 8–10");
-    expect(rowWords({ ...row, done: [done] }, "metric")).toBe("82.5 kg × 9 (to failure)");
+    expect(rowWords({ ...row, done: [done] }, "metric")).toBe("82.5 kg × 9, to failure");
     expect(rowWords({ ...row, done: [{ ...done, parts: [5, 5, 4], side: "left" }] }, "metric")).toBe(
-      "82.5 kg × 5+5+4 (left, to failure)",
+      "left, 82.5 kg × 5 + 5 + 4, to failure",
     );
     expect(rowWords({ ...row, planned_kg: null, planned_low: null, planned_high: null }, "metric")).toBe(
       "by the clock",
@@ -121,7 +121,7 @@ describe("words of the weeks", () => {
     const set = {
       part: "p",
       number: 1,
-      side: "",
+      side: "" as const,
       unit: "press-1",
       load_kg: 100,
       reps: 8,
@@ -137,8 +137,8 @@ describe("words of the weeks", () => {
       points_to_kg: 130,
       no_evidence: "form was poor",
     };
-    expect(setWords(set, "metric")).toBe("100 kg × 8 (2 left, poor form)");
-    expect(setWords(set, "imperial")).toBe("220.5 lb × 8 (2 left, poor form)");
+    expect(setWords(set, "metric")).toBe("100 kg × 8, 2 left over, form poor");
+    expect(setWords(set, "imperial")).toBe("220.5 lb × 8, 2 left over, form poor");
     expect(setWords({ ...set, reps: null, seconds: 30, load_kg: null, reps_left: null, poor: false }, "metric")).toBe(
       "30 s",
     );

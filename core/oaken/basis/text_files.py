@@ -6,6 +6,8 @@ import csv
 import io
 from typing import Any
 
+from oaken.basis.faults import FaultyInput, faults_in
+
 BYTE_ORDER_MARKS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 
 GUARDED = "=+-@\t'"
@@ -37,6 +39,35 @@ def table_reader(text: str) -> Any:
     first = text.split("\n", 1)[0]
     sign = max(",;\t", key=first.count)
     return csv.reader(io.StringIO(text, newline=""), delimiter=sign)
+
+
+def table_rows(content: bytes, most_bytes: int, most_rows: int, of: str) -> list[tuple[int, list[str]]]:
+    """The lines of a table with their numbers, the names of its columns first; empty lines are passed over.
+
+    `of` says what the rows are (“people”). Raises FaultyInput where it is no text or no table, empty, or too large.
+    """
+    right = f"a line of names, then a line for each of the {of}"
+    if len(content) > most_bytes:
+        raise _faulty(f"is {len(content) / 1e6:.1f} MB large", f"at most {most_bytes / 1e6:.0f} MB")
+    rows = []
+    try:
+        reader = table_reader(decoded(content))
+        for cells in reader:
+            if any(cell.strip() for cell in cells):
+                rows.append((reader.line_num, cells))
+            if len(rows) > most_rows + 1:
+                raise _faulty(f"has too many rows: more than {most_rows} {of}", f"at most {most_rows:,} rows")
+    except Unreadable as error:
+        raise _faulty(str(error), error.right) from error
+    except csv.Error as error:
+        raise _faulty(f"is no CSV: {error}", right) from error
+    if not rows:
+        raise _faulty("is empty", right)
+    return rows
+
+
+def _faulty(message: str, right: str) -> FaultyInput:
+    return FaultyInput([faults_in("the file")("file", message, right)])
 
 
 def guarded(cell: str) -> str:

@@ -12,7 +12,7 @@ from oaken.basis.faults import Fault, FaultyInput
 from oaken.catalogue import Catalogue
 from oaken.class_file import ClassFile
 from oaken.course.document import Course
-from oaken.course.weeks import CourseClass, changes_in, classes_of, monday_of, plan_of_week
+from oaken.course.weeks import CourseClass, changes_in, classes_of, monday_in, plan_of_week
 from oaken.course.words import change_words
 from oaken.forecast import Brief, brief
 from oaken.physiology import training_load
@@ -78,11 +78,12 @@ class CourseNotice(BaseModel):
 
 
 class CourseOutlook(BaseModel):
-    """The whole course."""
+    """The whole course. `changes` are the words of each change of the course, in its order."""
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
     weeks: list[WeekOutlook]
+    changes: list[str]
     notices: list[CourseNotice]
 
 
@@ -102,7 +103,8 @@ def outlook(course: Course, plans: Mapping[str, ClassPlan], file_of: FileOf, cat
     notices += _rises(weeks)
     notices += _lighter_weeks(weeks)
     notices += _over_slots(weeks)
-    return CourseOutlook(weeks=weeks, notices=_once(notices))
+    words = [change_words(one.change, catalogue) for one in course.changes]
+    return CourseOutlook(weeks=weeks, changes=words, notices=_once(notices))
 
 
 def _once(notices: Sequence[CourseNotice]) -> list[CourseNotice]:
@@ -163,7 +165,7 @@ def _week(course: Course, number: int, classes: Sequence[ClassOutlook]) -> WeekO
     )
     return WeekOutlook(
         week=number,
-        monday=monday_of(course, number),
+        monday=monday_in(course, number),
         name=course.names.get(number, ""),
         dropped=number in course.dropped,
         lighter=lighter,

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from oaken.basis.days import monday_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.catalogue import Catalogue
 from oaken.course.document import Course, Meeting, Pause
@@ -26,15 +27,10 @@ class CourseClass:
     time: str
 
 
-def first_day(course: Course) -> date:
-    """The Monday of the first week."""
-    return course.starts - timedelta(days=course.starts.weekday())
-
-
-def monday_of(course: Course, week: int) -> date:
+def monday_in(course: Course, week: int) -> date:
     """The Monday of a week of the course, with all pauses before it."""
     paused = sum(pause.weeks for pause in course.pauses if pause.before <= week)
-    return first_day(course) + timedelta(weeks=week - 1 + paused)
+    return monday_of(course.starts) + timedelta(weeks=week - 1 + paused)
 
 
 def meets_in(course: Course, meeting: Meeting, week: int) -> bool:
@@ -48,7 +44,7 @@ def classes_of(course: Course, week: int | None = None) -> list[CourseClass]:
     """Every class of the course (or of one week) in the order of time."""
     found = []
     for number in range(1, course.weeks + 1) if week is None else [week]:
-        monday = monday_of(course, number)
+        monday = monday_in(course, number)
         for meeting in course.meetings:
             if meets_in(course, meeting, number):
                 on = monday + timedelta(days=meeting.weekday)

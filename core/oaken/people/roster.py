@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.basis.text_files import Unreadable, decoded, guarded, table_reader, unguarded
+from oaken.basis.text_files import guarded, table_rows, unguarded
 from oaken.people.conditions import conditions
 from oaken.people.person import Person
 from oaken.room.hardware import LB_KG
@@ -62,7 +62,7 @@ def read_roster(content: bytes, taken: Iterable[str] = ()) -> Roster:
 
     Raises FaultyInput where the file as a whole cannot be read: no text, too large, no columns, columns nobody knows.
     """
-    rows = _rows_of(content)
+    rows = table_rows(content, LARGEST_BYTES, MOST_ROWS, "people")
     head = [cell.strip().lower() for cell in rows[0][1]]
     _check_head(head)
     used = set(taken)
@@ -120,27 +120,6 @@ def write_roster(people: Sequence[tuple[Person, str]], *, pounds: bool = False) 
 
 def _number(value: float) -> str:
     return f"{round(value, 2):g}"
-
-
-def _rows_of(content: bytes) -> list[tuple[int, list[str]]]:
-    if len(content) > LARGEST_BYTES:
-        raise _faulty(f"is {len(content) / 1e6:.1f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB")
-    try:
-        reader = table_reader(decoded(content))
-    except Unreadable as error:
-        raise _faulty(str(error), error.right) from error
-    rows = []
-    try:
-        for cells in reader:
-            if any(cell.strip() for cell in cells):
-                rows.append((reader.line_num, cells))
-            if len(rows) > MOST_ROWS + 1:
-                raise _faulty(f"has more than {MOST_ROWS} people", f"at most {MOST_ROWS} rows")
-    except csv.Error as error:
-        raise _faulty(f"is no CSV: {error}", "a line of names, then a line for each person") from error
-    if not rows:
-        raise _faulty("is empty", "a line of names, then a line for each person")
-    return rows
 
 
 def _check_head(head: list[str]) -> None:

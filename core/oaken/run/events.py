@@ -111,13 +111,14 @@ class SetDone(Happening):
 
 
 class AsPlanned(Happening):
-    """Sets went as planned: of a person, a part, a block, or (with none of them) of everybody. What was written down
-    of a set itself comes before this, whichever came first."""
+    """Sets went as planned: of a person, a part, a block, or (with none of them) of everybody; with a `number` that set
+    of each part only. What was written down of a set itself comes before this, whichever came first."""
 
     kind: Literal["as_planned"] = "as_planned"
     person: Reference | None = None
     part: Reference | None = None
     block: Reference | None = None
+    number: Annotated[int, Field(ge=1, le=400)] | None = None
 
 
 class Came(Happening):

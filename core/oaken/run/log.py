@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from oaken.class_file import ClassFile
+from oaken.room import Unit, nearest_kg
 from oaken.run.clock import Course
 from oaken.run.events import AsPlanned, Event, SetDone, standing
 from oaken.timeline import Bout, Doing, Step, Timeline, load_kg
@@ -18,7 +19,8 @@ Written = Literal["not written", "as planned", "done"]
 @dataclass(frozen=True, slots=True)
 class LogRow:
     """One set of one person: what was planned (None where nothing was), how it stands, and what was written down of it,
-    side by side for a one-sided exercise. `bouts` are what was planned of it, `unit` where (empty for none)."""
+    side by side for a one-sided exercise. `bouts` are what was planned of it, `unit` where (empty for none),
+    `start_s` when it was to begin, on the axis of the plan as it was last. Loads are those that can be set."""
 
     person: str
     block: str
@@ -31,6 +33,7 @@ class LogRow:
     done: tuple[SetDone, ...] = ()
     bouts: tuple[Bout, ...] = ()
     unit: str = ""
+    start_s: float | None = None
 
     @property
     def window(self) -> tuple[int, int] | None:
@@ -58,13 +61,14 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
     timeline, plan = course.era.timeline, course.era.plan
     for person, name in enumerate(file.plan.people):
         numbers: dict[str, int] = {}
-        for step, bouts, number_of_slot in _sets_of(timeline, person):
+        for step, bouts, number_of_slot, zero_s in _sets_of(timeline, person):
             assert step.bout is not None
+            unit = file.room.units[step.unit] if step.unit >= 0 else None
             slot = timeline.slots[number_of_slot]
             numbers[slot.id] = number = numbers.get(slot.id, 0) + 1
             block = plan.blocks[slot.block].id
             written = tuple(done.pop((name, slot.id, number), {}).values())
-            as_planned = any(_speaks_of(one, name, slot.id, block) for one in ticked)
+            as_planned = any(_speaks_of(one, name, slot.id, block, number) for one in ticked)
             rows.append(
                 LogRow(
                     person=name,
@@ -72,19 +76,21 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
                     part=slot.id,
                     exercise=slot.exercise.id,
                     number=number,
-                    planned_kg=load_kg(step.bout, people[name], slot.exercise),
+                    planned_kg=_as_set(load_kg(step.bout, people[name], slot.exercise), unit),
                     planned_reps=step.bout.reps or None,
                     written="done" if written else "as planned" if as_planned else "not written",
                     done=written,
                     bouts=bouts,
-                    unit=file.room.units[step.unit].id if step.unit >= 0 else "",
+                    unit="" if unit is None else unit.id,
+                    start_s=step.start_s + zero_s,
                 )
             )
     return [*rows, *_unplanned(course, done)]
 
 
-def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, tuple[Bout, ...], int]]:
-    """The steps that open a set of somebody, each with the bouts of that set and the slot it is at."""
+def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, tuple[Bout, ...], int, float]]:
+    """The steps that open a set of somebody, each with the bouts of that set, the slot it is at, and where its
+    block begins."""
     for passage in timeline.passages:
         opened: Step | None = None
         bouts: list[Bout] = []
@@ -93,16 +99,21 @@ def _sets_of(timeline: Timeline, person: int) -> Iterator[tuple[Step, tuple[Bout
                 continue
             if step.opens_set:
                 if opened is not None:
-                    yield opened, tuple(bouts), opened.slot + passage.first_slot
+                    yield opened, tuple(bouts), opened.slot + passage.first_slot, passage.zero_s
                 opened, bouts = step, []
             if opened is not None and step.slot == opened.slot:
                 bouts.append(step.bout)
         if opened is not None:
-            yield opened, tuple(bouts), opened.slot + passage.first_slot
+            yield opened, tuple(bouts), opened.slot + passage.first_slot, passage.zero_s
 
 
-def _speaks_of(event: AsPlanned, person: str, part: str, block: str) -> bool:
-    return event.person in (None, person) and event.part in (None, part) and event.block in (None, block)
+def _as_set(kg: float | None, unit: Unit | None) -> float | None:
+    return kg if kg is None or unit is None or unit.hardware is None else nearest_kg(unit.hardware, kg)
+
+
+def _speaks_of(event: AsPlanned, person: str, part: str, block: str, number: int) -> bool:
+    place = event.part in (None, part) and event.block in (None, block)
+    return place and event.person in (None, person) and event.number in (None, number)
 
 
 def _unplanned(course: Course, done: dict[tuple[str, str, int], dict[str | None, SetDone]]) -> list[LogRow]:

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
-from oaken.basis.limits import in_words, most
-from oaken.basis.text_files import Unreadable, decoded, guarded, table_reader, unguarded
+from oaken.basis.limits import most
+from oaken.basis.text_files import guarded, table_rows, unguarded
 from oaken.run.log import LogRow
 
 COLUMNS = (
@@ -79,7 +79,7 @@ def read_sets(content: bytes, planned: Sequence[LogRow], names: Mapping[str, str
     Raises FaultyInput where the file as a whole cannot be read. A row names a person (id or name), an exercise (id) and
     a set; its part only where the exercise stands several times.
     """
-    lines = _lines_of(content)
+    lines = table_rows(content, LARGEST_BYTES, most("sets_file.rows"), "sets")
     head = [cell.strip().lower() for cell in lines[0][1]]
     strange = [name for name in head if name and name not in COLUMNS]
     missing = [name for name in NEEDED if name not in head]
@@ -193,27 +193,6 @@ class _Cells:
             self.wrong(name, f"{word!r} cannot be", " or ".join(words))
             return None
         return word or None
-
-
-def _lines_of(content: bytes) -> list[tuple[int, list[str]]]:
-    if len(content) > LARGEST_BYTES:
-        raise _faulty(f"is {len(content) / 1e6:.1f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB")
-    try:
-        reader = table_reader(decoded(content))
-    except Unreadable as error:
-        raise _faulty(str(error), error.right) from error
-    lines = []
-    try:
-        for cells in reader:
-            if any(cell.strip() for cell in cells):
-                lines.append((reader.line_num, cells))
-            if len(lines) > most("sets_file.rows") + 1:
-                raise _faulty("has too many rows", in_words("sets_file.rows"))
-    except csv.Error as error:
-        raise _faulty(f"is no CSV: {error}", "a line of names, then a line for each set") from error
-    if not lines:
-        raise _faulty("is empty", "a line of names, then a line for each set")
-    return lines
 
 
 def _faulty(message: str, right: str) -> FaultyInput:

@@ -2589,8 +2589,8 @@ export interface components {
         };
         /**
          * AsPlanned
-         * @description Sets went as planned: of a person, a part, a block, or (with none of them) of everybody. What was written down
-         *     of a set itself comes before this, whichever came first.
+         * @description Sets went as planned: of a person, a part, a block, or (with none of them) of everybody; with a `number` that set
+         *     of each part only. What was written down of a set itself comes before this, whichever came first.
          */
         AsPlanned: {
             /** Block */
@@ -2617,6 +2617,8 @@ export interface components {
              * @enum {string}
              */
             kind: "as_planned";
+            /** Number */
+            number?: number | null;
             /** Part */
             part?: string | null;
             /** Person */
@@ -3574,9 +3576,11 @@ export interface components {
         };
         /**
          * CourseOutlook
-         * @description The whole course.
+         * @description The whole course. `changes` are the words of each change of the course, in its order.
          */
         CourseOutlook: {
+            /** Changes */
+            changes: string[];
             /** Notices */
             notices: components["schemas"]["CourseNotice"][];
             /** Weeks */
@@ -7371,8 +7375,11 @@ export interface components {
             reps_left: number | null;
             /** Seconds */
             seconds: number | null;
-            /** Side */
-            side: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "" | "left" | "right";
             /** Unit */
             unit: string;
         };

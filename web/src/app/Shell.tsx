@@ -9,6 +9,17 @@ import { SignInPage } from "../account/SignInPage";
 import { useNewerVersion } from "../shared/newerVersion";
 import { useTheme } from "../shared/theme";
 
+/** The ways through the house: where to, the name, and whether assistants go there as well. */
+const WAYS: [string, string, boolean][] = [
+  ["/", "Today", true],
+  ["/classes", "Classes", true],
+  ["/courses", "Courses", false],
+  ["/book", "Book", true],
+  ["/people", "People", false],
+  ["/rooms", "Rooms", true],
+  ["/catalogue", "Catalogue", true],
+];
+
 /** The frame of every screen: the mark, the ways, who is signed in, and day or wall theme. */
 export function Shell() {
   const [theme, switchTheme] = useTheme();
@@ -31,31 +42,11 @@ export function Shell() {
         {me.data && (
           <>
             <nav aria-label="Ways" className="flex min-w-0 gap-4 overflow-x-auto">
-              <NavLink to="/" end className={way}>
-                Today
-              </NavLink>
-              <NavLink to="/classes" className={way}>
-                Classes
-              </NavLink>
-              {me.data.studio.role === "instructor" && (
-                <NavLink to="/courses" className={way}>
-                  Courses
+              {WAYS.filter(([, , open]) => open || me.data!.studio.role === "instructor").map(([to, name]) => (
+                <NavLink key={to} to={to} end={to === "/"} className={way}>
+                  {name}
                 </NavLink>
-              )}
-              <NavLink to="/book" className={way}>
-                Book
-              </NavLink>
-              {me.data.studio.role === "instructor" && (
-                <NavLink to="/people" className={way}>
-                  People
-                </NavLink>
-              )}
-              <NavLink to="/rooms" className={way}>
-                Rooms
-              </NavLink>
-              <NavLink to="/catalogue" className={way}>
-                Catalogue
-              </NavLink>
+              ))}
             </nav>
             <NavLink to="/studio" className={(at) => `${way(at)} ml-auto`}>
               <CircleUser size={18} aria-hidden className="sm:hidden" />

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ComponentProps } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { useIsInstructor } from "../api/account";
@@ -123,11 +123,63 @@ function Charts({ told }: { told: OverTime }) {
   const of = (name: string) => weeks.map((week) => ({ on: week.monday, value: week.figures[name] ?? null }));
   const mean = (values: number[]) => (values.length ? values.reduce((sum, one) => sum + one, 0) / values.length : null);
   const steep = weeks.filter((week) => week.steep);
+  const bars = (title: string, unit: string, name: string) => ({
+    title,
+    unit,
+    fromZero: true,
+    series: [{ label: "one person", kind: "bars" as const, points: of(name) }],
+  });
+  const people = (count: (one: (typeof weeks)[number]["classes"][number]) => number) =>
+    weeks.map((week) => ({ on: week.monday, value: mean(week.classes.map(count)) }));
   const off = (name: string) =>
     weeks.map((week) => {
       const found = mean(week.classes.flatMap((one) => (name in one.off ? [one.off[name]!] : [])));
       return { on: week.monday, value: found === null ? null : 100 * found };
     });
+  const charts: Omit<ComponentProps<typeof WeekChart>, "height">[] = [
+    bars("Training load: session effort", "units a week", "session_effort"),
+    {
+      title: "Training load: impulse and zone sum",
+      unit: "units a week",
+      fromZero: true,
+      series: [
+        { label: "impulse", kind: "line", points: of("impulse") },
+        { label: "zone sum", kind: "line", dashed: true, points: of("zone_sum") },
+      ],
+    },
+    { ...bars("Vigorous or more", "min a week", "vigorous_or_more"), decimals: 1 },
+    {
+      title: "Density: time in work",
+      unit: "%",
+      decimals: 1,
+      series: [{ label: "one person", kind: "line", points: of("work_share") }],
+    },
+    bars("Energy", "kcal a week", "energy"),
+    {
+      title: "Waiting",
+      unit: "s a class",
+      fromZero: true,
+      series: [{ label: "one person", kind: "line", points: of("waiting") }],
+    },
+    {
+      title: "Attendance",
+      unit: "people",
+      fromZero: true,
+      series: [
+        { label: "came", kind: "bars", points: people((one) => one.came) },
+        { label: "planned", kind: "line", dashed: true, points: people((one) => one.planned_people) },
+      ],
+    },
+    {
+      title: "Forecast against lived",
+      unit: "% too high (+) or too low",
+      decimals: 1,
+      series: [
+        { label: "length", kind: "line", points: off("Length of the class") },
+        { label: "energy", kind: "line", dashed: true, points: off("Energy each") },
+      ],
+    },
+  ];
   return (
     <>
       {steep.length > 0 && (
@@ -140,84 +192,9 @@ function Charts({ told }: { told: OverTime }) {
         </p>
       )}
       <div className="mt-1 grid gap-x-8 gap-y-5 *:min-w-0 md:grid-cols-2 lg:grid-cols-3">
-        <WeekChart
-          title="Training load: session effort"
-          unit="units a week"
-          height={140}
-          fromZero
-          series={[{ label: "one person", kind: "bars", points: of("session_effort") }]}
-        />
-        <WeekChart
-          title="Training load: impulse and zone sum"
-          unit="units a week"
-          height={140}
-          fromZero
-          series={[
-            { label: "impulse", kind: "line", points: of("impulse") },
-            { label: "zone sum", kind: "line", dashed: true, points: of("zone_sum") },
-          ]}
-        />
-        <WeekChart
-          title="Vigorous or more"
-          unit="min a week"
-          height={140}
-          decimals={1}
-          fromZero
-          series={[{ label: "minutes", kind: "bars", points: of("vigorous_or_more") }]}
-        />
-        <WeekChart
-          title="Density: time in work"
-          unit="%"
-          height={140}
-          decimals={1}
-          series={[{ label: "share", kind: "line", points: of("work_share") }]}
-        />
-        <WeekChart
-          title="Energy"
-          unit="kcal a week"
-          height={140}
-          fromZero
-          series={[{ label: "one person", kind: "bars", points: of("energy") }]}
-        />
-        <WeekChart
-          title="Waiting"
-          unit="s a class"
-          height={140}
-          fromZero
-          series={[{ label: "one person", kind: "line", points: of("waiting") }]}
-        />
-        <WeekChart
-          title="Attendance"
-          unit="people"
-          height={140}
-          fromZero
-          series={[
-            {
-              label: "came",
-              kind: "bars",
-              points: weeks.map((week) => ({ on: week.monday, value: mean(week.classes.map((one) => one.came)) })),
-            },
-            {
-              label: "planned",
-              kind: "line",
-              dashed: true,
-              points: weeks.map((week) => ({
-                on: week.monday,
-                value: mean(week.classes.map((one) => one.planned_people)),
-              })),
-            },
-          ]}
-        />
-        <WeekChart
-          title="Forecast against lived"
-          unit="% too high (+) or too low"
-          height={140}
-          decimals={1}
-          series={[
-            { label: "length", kind: "line", points: off("Length of the class") },
-            { label: "energy", kind: "line", dashed: true, points: off("Energy each") },
-          ]}
-        />
+        {charts.map((one) => (
+          <WeekChart key={one.title} height={140} {...one} />
+        ))}
         <div data-testid="overruns">
           <h3 className="text-sm font-semibold">
             Blocks that overrun <span className="faint font-normal">mean of the classes that had them</span>

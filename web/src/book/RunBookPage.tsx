@@ -3,7 +3,8 @@ import { Link, useParams, useSearchParams } from "react-router";
 
 import { useBook, type Book, type LogRow } from "../api/book";
 import { CannotOpen } from "../shared/CannotOpen";
-import { clock, counted, figure, when } from "../shared/format";
+import { counted, when } from "../shared/format";
+import { PlannedLived } from "../shared/PlannedLived";
 import { Opening } from "../shared/Opening";
 import { useUnits } from "../shared/units";
 import { HeartsBeside } from "./HeartsBeside";
@@ -103,39 +104,12 @@ function Page({ id, book }: { id: number; book: Book }) {
 
 function PlannedAndLived({ book }: { book: Book }) {
   if (!book.rows.length) return <p className="faint">What it came to is told when the class is over.</p>;
-  const show = (value: number, unit: string) => (unit === "s" ? clock(value) : figure(value, unit === "%" ? 1 : 0));
   return (
     <section aria-labelledby="beside-plan">
       <h2 id="beside-plan" className="text-lg font-semibold">
         Planned against lived
       </h2>
-      <table className="mt-1 w-full max-w-3xl text-sm" data-testid="planned-lived">
-        <thead className="faint text-left text-xs">
-          <tr>
-            {["", "planned", "lived", "off"].map((name) => (
-              <th key={name} scope="col" className={`font-normal ${name ? "text-right" : ""}`}>
-                {name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {book.rows.map((row) => {
-            const off = row.lived - row.planned;
-            const apart = show(Math.abs(off), row.unit);
-            return (
-              <tr key={row.name} className="border-t border-base-300">
-                <th scope="row" className="py-0.5 text-left font-normal">
-                  {row.name} <span className="faint text-xs">{row.unit === "s" ? "min:s" : row.unit}</span>
-                </th>
-                <td className="text-right">{show(row.planned, row.unit)}</td>
-                <td className="text-right">{show(row.lived, row.unit)}</td>
-                <td className="text-right">{apart === show(0, row.unit) ? "=" : `${off > 0 ? "+" : "−"}${apart}`}</td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <PlannedLived rows={book.rows} testId="planned-lived" />
     </section>
   );
 }

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { FileUp } from "lucide-react";
-import { useRef, useState } from "react";
+import { useState } from "react";
 
 import { takeSets, type Book, type SetsRead } from "../api/book";
 import { FaultyPlan } from "../api/client";
+import { FileButton } from "../shared/FileButton";
 import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
 
@@ -12,7 +12,6 @@ const LARGEST = 2_000_000;
 /** Sets from a table, looked at before anything is kept. */
 export function TableIn({ id, book }: { id: number; book: Book }) {
   const queries = useQueryClient();
-  const chooser = useRef<HTMLInputElement>(null);
   const [file, setFile] = useState<{ name: string; content: string } | null>(null);
   const look = useMutation({
     mutationFn: async (chosen: File) => {
@@ -40,22 +39,14 @@ export function TableIn({ id, book }: { id: number; book: Book }) {
         </a>{" "}
         and bring it back. Commas, semicolons or tabs, decimal point or comma.
       </p>
-      <button type="button" className="btn btn-sm mt-2" onClick={() => chooser.current?.click()}>
-        <FileUp size={16} aria-hidden /> Choose a table
-      </button>
-      <input
-        ref={chooser}
-        type="file"
-        accept=".csv,text/csv"
-        aria-label="Table of sets"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (chosen) look.mutate(chosen);
-        }}
-      />
+      <div className="mt-2">
+        <FileButton
+          name="Choose a table"
+          label="Table of sets"
+          accept=".csv,text/csv"
+          onFile={(chosen) => look.mutate(chosen)}
+        />
+      </div>
       {(look.isError || keep.isError) && (
         <p role="alert" className="mt-2 rounded border border-error px-3 py-1.5 text-sm">
           Nothing was kept: {words((look.error ?? keep.error)!)}

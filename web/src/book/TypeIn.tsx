@@ -125,15 +125,7 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
               onGo={go}
               onAll={everything}
               onPlanned={() =>
-                send.mutate([
-                  happened("set_done", {
-                    person: row.person,
-                    part: row.part,
-                    number: row.number,
-                    load_kg: row.planned_kg,
-                    reps: row.planned_low === null ? null : Math.floor((row.planned_low + (row.planned_high ?? 0)) / 2),
-                  }),
-                ])
+                send.mutate([happened("as_planned", { person: row.person, part: row.part, number: row.number })])
               }
               onWrite={(fields) =>
                 send.mutate([

@@ -1,4 +1,5 @@
 import type { LogRow } from "../api/book";
+import { doneWords } from "../live/log";
 import { mass } from "../shared/units";
 
 /** The planned repetitions, “8–10”; empty where it goes by the clock. */
@@ -13,21 +14,5 @@ export function rowWords(row: LogRow, units: "metric" | "imperial"): string {
     .filter(Boolean)
     .join(" × ");
   if (!row.done.length) return planned || "by the clock";
-  return row.done
-    .map((one) => {
-      const reps = one.parts.length ? one.parts.join("+") : one.reps !== null ? String(one.reps) : "";
-      const load = one.load_kg === null ? "" : mass(one.load_kg, units);
-      const told = [
-        one.side ?? "",
-        one.seconds !== null ? `${one.seconds} s` : "",
-        one.to_failure ? "to failure" : "",
-        one.reps_left !== null ? `${one.reps_left} left` : "",
-        one.helped ? "helped" : "",
-        one.form === "poor" ? "poor form" : "",
-        one.note,
-      ].filter(Boolean);
-      const did = [load, reps].filter(Boolean).join(" × ") || "done";
-      return told.length ? `${did} (${told.join(", ")})` : did;
-    })
-    .join("; ");
+  return row.done.map((one) => doneWords(one, (kg) => mass(kg, units)) || "done").join("; ");
 }

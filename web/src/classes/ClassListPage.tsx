@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Archive, ArchiveRestore, Columns2, FileUp, Plus } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { Archive, ArchiveRestore, Columns2, Plus } from "lucide-react";
+import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { useIsInstructor } from "../api/account";
@@ -9,10 +9,12 @@ import { FaultyPlan, type ClassSummary } from "../api/client";
 import { archiveClass } from "../api/calendar";
 import { useCourses } from "../api/courses";
 import { useCatalogue, useClasses, usePeople, useRooms } from "../api/queries";
+import { today } from "../shared/days";
 import { clock, counted, figure, startWords, when } from "../shared/format";
+import { FileButton } from "../shared/FileButton";
 import { Pick } from "../shared/Pick";
 import { NewClassDialog } from "./NewClassDialog";
-import { LastRuns, OpenRuns } from "./OpenRuns";
+import { OpenRuns } from "./OpenRuns";
 
 const MOST_IN_CLASS = 60;
 const LARGEST_FILE = 2_000_000;
@@ -38,7 +40,6 @@ export function ClassListPage() {
     },
     onSuccess: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
   });
-  const chooser = useRef<HTMLInputElement>(null);
   const [sought, seek] = useState("");
   const [asked, ask] = useSearchParams();
   const courses = useCourses(instructor);
@@ -79,29 +80,15 @@ export function ClassListPage() {
             >
               <Plus size={16} aria-hidden /> New class
             </button>
-            <button
-              type="button"
-              className="btn btn-sm"
+            <FileButton
+              name="Open a class file"
+              label="Class file"
+              accept=".json,application/json"
               disabled={bringIn.isPending}
-              onClick={() => chooser.current?.click()}
-            >
-              <FileUp size={16} aria-hidden /> Open a class file
-            </button>
+              onFile={(file) => bringIn.mutate(file)}
+            />
           </>
         )}
-        <input
-          ref={chooser}
-          type="file"
-          accept=".json,application/json"
-          aria-label="Class file"
-          className="sr-only"
-          tabIndex={-1}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) bringIn.mutate(file);
-          }}
-        />
         {(classes.data?.length ?? 0) > 1 && (
           <Link to="/compare" className="btn btn-sm">
             <Columns2 size={16} aria-hidden /> Compare two
@@ -228,7 +215,6 @@ export function ClassListPage() {
           )}
         </>
       )}
-      <LastRuns />
     </div>
   );
 }
@@ -237,8 +223,8 @@ const PAGE = 20;
 
 /** What comes next first, then what has no date, the one saved last first, then what is past. */
 function inOrder(classes: ClassSummary[]): ClassSummary[] {
-  const today = new Date().toISOString().slice(0, 10);
-  const rank = (one: ClassSummary) => (one.next_on === null ? 1 : one.next_on >= today ? 0 : 2);
+  const now = today();
+  const rank = (one: ClassSummary) => (one.next_on === null ? 1 : one.next_on >= now ? 0 : 2);
   return [...classes].sort((one, other) => {
     if (rank(one) !== rank(other)) return rank(one) - rank(other);
     const days = (one.next_on ?? "").localeCompare(other.next_on ?? "");

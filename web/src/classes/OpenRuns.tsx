@@ -1,7 +1,7 @@
 import { Play } from "lucide-react";
 
 import { useRuns } from "../api/people";
-import { counted, when } from "../shared/format";
+import { when } from "../shared/format";
 
 const SHOWN = 6;
 
@@ -26,31 +26,6 @@ export function OpenRuns() {
           <span className="ml-auto underline">{one.state === "running" ? "Take it up" : "Open"}</span>
         </a>
       ))}
-    </section>
-  );
-}
-
-/** The classes that were run last, each with its page. */
-export function LastRuns() {
-  const runs = useRuns();
-  const over = (runs.data ?? []).filter((one) => one.state === "over").slice(0, SHOWN);
-  if (!over.length) return null;
-  return (
-    <section className="mt-8" aria-labelledby="last-runs">
-      <h2 id="last-runs" className="text-lg font-semibold">
-        Run last
-      </h2>
-      <ul className="mt-1">
-        {over.map((one) => (
-          <li key={one.id} className="border-b border-base-300">
-            <a href={`/runs/${one.id}`} className="flex min-h-10 items-center gap-4 hover:underline">
-              <span className="font-medium">{one.name}</span>
-              <span className="faint text-sm">{counted(one.people_count, "person", "people")}</span>
-              <span className="faint ml-auto text-sm">{when(one.began_at ?? one.opened_at)}</span>
-            </a>
-          </li>
-        ))}
-      </ul>
     </section>
   );
 }

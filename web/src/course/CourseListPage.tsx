@@ -1,13 +1,15 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { FileUp, Plus } from "lucide-react";
-import { useEffect, useId, useRef, useState } from "react";
+import { Plus } from "lucide-react";
+import { useEffect, useId, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { importCourse, makeFromTemplate, useCourses, useCourseTemplates, type FromTemplate } from "../api/courses";
 import { FaultyPlan } from "../api/client";
 import { useRooms, usePeople } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
+import { mondayOf, plusDays, today } from "../shared/days";
 import { counted, dayWords, when } from "../shared/format";
+import { FileButton } from "../shared/FileButton";
 import { NumberField } from "../shared/NumberField";
 import { PeoplePicker } from "../who/PeoplePicker";
 
@@ -17,7 +19,6 @@ export function CourseListPage() {
   const [making, make] = useState(false);
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const chooser = useRef<HTMLInputElement>(null);
   const bringIn = useMutation({
     mutationFn: async (file: File) => importCourse(JSON.parse(await file.text()) as Record<string, never>),
     onSuccess: (made) => {
@@ -35,21 +36,12 @@ export function CourseListPage() {
         <button type="button" className="btn btn-primary btn-sm" onClick={() => make(true)}>
           <Plus size={16} aria-hidden /> New course
         </button>
-        <button type="button" className="btn btn-sm" onClick={() => chooser.current?.click()}>
-          <FileUp size={16} aria-hidden /> Open a course file
-        </button>
-        <input
-          ref={chooser}
-          type="file"
+        <FileButton
+          name="Open a course file"
+          label="Course file"
           accept=".json,application/json"
-          aria-label="Course file"
-          className="sr-only"
-          tabIndex={-1}
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            if (file) bringIn.mutate(file);
-          }}
+          disabled={bringIn.isPending}
+          onFile={(file) => bringIn.mutate(file)}
         />
       </div>
       {bringIn.isError && (
@@ -107,13 +99,6 @@ function faultWords(error: Error): string {
     : error.message;
 }
 
-/** The Monday after today, as a date. */
-function nextMonday(): string {
-  const day = new Date();
-  day.setDate(day.getDate() + ((8 - day.getDay()) % 7 || 7));
-  return day.toISOString().slice(0, 10);
-}
-
 function NewCourseDialog({ onClose }: { onClose: () => void }) {
   const rooms = useRooms();
   const people = usePeople();
@@ -125,7 +110,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
   const [wanted, want] = useState<Omit<FromTemplate, "room" | "people"> & { people: string[] | null }>(() => ({
     template: "waves",
     name: "Twelve weeks",
-    starts: nextMonday(),
+    starts: plusDays(mondayOf(today()), 7),
     time: "18:30",
     weeks: 12,
     people: null,

@@ -13,6 +13,7 @@ import {
   useWritten,
   type Course,
   type CourseOut,
+  type Outlook,
 } from "../api/courses";
 import { useKeys } from "../keeping/keys";
 import { LeaveGuard } from "../keeping/LeaveGuard";
@@ -20,6 +21,7 @@ import { Refusals } from "../keeping/Refusals";
 import { SaveState } from "../keeping/SaveState";
 import { useDocument } from "../keeping/useDocument";
 import { CannotOpen } from "../shared/CannotOpen";
+import { today as dayNow } from "../shared/days";
 import { Dialog } from "../shared/Dialog";
 import { when } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
@@ -73,7 +75,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
   useEffect(() => {
     document.title = `${course.name} – Oaken Circuit`;
   }, [course.name]);
-  const today = useMemo(() => new Date().toISOString().slice(0, 10), []);
+  const today = useMemo(() => dayNow(), []);
   const weeks = outlook.data?.told.weeks ?? [];
   const now = weeks.findLast((week) => week.monday <= today)?.week ?? 1;
   const week = Math.min(chosen ?? now, course.weeks);
@@ -151,6 +153,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
             id={id}
             course={course}
             week={week}
+            words={wordsOf(outlook.data)}
             told={weeks.find((one) => one.week === week)}
             written={(written.data ?? []).filter((one) => one.week === week)}
             dirty={dirty}
@@ -165,6 +168,11 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
       {history && <HistoryDialog id={id} onClose={() => showHistory(false)} />}
     </div>
   );
+}
+
+/** The words of each change, by what it is: those of a draft that is still being forecast are not known yet. */
+function wordsOf(told: { course: Course; told: Outlook }): Map<string, string> {
+  return new Map(told.course.changes.map((one, place) => [JSON.stringify(one.change), told.told.changes[place] ?? ""]));
 }
 
 /** The course with so many weeks; what speaks of weeks that go is taken out. */

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 
 import type { Course, OverTime, WeekOutlook, WeekState } from "../api/courses";
+import { mondayOf, WEEKDAYS } from "../shared/days";
 import { clock, dayWords, figure } from "../shared/format";
 import { useCatalogue } from "../api/queries";
 
@@ -14,7 +15,6 @@ type Props = {
   choose: (week: number) => void;
 };
 
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
 const LOAD_H = 64;
 
 /**
@@ -65,7 +65,7 @@ export function CoursePicture({ course, weeks, written, lived, chosen, today, ch
           return (
             <div role="row" className="contents" key={meeting.id}>
               <span role="rowheader" className="border-t border-base-300 py-1 pr-2 leading-4">
-                <strong>{DAYS[meeting.weekday]}</strong> {meeting.time}
+                <strong>{WEEKDAYS[meeting.weekday]!.slice(0, 3)}</strong> {meeting.time}
                 <span className="faint block text-xs">{base?.name}</span>
               </span>
               {weeks.map((week) => (
@@ -140,9 +140,7 @@ function total(weeks: WeekOutlook[], muscle: string): number {
 }
 
 function isNow(week: WeekOutlook, today: string): boolean {
-  const end = new Date(`${week.monday}T12:00Z`);
-  end.setUTCDate(end.getUTCDate() + 6);
-  return week.monday <= today && today <= end.toISOString().slice(0, 10);
+  return week.monday === mondayOf(today);
 }
 
 type CellProps = { one: WeekOutlook["classes"][number] | undefined; state: WeekState | undefined; chosen: boolean };

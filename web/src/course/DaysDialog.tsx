@@ -3,10 +3,10 @@ import { useState } from "react";
 
 import type { Course } from "../api/courses";
 import { useClasses } from "../api/queries";
+import { WEEKDAYS } from "../shared/days";
 import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
 
-const DAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
 const MOST = 14;
 
 type Props = { course: Course; edit: (course: Course, field: string) => void; onClose: () => void };
@@ -46,7 +46,7 @@ export function DaysDialog({ course, edit, onClose }: Props) {
               bare
               label={`Day of class ${place + 1}`}
               value={String(one.weekday)}
-              options={DAYS.map((day, number): [string, string] => [String(number), day])}
+              options={WEEKDAYS.map((day, number): [string, string] => [String(number), day])}
               onChange={(day) => setMeeting(place, { weekday: Number(day) })}
             />
             <input

@@ -15,6 +15,8 @@ type Props = {
   course: Course;
   week: number;
   told: WeekOutlook | undefined;
+  /** what each change of the course does, in words */
+  words: Map<string, string>;
   written: WeekState[];
   dirty: boolean;
   edit: (course: Course, field: string) => void;
@@ -23,7 +25,7 @@ type Props = {
 };
 
 /** One week: its classes, the changes to the base classes in it, writing it out, and what to do when it is missed. */
-export function WeekPanel({ id, course, week, told, written, dirty, edit, onMissed, missError }: Props) {
+export function WeekPanel({ id, course, week, told, words, written, dirty, edit, onMissed, missError }: Props) {
   const queries = useQueryClient();
   const write = useMutation({
     mutationFn: () => writeWeek(id, week),
@@ -151,9 +153,7 @@ export function WeekPanel({ id, course, week, told, written, dirty, edit, onMiss
             {mine.map(({ one, place }) => (
               <li key={place} className="flex items-center gap-2 border-t border-base-300 py-0.5">
                 <span className="grow">
-                  {told?.classes.find((each) => !one.bases.length || one.bases.includes(each.base)) && (
-                    <ChangeWords change={one.change} />
-                  )}
+                  {words.get(JSON.stringify(one.change)) ?? "…"}
                   <span className="faint text-xs">
                     {" "}
                     {one.bases.length
@@ -188,48 +188,6 @@ export function WeekPanel({ id, course, week, told, written, dirty, edit, onMiss
       </div>
     </section>
   );
-}
-
-/** A change in words, short. */
-function ChangeWords({ change }: { change: Change }) {
-  const known = useCatalogue().data;
-  const name = (id: string) => known?.exercises.find((one) => one.id === id)?.name ?? id;
-  switch (change.do) {
-    case "set_scheme": {
-      const reps = change.reps ? `${change.reps}${change.reps_to ? `–${change.reps_to}` : ""}` : "";
-      return (
-        <>
-          {[
-            change.sets && reps ? `${change.sets} × ${reps}` : change.sets ? counted(change.sets, "set") : reps,
-            change.share_of_best ? `at ${Math.round(change.share_of_best * 100)} %` : "",
-            change.rest_s !== null && change.rest_s !== undefined ? `rest ${change.rest_s} s` : "",
-          ]
-            .filter(Boolean)
-            .join(", ")}
-        </>
-      );
-    }
-    case "lighter_week":
-      return (
-        <>
-          lighter: {counted(change.sets_fewer ?? 1, "set")} fewer, loads × {change.load_factor}
-        </>
-      );
-    case "scale_rests":
-      return <>rests × {change.factor}</>;
-    case "in_turn":
-      return (
-        <>
-          {name(change.other)} for {name(change.exercise)}
-        </>
-      );
-    case "leave_out":
-      return <>without {change.block}</>;
-    case "set_rounds":
-      return <>{counted(change.rounds, "round")}</>;
-    default:
-      return <>{change.do.replaceAll("_", " ")}</>;
-  }
 }
 
 type Kind = "set_scheme" | "lighter_week" | "scale_rests" | "in_turn" | "set_rounds" | "leave_out";

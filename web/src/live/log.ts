@@ -34,7 +34,8 @@ export function logOf(sheet: Sheet, events: readonly RunEvent[]): Map<string, Lo
           (one) =>
             (one.person ?? person.id) === person.id &&
             (one.part ?? part.id) === part.id &&
-            (one.block ?? block) === block,
+            (one.block ?? block) === block &&
+            (one.number ?? set.number) === set.number,
         );
         const written = own.length ? "done" : speaks ? "as planned" : "not written";
         return { person, set, part, number: set.number, written, done: own };
@@ -57,8 +58,14 @@ export function step(loads: readonly number[], from: number, way: 1 | -1): numbe
   return loads.length ? from : Math.max(0, from + way * 2.5);
 }
 
+/** What there is to say of a set that was done. */
+type Told = Pick<
+  SetDone,
+  "side" | "load_kg" | "reps" | "parts" | "seconds" | "to_failure" | "helped" | "reps_left" | "form"
+> & { note?: string };
+
 /** What was written of a set, in a few words. */
-export function doneWords(one: SetDone, write: (kg: number) => string): string {
+export function doneWords(one: Told, write: (kg: number) => string): string {
   const reps = one.parts?.length ? one.parts.join(" + ") : one.reps;
   const lifted = [one.load_kg != null ? write(one.load_kg) : "", reps != null ? `× ${reps}` : ""];
   const said = [
@@ -69,6 +76,7 @@ export function doneWords(one: SetDone, write: (kg: number) => string): string {
     one.helped ? "helped" : "",
     one.reps_left != null ? (one.reps_left ? `${one.reps_left} left over` : "none left over") : "",
     one.form === "poor" ? "form poor" : "",
+    one.note ?? "",
   ];
   return said.filter(Boolean).join(", ");
 }

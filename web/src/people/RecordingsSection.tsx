@@ -12,6 +12,7 @@ import {
   useRuns,
   useRecordings,
 } from "../api/people";
+import { HeartSigns, RecordedHeart } from "../drawing/RecordedHeart";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { asBase64 } from "../shared/files";
@@ -162,47 +163,23 @@ function signed(value: number): string {
   return `${value > 0 ? "+" : value < 0 ? "−" : ""}${Math.abs(value).toFixed(1)}`;
 }
 
-const [W, H] = [540, 84];
-
 /** A recording as dots with the forecast as a line, and the usual heart as a broken line where there is another. */
 function Overlay({ recording }: { recording: RecordingOver }) {
   const { forecast, recorded, every_s: every } = recording.now;
-  const values = [...forecast, ...recording.usual, ...recorded.filter((one): one is number => one !== null)];
-  const [low, high] = [Math.floor(Math.min(...values) / 10) * 10, Math.ceil(Math.max(...values) / 10) * 10];
-  const x = (at: number) => (at / Math.max(1, forecast.length - 1)) * W;
-  const y = (bpm: number) => H - ((bpm - low) / (high - low)) * H;
-  const path = (curve: number[]) => `M${curve.map((bpm, at) => `${x(at).toFixed(1)} ${y(bpm).toFixed(1)}`).join("L")}`;
   const other = recording.usual.some((bpm, at) => Math.abs(bpm - forecast[at]!) > 0.5);
   const minutes = ((forecast.length - 1) * every) / 60;
   return (
-    <div className="flex gap-2 text-xs">
-      <div className="faint flex w-14 shrink-0 flex-col justify-between text-right">
-        <span>{high} bpm</span>
-        <span>{low}</span>
-      </div>
-      <svg
-        viewBox={`0 0 ${W} ${H}`}
-        preserveAspectRatio="none"
-        className="h-21 w-full border-b border-l border-base-300"
-        role="img"
-        aria-label={`Recorded and forecast heart rate over ${minutes.toFixed(0)} minutes, ${counted(recorded.filter((one) => one !== null).length, "reading")}, mean error ${recording.now.error_bpm} bpm`}
-      >
-        {recorded.map(
-          (bpm, at) => bpm !== null && <circle key={at} cx={x(at)} cy={y(bpm)} r={1.6} className="fill-accent" />,
-        )}
-        {other && (
-          <path d={path(recording.usual)} fill="none" stroke="var(--faint)" strokeWidth={1} strokeDasharray="4 3" />
-        )}
-        <path d={path(forecast)} fill="none" stroke="var(--color-base-content)" strokeWidth={1.6} />
-      </svg>
-      <ul className="faint w-24 shrink-0 leading-4">
-        <li>
-          <span className="text-accent">•</span> recorded
-        </li>
-        <li>— forecast</li>
-        {other && <li>- - usual heart</li>}
-      </ul>
-    </div>
+    <>
+      <RecordedHeart
+        forecast={forecast}
+        recorded={recorded}
+        usual={other ? recording.usual : null}
+        every={every}
+        height={104}
+        label={`Recorded and forecast heart rate over ${minutes.toFixed(0)} minutes, ${counted(recorded.filter((one) => one !== null).length, "reading")}, mean error ${recording.now.error_bpm} bpm`}
+      />
+      <HeartSigns usual={other} />
+    </>
   );
 }
 

@@ -1,18 +1,12 @@
 import { useState } from "react";
 
 import { useBeside, type Beside } from "../api/progress";
+import { mondayOf } from "../shared/days";
 import { dayWords } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { useUnits } from "../shared/units";
 import { setWords } from "./ExercisePanel";
 import { percent } from "./verdict";
-
-/** The Monday of the week in which a day lies. */
-function mondayOf(on: string): string {
-  const day = new Date(`${on}T12:00Z`);
-  day.setUTCDate(day.getUTCDate() - ((day.getUTCDay() + 6) % 7));
-  return day.toISOString().slice(0, 10);
-}
 
 const MARKS: Record<Beside["beats"], string> = {
   yes: "▲ yes",

@@ -3,6 +3,8 @@ import { useState } from "react";
 
 import { forgetGoal, keepGoal, useSessions, type ExerciseProgress, type Session } from "../api/progress";
 import { WeekChart } from "../drawing/WeekChart";
+import { doneWords } from "../live/log";
+import { plusDays, today } from "../shared/days";
 import { DecimalField } from "../shared/DecimalField";
 import { Dialog } from "../shared/Dialog";
 import { counted, dayWords, figure } from "../shared/format";
@@ -160,7 +162,7 @@ function GoalDialog({ person, one, onClose }: Props & { onClose: () => void }) {
   const queries = useQueryClient();
   const per = units === "metric" ? 1 : LB_KG;
   const [kg, setKg] = useState(one.goal?.best_kg ?? Math.round((one.best?.value ?? 50) * 1.05));
-  const [by, setBy] = useState(() => one.goal?.by ?? new Date(Date.now() + 84 * 86_400_000).toISOString().slice(0, 10));
+  const [by, setBy] = useState(() => one.goal?.by ?? plusDays(today(), 84));
   const kept = () => {
     void queries.invalidateQueries({ queryKey: ["progress", person] });
     onClose();
@@ -290,17 +292,19 @@ function SessionRow({ session }: { session: Session }) {
   );
 }
 
-/** A set as it was done, "80 kg × 10, 2 left"; what says nothing of the best says why. */
+/** A set as it was done, in the words of the log. */
 export function setWords(one: Session["sets"][number], units: "metric" | "imperial"): string {
-  const load = one.load_kg === null ? "" : `${mass(one.load_kg, units)} × `;
-  const count = one.reps !== null ? String(one.reps) : one.seconds !== null ? `${Math.round(one.seconds)} s` : "–";
-  const told = [
-    one.side,
-    one.ended === "failed" ? "to failure" : "",
-    one.reps_left !== null ? `${one.reps_left} left` : "",
-    one.helped ? "helped" : "",
-    one.poor ? "poor form" : "",
-    one.as_planned ? "as planned" : "",
-  ].filter(Boolean);
-  return `${load}${count}${told.length ? ` (${told.join(", ")})` : ""}`;
+  const told = {
+    side: one.side || null,
+    load_kg: one.load_kg,
+    reps: one.reps,
+    parts: [],
+    seconds: one.reps === null ? one.seconds : null,
+    to_failure: one.ended === "failed",
+    helped: one.helped,
+    reps_left: one.reps_left,
+    form: one.poor ? ("poor" as const) : null,
+  };
+  const words = doneWords(told, (kg) => mass(kg, units));
+  return one.as_planned ? `${words}, as planned` : words;
 }

@@ -12,6 +12,7 @@ import {
 import { WeekChart } from "../drawing/WeekChart";
 import { CannotOpen } from "../shared/CannotOpen";
 import { counted, dayWords, figure } from "../shared/format";
+import { plusDays, today } from "../shared/days";
 import { Opening } from "../shared/Opening";
 import { Pick } from "../shared/Pick";
 import { LB_KG, useUnits } from "../shared/units";
@@ -30,7 +31,7 @@ const SPANS: [string, string][] = [
 
 /** The day so many weeks ago, as a date. */
 function weeksAgo(weeks: string): string | null {
-  return weeks === "" ? null : new Date(Date.now() - Number(weeks) * 7 * 86_400_000).toISOString().slice(0, 10);
+  return weeks === "" ? null : plusDays(today(), -7 * Number(weeks));
 }
 
 /** What the weeks say of a person: whether it got better, exercise by exercise, and what the heart says of it. */

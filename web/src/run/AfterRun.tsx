@@ -5,7 +5,8 @@ import { afterRun, useCards, type LiveRun } from "../api/runs";
 import type { Course } from "../live/course";
 import type { LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
-import { clock, counted } from "../shared/format";
+import { counted } from "../shared/format";
+import { PlannedLived } from "../shared/PlannedLived";
 import { NoteForm } from "./NoteForm";
 import { WriteDown } from "./WriteDown";
 
@@ -44,7 +45,10 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
             Save the run log
           </a>
         )}
-        <a className={`btn btn-sm ${instructor ? "" : "ml-auto"}`} href={`/classes/${live.class_id}`}>
+        <a className={`btn btn-sm ${instructor ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
+          In the book
+        </a>
+        <a className="btn btn-sm" href={`/classes/${live.class_id}`}>
           The plan
         </a>
       </header>
@@ -54,28 +58,7 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
           {run.waiting > 0 && <p role="status">{counted(run.waiting, "entry", "entries")} still to be sent.</p>}
           {told.isError && <p role="alert">{told.error.message}</p>}
           {!told.data && !told.isError && <p role="status">Working out how it was …</p>}
-          {told.data && (
-            <table className="mt-2 w-full text-sm" data-testid="after">
-              <thead>
-                <tr className="faint text-left">
-                  <th className="py-1 font-normal">figure</th>
-                  <th className="text-right font-normal">planned</th>
-                  <th className="text-right font-normal">lived</th>
-                  <th className="text-right font-normal">apart</th>
-                </tr>
-              </thead>
-              <tbody>
-                {told.data.rows.map((row) => (
-                  <tr key={row.name} className="border-t border-base-300">
-                    <th className="py-1 pr-2 text-left font-medium">{row.name}</th>
-                    <td className="text-right tabular-nums">{written(row.planned, row.unit)}</td>
-                    <td className="text-right font-semibold tabular-nums">{written(row.lived, row.unit)}</td>
-                    <td className="text-right tabular-nums">{apart(row.planned, row.lived, row.unit)}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
+          {told.data && <PlannedLived rows={told.data.rows} testId="after" />}
           {!instructor && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
           <h2 className="mt-6 text-lg font-semibold">For next time</h2>
           <NoteForm run={run} label="A note for next time" placeholder="One thing to do differently" />
@@ -101,16 +84,4 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
 function reachedIn(log: Map<string, LogRow[]>, second: number): Map<string, LogRow[]> {
   const got = (row: LogRow) => row.written === "done" || (row.set !== null && row.set.start_s < second);
   return new Map([...log].map(([person, rows]) => [person, rows.filter(got)]));
-}
-
-function written(value: number, unit: string): string {
-  if (unit === "s") return clock(value);
-  if (unit === "%") return `${value.toFixed(0)} %`;
-  return `${value.toFixed(unit === "bpm" || unit === "kcal" ? 0 : 2)} ${unit}`;
-}
-
-function apart(planned: number, lived: number, unit: string): string {
-  const more = lived - planned;
-  const text = written(Math.abs(more), unit);
-  return text === written(0, unit) ? "as planned" : `${more > 0 ? "+" : "−"}${text}`;
 }

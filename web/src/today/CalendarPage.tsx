@@ -3,39 +3,23 @@ import { useEffect, useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
 
 import { useCalendar, type Entry } from "../api/calendar";
+import { mondayOf, plusDays, today as dayNow, WEEKDAYS } from "../shared/days";
 import { counted } from "../shared/format";
-
-const DAYS = ["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"];
-
-/** A date as it is written, counted from another. */
-function plus(on: string, days: number): string {
-  const day = new Date(`${on}T12:00Z`);
-  day.setUTCDate(day.getUTCDate() + days);
-  return day.toISOString().slice(0, 10);
-}
-
-/** The Monday on or before a day. */
-function mondayOf(on: string): string {
-  return plus(on, -((new Date(`${on}T12:00Z`).getUTCDay() + 6) % 7));
-}
 
 /** A month of classes, planned and held; a class that stands in another's way says so. */
 export function CalendarPage() {
   const [asked, ask] = useSearchParams();
-  const today = useMemo(() => {
-    const now = new Date();
-    return `${now.getFullYear()}-${String(now.getMonth() + 1).padStart(2, "0")}-${String(now.getDate()).padStart(2, "0")}`;
-  }, []);
+  const today = useMemo(() => dayNow(), []);
   const month = /^\d{4}-\d{2}$/.test(asked.get("month") ?? "") ? asked.get("month")! : today.slice(0, 7);
   const since = mondayOf(`${month}-01`);
-  const until = plus(mondayOf(plus(`${nextMonth(month, 1)}-01`, -1)), 6);
+  const until = plusDays(mondayOf(plusDays(`${nextMonth(month, 1)}-01`, -1)), 6);
   const calendar = useCalendar(since, until);
   const title = new Date(`${month}-15T12:00`).toLocaleDateString("en-GB", { month: "long", year: "numeric" });
   useEffect(() => {
     document.title = `${title} – Oaken Circuit`;
   }, [title]);
   const weeks: string[] = [];
-  for (let monday = since; monday <= until; monday = plus(monday, 7)) weeks.push(monday);
+  for (let monday = since; monday <= until; monday = plusDays(monday, 7)) weeks.push(monday);
   const go = (to: string) => ask({ month: to }, { replace: true });
   const clashes = (calendar.data ?? []).filter((one) => one.clashes.length);
   return (
@@ -78,13 +62,13 @@ export function CalendarPage() {
       <table className="mt-3 w-full table-fixed border-collapse text-sm max-md:hidden" aria-busy={calendar.isPending}>
         <thead>
           <tr>
-            {DAYS.map((day) => (
+            {WEEKDAYS.map((day) => (
               <th
                 key={day}
                 scope="col"
                 className="faint border border-base-300 px-1 py-0.5 text-left text-xs font-normal"
               >
-                {day}
+                {day.slice(0, 3)}
               </th>
             ))}
           </tr>
@@ -92,8 +76,8 @@ export function CalendarPage() {
         <tbody>
           {weeks.map((monday) => (
             <tr key={monday}>
-              {DAYS.map((_, place) => {
-                const on = plus(monday, place);
+              {WEEKDAYS.map((_, place) => {
+                const on = plusDays(monday, place);
                 return (
                   <td
                     key={on}
@@ -115,7 +99,7 @@ export function CalendarPage() {
       </table>
       <ul className="mt-3 md:hidden">
         {weeks
-          .flatMap((monday) => DAYS.map((_, place) => plus(monday, place)))
+          .flatMap((monday) => WEEKDAYS.map((_, place) => plusDays(monday, place)))
           .filter((on) => on.startsWith(month) && calendar.data?.some((one) => one.on === on))
           .map((on) => (
             <li key={on} className="border-b border-base-300 py-1">

@@ -3,6 +3,7 @@ import { useId, useState } from "react";
 import type { Plan } from "../api/client";
 import { useRooms } from "../api/queries";
 import { NumberField } from "../shared/NumberField";
+import { plusDays } from "../shared/days";
 import { dateAndTime, dayWords } from "../shared/format";
 
 export type Chosen = Pick<Plan, "room" | "slot_min" | "starts" | "aim" | "repeats">;
@@ -112,13 +113,11 @@ function Repeating({ chosen, date, field, onChange }: RepeatingProps) {
   const id = useId();
   const repeats = chosen.repeats ?? null;
   const [free, setFree] = useState("");
-  const eight = new Date(`${date}T12:00Z`);
-  eight.setUTCDate(eight.getUTCDate() + 56);
   const set = (fields: Partial<NonNullable<Chosen["repeats"]>>) =>
     onChange({
       repeats: {
         every_weeks: 1,
-        until: eight.toISOString().slice(0, 10),
+        until: plusDays(date, 56),
         without: [],
         ...repeats,
         ...fields,
