@@ -99,7 +99,7 @@ def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: M
             continue
         wanted[exercise.id] = (exercise, _window(part), _load_words(part))
     pairs = [(person, lift) for person in plan.people for lift in wanted]
-    known_sessions = last_sessions(studio, pairs, today)
+    known_sessions = last_sessions(studio, {pair: wanted[pair[1]][1] for pair in pairs}, today)
     lifts = {
         (key, exercise): (best, working)
         for key, exercise, best, working in Lift.objects.filter(

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import fields
 from datetime import date, timedelta
 from typing import Any
 
 from django.db import connection
-from django.db.models import CharField, IntegerField, QuerySet
+from django.db.models import CharField, IntegerField, Max, QuerySet
 from django.db.models.functions import Cast
 from oaken.class_file import ClassFile
-from oaken.progress import Session, SetRecord, sessions_of, set_records
+from oaken.progress import SAME_WINDOW_DAYS, Session, SetRecord, sessions_of, set_records, windows_apart
 from oaken.run import Course, Event, log_of
 from people.models import Person
 from studio.models import Studio
@@ -86,11 +86,17 @@ LOOK_BACK_DAYS = (9, 35, 180, 36_500)
 Pair = tuple[str, str]
 """Somebody and an exercise."""
 
+Window = tuple[int, int]
+"""The fewest and the most repetitions that were planned."""
 
-def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions: int = 4) -> dict[Pair, list[Session]]:
-    """The last sessions of everybody in an exercise, the oldest first; a query for many people at once."""
+
+def last_sessions(
+    studio: Studio, windows: Mapping[Pair, Window | None], today: date, sessions: int = 3
+) -> dict[Pair, list[Session]]:
+    """The last sessions of everybody in an exercise, the oldest first, and before them the one whose window comes
+    nearest to the one that is given; some queries for many people at once."""
     found: dict[Pair, list[Session]] = {}
-    missing = set(pairs)
+    missing = set(windows)
     people = dict(studio.people.filter(key__in={person for person, _ in missing}).values_list("pk", "key"))
     until = today + timedelta(days=1)
     for days in LOOK_BACK_DAYS:
@@ -103,11 +109,60 @@ def last_sessions(studio: Studio, pairs: Collection[Pair], today: date, sessions
             on__gte=since,
             on__lte=until,
         )
-        of_pair: dict[Pair, list[SetRecord]] = {}
-        for key, record in _read(rows, people):
-            if (key, record.exercise) in missing:
-                of_pair.setdefault((key, record.exercise), []).append(record)
-        for pair, records in of_pair.items():
-            found[pair] = sessions_of(records)[-sessions:]
+        for pair, own in _sessions(rows, people).items():
+            if pair in missing:
+                found[pair] = own[-sessions:]
         missing = {pair for pair in missing if len(found.get(pair, [])) < sessions}
+    for pair, own in _nearest_before(windows, found, people, today).items():
+        found[pair] = [*own, *found[pair]]
     return found
+
+
+def _sessions(rows: QuerySet[DoneSet], people: Mapping[int, str]) -> dict[Pair, list[Session]]:
+    of_pair: dict[Pair, list[SetRecord]] = {}
+    for key, record in _read(rows, people):
+        of_pair.setdefault((key, record.exercise), []).append(record)
+    return {pair: sessions_of(records) for pair, records in of_pair.items()}
+
+
+def _nearest_before(
+    windows: Mapping[Pair, Window | None],
+    found: Mapping[Pair, list[Session]],
+    people: Mapping[int, str],
+    today: date,
+) -> dict[Pair, list[Session]]:
+    """Earlier sessions than those found, whose window comes nearer to the one that is given than any of theirs."""
+    lasts = (
+        DoneSet.objects.filter(
+            person_id__in=people,
+            exercise__in={exercise for _, exercise in windows},
+            on__gte=today - timedelta(days=SAME_WINDOW_DAYS),
+            on__lte=today,
+            low__isnull=False,
+            high__isnull=False,
+            load_kg__gt=0,
+        )
+        .order_by()
+        .values_list("person_id", "exercise", "low", "high")
+        .annotate(last=Max("on"))
+    )
+    nearest: dict[Pair, tuple[float, date]] = {}
+    for person, exercise, low, high, on in lasts:
+        pair = (people[person], exercise)
+        wanted = windows.get(pair)
+        if wanted is not None:
+            # the later of two that are as near
+            one = (windows_apart((low, high), wanted), on)
+            if pair not in nearest or (one[0], -one[1].toordinal()) < (nearest[pair][0], -nearest[pair][1].toordinal()):
+                nearest[pair] = one
+    older = {pair: on for pair, (_, on) in nearest.items() if pair in found and on < found[pair][0].on}
+    if not older:
+        return {}
+    rows = DoneSet.objects.filter(
+        person_id__in=people, exercise__in={exercise for _, exercise in older}, on__in=set(older.values())
+    )
+    return {
+        pair: [one for one in own if one.on == older[pair]]
+        for pair, own in _sessions(rows, people).items()
+        if pair in older
+    }

@@ -189,7 +189,7 @@ REFUSED: dict[str, tuple[Callable[[], Any], str]] = {
     "a recording that runs too long": (lambda: HeartSeries.of([0.0, 50_000.0], [90.0, 90.0], None, "CSV"), "at most 12 h"),
     "a file that is too large": (lambda: read_recording(b"x" * 8_000_001), "at most 8 MB"),
     "a FIT file of too many frames": (lambda: read_recording(fit_file(200_000)), "at most 120,000 frames"),
-    "a roster that is too long": (lambda: read_roster(roster(2001)), "at most 2000 rows"),
+    "a roster that is too long": (lambda: read_roster(roster(2001)), "at most 2,000 rows"),
     "too many people in a class": (lambda: read_class(crowded(61, 1, 1, 1)), "at most 60"),
     "somebody with too many bests": (
         lambda: read_class(

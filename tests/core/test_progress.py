@@ -79,6 +79,34 @@ def test_a_level_through_all_sessions_is_calmer_than_the_best_of_a_day() -> None
     assert max(line) - min(line) < (max(days) - min(days)) / 2
 
 
+def _weekly(*days: tuple[float, list[int], str]) -> list:  # type: ignore[type-arg]
+    return [
+        one
+        for week, (kg, reps, ended) in enumerate(days)
+        for one in a_day(kg, reps, on=START + timedelta(weeks=week), run=week + 1, ended=ended)
+    ]
+
+
+def test_an_easy_day_that_was_stopped_as_planned_is_no_step_back() -> None:
+    hard = [(80.0, [8, 8, 7], "failed")] * 6
+    before = series_of(_weekly(*hard)).best()
+    easy = series_of(_weekly(*hard, *[(50.0, [8, 8, 8], "stopped")] * 3))
+    after = easy.best()
+    assert before is not None
+    assert after is not None
+    assert after.value > 0.97 * before.value
+    assert after.high - after.low > before.high - before.low, "three weeks on, less is known"
+    failed = series_of(_weekly(*hard, *[(50.0, [8, 8, 8], "failed")] * 3)).best()
+    assert failed is not None
+    assert failed.value < 0.8 * before.value, "the same sets to failure are a step back"
+
+
+def test_worse_is_said_only_where_a_later_session_went_to_its_end() -> None:
+    falling = [(80.0 - 2 * week, [8, 8, 8], "stopped") for week in range(8)]
+    assert _verdict(_weekly(*falling)) == "not told apart"
+    assert _verdict(_weekly(*[(kg, reps, "failed") for kg, reps, _ in falling])) == "worse"
+
+
 @pytest.mark.parametrize("kind", sorted(KINDS))
 def test_ranges_hold_the_true_best_in_most_cases(kind: str) -> None:
     held = []

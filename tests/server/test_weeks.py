@@ -260,6 +260,21 @@ def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send
         assert send("POST", f"/api/runs/{run.pk}/sets-file", {"content": table(wrong)})[0] == 422
 
 
+def test_the_last_class_of_a_near_window_is_found_behind_later_ones(demo: Studio) -> None:
+    days = (30, 24, 18, 12, 6)
+    for seed, days_ago in enumerate(days):
+        held(demo, days=days_ago, seed=seed)
+    lift = ("tobin", "hip-thrust")
+    oldest = DoneSet.objects.filter(person__key=lift[0], exercise=lift[1]).order_by("on")[0].on
+    DoneSet.objects.filter(on=oldest, exercise=lift[1]).update(low=4, high=6)
+    today = timezone.localdate()
+    near = sets.last_sessions(demo, {lift: (4, 6)}, today)[lift]
+    assert near[0].on == oldest
+    assert len(near) == 4
+    for window in (None, (10, 10)):
+        assert oldest not in [one.on for one in sets.last_sessions(demo, {lift: window}, today)[lift]]
+
+
 def test_the_log_as_a_table_comes_back_as_it_was(demo: Studio, send: Send, client: Client) -> None:
     run = held(demo)
     csv = client.get(f"/api/runs/{run.pk}/sets.csv").content

@@ -10,12 +10,24 @@ from oaken.progress.beside import Beside, Sides, beside, left_and_right, why_not
 from oaken.progress.evidence import Evidence, evidence_of, why_no_evidence
 from oaken.progress.goal import Goal, Prospect, prospect
 from oaken.progress.hearts import HeartAtWork, heart_at_work
-from oaken.progress.next_time import LoadProposal, LoadRules, School, Standing, Today, propose, propose_after, schools
+from oaken.progress.next_time import (
+    SAME_WINDOW_DAYS,
+    LoadProposal,
+    LoadRules,
+    School,
+    Standing,
+    Today,
+    propose,
+    propose_after,
+    schools,
+    windows_apart,
+)
 from oaken.progress.record import SetRecord, set_records
 from oaken.progress.series import Gain, Scheme, Series, Session, gain_since, series_of, sessions_of, week_of
 from oaken.progress.trend import Level, Observation, Trend, trend
 
 __all__ = [
+    "SAME_WINDOW_DAYS",
     "Beside",
     "Evidence",
     "Gain",
@@ -51,4 +63,5 @@ __all__ = [
     "week_of",
     "why_no_evidence",
     "why_not_comparable",
+    "windows_apart",
 ]

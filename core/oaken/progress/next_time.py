@@ -111,7 +111,7 @@ def propose(standing: Standing) -> LoadProposal:
         return LoadProposal(
             do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
         )
-    session = _last_of_window(standing) or _last_loaded(standing.sessions)
+    session = _like_the_next(standing) or _last_loaded(standing.sessions)
     if session is None:
         return _begin(standing)
     judged = _Judged.of(session, standing)
@@ -251,19 +251,50 @@ def _nothing(school: School, reason: str) -> LoadProposal:
     return LoadProposal(do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[])
 
 
-SAME_WINDOW_DAYS = 35
-"""So long the last class of the same window counts before a later one of another (common practice, no source)."""
+SAME_WINDOW_DAYS = 42
+"""So long a class whose window is nearer to the next one's counts before a later one (common practice, no source)."""
 
 
-def _last_of_window(standing: Standing) -> Session | None:
-    """The last session that was planned as the next one is, where it is not too long ago."""
+def _like_the_next(standing: Standing) -> Session | None:
+    """The session to judge by: the one whose planned window asks for a share of the best nearest to the next one's, the
+    later of two; never one that lies too long ago or before one that went badly."""
     if standing.window is None:
         return None
+    found: tuple[float, Session] | None = None
     for one in reversed(standing.sessions):
-        alike = any(own.load_kg and own.reps is not None and (own.low, own.high) == standing.window for own in one.sets)
-        if alike and (standing.today - one.on).days <= SAME_WINDOW_DAYS:
-            return one
+        if (standing.today - one.on).days > SAME_WINDOW_DAYS:
+            break
+        window = _planned_window(one)
+        if window is not None:
+            apart = windows_apart(window, standing.window)
+            if found is None or apart < found[0]:
+                found = (apart, one)
+        if any(own.poor or own.helped or _below(own) for own in one.sets):
+            break
+    return found and found[1]
+
+
+def _planned_window(session: Session) -> tuple[int, int] | None:
+    """The repetitions that the counted sets with a load were planned as; None where none was."""
+    for own in session.sets:
+        if own.load_kg and own.reps is not None and own.low is not None and own.high is not None:
+            return own.low, own.high
     return None
+
+
+def _below(one: SetRecord) -> bool:
+    return (
+        one.reps is not None and one.low is not None and one.reps < one.low - (NARROWEST if one.low == one.high else 0)
+    )
+
+
+def windows_apart(one: tuple[int, int], other: tuple[int, int]) -> float:
+    """How far two windows of repetitions are apart in the share of the best they ask for; 0 only for the same one."""
+    return abs(_share_of(one) - _share_of(other)) + (one != other) * 1e-6
+
+
+def _share_of(window: tuple[int, int]) -> float:
+    return share_for(sum(window) / 2)
 
 
 def _other_window(judged: _Judged, standing: Standing) -> LoadProposal | None:
@@ -272,15 +303,17 @@ def _other_window(judged: _Judged, standing: Standing) -> LoadProposal | None:
     if standing.window is None or judged.planned is None or judged.planned == standing.window:
         return None
     (low, high), (was_low, was_high) = standing.window, judged.planned
-    share = share_for((low + high) / 2) / share_for((was_low + was_high) / 2)
+    share = _share_of(standing.window) / _share_of(judged.planned)
     reason = f"planned are {low}–{high} instead of {was_low}–{was_high}: by the usual table, then see"
     load = judged.load_kg
-    wanted = min(load * share, load * (1 + standing.rules.most_step_share))
+    most = load * (1 + standing.rules.most_step_share)
+    wanted = min(load * share, most)
     if standing.hardware is None:
         kg = round(wanted, 1)
     else:
         loads = settable_kg(standing.hardware)
-        kg = max((one for one in loads if one <= wanted + 1e-6), default=loads[0])
+        allowed = [one for one in loads if one <= most + 1e-6] or [loads[0]]
+        kg = min(allowed, key=lambda one: (abs(one - wanted), one))
     do: Literal["add", "repeat", "reduce"] = "repeat" if abs(kg - load) < 0.01 else "add" if kg > load else "reduce"
     return _proposal(do, judged, standing, kg, reason)
 

@@ -203,7 +203,7 @@ def series_of(sets: Iterable[SetRecord]) -> Series:
         assert evidence is not None
         # a set that only says “at least” and still says more than one whose end is known counts as it stands
         value = evidence.kg if evidence.at_least and sessions[place].end_known else evidence.meant_kg
-        points.append(Observation(week_of(sessions[place].on), log(value), evidence.scatter))
+        points.append(Observation(week_of(sessions[place].on), log(value), evidence.scatter, evidence.at_least))
     return Series(tuple(sessions), trend(points), tuple(seen))
 
 
@@ -213,8 +213,8 @@ Verdict = Literal["better", "worse", "not told apart"]
 @dataclass(frozen=True, slots=True)
 class Gain:
     """How much the best has grown from one point of the line to its end, as a share with its range that holds eight of
-    ten; `verdict` is “better” or “worse” only where the whole range lies on one side. `from_at_least`: the earlier sets
-    only say “at least”."""
+    ten; `verdict` is “better” or “worse” only where the whole range lies on one side, and “worse” only where a later
+    session tells how far it could have gone. `from_at_least`: the earlier sets only say “at least”."""
 
     since: date
     share: float
@@ -243,7 +243,9 @@ def gain_since(series: Series, since: date) -> Gain | None:
         apart = _curves_apart(series.sessions[series.seen[at]], series.sessions[series.seen[-1]])
         spread = MIDDLE_80 * sqrt(level.gain_deviation**2 + apart**2)
         low, high = level.gain_to_last - spread, level.gain_to_last + spread
-    verdict: Verdict = "better" if low > 0 else "worse" if high < 0 else "not told apart"
+    later = [series.sessions[place] for place in series.seen[at + 1 :]]
+    went_to_the_end = any(one.evidence is not None and not one.evidence.at_least for one in later)
+    verdict: Verdict = "better" if low > 0 else "worse" if high < 0 and went_to_the_end else "not told apart"
     earlier = series.sessions[series.seen[at]]
     at_least = earlier.evidence is not None and earlier.evidence.at_least
     return Gain(earlier.on, level.gain_to_last, low, high, verdict, at_least)

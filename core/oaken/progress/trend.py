@@ -1,7 +1,8 @@
 """A line through all sessions, recent ones counting most: a level that drifts and a slope that changes slowly.
 
 The local linear trend of the state-space literature (Harvey 1989, from memory) on the logarithm of the best, with fixed
-settings, filtered forwards and smoothed backwards. Time is in weeks and need not be regular.
+settings, filtered forwards and smoothed backwards. An easy day is no step back: what only says “at least” hardly
+pulls the line down. Time is in weeks and need not be regular.
 """
 
 from __future__ import annotations
@@ -24,13 +25,20 @@ MIDDLE_80 = 1.2816
 """Standard deviations on each side within which eight of ten lie."""
 
 
+EASY = 1.5
+"""A session that only says “at least” and lies so many deviations below the line was an easy one: from there on it
+pulls less and less (common practice of robust filters; the bound and the fourth power are ours)."""
+
+
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """What one session says: when (weeks), the logarithm of the best, and its scatter (one standard deviation)."""
+    """What one session says: when (weeks), the logarithm of the best, its scatter (one standard deviation), and whether
+    it only says “at least”."""
 
     week: float
     value: float
     scatter: float
+    at_least: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,9 +116,13 @@ def trend(observations: Sequence[Observation]) -> Trend | None:
         p_ahead = p + 2 * weeks * q + weeks * weeks * r + level_noise
         q_ahead = q + weeks * r + both_noise
         r_ahead = r + slope_noise
-        gain = p_ahead + one.scatter**2
-        k_level, k_slope = p_ahead / gain, q_ahead / gain
         error = one.value - m_ahead
+        scatter = one.scatter**2
+        below = -error / sqrt(p_ahead + scatter)
+        if one.at_least and below > EASY:
+            scatter *= (below / EASY) ** 4
+        gain = p_ahead + scatter
+        k_level, k_slope = p_ahead / gain, q_ahead / gain
         b_ahead = b
         m, b = m_ahead + k_level * error, b + k_slope * error
         p, q, r = p_ahead * (1 - k_level), q_ahead * (1 - k_level), r_ahead - k_slope * q_ahead

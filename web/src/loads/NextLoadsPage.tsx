@@ -17,6 +17,15 @@ const TODAY: [HowToday, string][] = [
 ];
 const DOES = { add: "▲ add", repeat: "= repeat", reduce: "▼ lighter", begin: "• begin", nothing: "– nothing" } as const;
 
+const COLUMNS = [
+  ["Exercise", "w-36"],
+  ["Last time", "w-60"],
+  ["Works with", "w-24"],
+  ["Next time", "w-52"],
+  ["Why", ""],
+  ["", "w-28"],
+] as const;
+
 const keyOf = (one: { person: string; exercise: string }) => `${one.person} ${one.exercise}`;
 
 /** What to put on next time, person by person: each proposal with its reason, taken, changed or left as it is. */
@@ -54,6 +63,13 @@ export function NextLoadsPage() {
       setToday={(person, how) => setToday((now) => ({ ...now, [person]: how }))}
     />
   );
+}
+
+function withOrWithout(some: Set<string>, one: string, put: boolean): Set<string> {
+  const next = new Set(some);
+  if (put) next.add(one);
+  else next.delete(one);
+  return next;
 }
 
 type LoadsProps = {
@@ -142,18 +158,18 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
               onChange={(value) => setToday(person, value as HowToday)}
             />
           </div>
-          <div className="overflow-x-auto">
-            <table className="w-full text-sm">
-              <thead className="faint text-left text-xs">
+          <div>
+            <table className="w-full text-sm max-md:block md:table-fixed">
+              <thead className="faint text-left text-xs max-md:sr-only">
                 <tr>
-                  {["Exercise", "Last time", "Works with", "Next time", "Why", ""].map((head) => (
-                    <th key={head} scope="col" className="pr-3 font-normal">
+                  {COLUMNS.map(([head, width]) => (
+                    <th key={head} scope="col" className={`pr-3 font-normal ${width}`}>
                       {head}
                     </th>
                   ))}
                 </tr>
               </thead>
-              <tbody>
+              <tbody className="max-md:block">
                 {rows
                   .filter((one) => one.person === person)
                   .map((one) => (
@@ -165,7 +181,8 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
                       units={units}
                       onChange={(kg) => change((now) => ({ ...now, [keyOf(one)]: kg }))}
                       onTake={() => take.mutate(taken([one]))}
-                      onLeave={() => leave((now) => new Set(now).add(keyOf(one)))}
+                      left={left.has(keyOf(one))}
+                      onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(one), leaves))}
                     />
                   ))}
               </tbody>
@@ -184,23 +201,29 @@ type RowProps = {
   units: "metric" | "imperial";
   onChange: (kg: number) => void;
   onTake: () => void;
-  onLeave: () => void;
+  left: boolean;
+  onLeave: (leaves: boolean) => void;
 };
 
-function Row({ one, kg, open, units, onChange, onTake, onLeave }: RowProps) {
+function Row({ one, kg, open, units, onChange, onTake, left, onLeave }: RowProps) {
   const { proposal } = one;
   const choices = kg === null || one.loads_kg.includes(kg) ? one.loads_kg : [...one.loads_kg, kg].sort((a, b) => a - b);
   return (
-    <tr className="border-t border-base-300 align-top" data-testid="next-load">
-      <th scope="row" className="py-1.5 pr-3 text-left font-normal">
+    <tr
+      className="border-t border-base-300 align-top max-md:grid max-md:grid-cols-[1fr_auto] max-md:py-1.5"
+      data-testid="next-load"
+    >
+      <th scope="row" className="pr-3 text-left font-normal max-md:text-base max-md:font-semibold md:py-1.5">
         {one.name}
         {one.plan_says && (
           <span className="faint block text-xs">the class says {one.plan_says}: that stands there</span>
         )}
       </th>
-      <td className="py-1.5 pr-3">{proposal.rests_on.join("; ") || "–"}</td>
-      <td className="py-1.5 pr-3 whitespace-nowrap">{one.working_kg === null ? "–" : mass(one.working_kg, units)}</td>
-      <td className="py-1.5 pr-3 whitespace-nowrap">
+      <td className="pr-3 max-md:order-3 max-md:col-span-2 md:py-1.5">{proposal.rests_on.join("; ") || "–"}</td>
+      <td className="pr-3 whitespace-nowrap max-md:hidden md:py-1.5">
+        {one.working_kg === null ? "–" : mass(one.working_kg, units)}
+      </td>
+      <td className="whitespace-nowrap max-md:text-right md:py-1.5 md:pr-3">
         <span className="mr-2">{DOES[proposal.do]}</span>
         {kg !== null &&
           (choices.length ? (
@@ -221,15 +244,22 @@ function Row({ one, kg, open, units, onChange, onTake, onLeave }: RowProps) {
           ))}
         {proposal.reps.length > 0 && <span className="faint block text-xs">aim at {proposal.reps.join(", ")}</span>}
       </td>
-      <td className="py-1.5 pr-3">{proposal.reason}</td>
-      <td className="py-1.5 text-right whitespace-nowrap">
+      <td className="pr-3 max-md:order-4 md:py-1.5">{proposal.reason}</td>
+      <td className="text-right whitespace-nowrap max-md:order-5 md:py-1.5">
         {open ? (
           <>
             <button type="button" className="btn btn-xs btn-primary" onClick={onTake}>
               Take
             </button>{" "}
-            <button type="button" className="btn btn-ghost btn-xs" onClick={onLeave}>
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => onLeave(true)}>
               Leave
+            </button>
+          </>
+        ) : left ? (
+          <>
+            <span className="faint text-xs">left</span>{" "}
+            <button type="button" className="btn btn-ghost btn-xs" onClick={() => onLeave(false)}>
+              Undo
             </button>
           </>
         ) : (

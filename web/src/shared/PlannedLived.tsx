@@ -34,14 +34,17 @@ export function PlannedLived({ rows, testId }: { rows: Row[]; testId: string }) 
   );
 }
 
+const DECIMALS: Record<string, number> = { "/min": 2, min: 1 };
+
 function written(value: number, unit: string): string {
   if (unit === "s") return clock(value);
-  if (unit === "%") return `${value.toFixed(0)} %`;
-  return `${value.toFixed(["bpm", "kcal", "units"].includes(unit) ? 0 : 2)} ${unit}`;
+  return `${value.toFixed(DECIMALS[unit] ?? 0)} ${unit}`;
 }
 
+/** How far apart the two are as they are written, so that a row adds up. */
 function apart(planned: number, lived: number, unit: string): string {
-  const more = lived - planned;
-  const text = written(Math.abs(more), unit);
-  return text === written(0, unit) ? "as planned" : `${more > 0 ? "+" : "−"}${text}`;
+  const places = 10 ** (DECIMALS[unit] ?? 0);
+  const more = (Math.round(lived * places) - Math.round(planned * places)) / places;
+  if (more === 0) return "as planned";
+  return `${more > 0 ? "+" : "−"}${written(Math.abs(more), unit === "%" ? "points" : unit)}`;
 }
