@@ -15,7 +15,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 TESTS_ARE := --no-warn-return-any --disable-error-code union-attr --disable-error-code no-untyped-call \
   --disable-error-code comparison-overlap
 
-.PHONY: demo serve test bench soak lint schema pictures requirements check-demo check-test clean
+.PHONY: demo serve test bench soak lint schema evidence pictures requirements check-demo check-test clean
 .DEFAULT_GOAL := demo
 
 demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1 or HOST=…
@@ -53,6 +53,9 @@ lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and wheth
 
 schema: $(VENV)/dev.done web/node_modules/.done ## write the JSON Schema, the OpenAPI schema and the typed client
 	$(PY) tools/generated.py
+
+evidence: $(VENV)/dev.done ## write docs/evidence.md afresh: what the figures were tried against
+	$(PY) tools/evidence.py
 
 pictures: $(VENV)/dev.done web/dist/index.html ## take the pictures of docs/screenshots afresh
 	$(PY) tools/pictures.py

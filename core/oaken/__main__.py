@@ -1,5 +1,6 @@
 """The command line: `python -m oaken forecast class.json [--table]`, the same for a class as text with
-`--with class.json`, `python -m oaken run log.jsonl [--at SECONDS]`."""
+`--with class.json`, `python -m oaken run log.jsonl [--at SECONDS]`, `python -m oaken heart RECORDING [--body FILE]
+[--known-until SHARE] [--json]`."""
 
 from __future__ import annotations
 
@@ -9,12 +10,17 @@ import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from oaken.basis.faults import FaultyInput
+from pydantic import ValidationError
+
+from oaken.basis.faults import FaultyInput, faults_in
+from oaken.calibration import HeartTold, as_lines, judge_heart
 from oaken.class_file import json_schema
 from oaken.class_file.reading import is_text, load_class, load_text
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
 from oaken.notation import FaultyText
+from oaken.people import Person
+from oaken.recordings import LARGEST_BYTES, read_recording
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
@@ -33,6 +39,11 @@ def main(arguments: list[str] | None = None) -> int:
     ran = commands.add_parser("run", help="clock, lived timeline and log of a run")
     ran.add_argument("file", type=Path, help="a run log (docs/formats.md)")
     ran.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
+    heart = commands.add_parser("heart", help="how well a heart fitted to a recording's first part forecasts the rest")
+    heart.add_argument("file", type=Path, help="FIT, TCX or CSV with heart rate, and power or speed")
+    heart.add_argument("--body", type=Path, help="a person as in a class file (JSON): age, body_mass_kg, sex, vo2max …")
+    heart.add_argument("--known-until", type=_share, default=0.5, help="the share that is seen, 0.1 to 0.9")
+    heart.add_argument("--json", action="store_true", help="JSON instead of text")
     commands.add_parser("schema", help="the JSON Schema of a class file")
     options = parser.parse_args(arguments)
     if options.command == "schema":
@@ -41,6 +52,10 @@ def main(arguments: list[str] | None = None) -> int:
     try:
         if options.command == "run":
             print(_run_told(options.file, options.at))
+            return 0
+        if options.command == "heart":
+            told = _heart_told(options.file, options.body, options.known_until)
+            print(told.model_dump_json(indent=1) if options.json else as_lines(told))
             return 0
         if options.beside is not None:
             file = load_text(options.file, options.beside)
@@ -61,6 +76,53 @@ def main(arguments: list[str] | None = None) -> int:
     result = forecast(file)
     print(as_table(file.plan, result) if options.table else result.model_dump_json(indent=1))
     return 0
+
+
+def _share(text: str) -> float:
+    share = float(text)
+    if not 0.1 <= share <= 0.9:
+        raise argparse.ArgumentTypeError("a share of the recording, 0.1 to 0.9")
+    return share
+
+
+LARGEST_BODY_BYTES = 100_000
+
+
+def _bytes(path: Path, most_bytes: int) -> bytes:
+    """What a file holds, one byte more than the most at most. Raises FaultyInput where it cannot be read."""
+    try:
+        with path.open("rb") as file:
+            return file.read(most_bytes + 1)
+    except OSError as error:
+        fault = faults_in("the file")("file", f"cannot be read: {error.strerror}", "a file that is there")
+        raise FaultyInput([fault]) from error
+
+
+NOBODY = {"id": "somebody", "name": "Somebody", "age": 40, "body_mass_kg": 75}
+
+
+def _heart_told(path: Path, body: Path | None, known_until: float) -> HeartTold:
+    """A recording's heart. Raises FaultyInput for a recording or a body that cannot be used."""
+    series = read_recording(_bytes(path, LARGEST_BYTES), path.name)
+    if body is None:
+        words = "nobody's own: 40 years, 75 kg (--body says another)"
+        return judge_heart(series, Person.model_validate(NOBODY), known_until, words)
+    try:
+        given = json.loads(_bytes(body, LARGEST_BODY_BYTES))
+        person = Person.model_validate({"id": NOBODY["id"], "name": NOBODY["name"], **given})
+    except ValidationError as error:
+        raise FaultyInput(
+            [
+                faults_in("the body")(
+                    ".".join(map(str, one["loc"])) or "body", one["msg"], "a person as in a class file"
+                )
+                for one in error.errors()
+            ]
+        ) from error
+    except (ValueError, TypeError) as error:
+        raise FaultyInput([faults_in("the body")("body", f"is no JSON object ({error})", "a person")]) from error
+    sex = f", {person.sex}" if person.sex else ""
+    return judge_heart(series, person, known_until, f"{person.age} years, {person.body_mass_kg:g} kg{sex}")
 
 
 def _run_told(path: Path, at: float | None) -> str:

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 from oaken.progress import SetRecord
+from oaken.progress.evidence import FIVE
 from oaken.strength.one_rep_max import FORMULAS
 
 START = date(2026, 1, 5)
@@ -62,7 +63,7 @@ def simulated(kind: str, seed: int, weeks: int = 12, reps: int = 8, ended: str =
     The truth comes from one of the five formulas, drawn for each person, and a curve of their own.
     """
     chance = np.random.default_rng(seed)
-    formula = list(FORMULAS.values())[chance.integers(len(FORMULAS))][1]
+    formula = FORMULAS[FIVE[chance.integers(len(FIVE))]][1]
     own = float(np.exp(chance.normal(0, OWN_CURVE)))
     best = float(chance.uniform(60, 160))
     sets: list[SetRecord] = []

@@ -271,3 +271,21 @@ def test_a_recording_lies_over_the_steps_that_were_lived() -> None:
     (heart,) = later.rates([body_of(PEOPLE["tobin"]).likely], np.array([250.0]))
     (usual,) = as_planned.rates([body_of(PEOPLE["tobin"]).likely], np.array([250.0]))
     assert heart[0] < usual[0]
+
+
+def test_a_fit_that_ends_at_a_bound_is_not_used() -> None:
+    """A heart that hardly answers: its gain would have to be less than any heart's."""
+    usual = body_of(PEOPLE["tobin"]).likely
+    strange = recorded(CARRY, "tobin", replace(usual, gain=0.3), 1)
+    found = calibrate(PEOPLE["tobin"], [recorded_path(CARRY, "tobin", strange, 0.0)])
+    assert "gain" in found.at_bounds
+    assert not found.better
+    assert "gain went to the end of what is possible" in found.why
+
+
+def test_a_recording_that_fits_nowhere_is_refused_instead_of_laid_somewhere() -> None:
+    chance = np.random.default_rng(3)
+    nonsense = 120 + 20 * np.sin(np.arange(3000) / 97) + chance.normal(0, 8, 3000)
+    series = HeartSeries.of([float(one) for one in range(3000)], nonsense.round().tolist(), None, "CSV")
+    with pytest.raises(FaultyInput, match="fits this class nowhere: a likeness of 0"):
+        recorded_path(CARRY, "tobin", series, None)

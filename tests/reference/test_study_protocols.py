@@ -69,12 +69,36 @@ def test_the_classic_circuit_comes_out_in_its_window(body: dict[str, object], lo
     assert 0.40 <= found.uptake_share <= 0.55
 
 
+SEVEN = {
+    "young": person(1, age=16, body_mass_kg=60, sex="male", bests_kg={}),
+    "old man": person(1, age=68, body_mass_kg=80, sex="male", bests_kg={}),
+    "old woman": person(1, age=65, body_mass_kg=70, sex="female", bests_kg={}),
+    "light": person(1, age=22, body_mass_kg=48, sex="female", bests_kg={}),
+    "heavy": person(1, age=40, body_mass_kg=115, sex="male", bests_kg={}),
+    "fit": person(1, age=30, body_mass_kg=70, sex="male", vo2max=60, bests_kg={}),
+    "unfit": person(1, age=45, body_mass_kg=80, sex="female", vo2max=25, bests_kg={}),
+}
+
+
+def test_the_same_share_of_best_strains_seven_bodies_alike() -> None:
+    """The window of the circuit studies is one of shares, in men and women alike (Wilmore 1978, from memory), and the
+    rule (`own_lifting_factor`) says just that: the same share of one's own uptake. A milder one, by the root of the
+    uptakes, was seen first and left the young and the fit at 66–69 %: five of seven."""
+    shares = {name: outcome(body, classic()).heart_share for name, body in SEVEN.items()}
+    assert sum(0.70 <= share <= 0.85 for share in shares.values()) >= 6, shares
+    assert max(shares.values()) - min(shares.values()) < 0.12
+
+
 @pytest.mark.parametrize("body", [FIT_MAN, FIT_WOMAN], ids=["man of 77 kg", "woman of 58 kg"])
 def test_heavy_sets_with_long_rests_come_out_much_lower(body: dict[str, object]) -> None:
     fast, heavy = outcome(body, classic()), outcome(body, heavy_and_slow())
     assert heavy.kcal_per_min < 0.7 * fast.kcal_per_min
     assert heavy.heart_share < fast.heart_share - 0.08
     assert heavy.uptake_share < 0.35
+
+
+SETTLED_S = 1200
+"""What is carried over settles in some ten minutes."""
 
 
 def test_the_heart_runs_above_the_oxygen_cost_in_lifting_and_not_on_the_bike() -> None:
@@ -85,11 +109,11 @@ def test_the_heart_runs_above_the_oxygen_cost_in_lifting_and_not_on_the_bike() -
         (one,) = forecast(class_file(block, people=[FIT_MAN])).people
         last = one.bpm[-2]
         heart = (last - one.rest_bpm.value) / (one.max_bpm.value - one.rest_bpm.value)
-        uptake = one.figures.energy.value / (600 / 60) * 200 / 77
+        uptake = one.figures.energy.value / (SETTLED_S / 60) * 200 / 77
         return heart - (uptake - 3.5) / (one.vo2max.value - 3.5)
 
-    steady_bike = circuit(["bike"], work_s=600)
-    steady_press = circuit(["leg-press"], work_s=600)
+    steady_bike = circuit(["bike"], work_s=SETTLED_S)
+    steady_press = circuit(["leg-extension"], work_s=SETTLED_S)
     steady_press["stations"][0]["load"] = {"share_of_best": 0.3}
     assert gap(steady_bike) == pytest.approx(0, abs=0.03)
     assert gap(steady_press) > 0.1

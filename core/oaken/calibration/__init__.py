@@ -1,16 +1,21 @@
 """A person's own heart, fitted to recordings against the demand of the paths taken."""
 
 from oaken.calibration.fit import Calibrated, calibrate
+from oaken.calibration.own_demand import HeartTold, as_lines, judge_heart, own_demand
 from oaken.calibration.recorded_path import Compared, RecordedPath, compared, recorded_path
 from oaken.calibration.simulated import belt_of, packets_of, recorded_by_belt
 
 __all__ = [
     "Calibrated",
     "Compared",
+    "HeartTold",
     "RecordedPath",
+    "as_lines",
     "belt_of",
     "calibrate",
     "compared",
+    "judge_heart",
+    "own_demand",
     "packets_of",
     "recorded_by_belt",
     "recorded_path",

@@ -23,7 +23,7 @@ NOISE_BPM = 3.0
 ALIKE_S = 15.0
 """Readings closer together than this tell the same thing, so they count for less (common practice, no source)."""
 
-USUAL_SPREAD = np.array([8.0, 0.25, 0.5, 0.5])
+USUAL_SPREAD = np.array([10.0, 0.35, 0.5, 0.5])
 """How far people lie from the usual: level in class in bpm, then gain and time constants as logarithms (common
 practice, no source). It is what holds a fit back where a recording says little."""
 
@@ -32,18 +32,23 @@ BOUNDS = (
     np.array([115.0, np.log(1.8), np.log(180.0), np.log(360.0)]),
 )
 _STEP = np.array([0.5, 0.01, 0.02, 0.02])
+NAMES = ("level in class", "gain", "time constant up", "time constant down")
+AT_A_BOUND = 0.01
+"""This near to a bound, as a share of the way from one to the other, a constant lies at it."""
+
 LARGE = 2.0
 """Misses beyond this many standard deviations count as outliers: their pull grows no further."""
 
 
 @dataclass(frozen=True, slots=True)
 class Calibrated:
-    """A fit and whether it is to be used: where it forecasts the unseen part no better than the usual heart does,
-    it is not. `why` says so in words."""
+    """A fit and whether it is to be used: where it forecasts the unseen part no better than the usual heart does, or a
+    constant ends at its bound, it is not. `why` says so in words; `at_bounds` names those constants."""
 
     fit: HeartFit
     better: bool
     why: str
+    at_bounds: tuple[str, ...] = ()
 
 
 def calibrate(person: Person, taken: Sequence[RecordedPath]) -> Calibrated:
@@ -81,7 +86,19 @@ def calibrate(person: Person, taken: Sequence[RecordedPath]) -> Calibrated:
     )
     what = "an unseen class" if len(taken) > 1 else "the unseen last third"
     words = f"{what} was forecast to within {error:.1f} bpm on average; without calibration {usual_error:.1f} bpm"
-    return Calibrated(fit, error < usual_error, words)
+    stuck = _at_bounds(whole)
+    if stuck:
+        words += f"; {' and '.join(stuck)} went to the end of what is possible: is this recording this person's?"
+    return Calibrated(fit, error < usual_error and not stuck, words, stuck)
+
+
+def _at_bounds(heart: HeartProfile) -> tuple[str, ...]:
+    """The constants that were fitted to where no heart goes."""
+    level = heart.rest_bpm if heart.level_bpm is None else heart.level_bpm
+    point = np.array([level, np.log(heart.gain), np.log(heart.rise_s), np.log(heart.fall_s)])
+    low, high = BOUNDS
+    near = np.minimum(point - low, high - point) < AT_A_BOUND * (high - low)
+    return tuple(name for name, here in zip(NAMES, near, strict=True) if here)
 
 
 def _parted(taken: Sequence[RecordedPath]) -> tuple[list[RecordedPath], list[RecordedPath]]:

@@ -16,6 +16,7 @@ from oaken.physiology.heart_rate import (
     HeartProfile,
     ReserveCurve,
     Stretches,
+    Warmth,
     reserve_curves,
     target_bpm,
     uptake_reserve_share,
@@ -29,22 +30,27 @@ EVERY_S = 5.0
 
 MOST_SHIFT_S, SHIFT_STEP_S = 600, 5
 
+LEAST_LIKENESS = 0.6
+"""Below this likeness (correlation times the root of the share that overlaps) a recording fits nowhere."""
+
 
 @dataclass(frozen=True, slots=True)
 class RecordedPath:
     """What one person did in one class, and what their heart did meanwhile.
 
-    `met` and `pressor` are the demand of each step of the path, `drift_per_hour` the slow rise in that day's air;
+    `met` and `pressor` are the demand of each step of the path, `warmth` what that day's air does to a heart;
     `seconds` since the class began, and `bpm`, are the averaged readings. `notes` say what was taken out of them.
+    `opening_bpm` is the rate at which the path begins, None at rest.
     """
 
     stretches: Stretches
     met: Floats
     pressor: Floats
-    drift_per_hour: float
+    warmth: Warmth
     seconds: Floats
     bpm: Floats
     notes: list[str]
+    opening_bpm: float | None = None
 
     def demand(self, vo2max: float) -> Floats:
         """Demand of each step as a share of the reserve, for a maximal uptake in mL/kg/min."""
@@ -60,8 +66,12 @@ class RecordedPath:
         ]
 
     def _curves(self, profiles: list[HeartProfile]) -> list[ReserveCurve]:
-        own = [replace(one, drift_per_hour=self.drift_per_hour) for one in profiles]
-        return reserve_curves(self.stretches, [self.demand(one.vo2max) for one in own], [[one] for one in own])
+        air = self.warmth
+        own = [replace(one, drift_per_hour=air.drift_per_hour, offset_bpm=air.at_once_bpm) for one in profiles]
+        opening = self.opening_bpm
+        first = [[0.0 if opening is None else (opening - one.rest_bpm) / (one.max_bpm - one.rest_bpm)] for one in own]
+        demands = [self.demand(one.vo2max) for one in own]
+        return reserve_curves(self.stretches, demands, [[one] for one in own], np.clip(first, 0.0, 1.0))
 
 
 def recorded_path(
@@ -71,7 +81,8 @@ def recorded_path(
 
     `offset_s` is when the first reading was made, in seconds since the class began (negative: before). None looks for
     the shift at which the recording fits the forecast best. `timeline` has the steps that were lived; without it they
-    are the plan's. Raises FaultyInput where the person is not in the class or the recording does not overlap it.
+    are the plan's. Raises FaultyInput where the person is not in the class, the recording does not overlap it, or it
+    fits nowhere.
     """
     if person not in file.plan.people:
         raise _faulty(f"{person!r} is not among the people of this class", "somebody who was there")
@@ -86,7 +97,7 @@ def recorded_path(
         stretches,
         strain.met[steps],
         strain.pressor[steps],
-        carried.drift_per_hour,
+        carried.warmth,
         clean.seconds,
         clean.bpm,
         clean.words,
@@ -97,13 +108,13 @@ def recorded_path(
     inside = (clean.seconds + offset_s >= 0) & (clean.seconds + offset_s < length_s)
     if not np.any(inside):
         raise _faulty("does not overlap the class", f"readings between 0 and {length_s / 60:.0f} min of it")
-    seconds, bpm = _averaged(clean.seconds[inside] + offset_s, clean.bpm[inside])
+    seconds, bpm = averaged(clean.seconds[inside] + offset_s, clean.bpm[inside])
     if offset_s > 30:
         taken.notes.append(f"the belt was put on after {offset_s / 60:.1f} min")
     return replace(taken, seconds=seconds, bpm=bpm)
 
 
-def _averaged(seconds: Floats, bpm: Floats) -> tuple[Floats, Floats]:
+def averaged(seconds: Floats, bpm: Floats) -> tuple[Floats, Floats]:
     """Means over stretches of EVERY_S that have readings, at the mean of their seconds."""
     _, into, counts = np.unique(np.floor(seconds / EVERY_S), return_inverse=True, return_counts=True)
     return np.bincount(into, seconds) / counts, np.bincount(into, bpm) / counts
@@ -113,7 +124,7 @@ def _likely_offset(taken: RecordedPath, person: Person, length_s: float) -> floa
     """The shift at which a straight line through the forecast explains the readings best."""
     every = np.arange(0.0, length_s, EVERY_S)
     (curve,) = taken.rates([body_of(person.model_copy(update={"heart_fit": None})).likely], every)
-    seconds, bpm = _averaged(taken.seconds, taken.bpm)
+    seconds, bpm = averaged(taken.seconds, taken.bpm)
     earliest = max(-MOST_SHIFT_S, -float(seconds[-1]) + 60)
     best, found = -1.0, 0.0
     for shift in np.arange(earliest, min(MOST_SHIFT_S, length_s - 60) + 1, SHIFT_STEP_S):
@@ -126,6 +137,11 @@ def _likely_offset(taken: RecordedPath, person: Person, length_s: float) -> floa
         likeness = float(np.corrcoef(there, bpm[inside])[0, 1]) * np.sqrt(np.count_nonzero(inside) / seconds.size)
         if likeness > best:
             best, found = likeness, float(shift)
+    if best < LEAST_LIKENESS:
+        raise _faulty(
+            f"fits this class nowhere: a likeness of {max(0.0, best):.2f} at best",
+            f"a likeness of {LEAST_LIKENESS:g}, or the time at which the recording began",
+        )
     return found
 
 

@@ -49,12 +49,12 @@ def packets_of(
     assert who is not None
     usual = body_of(who.model_copy(update={"heart_fit": None})).likely
     heart = BeltHeart(
-        rest_bpm=usual.rest_bpm + own.normal(3, 4),
+        rest_bpm=usual.rest_bpm + own.normal(3, 4) + taken.warmth.at_once_bpm,
         max_bpm=usual.max_bpm + own.normal(0, 5),
         answer=float(np.clip(own.normal(0.95, 0.12), 0.7, 1.25)),
         slow_up_s=float(np.clip(own.normal(60, 15), 30, 110)),
         slow_down_s=float(np.clip(own.normal(115, 25), 60, 200)),
-        tiring_per_hour=taken.drift_per_hour * 1.2,
+        tiring_per_hour=taken.warmth.drift_per_hour * 1.2,
     )
     seconds = np.arange(0.0, float((taken.stretches.start_s + taken.stretches.duration_s).max()))
     step = taken.stretches.step[np.searchsorted(taken.stretches.start_s, seconds, "right") - 1]

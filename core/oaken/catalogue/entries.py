@@ -151,6 +151,9 @@ class CautionNote(Entry):
     say: Annotated[str, Field(min_length=3, max_length=200)]
 
 
+RENAMED_ACTIVITIES = {"02012": "02017", "02015": "02014", "02071": "02072"}
+
+
 class Exercise(NamedEntry):
     """An exercise of the catalogue.
 
@@ -182,6 +185,12 @@ class Exercise(NamedEntry):
     easier: list[str] = []
     harder: list[str] = []
     tags: list[Tag] = []
+
+    @field_validator("activity", mode="before")
+    @classmethod
+    def today_s_code(cls, code: object) -> object:
+        """The activity table's right code, for exercises that were kept with one that it did not have."""
+        return RENAMED_ACTIVITIES.get(code, code) if isinstance(code, str) else code
 
     @field_validator("name")
     @classmethod

@@ -33,10 +33,12 @@ def cautions_of(
     timeline: Timeline,
     forecasts: list[PersonForecast],
     unknown_loads: list[set[str]],
+    at_maximum: list[dict[str, float]],
     heat: Heat | None,
     rules: Sequence[HouseRule],
 ) -> list[Caution]:
-    """Every caution of the class, clashes first."""
+    """Every caution of the class, clashes first. `at_maximum` names the exercises that ask of somebody more than they
+    can take up, with the longest stretch in seconds."""
     room, people, catalogue = around.room, around.people, around.catalogue
     found = [
         *room_cautions(plan, around, timeline),
@@ -44,7 +46,7 @@ def cautions_of(
         *dose_cautions(plan, catalogue),
         *heat_cautions(heat),
         *house_cautions(rules, plan, people, heat, catalogue),
-        *people_cautions(plan, room, people, forecasts, unknown_loads, catalogue),
+        *people_cautions(plan, room, people, forecasts, unknown_loads, at_maximum, catalogue),
     ]
     order = {"clash": 0, "caution": 1, "note": 2}
     return sorted(found, key=lambda caution: order[caution.severity])

@@ -28,6 +28,7 @@ def people_cautions(
     people: Sequence[Person],
     forecasts: list[PersonForecast],
     unknown_loads: list[set[str]],
+    at_maximum: list[dict[str, float]],
     catalogue: Catalogue,
 ) -> list[Caution]:
     """Every caution that comes from who is in the class."""
@@ -37,6 +38,7 @@ def people_cautions(
         *_long_vigorous(people, forecasts),
         *_hardly_moderate(forecasts),
         *_medication(forecasts),
+        *_at_maximum(at_maximum, catalogue),
         *_unknown_loads(unknown_loads, catalogue),
     ]
 
@@ -196,6 +198,29 @@ def _medication(forecasts: list[PersonForecast]) -> Iterator[Caution]:
             "guide by perceived effort, and by what their doctor said",
             about="medication",
             health=True,
+        )
+
+
+LONG_AT_MAXIMUM_S = 120.0
+"""So long nobody holds more than their maximal uptake (common practice, no source)."""
+
+
+def _at_maximum(found: list[dict[str, float]], catalogue: Catalogue) -> Iterator[Caution]:
+    """Work that asks of somebody more than they can take up."""
+    everything: dict[str, float] = {}
+    for own in found:
+        for exercise, seconds in own.items():
+            everything[exercise] = max(everything.get(exercise, 0.0), seconds)
+    if everything:
+        names = ", ".join(catalogue.exercises[exercise].name.lower() for exercise in sorted(everything))
+        yield Caution(
+            severity="caution" if max(everything.values()) >= LONG_AT_MAXIMUM_S else "note",
+            block=-1,
+            slots=[],
+            people=[number for number, own in enumerate(found, 1) if own],
+            message=f"more is asked than somebody can take up: {names}; energy and heart count their maximum",
+            safer="a lower setting, a kinder variant, or shorter bouts for them",
+            about="heart",
         )
 
 

@@ -74,7 +74,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     length = Estimate.between(
         likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [counted(len(plan.blocks), "block")]
     )
-    bodies = [body_of(person, carried.drift_per_hour) for person in people]
+    bodies = [body_of(person, carried.warmth) for person in people]
     hearts = hearts_under(
         strain,
         people,
@@ -139,12 +139,31 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
             likely,
             forecasts,
             [set(one.unknown_loads) for one in strain.done],
+            _held_at_maximum(strain, bodies, likely),
             carried.heat,
             file.house_rules,
         ),
         stop_signs=STOP_SIGNS,
         heat=carried.heat,
     )
+
+
+LONG_SET_S = 60.0
+
+
+def _held_at_maximum(strain: Strain, bodies: Sequence[Body], timeline: Timeline) -> list[dict[str, float]]:
+    """For everybody the exercises that ask for more than they can take up, each with its longest stretch in seconds.
+    Short sets of lifting are left out: what they ask for in the set is taken up in the rest."""
+    tops = np.array([body.vo2max.value for body in bodies]) / 3.5
+    held = strain.work & (strain.slot >= 0) & (strain.met >= tops[strain.person] - 1e-6)
+    found: list[dict[str, float]] = [{} for _ in bodies]
+    for step in np.flatnonzero(held):
+        own = found[strain.person[step]]
+        exercise = timeline.slots[strain.slot[step]].exercise
+        seconds = float(strain.end_s[step] - strain.start_s[step])
+        if exercise.nature == "rhythmic" or seconds >= LONG_SET_S:
+            own[exercise.id] = max(own.get(exercise.id, 0.0), seconds)
+    return found
 
 
 def _climbing(strain: Strain, kcal_per_step: Floats, samples: Floats) -> Floats:

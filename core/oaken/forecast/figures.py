@@ -15,6 +15,7 @@ from oaken.people import Person
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
 from oaken.physiology.heat import Heat
+from oaken.physiology.intensity import RESERVE_LIMITS
 from oaken.report import HEART_FIGURES, Figures
 from oaken.strain import Hearts, Strain, WorkDone
 
@@ -183,8 +184,12 @@ def _warm_up(
     """When everybody is warm; None for whom that is not likely at all."""
     low, middle, high = WARM_UP_BPM
     columns = (fast.reached_min(low), likely.reached_min(middle), slow.reached_min(high))
+    by_reserve = likely.reserve_reached_min(RESERVE_LIMITS[1]).tolist()
     found: list[Estimate | None] = []
-    for earliest, expected, latest, given in zip(*(column.tolist() for column in columns), inputs, strict=True):
+    rows = zip(*(column.tolist() for column in columns), by_reserve, inputs, strict=True)
+    for earliest, expected, latest, moderate, known in rows:
+        share = f"{RESERVE_LIMITS[1]:.0%} of reserve".replace("%", " %")
+        given = [*known, f"{share} never" if isnan(moderate) else f"{share} after {moderate:.1f} min"]
         if isnan(expected):
             found.append(None)
             continue

@@ -50,7 +50,7 @@ def _brief(file: ClassFile) -> Brief:
     people = file.participants
     carried = carry_out(file)
     strain, timeline = carried.strain, carried.timeline
-    bodies = [body_of(person, carried.drift_per_hour).likely for person in people]
+    bodies = [body_of(person, carried.warmth).likely for person in people]
     (hearts,) = hearts_under(strain, people, [(bodies, LIKELY_EVERY_S)], timeline.length_s)
     beating = np.array([not person.heart_medication for person in people])
     minutes = timeline.length_s / 60

@@ -8,15 +8,19 @@ from dataclasses import dataclass, replace
 from oaken.basis.estimate import Estimate
 from oaken.people import HeartFit, MaximumFormula, Person
 from oaken.physiology.heart_rate import (
-    DRIFT_PER_HOUR,
+    COOL,
+    LEAST_UPTAKE,
     MAXIMUM_SD_BPM,
+    REFERENCE_ERROR,
     RESTING_BPM_UNKNOWN,
     HeartProfile,
+    Warmth,
     max_bpm_fox,
     max_bpm_gellish,
     max_bpm_gulati,
     max_bpm_nes,
     max_bpm_tanaka,
+    vo2max_reference,
     vo2max_uth,
 )
 
@@ -38,8 +42,12 @@ FORMULA_NAMES: dict[MaximumFormula, str] = {
 KINETICS_SPREAD = 1.25
 """Time constants of one person lie within this factor of the usual ones (common practice, no source)."""
 
-FITTED_GAIN_SPREAD = 0.05
-"""From day to day the answer of a heart that was calibrated varies by about this (common practice, no source)."""
+NINE_IN_TEN = 2.06
+"""Mean errors on each side within which nine of ten readings lie: 1.645 standard deviations, each 1.253 mean errors
+(normal distribution)."""
+
+LEAST_ERROR_BPM = 3.0
+"""No fit is better from day to day than this mean error (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,25 +66,31 @@ class Body:
     fitted: bool
 
 
-def body_of(person: Person, drift_per_hour: float = DRIFT_PER_HOUR) -> Body:
+def body_of(person: Person, air: Warmth = COOL) -> Body:
     """Measured values where there are any, estimates with their range elsewhere; what was fitted to the person's own
-    recordings before both, as long as it belongs to the same body data."""
+    recordings before both, as long as it belongs to the same body data. The slowest and the fastest heart hold nine of
+    ten readings of a fitted heart between them."""
     maximum, uptake = _maximum(person), uptake_of(person)
     fit = person.heart_fit
     if fit is not None and not fit_applies(fit, maximum.value, uptake.value):
         fit = None
     rest = float(person.resting_bpm or RESTING_BPM_UNKNOWN)
-    usual = replace(HeartProfile.of(rest, maximum.value, uptake.value), drift_per_hour=drift_per_hour)
+
+    def heart(maximum: float, uptake: float) -> HeartProfile:
+        own = HeartProfile.of(rest, maximum, uptake)
+        return replace(own, drift_per_hour=air.drift_per_hour, offset_bpm=air.at_once_bpm)
+
+    usual = heart(maximum.value, uptake.value)
     if fit is None:
-        slow = replace(HeartProfile.of(rest, maximum.low, uptake.high), drift_per_hour=drift_per_hour)
-        fast = replace(HeartProfile.of(rest, maximum.high, uptake.low), drift_per_hour=drift_per_hour)
+        slow, fast = heart(maximum.low, uptake.high), heart(maximum.high, uptake.low)
         spread = KINETICS_SPREAD
     else:
         usual = replace(usual, level_bpm=fit.level_bpm, gain=fit.gain, rise_s=fit.rise_s, fall_s=fit.fall_s)
         spread = 1 + (KINETICS_SPREAD - 1) / 2
         # what the last forecast missed by is what this one may miss by
-        apart = FITTED_GAIN_SPREAD + 2 * fit.error_bpm / (fit.max_bpm - fit.level_bpm)
-        slow, fast = replace(usual, gain=fit.gain * (1 - apart)), replace(usual, gain=fit.gain * (1 + apart))
+        apart = NINE_IN_TEN * max(LEAST_ERROR_BPM, fit.error_bpm)
+        slow = replace(usual, offset_bpm=usual.offset_bpm - apart)
+        fast = replace(usual, offset_bpm=usual.offset_bpm + apart)
     return Body(
         likely=usual,
         slow=replace(slow, rise_s=slow.rise_s * spread, fall_s=slow.fall_s / spread),
@@ -116,12 +130,24 @@ def _maximum(person: Person) -> Estimate:
 
 
 def uptake_of(person: Person) -> Estimate:
-    """Maximal uptake, measured or from the ratio of heart rates, mL/kg/min."""
+    """Maximal uptake, mL/kg/min: measured; by the ratio of heart rates for the trained whose resting rate is known, on
+    whom that ratio was made; by age, sex and mass for everybody else."""
     if person.vo2max is not None:
         return Estimate.within(person.vo2max, 0.05, "mL/kg/min", "heart.vo2max.measured")
-    top, rest = _maximum(person).value, float(person.resting_bpm or RESTING_BPM_UNKNOWN)
-    inputs = [f"maximum {top:.0f} bpm", f"resting {rest:.0f} bpm" + ("" if person.resting_bpm else " (assumed)")]
-    return Estimate.within(vo2max_uth(top, rest), 0.15, "mL/kg/min", "heart.vo2max.uth", inputs)
+    if person.resting_bpm is not None and person.level == "advanced":
+        top, rest = _maximum(person).value, float(person.resting_bpm)
+        inputs = [f"maximum {top:.0f} bpm", f"resting {rest:.0f} bpm"]
+        return Estimate.within(vo2max_uth(top, rest), 0.15, "mL/kg/min", "heart.vo2max.uth", inputs)
+    female = {"female": 1.0, "male": 0.0, None: 0.5}[person.sex]
+    likely = vo2max_reference(person.age, person.body_mass_kg, female)
+    return Estimate.between(
+        likely,
+        max(LEAST_UPTAKE, likely - REFERENCE_ERROR),
+        likely + REFERENCE_ERROR,
+        "mL/kg/min",
+        "heart.vo2max.reference",
+        [f"age {person.age} years", person.sex or "sex not given: the middle", f"{person.body_mass_kg:g} kg"],
+    )
 
 
 def _other_maxima(person: Person) -> str:

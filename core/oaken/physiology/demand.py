@@ -37,8 +37,27 @@ def effort_factor(share_of_best: float | None) -> float:
     return min(high, max(low, 1 + EFFORT_SLOPE * (share_of_best - EFFORT_REFERENCE_SHARE)))
 
 
+REFERENCE_UPTAKE = 38.0
+"""Maximal uptake in mL/kg/min of those on whom table values of lifting were made: the middle of a man and a woman of 40
+by the reference equation (Myers 2017, from memory)."""
+
+
+def own_lifting_factor(vo2max: float) -> float:
+    """The cost above recovery of lifting a share of one's own best, compared with those on whom the table was made.
+
+    A share of one's own best is another load for another body: who is old, untrained or light of muscle lifts less, and
+    that costs less. Men and women alike were found at the same share of their own maximal uptake in the same circuit
+    (Wilmore 1978, from memory), so the cost goes with the reserve of uptake.
+
+    >>> round(own_lifting_factor(38), 2), round(own_lifting_factor(21), 2)
+    (1.0, 0.51)
+    """
+    return (vo2max - 3.5) / (REFERENCE_UPTAKE - 3.5)
+
+
 def work_met(exercise: Exercise, share_of_best: float | None, catalogue: Catalogue) -> float:
-    """Demand in MET while working: table value, derived for the work phase, scaled by muscle mass and effort."""
+    """Demand in MET while working of somebody of the reference uptake: table value, derived for the work phase, scaled
+    by muscle mass and effort."""
     activity = catalogue.activities[exercise.activity]
     phase = work_phase_met(activity.met, activity.duty, activity.rest_met)
     scale = catalogue.muscle_mass[exercise.muscle_mass].factor * effort_factor(share_of_best)

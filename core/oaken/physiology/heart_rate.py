@@ -19,10 +19,23 @@ RESTING_BPM_UNKNOWN = 65.0
 """Assumed resting rate when none was measured (common practice, no source)."""
 
 DRIFT_PER_HOUR = 0.10
-"""Slow rise of the heart rate at the same demand, as a share of the demand (common practice, no source)."""
+"""Slow rise of the heart rate in an hour at DRIFT_AT of the reserve, as a share of the demand (that it rises: Coyle &
+González-Alonso 2001, from memory; its size: common practice, no source)."""
+
+DRIFT_FROM, DRIFT_AT = 0.50, 0.75
+"""Shares of the reserve below which nothing drifts, and at which DRIFT_PER_HOUR holds; linear between and beyond.
+Chosen by error on unseen parts of recordings (docs/evidence.md)."""
+
+CARRY_SHARE, CARRY_S = 0.13, 600.0
+"""The share of the answer that follows a demand only slowly, and its time constant: what was done ten minutes ago is
+still in the heart. Chosen likewise."""
+
+KNEE, KNEE_SLOPE = 0.85, 0.5
+"""The share of the reserve from which a demand adds less, and how much of it it adds: the heart flattens near its
+maximum (the deflection of Conconi 1982, from memory; place and slope chosen likewise)."""
 
 LONGEST_STRETCH_S = 60.0
-"""Drift is read once a stretch, so longer stretches of constant demand are cut."""
+"""Drift and carry-over are read once a stretch, so longer stretches of constant demand are cut."""
 
 
 def max_bpm_tanaka(age: float) -> float:
@@ -56,8 +69,37 @@ def target_bpm(fraction: Value, rest_bpm: Value | float, max_bpm: Value | float)
 
 
 def vo2max_uth(max_bpm: float, rest_bpm: float) -> float:
-    """Maximal oxygen uptake, mL/kg/min: 15.3 × HRmax ÷ HRrest (Uth 2004), a rough value. 185, 60 → 47.2."""
+    """Maximal oxygen uptake, mL/kg/min: 15.3 × HRmax ÷ HRrest (Uth 2004), made on well-trained men. 185, 60 → 47.2."""
     return 15.3 * max_bpm / rest_bpm
+
+
+REFERENCE_ERROR = 7.2
+"""Standard error of a single person around the reference equation, mL/kg/min (Myers 2017, from memory)."""
+
+KG_IN_POUNDS = 2.20462
+
+
+def vo2max_reference(age: float, body_mass_kg: float, female: float) -> float:
+    """Maximal oxygen uptake, mL/kg/min, by age, sex and mass: 79.9 − 0.39·age − 13.7·female − 0.127·pounds (treadmill
+    registry, Myers 2017, from memory), not below LEAST_UPTAKE. `female` is 1, 0, or 0.5 where the sex is not given.
+    A woman of 65 with 70 kg → 21.3, a man of 40 with 75 kg → 43.3."""
+    return max(LEAST_UPTAKE, 79.9 - 0.39 * age - 13.7 * female - 0.127 * KG_IN_POUNDS * body_mass_kg)
+
+
+LEAST_UPTAKE = 12.0
+"""mL/kg/min below which nobody who walks up stairs lies (common practice, no source)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Warmth:
+    """What the air of a day does to a heart: the hourly rise of hard work as a share of the demand, and what it adds at
+    once, in bpm."""
+
+    drift_per_hour: float = DRIFT_PER_HOUR
+    at_once_bpm: float = 0.0
+
+
+COOL = Warmth()
 
 
 def uptake_reserve_share(met: Value, vo2max: Value | float) -> Value:
@@ -70,9 +112,10 @@ def uptake_reserve_share(met: Value, vo2max: Value | float) -> Value:
 class HeartProfile:
     """One heart: resting and maximum rate in bpm, maximal uptake in mL/kg/min, time constants in s.
 
-    `gain` is its answer to a demand compared with the usual one, `drift_per_hour` the slow rise at the same demand as
-    a share of it. `level_bpm` is the level in class: where the rate would settle without any demand, between tasks and
-    among people; None is the resting rate. Shares of the reserve are always counted from `rest_bpm`.
+    `gain` is its answer to a demand compared with the usual one, `drift_per_hour` the slow rise of a hard demand as a
+    share of it. `offset_bpm` is added wherever the heart aims: warm air, or an end of a range. `level_bpm` is the level
+    in class: where the rate would settle without any demand, between tasks and among people; None is the resting rate.
+    Shares of the reserve are always counted from `rest_bpm`.
     """
 
     rest_bpm: float
@@ -83,11 +126,17 @@ class HeartProfile:
     gain: float = 1.0
     drift_per_hour: float = DRIFT_PER_HOUR
     level_bpm: float | None = None
+    offset_bpm: float = 0.0
 
     @property
     def level_share(self) -> float:
         """The level in class as a share of the reserve above rest."""
         return 0.0 if self.level_bpm is None else (self.level_bpm - self.rest_bpm) / (self.max_bpm - self.rest_bpm)
+
+    @property
+    def offset_share(self) -> float:
+        """What is added to every aim, as a share of the reserve."""
+        return self.offset_bpm / (self.max_bpm - self.rest_bpm)
 
     @property
     def answer(self) -> float:
@@ -169,38 +218,59 @@ class ReserveCurve:
 
 
 def reserve_curves(
-    stretches: Stretches, demands: Sequence[Floats], profiles: Sequence[Sequence[HeartProfile]], first: float = 0.0
+    stretches: Stretches,
+    demands: Sequence[Floats],
+    profiles: Sequence[Sequence[HeartProfile]],
+    first: float | Floats = 0.0,
 ) -> list[ReserveCurve]:
-    """First-order answers to stepwise demands (fraction of reserve of each step): faster up than down, plus drift.
+    """First-order answers to stepwise demands (fraction of reserve of each step): faster up than down.
 
     `profiles[v][p]` is the heart of path p in variant v, which has `demands[v]`. Each stretch of constant demand has a
     closed form, so nothing is stepped second by second; the stretches of all paths are walked through side by side.
-    A heart aims at its level in class plus its answer to the demand, and begins at `first` (0: at rest). What would
-    lie above the maximum, or below rest, is held at it: the curve stays within 0–1 for any plan.
+    A heart aims at its level in class plus its answer to the demand, of which a part follows slowly (CARRY_SHARE), a
+    long time of hard work makes more (DRIFT_PER_HOUR), and near the maximum less counts (KNEE). It begins at `first`
+    (0: at rest; a number for all, or one a variant and path). What would lie above the maximum, or below rest, is held
+    at it: the curve stays within 0–1 for any plan.
     """
     path = stretches.path
     place = np.arange(path.size) - stretches.first[path]
     shape = (int(place.max()) + 1, len(profiles), stretches.first.size)
-    aims, rises, falls = np.zeros(shape), np.zeros(shape), np.zeros(shape)
-    targets, taus = [], []
+    duration = np.zeros((shape[0], 1, shape[2]))
+    duration[place, 0, path] = stretches.duration_s
+    wanted, rises, falls = np.zeros(shape), np.ones(shape), np.ones(shape)
+    taus = []
     for variant, (demand, own) in enumerate(zip(demands, profiles, strict=True)):
-        columns = [(one.rise_s, one.fall_s, one.level_share, one.answer, one.drift_per_hour) for one in own]
-        rise_s, fall_s, level, answer, drift = np.array(columns)[path].T
-        risen = answer * (1 + drift * stretches.start_s / 3600)
-        target = np.minimum(np.maximum(level + demand[stretches.step] * risen, 0.0), 1.0)
-        aims[place, variant, path] = target
+        rise_s, fall_s = np.array([(one.rise_s, one.fall_s) for one in own])[path].T
+        wanted[place, variant, path] = demand[stretches.step]
         rises[place, variant, path] = np.exp(-stretches.duration_s / rise_s)
         falls[place, variant, path] = np.exp(-stretches.duration_s / fall_s)
-        targets.append(target)
         taus.append((rise_s, fall_s))
-    openings = np.empty(shape)
-    now = np.full(shape[1:], first)
-    for turn, (aim, rise, fall) in enumerate(zip(aims, rises, falls, strict=True)):
-        openings[turn] = now
+    columns = [
+        [(one.level_share + one.offset_share, one.answer, one.drift_per_hour) for one in own] for own in profiles
+    ]
+    level, answer, drift = np.moveaxis(np.array(columns), 2, 0)
+    # what an hour at the whole reserve would drift, and how much of a hard hour is behind
+    drift = drift / (DRIFT_AT - DRIFT_FROM)
+    half, whole = np.exp(-duration / 2 / CARRY_S), np.exp(-duration / CARRY_S)
+    aims, openings = np.empty(shape), np.empty(shape)
+    now, carried, hard = (
+        np.array(np.broadcast_to(first, shape[1:]), dtype=np.float64),
+        np.zeros(shape[1:]),
+        np.zeros(shape[1:]),
+    )
+    for turn in range(shape[0]):
+        asked, hours = wanted[turn], duration[turn] / 3600
+        behind = carried - asked
+        felt = asked + CARRY_SHARE * behind * half[turn]
+        aim = level + answer * felt * (1 + drift * hard)
+        aim = np.clip(np.where(aim > KNEE, KNEE + KNEE_SLOPE * (aim - KNEE), aim), 0.0, 1.0)
+        openings[turn], aims[turn] = now, aim
         gap = now - aim
-        now = aim + gap * np.where(gap < 0, rise, fall)
+        now = aim + gap * np.where(gap < 0, rises[turn], falls[turn])
+        carried = asked + behind * whole[turn]
+        hard = hard + np.maximum(aim - DRIFT_FROM, 0.0) * hours
     curves = []
-    for variant, (target, (rise_s, fall_s)) in enumerate(zip(targets, taus, strict=True)):
-        opening = openings[place, variant, path]
+    for variant, (rise_s, fall_s) in enumerate(taus):
+        opening, target = openings[place, variant, path], aims[place, variant, path]
         curves.append(ReserveCurve(stretches, opening, target, np.where(target > opening, rise_s, fall_s)))
     return curves

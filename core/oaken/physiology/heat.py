@@ -8,10 +8,17 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.estimate import Estimate
-from oaken.physiology.heart_rate import DRIFT_PER_HOUR
+from oaken.physiology.heart_rate import DRIFT_PER_HOUR, Warmth
 
-HEAT_INDEX_BANDS = ((27.0, "caution"), (32.0, "extreme caution"), (41.0, "danger"), (54.0, "extreme danger"))
-"""Lower limits in °C and the names of the US weather service (from memory)."""
+HEAT_INDEX_BANDS = ((26.7, "caution"), (32.2, "extreme caution"), (39.4, "danger"), (51.7, "extreme danger"))
+"""Lower limits in °C (80, 90, 103 and 125 °F) and the names of the US weather service (from memory)."""
+
+COMFORT_C, COMFORT_HPA = 24.0, 20.0 * 1.33322
+"""Air temperature, and vapour pressure (20 mmHg), above which the air itself raises the heart rate."""
+
+BPM_PER_DEGREE, BPM_PER_HPA = 1.0, 0.4
+"""What each degree and each hPa above comfort add at once, in bpm (1 bpm per °C: Kamon & Belding 1971, from memory;
+they found more for humidity in people at work all day: its size here is common practice, no source)."""
 
 WBGT_CAUTION_C, WBGT_RECONSIDER_C = 23.0, 28.0
 """Where to slow down, and where to reconsider a hard class (usual sports guidance, from memory)."""
@@ -42,6 +49,7 @@ class Heat(BaseModel):
     band: str
     advice: Advice
     drift: Estimate
+    at_once: Estimate
 
 
 def heat_index_c(temperature_c: float, humidity_percent: float) -> float:
@@ -92,12 +100,25 @@ def drift_per_hour(wbgt_c: float) -> float:
     return min(MOST_DRIFT_PER_HOUR, DRIFT_PER_HOUR + DRIFT_PER_DEGREE * max(0.0, wbgt_c - WBGT_CAUTION_C))
 
 
+def at_once_bpm(temperature_c: float, humidity_percent: float) -> float:
+    """What warm air adds to the heart rate at once, rest and work alike, in bpm. 35 °C and 70 % → 16.1."""
+    pressure = vapour_pressure_hpa(temperature_c, humidity_percent)
+    return BPM_PER_DEGREE * max(0.0, temperature_c - COMFORT_C) + BPM_PER_HPA * max(0.0, pressure - COMFORT_HPA)
+
+
+def warmth_of(air: Air) -> Warmth:
+    """What this air does to a heart."""
+    wbgt = wbgt_simplified_c(air.temperature_c, air.humidity_percent)
+    return Warmth(drift_per_hour(wbgt), at_once_bpm(air.temperature_c, air.humidity_percent))
+
+
 def heat_of(air: Air) -> Heat:
     """What this air means for a class."""
     index = heat_index_c(air.temperature_c, air.humidity_percent)
     wbgt = wbgt_simplified_c(air.temperature_c, air.humidity_percent)
     inputs = [f"{air.temperature_c:g} °C", f"{air.humidity_percent:g} % humidity"]
     drift = 100 * drift_per_hour(wbgt)
+    at_once = at_once_bpm(air.temperature_c, air.humidity_percent)
     # a room thermometer is good to a degree, a cheap hygrometer to five percent
     cooler, warmer = (
         (air.temperature_c - 1, max(1.0, air.humidity_percent - 5)),
@@ -109,4 +130,5 @@ def heat_of(air: Air) -> Heat:
         band=next((name for limit, name in reversed(HEAT_INDEX_BANDS) if index >= limit), ""),
         advice="reconsider" if wbgt >= WBGT_RECONSIDER_C else "caution" if wbgt >= WBGT_CAUTION_C else "usual",
         drift=Estimate.between(drift, 0.5 * drift, 1.5 * drift, "% an hour", "heat.drift", [f"WBGT {wbgt:.1f} °C"]),
+        at_once=Estimate.between(at_once, 0.5 * at_once, 1.5 * at_once, "bpm", "heat.at-once", inputs),
     )

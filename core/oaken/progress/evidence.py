@@ -8,7 +8,7 @@ from math import exp, hypot, log, sqrt
 from statistics import fmean, pvariance
 
 from oaken.progress.record import Ended, SetRecord
-from oaken.strength.one_rep_max import FORMULAS, MOST_REPS, RELIABLE_REPS
+from oaken.strength.one_rep_max import MOST_REPS, RELIABLE_REPS, BestFormula, best_kg
 
 SHORT_OF_BEST = {"failed": 0.013, "failed last": 0.03, "left": 0.02, "stopped": 0.075}
 """By which share the best of a set falls short of the truth, by how it ended: at failure, at failure behind sets that
@@ -21,6 +21,9 @@ SCATTER = {"failed": 0.034, "left": 0.038, "stopped": 0.051}
 WEAK_SCATTER = 1.6
 """How much more a set above twelve repetitions scatters, beside what the formulas then differ by (common practice, no
 source)."""
+
+FIVE: tuple[BestFormula, ...] = ("epley", "brzycki", "lombardi", "wathen", "oconner")
+"""The formulas whose mean stands for a set: those with which the ways a set ends were tried."""
 
 OWN_CURVE = 0.13
 """How far somebody's own repetitions at a load are from anybody's, as a share (common practice, no source)."""
@@ -96,7 +99,7 @@ def why_no_evidence(one: SetRecord) -> str:
 @cache
 def _bests_of_one(reps: float) -> tuple[float, ...]:
     """The bests, by each formula, that so many repetitions with 1 kg stand for."""
-    return tuple(of(1.0, reps) for _, of in FORMULAS.values())
+    return tuple(best_kg(name, 1.0, reps) for name in FIVE)
 
 
 def mean_best_kg(load_kg: float, reps: float) -> float:
@@ -118,7 +121,7 @@ def curve_share(reps: float) -> float:
     """
     if reps <= 1:
         return 0.0
-    found = [log(of(100.0, reps)) for _, of in FORMULAS.values()]
+    found = [log(best_kg(name, 100.0, reps)) for name in FIVE]
     own = OWN_CURVE * reps / (30 + reps)
     return sqrt(own**2 + pvariance(found))
 

@@ -26,6 +26,9 @@ RESTING_MET = 2.6
 LEAST_SPREAD_MET = 1.0
 """A class in which the demand does not differ by this much says nothing of the heart at another."""
 
+LEAST_SLOPE = 0.5
+"""A rate that answers a MET with less than this, in bpm, is not an answer (common practice, no source)."""
+
 
 @dataclass(frozen=True, slots=True)
 class HeartAtWork:
@@ -63,7 +66,7 @@ def _at_work(taken: RecordedPath) -> tuple[float, float, float] | None:
         return None
     table = np.stack([np.ones_like(demand), demand - SAME_WORK_MET], axis=1)
     (middle, slope), *_ = np.linalg.lstsq(table, taken.bpm, rcond=None)
-    if slope <= 0:
+    if slope < LEAST_SLOPE:
         return None
     rest = taken.bpm - table @ np.array([middle, slope])
     # readings near one another tell the same: one in a minute counts

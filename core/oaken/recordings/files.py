@@ -6,6 +6,7 @@ import csv
 import io
 import struct
 from datetime import UTC, datetime
+from math import nan
 from xml.etree.ElementTree import ParseError
 
 import defusedxml.ElementTree
@@ -15,7 +16,7 @@ from defusedxml.common import DefusedXmlException
 from oaken.basis.faults import Fault, FaultyInput
 from oaken.basis.limits import in_words, most
 from oaken.basis.text_files import Unreadable, decoded, table_reader
-from oaken.recordings.series import MOST_READINGS, HeartSeries, faulty
+from oaken.recordings.series import CHANNELS, MOST_READINGS, HeartSeries, faulty
 
 LARGEST_BYTES = most("recording.bytes")
 """Largest file: 2.5 h at one reading a second are 0.2 MB of CSV or FIT and some 3 MB of TCX."""
@@ -35,6 +36,12 @@ _BROKEN = (
 
 SECONDS_NAMES = ("seconds", "second", "secs", "sec", "s", "elapsed", "elapsed_s", "time_s")
 TIME_NAMES = ("time", "timestamp", "date", "datetime")
+CHANNEL_NAMES = {
+    "power_w": ("power_w", "power", "watts"),
+    "speed_m_per_s": ("speed_m_per_s", "speed"),
+    "distance_m": ("distance_m", "distance"),
+    "altitude_m": ("altitude_m", "altitude", "elevation"),
+}
 RATE_NAMES = ("bpm", "heart_rate", "heartrate", "heart rate", "hr", "heart_rate_bpm", "rate")
 
 
@@ -70,6 +77,8 @@ def _read_csv(text: str, name: str) -> HeartSeries:
             )
         times: list[float] = []
         rates: list[float] = []
+        others = {name: at for name, names in CHANNEL_NAMES.items() if (at := _column(head, names)) is not None}
+        channels: dict[str, list[float]] = {name: [] for name in others}
         start: datetime | None = None
         faults: list[Fault] = []
         for line, row in enumerate(rows, 2):
@@ -91,6 +100,8 @@ def _read_csv(text: str, name: str) -> HeartSeries:
                     break
                 moment = (moment - start).total_seconds()
             times.append(moment)
+            for channel, at in others.items():
+                channels[channel].append(_number(row[at] if len(row) > at else ""))
             if len(times) > MOST_READINGS:
                 break
     except StopIteration:
@@ -101,7 +112,8 @@ def _read_csv(text: str, name: str) -> HeartSeries:
         raise FaultyInput(faults)
     if start is not None and times and min(times) < 0:
         raise faulty("goes back in time", "readings in the order of time", name)
-    return HeartSeries.of(times, rates, start if start is None or start.tzinfo else start.replace(tzinfo=UTC), "CSV")
+    began = start if start is None or start.tzinfo else start.replace(tzinfo=UTC)
+    return HeartSeries.of(times, rates, began, "CSV", channels)
 
 
 _COLUMNS = {"seconds": SECONDS_NAMES, "time": TIME_NAMES, "rate": RATE_NAMES}
@@ -136,6 +148,14 @@ def _moment(cell: str) -> float | datetime:
     return seconds
 
 
+def _number(cell: str | None) -> float:
+    """A number beside the heart rate; NaN where there is none."""
+    try:
+        return float((cell or "").strip().replace(",", "."))
+    except ValueError:
+        return nan
+
+
 def _rate(cell: str) -> float:
     """A heart rate; an empty cell is a reading without contact."""
     if not cell:
@@ -149,8 +169,15 @@ def _rate(cell: str) -> float:
 def _read_tcx(text: str, name: str) -> HeartSeries:
     times: list[datetime] = []
     rates: list[float] = []
+    channels: dict[str, list[float]] = {name: [] for name in CHANNELS}
+    sport = ""
     try:
-        for _, element in defusedxml.ElementTree.iterparse(io.StringIO(text), forbid_dtd=True):
+        for event, element in defusedxml.ElementTree.iterparse(
+            io.StringIO(text), events=("start", "end"), forbid_dtd=True
+        ):
+            if event == "start":
+                sport = sport or (element.get("Sport", "") if _local(element.tag) == "Activity" else "")
+                continue
             if _local(element.tag) != "Trackpoint":
                 continue
             parts = {_local(child.tag): child for child in element}
@@ -159,6 +186,9 @@ def _read_tcx(text: str, name: str) -> HeartSeries:
                 value = None if rate is None else next((one.text for one in rate if _local(one.tag) == "Value"), None)
                 times.append(datetime.fromisoformat((parts["Time"].text or "").strip().replace("Z", "+00:00")))
                 rates.append(_rate((value or "").strip()))
+                inside = {_local(one.tag): one.text for one in element.iter()}
+                for channel, tag in _TCX_TAGS.items():
+                    channels[channel].append(_number(inside.get(tag)))
             element.clear()
             if len(times) > MOST_READINGS:
                 break
@@ -177,7 +207,16 @@ def _read_tcx(text: str, name: str) -> HeartSeries:
         raise faulty("has times with and without a time zone", "times of one kind", name)
     start = min(times)
     seconds = [(time - start).total_seconds() for time in times]
-    return HeartSeries.of(seconds, rates, start if start.tzinfo else start.replace(tzinfo=UTC), "TCX")
+    began = start if start.tzinfo else start.replace(tzinfo=UTC)
+    return HeartSeries.of(seconds, rates, began, "TCX", channels, sport)
+
+
+_TCX_TAGS = {
+    "power_w": "Watts",
+    "speed_m_per_s": "Speed",
+    "distance_m": "DistanceMeters",
+    "altitude_m": "AltitudeMeters",
+}
 
 
 def _local(tag: str) -> str:
@@ -187,6 +226,8 @@ def _local(tag: str) -> str:
 def _read_fit(content: bytes, name: str) -> HeartSeries:
     times: list[datetime] = []
     rates: list[float] = []
+    channels: dict[str, list[float]] = {name: [] for name in CHANNELS}
+    sport = ""
     try:
         with fitdecode.FitReader(
             io.BytesIO(content),
@@ -196,7 +237,11 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
             for count, frame in enumerate(frames):
                 if count >= most("recording.frames"):
                     raise faulty("has too many frames for a class", in_words("recording.frames"), name)
-                if frame.frame_type != fitdecode.FIT_FRAME_DATA or frame.name != "record":
+                if frame.frame_type != fitdecode.FIT_FRAME_DATA:
+                    continue
+                if frame.name in ("session", "sport"):
+                    sport = sport or str(frame.get_value("sport", fallback="") or "")
+                if frame.name != "record":
                     continue
                 when = frame.get_value("timestamp", fallback=None)
                 if not isinstance(when, datetime):
@@ -204,6 +249,9 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
                 rate = frame.get_value("heart_rate", fallback=None)
                 times.append(when)
                 rates.append(float(rate) if isinstance(rate, int | float) else 0.0)
+                for channel, names in _FIT_FIELDS.items():
+                    values = (frame.get_value(one, fallback=None) for one in names)
+                    channels[channel].append(next((float(v) for v in values if isinstance(v, int | float)), nan))
                 if len(times) > MOST_READINGS:
                     break
     except FaultyInput:
@@ -214,4 +262,12 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
         raise faulty("has no records with a time", "a FIT file of a recorded activity", name)
     start = min(times)
     seconds = [(time - start).total_seconds() for time in times]
-    return HeartSeries.of(seconds, rates, start, "FIT")
+    return HeartSeries.of(seconds, rates, start, "FIT", channels, sport)
+
+
+_FIT_FIELDS = {
+    "power_w": ("power",),
+    "speed_m_per_s": ("enhanced_speed", "speed"),
+    "distance_m": ("distance",),
+    "altitude_m": ("enhanced_altitude", "altitude"),
+}

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import datetime
 
 import numpy as np
@@ -21,6 +21,10 @@ SPIKE_BPM, SPIKE_WINDOW_S = 20.0, 31.0
 """A reading further than this from the median around it is no heartbeat (common practice, no source)."""
 
 GAP_S = 15.0
+
+CHANNELS = ("power_w", "speed_m_per_s", "distance_m", "altitude_m")
+"""What a recording may carry beside the heart rate: power, speed, distance since the start, altitude."""
+
 LONGEST_S = most("recording.s")
 MOST_READINGS = most("recording.readings")
 THIN_S = 1.0
@@ -32,16 +36,28 @@ class HeartSeries:
     """Heart-rate readings in rising order of time.
 
     `seconds` count from the first reading, `bpm` is 0 where the belt lost contact. `start` is when the first reading
-    was made, None where the file does not say. `source` says what it was read from.
+    was made, None where the file does not say. `source` says what it was read from. `channels` are what else was
+    recorded at the same seconds, by name (CHANNELS), NaN where nothing was; `sport` is the file's own word, in small
+    letters.
     """
 
     seconds: Floats
     bpm: Floats
     start: datetime | None
     source: str
+    channels: Mapping[str, Floats] = field(default_factory=dict)
+    sport: str = ""
 
     @classmethod
-    def of(cls, seconds: Sequence[float], bpm: Sequence[float], start: datetime | None, source: str) -> HeartSeries:
+    def of(
+        cls,
+        seconds: Sequence[float],
+        bpm: Sequence[float],
+        start: datetime | None,
+        source: str,
+        channels: Mapping[str, Sequence[float]] | None = None,
+        sport: str = "",
+    ) -> HeartSeries:
         """Readings in any order; of several in one moment the last stands, of several within
         a second the first moment. Raises FaultyInput when nothing usable is
         left, or when the series is longer than any class."""
@@ -66,7 +82,12 @@ class HeartSeries:
         times, rates = times[last_of_moment], rates[last_of_moment]
         first_of_second = np.append(True, np.diff(np.floor(np.round((times - times[0]) / THIN_S, 3))) > 0)
         times, rates = times[first_of_second], rates[first_of_second]
-        return cls(times - times[0], rates, start, source)
+        others = {
+            name: np.asarray(values, dtype=np.float64)[order][last_of_moment][first_of_second]
+            for name, values in (channels or {}).items()
+            if np.isfinite(values).any()
+        }
+        return cls(times - times[0], rates, start, source, others, sport.strip().lower())
 
     @property
     def length_s(self) -> float:

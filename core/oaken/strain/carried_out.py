@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from oaken.class_file import ClassFile
-from oaken.physiology.heart_rate import DRIFT_PER_HOUR
-from oaken.physiology.heat import Heat, drift_per_hour, heat_of
+from oaken.physiology.heart_rate import COOL, Warmth
+from oaken.physiology.heat import Heat, heat_of, warmth_of
 from oaken.strain.columns import Strain, strain_of
 from oaken.timeline import BlockAt, Circumstances, Timeline, blocks_at, timeline_at
 
@@ -17,18 +17,14 @@ PARALLEL_DEPTH, FULL_DEPTH = 1.0, 1.15
 @dataclass(frozen=True, slots=True)
 class CarriedOut:
     """A class carried out, as planned or as it was lived: its blocks in their circumstances, the timeline, what that
-    demands of everybody, and the air's part in it (None: not known)."""
+    demands of everybody, and the air's part in it (`heat` is None where nobody said what the air is like)."""
 
     circumstances: Circumstances
     blocks: list[BlockAt]
     timeline: Timeline
     strain: Strain
     heat: Heat | None
-
-    @property
-    def drift_per_hour(self) -> float:
-        """Slow rise of the heart rate in this air, a share of the demand per hour."""
-        return DRIFT_PER_HOUR if self.heat is None else drift_per_hour(self.heat.wbgt.value)
+    warmth: Warmth
 
 
 def carry_out(file: ClassFile, timeline: Timeline | None = None) -> CarriedOut:
@@ -41,4 +37,5 @@ def carry_out(file: ClassFile, timeline: Timeline | None = None) -> CarriedOut:
         timeline = timeline_at(plan, blocks)
     depth = FULL_DEPTH if plan.school("squat-depth", known) == "full" else PARALLEL_DEPTH
     heat = None if plan.air is None else heat_of(plan.air)
-    return CarriedOut(circumstances, blocks, timeline, strain_of(timeline, circumstances, depth), heat)
+    warmth = COOL if plan.air is None else warmth_of(plan.air)
+    return CarriedOut(circumstances, blocks, timeline, strain_of(timeline, circumstances, depth), heat, warmth)

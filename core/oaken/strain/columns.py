@@ -13,7 +13,7 @@ from cachetools import LRUCache, cached
 from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.physiology.body import uptake_of
-from oaken.physiology.demand import pressor_share, usual_best_kg, work_met
+from oaken.physiology.demand import own_lifting_factor, pressor_share, usual_best_kg, work_met
 from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
 from oaken.strain.work_done import WorkDone, work_done
@@ -238,7 +238,8 @@ def _working(
     """Demand, demand by activity table, and pressor share, of one exercise at one load.
 
     Where a metabolic equation knows the machine or the way, it is the demand at the setting that will be used: the
-    table does not know settings.
+    table does not know settings. Lifting counts for the load that a share of this person's own best stands for, and
+    nobody's demand is above their maximal uptake.
     """
     share = None
     if bout is not None and exercise.takes_load:
@@ -252,9 +253,16 @@ def _working(
         known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
     table, pressor = known[key]
     load = bout.segment.load if bout is not None else None
+    vo2max = uptake_of(person).value
     if load is not None and load.effort is not None and not exercise.takes_load:
-        reserve = uptake_of(person).value / 3.5 - 1
-        return 1 + reserve_share(load.effort) * reserve, table, pressor
+        return 1 + reserve_share(load.effort) * (vo2max / 3.5 - 1), table, pressor
     setting = bout.setting if bout is not None else exercise.equation
-    met = table if setting is None else uptake(setting, person.body_mass_kg) / 3.5
-    return met, table, pressor
+    if setting is not None:
+        met = uptake(setting, person.body_mass_kg) / 3.5
+    elif exercise.nature == "resistance":
+        idle = catalogue.activities[exercise.activity].rest_met
+        met = idle + (table - idle) * own_lifting_factor(vo2max)
+    else:
+        met = table
+    # nobody takes up more than their maximum, whatever is asked
+    return min(met, vo2max / 3.5), table, pressor

@@ -64,7 +64,13 @@ class Hearts:
 
     def reached_min(self, bpm: float) -> Floats:
         """Minutes until a rate is first reached; NaN where it never is."""
-        there = self.bpm >= bpm
+        return self._first_min(self.bpm >= bpm)
+
+    def reserve_reached_min(self, share: float) -> Floats:
+        """Minutes until a share of the reserve is first reached; NaN where it never is."""
+        return self._first_min(self.reserve >= share)
+
+    def _first_min(self, there: npt.NDArray[np.bool_]) -> Floats:
         first = (there.argmax(axis=1) + 0.5) * self.every_s / 60
         return np.where(there.any(axis=1), first, np.nan)
 

@@ -1,4 +1,4 @@
-"""One-repetition maximum from a set to failure, by five formulas."""
+"""One-repetition maximum from a set to failure, by seven formulas."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Literal
 
 from oaken.basis.estimate import Estimate
 
-BestFormula = Literal["epley", "brzycki", "lombardi", "wathen", "oconner"]
+BestFormula = Literal["epley", "brzycki", "lombardi", "wathen", "oconner", "mayhew", "lander"]
 
 RELIABLE_REPS = 12
 """Above about this many repetitions every formula goes astray (common practice, no source)."""
@@ -17,8 +17,8 @@ MOST_REPS = 30
 
 
 def epley_kg(load_kg: float, reps: float) -> float:
-    """w·(1 + r ÷ 30), and w itself for one repetition (Epley 1985). 100 kg × 10 → 133.3."""
-    return load_kg if reps <= 1 else load_kg * (1 + reps / 30)
+    """w·(1 + r ÷ 30) (Epley 1985). 100 kg × 10 → 133.3."""
+    return load_kg * (1 + reps / 30)
 
 
 def brzycki_kg(load_kg: float, reps: float) -> float:
@@ -37,8 +37,18 @@ def wathen_kg(load_kg: float, reps: float) -> float:
 
 
 def oconner_kg(load_kg: float, reps: float) -> float:
-    """w·(1 + 0.025·r), and w itself for one repetition (O'Conner 1989). 100 kg × 10 → 125.0."""
-    return load_kg if reps <= 1 else load_kg * (1 + 0.025 * reps)
+    """w·(1 + 0.025·r) (O'Conner 1989). 100 kg × 10 → 125.0."""
+    return load_kg * (1 + 0.025 * reps)
+
+
+def mayhew_kg(load_kg: float, reps: float) -> float:
+    """100·w ÷ (52.2 + 41.9·e^(−0.055·r)) (Mayhew 1992). 100 kg × 10 → 130.9."""
+    return 100 * load_kg / (52.2 + 41.9 * exp(-0.055 * reps))
+
+
+def lander_kg(load_kg: float, reps: float) -> float:
+    """100·w ÷ (101.3 − 2.67123·r), for fewer than 37 repetitions (Lander 1985). 100 kg × 10 → 134.1."""
+    return 100 * load_kg / (101.3 - 2.67123 * reps)
 
 
 FORMULAS: dict[BestFormula, tuple[str, Callable[[float, float], float]]] = {
@@ -47,11 +57,18 @@ FORMULAS: dict[BestFormula, tuple[str, Callable[[float, float], float]]] = {
     "lombardi": ("Lombardi", lombardi_kg),
     "wathen": ("Wathen", wathen_kg),
     "oconner": ("O’Conner", oconner_kg),
+    "mayhew": ("Mayhew", mayhew_kg),
+    "lander": ("Lander", lander_kg),
 }
 
 
+def best_kg(formula: BestFormula, load_kg: float, reps: float) -> float:
+    """The best by one formula; a tested single is its own best, whatever a formula says."""
+    return load_kg if reps <= 1 else FORMULAS[formula][1](load_kg, reps)
+
+
 def best_from_set(load_kg: float, reps: int, formula: BestFormula = "epley", in_reserve: int = 0) -> Estimate:
-    """The best that a set points to, with all five formulas as its range.
+    """The best that a set points to, with all seven formulas as its range.
 
     `reps` were done and `in_reserve` more would have gone. Raises ValueError for a load that is no load, or for a set
     longer than MOST_REPS. Above RELIABLE_REPS the note warns.
@@ -61,7 +78,7 @@ def best_from_set(load_kg: float, reps: int, formula: BestFormula = "epley", in_
     whole = reps + in_reserve
     if reps < 1 or in_reserve < 0 or whole > MOST_REPS:
         raise ValueError(f"a set that tells a best has 1 to {MOST_REPS} repetitions, those in reserve included")
-    found = {name: of(load_kg, whole) for name, (_, of) in FORMULAS.items()}
+    found = {name: best_kg(name, load_kg, whole) for name in FORMULAS}
     others = ", ".join(f"{FORMULAS[name][0]} {kg:.5g}" for name, kg in found.items() if name != formula)
     done = f"{load_kg:g} kg × {reps}" + (f", {in_reserve} in reserve" if in_reserve else "")
     note = ""

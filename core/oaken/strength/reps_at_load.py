@@ -7,7 +7,7 @@ from itertools import pairwise
 # the usual training-load table (from memory): repetitions to failure, share of the best
 REPS_AT_SHARE = [
     (1, 1.00), (2, 0.95), (3, 0.93), (4, 0.90), (5, 0.87), (6, 0.85), (7, 0.83), (8, 0.80), (9, 0.77), (10, 0.75),
-    (12, 0.67), (15, 0.65),
+    (11, 0.70), (12, 0.67), (15, 0.65),
 ]  # fmt: skip
 
 BEYOND_TABLE_PER_REP = 0.0125

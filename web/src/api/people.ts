@@ -80,7 +80,7 @@ export function useBody(record: PersonRecord) {
   });
 }
 
-export type BestFormula = "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
+export type BestFormula = "epley" | "brzycki" | "lombardi" | "wathen" | "oconner" | "mayhew" | "lander";
 
 export async function bestFromSet(
   load_kg: number,

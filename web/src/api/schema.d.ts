@@ -4626,6 +4626,7 @@ export interface components {
              * @enum {string}
              */
             advice: "usual" | "caution" | "reconsider";
+            at_once: components["schemas"]["Estimate"];
             /** Band */
             band: string;
             drift: components["schemas"]["Estimate"];
@@ -4823,7 +4824,7 @@ export interface components {
              * @default epley
              * @enum {string}
              */
-            formula: "epley" | "brzycki" | "lombardi" | "wathen" | "oconner";
+            formula: "epley" | "brzycki" | "lombardi" | "wathen" | "oconner" | "mayhew" | "lander";
             /**
              * In Reserve
              * @default 0

@@ -34,6 +34,7 @@ export function AirDialog({ draft, forecast, onClose }: { draft: Draft; forecast
   const figures = told && [
     { name: "Heat index", estimate: told.heat_index },
     { name: "Simplified WBGT", estimate: told.wbgt },
+    { name: "Heart rate at once", estimate: told.at_once },
     { name: "Heart-rate drift", estimate: told.drift },
   ];
   return (

@@ -45,7 +45,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
         </button>
         <span className={`grow text-sm ${warm ? "font-semibold text-accent" : ""}`} data-testid="air">
           {heat && plan.air
-            ? `${warm ? "▲ " : ""}${plan.air.temperature_c} °C, ${plan.air.humidity_percent} % · heat index ${figure(heat.heat_index.value)} °C${heat.band ? ` (${heat.band})` : ""} · hearts drift up ${figure(heat.drift.value)} % an hour`
+            ? `${warm ? "▲ " : ""}${plan.air.temperature_c} °C, ${plan.air.humidity_percent} % · heat index ${figure(heat.heat_index.value)} °C${heat.band ? ` (${heat.band})` : ""} · hearts ${figure(heat.at_once.value)} bpm up at once, and ${figure(heat.drift.value)} % an hour`
             : "no thermometer read"}
         </span>
         <button type="button" className="btn btn-sm" onClick={() => setOpen("held")}>

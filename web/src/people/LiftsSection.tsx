@@ -175,6 +175,8 @@ const FORMULAS: [BestFormula, string][] = [
   ["lombardi", "Lombardi"],
   ["wathen", "Wathen"],
   ["oconner", "O’Conner"],
+  ["mayhew", "Mayhew"],
+  ["lander", "Lander"],
 ];
 
 function FromASet({

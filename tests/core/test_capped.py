@@ -1,0 +1,46 @@
+"""Nobody takes up more than their maximum: demand is capped, said, and its energy is not claimed."""
+
+from __future__ import annotations
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+from making import circuit, class_file, person
+from oaken.class_file import ClassFile
+from oaken.forecast import forecast
+from oaken.physiology.body import uptake_of
+from oaken.strain import carry_out
+
+HARD = ["bike-hard", "leg-press", "goblet-squat", "dead-bug"]
+
+
+def hard(**body: object) -> ClassFile:
+    return class_file(circuit(HARD, work_s=150, change_s=20, rounds=1), people=[person(1, **body)])
+
+
+@given(
+    st.integers(16, 90), st.floats(45, 130), st.sampled_from(["male", "female", None]),
+    st.one_of(st.none(), st.floats(12, 70)),
+)  # fmt: skip
+def test_no_step_asks_for_more_than_the_maximum(age: int, mass: float, sex: str | None, vo2max: float | None) -> None:
+    file = hard(age=age, body_mass_kg=mass, sex=sex, vo2max=vo2max)
+    strain = carry_out(file).strain
+    assert np.all(strain.met <= uptake_of(file.people[0]).value / 3.5 + 1e-9)
+
+
+def test_what_is_above_the_maximum_is_said_and_not_claimed() -> None:
+    fit, unfit = (forecast(hard(age=40, body_mass_kg=70, sex="female", vo2max=uptake)) for uptake in (60, 20))
+    said = [one.message for one in unfit.cautions if "more is asked than somebody can take up" in one.message]
+    assert len(said) == 1
+    assert "hard bike" in said[0]
+    assert not [one for one in fit.cautions if "more is asked" in one.message]
+    minutes = unfit.length.value / 60
+    assert unfit.people[0].figures.energy.value <= 20 * 70 / 200 * minutes
+
+
+def test_who_takes_up_more_never_burns_less() -> None:
+    kcal = [
+        forecast(hard(age=40, body_mass_kg=70, sex="male", vo2max=vo2max)).people[0].figures.energy.value
+        for vo2max in (15, 20, 25, 35, 45, 60)
+    ]
+    assert kcal == sorted(kcal)

@@ -1,0 +1,69 @@
+"""Writes docs/evidence.md: what each figure was tried against, computed afresh where there is something to compute.
+
+`make evidence` writes it; tests/reference/test_evidence.py compares its computed rows with what the code gives.
+"""
+
+from __future__ import annotations
+
+import sys
+from importlib import import_module
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path[:0] = [
+    str(ROOT / "core"),
+    str(ROOT / "tests"),
+    str(ROOT / "tests" / "core"),
+    str(ROOT / "tests" / "reference"),
+]
+
+PAGE = ROOT / "docs" / "evidence.md"
+RIDES = ("indoor-ride", "road-ride", "walk-and-run")
+SHARES = (0.35, 0.5, 0.65)
+
+TEMPLATE = ROOT / "tools" / "evidence.template.md"
+
+
+def hearts() -> list[tuple[str, float, list[float]]]:
+    """Recording, share that was seen; error, bias, held of the fitted heart, error of the usual one and a constant."""
+    from oaken.calibration import judge_heart
+    from oaken.people import Person
+    from oaken.recordings import read_recording
+
+    who = Person(id="somebody", name="Somebody", age=40, body_mass_kg=75)
+    rows = []
+    for name in RIDES:
+        series = read_recording((ROOT / "tests" / "recordings" / f"{name}.csv").read_bytes())
+        for share in SHARES:
+            if name == "walk-and-run" and share != 0.5:
+                continue  # its parts are too short to fit or to judge
+            fitted, usual, constant = judge_heart(series, who, share, "").judged
+            held = fitted.held_percent or 0.0
+            rows.append((name, share, [fitted.error_bpm, fitted.bias_bpm, held, usual.error_bpm, constant.error_bpm]))
+    return rows
+
+
+def bodies() -> list[tuple[str, list[float]]]:
+    """The seven bodies in the classic circuit: percent of maximum, percent of maximal uptake, kcal/min."""
+    protocols = import_module("test_study_protocols")
+    found = []
+    for name, body in protocols.SEVEN.items():
+        told = protocols.outcome(body, protocols.classic())
+        found.append((name, [100 * told.heart_share, 100 * told.uptake_share, told.kcal_per_min]))
+    return found
+
+
+def page() -> str:
+    """The whole page."""
+    lines = []
+    for name, share, (error, bias, held, usual, constant) in hearts():
+        cells = [f"{error:.1f} bpm", f"{bias:+.1f} bpm", f"{held:.0f} %", f"{usual:.1f} bpm", f"{constant:.1f} bpm"]
+        lines.append(f"| {name} | {100 * share:.0f} % | {' | '.join(cells)} |")
+    rows = [f"| {name} | {heart:.0f} | {uptake:.0f} | {kcal:.1f} |" for name, (heart, uptake, kcal) in bodies()]
+    text = TEMPLATE.read_text(encoding="utf-8")
+    return text.replace("{hearts}", "\n".join(lines)).replace("{bodies}", "\n".join(rows))
+
+
+if __name__ == "__main__":
+    PAGE.write_text(page(), encoding="utf-8")
+    print(f"wrote {PAGE.relative_to(ROOT)}")
