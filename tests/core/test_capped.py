@@ -38,6 +38,19 @@ def test_what_is_above_the_maximum_is_said_and_not_claimed() -> None:
     assert unfit.people[0].figures.energy.value <= 20 * 70 / 200 * minutes
 
 
+def test_the_range_of_energy_comes_from_what_is_known() -> None:
+    """A machine at a setting is known better than a table value, and a measured uptake better than an estimated one."""
+
+    def share(exercise: str, **body: object) -> float:
+        who = person(1, age=40, body_mass_kg=70, sex="male", **body)
+        one = forecast(class_file(circuit([exercise], work_s=600), people=[who])).people[0].figures.energy
+        return (one.high - one.value) / one.value
+
+    assert share("bike") < 0.15
+    assert share("bike") < share("leg-press", vo2max=45) < share("leg-press")
+    assert share("leg-press") < 0.35
+
+
 def test_who_takes_up_more_never_burns_less() -> None:
     kcal = [
         forecast(hard(age=40, body_mass_kg=70, sex="male", vo2max=vo2max)).people[0].figures.energy.value

@@ -82,6 +82,14 @@ def test_energy_by_heart_rate() -> None:
     assert kj_per_min(75, None) == pytest.approx((man + kj_per_min(75, "female")) / 2)
 
 
+def test_energy_by_heart_rate_with_a_measured_uptake() -> None:
+    """Keytel et al. 2005, the equation with fitness (from memory): man 35 y, 75 kg, 45 mL/kg/min, 140 bpm: 50.2 kJ/min;
+    woman 35 y, 62 kg, 38 mL/kg/min: 34.0."""
+    for mass_kg, sex, vo2max, kj in ((75, "male", 45.0, 50.2), (62, "female", 38.0, 34.0)):
+        slope, level = energy.keytel_line(mass_kg, 35, sex, vo2max)  # type: ignore[arg-type]
+        assert slope * 140 + level == pytest.approx(kj, abs=0.05)
+
+
 def test_lifting_work() -> None:
     """Mechanics: 100 kg lifted 0.5 m ten times is 4905 J; at 25 % efficiency 19 620 J = 4.69 kcal."""
     assert energy.lifting_kcal(100 * 9.81 * 0.5 * 10, 0.25) == pytest.approx(4.69, abs=0.005)

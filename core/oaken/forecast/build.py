@@ -17,7 +17,7 @@ from oaken.forecast.figures import class_figures, everybodys_figures
 from oaken.notation import line_of
 from oaken.people import Person
 from oaken.physiology.body import Body, body_of
-from oaken.physiology.energy import TABLE_RANGE, kcal_per_min
+from oaken.physiology.energy import kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
 from oaken.plan import AnyPart, ClassPlan
@@ -98,6 +98,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     mass = np.array([person.body_mass_kg for person in people])
     kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, mass[strain.person])
     climbed = _climbing(strain, kcal_per_step, samples)
+    apart_kcal = _climbing(strain, kcal_per_step * strain.spread, samples).mean(axis=0)
     apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
     per_class = minutes_by_class(hearts[0].reserve, LIKELY_EVERY_S)
     targets = _targets(people, bodies, likely, reserve, samples)
@@ -114,9 +115,10 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         sample_s=SAMPLE_S,
         kcal_sample_s=KCAL_SAMPLE_S,
         figures=class_figures(figures),
-        class_energy=Estimate.within(
+        class_energy=Estimate.between(
             sum(one.energy.value for one in figures),
-            TABLE_RANGE,
+            sum(one.energy.low for one in figures),
+            sum(one.energy.high for one in figures),
             "kcal",
             "energy.table",
             [counted(len(people), "person", "people")],
@@ -127,8 +129,8 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         people=forecasts,
         band=_band(reserve[beating]),
         kcal=_rounded(kcal),
-        kcal_low=_rounded(kcal * (1 - TABLE_RANGE)),
-        kcal_high=_rounded(kcal * (1 + TABLE_RANGE)),
+        kcal_low=_rounded(kcal - apart_kcal),
+        kcal_high=_rounded(kcal + apart_kcal),
         minutes_by_class=_rounded(per_class[beating].mean(axis=0) if beating else np.zeros(len(CLASS_NAMES))),
         class_names=list(CLASS_NAMES),
         class_limits=list(RESERVE_LIMITS),

@@ -29,7 +29,7 @@ def running_uptake(speed_m_per_min: float, grade: float = 0.0) -> float:
 
 
 def leg_cycling_uptake(power_w: float, body_mass_kg: float) -> float:
-    """10.8·W ÷ kg + 7. 100 W at 70 kg → 22.4."""
+    """10.8·W ÷ kg + 7, for 50–200 W. 100 W at 70 kg → 22.4."""
     return 10.8 * power_w / body_mass_kg + 7
 
 
@@ -74,7 +74,7 @@ def out_of_range(setting: EquationSetting) -> str:
     checks: dict[str, list[tuple[str, float, float, float, str]]] = {
         "walk": [("speed", setting.speed_m_per_min, 50, 100, "m/min")],
         "run": [("speed", setting.speed_m_per_min, 80, 400, "m/min")],
-        "leg_cycle": [("power", setting.power_w, 30, 300, "W")],
+        "leg_cycle": [("power", setting.power_w, 50, 200, "W")],
         "arm_cycle": [("power", setting.power_w, 15, 150, "W")],
         "row": [("power", setting.power_w, 30, 400, "W")],
         "step": [

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import hypot
 from threading import RLock
 
 import numpy as np
@@ -14,6 +15,7 @@ from oaken.catalogue import Catalogue, Exercise
 from oaken.people import Person
 from oaken.physiology.body import uptake_of
 from oaken.physiology.demand import own_lifting_factor, pressor_share, usual_best_kg, work_met
+from oaken.physiology.energy import EQUATION_SPREAD, TABLE_SPREAD
 from oaken.physiology.heart_rate import Floats, Stretches
 from oaken.physiology.metabolic import uptake
 from oaken.strain.work_done import WorkDone, work_done
@@ -29,7 +31,7 @@ class LayoutStrain:
     """The steps of one layout in columns, person after person, on the layout's own axis.
 
     `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns
-    met, table_met, pressor and work of `Strain`. `done` counts what each person does, without seconds of steps.
+    met, table_met, pressor, spread and work of `Strain`. `done` counts what each person does, without seconds of steps.
     """
 
     counts: Integers
@@ -46,7 +48,8 @@ class Strain:
     `met` is the demand: by metabolic equation at the setting that will be used wherever a machine or a way has one, by
     effort where rhythmic work says how hard, by activity table elsewhere. `table_met` is the activity table for all;
     `pressor` the heart's extra answer to straining as a share
-    of its reserve, `work` whether the step counts as work in the densities. `first` is where each person begins;
+    of its reserve, `work` whether the step counts as work in the densities, `spread` how far `met` may be off for this
+    person and kind of work, as a share. `first` is where each person begins;
     `done` counts what each does in all, `in_blocks` block by block, without the seconds of the steps.
     """
 
@@ -64,6 +67,7 @@ class Strain:
     table_met: Floats
     pressor: Floats
     work: npt.NDArray[np.bool_]
+    spread: Floats
     stretches: Stretches
     done: list[WorkDone]
     in_blocks: list[list[WorkDone]]
@@ -108,13 +112,13 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
             times.append(np.repeat([[end_s], [end_s + passage.move_s]], crowd, axis=1))
             numbers.append(np.full(crowd, index))
             places.append(np.repeat([[int(Doing.CHANGE)], [-1], [-1], [-1], [0]], crowd, axis=1))
-            demands.append(np.repeat([[moving], [moving], [0.0], [0.0]], crowd, axis=1))
+            demands.append(np.repeat([[moving], [moving], [0.0], [TABLE_SPREAD], [0.0]], crowd, axis=1))
     person = np.concatenate(persons)
     order = np.argsort(person, kind="stable")
     person = person[order]
     start_s, end_s = np.concatenate(times, axis=1)[:, order]
     doing, slot, lane, unit, round_ = np.concatenate(places, axis=1)[:, order]
-    met, table_met, pressor, work = np.concatenate(demands, axis=1)[:, order]
+    met, table_met, pressor, spread, work = np.concatenate(demands, axis=1)[:, order]
     first = np.searchsorted(person, everybody, "left")
     block = np.concatenate(numbers)[order]
     return Strain(
@@ -132,6 +136,7 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
         table_met=table_met,
         pressor=pressor,
         work=work.astype(np.bool_),
+        spread=spread,
         stretches=Stretches.cut(start_s, end_s, first),
         done=_in_all([one.done for one in blocks], person, end_s - start_s, (doing, slot, work > 0)),
         in_blocks=[one.done for one in blocks],
@@ -194,7 +199,7 @@ def _columns(
 ) -> tuple[Floats, Integers, Floats]:
     """Times, places and demands of one person's steps."""
     if not path:
-        return np.zeros((2, 0)), np.zeros((5, 0), dtype=np.int64), np.zeros((4, 0))
+        return np.zeros((2, 0)), np.zeros((5, 0), dtype=np.int64), np.zeros((5, 0))
     recovery = catalogue.recovery_met
     idle = {
         Doing.CHANGE: recovery["moving_between_machines"],
@@ -204,7 +209,7 @@ def _columns(
         Doing.BREATHER: recovery["on_the_clock"],
     }
     # the few different demands of a path, and which of them each step has
-    demands = [(idle.get(doing, 0.0), idle.get(doing, 0.0), 0.0, False) for doing in Doing]
+    demands = [(idle.get(doing, 0.0), idle.get(doing, 0.0), 0.0, TABLE_SPREAD, False) for doing in Doing]
     places: dict[tuple[int, int], int] = {}
     of_step = []
     for step in path:
@@ -234,8 +239,8 @@ def _columns(
 
 def _working(
     exercise: Exercise, bout: Bout | None, person: Person, catalogue: Catalogue, known: _Known
-) -> tuple[float, float, float]:
-    """Demand, demand by activity table, and pressor share, of one exercise at one load.
+) -> tuple[float, float, float, float]:
+    """Demand, demand by activity table, pressor share, and spread of the demand, of one exercise at one load.
 
     Where a metabolic equation knows the machine or the way, it is the demand at the setting that will be used: the
     table does not know settings. Lifting counts for the load that a share of this person's own best stands for, and
@@ -253,16 +258,19 @@ def _working(
         known[key] = work_met(exercise, share, catalogue), pressor_share(exercise, share)
     table, pressor = known[key]
     load = bout.segment.load if bout is not None else None
-    vo2max = uptake_of(person).value
+    own = uptake_of(person)
+    vo2max, spread = own.value, TABLE_SPREAD
     if load is not None and load.effort is not None and not exercise.takes_load:
-        return 1 + reserve_share(load.effort) * (vo2max / 3.5 - 1), table, pressor
+        own_spread = hypot(TABLE_SPREAD, (own.high - own.low) / 2 / vo2max)
+        return 1 + reserve_share(load.effort) * (vo2max / 3.5 - 1), table, pressor, own_spread
     setting = bout.setting if bout is not None else exercise.equation
     if setting is not None:
-        met = uptake(setting, person.body_mass_kg) / 3.5
+        met, spread = uptake(setting, person.body_mass_kg) / 3.5, EQUATION_SPREAD
     elif exercise.nature == "resistance":
         idle = catalogue.activities[exercise.activity].rest_met
         met = idle + (table - idle) * own_lifting_factor(vo2max)
+        spread = hypot(TABLE_SPREAD, (own.high - own.low) / 2 / vo2max)
     else:
         met = table
     # nobody takes up more than their maximum, whatever is asked
-    return min(met, vo2max / 3.5), table, pressor
+    return min(met, vo2max / 3.5), table, pressor, spread

@@ -105,7 +105,7 @@ class Hearts:
         """Energy by heart rate; seconds below the equation's range by the activity table."""
         per_met = np.array([[energy.kcal_per_min(1.0, person.body_mass_kg)] for person in self.people])
         table = self.strain.met[self.step] * per_met
-        lines = np.array([energy.keytel_line(person.body_mass_kg, person.age, person.sex) for person in self.people])
+        lines = np.array([energy.keytel_line(one.body_mass_kg, one.age, one.sex, one.vo2max) for one in self.people])
         rates = lines[:, :1] * self.bpm + lines[:, 1:]
         by_rate = np.where(self.bpm >= energy.KEYTEL_FROM_BPM, rates / energy.KJ_PER_KCAL, table)
         return np.asarray(by_rate.sum(axis=1) * self.every_s / 60)
