@@ -27,17 +27,15 @@ TEMPLATE = ROOT / "tools" / "evidence.template.md"
 def hearts() -> list[tuple[str, float, list[float]]]:
     """Recording, share that was seen; error, bias, held of the fitted heart, error of the usual one and a constant."""
     from oaken.calibration import judge_heart
-    from oaken.people import Person
     from oaken.recordings import read_recording
 
-    who = Person(id="somebody", name="Somebody", age=40, body_mass_kg=75)
     rows = []
     for name in RIDES:
         series = read_recording((ROOT / "tests" / "recordings" / f"{name}.csv").read_bytes())
         for share in SHARES:
             if name == "walk-and-run" and share != 0.5:
                 continue  # its parts are too short to fit or to judge
-            fitted, usual, constant = judge_heart(series, who, share, "").judged
+            fitted, usual, constant = judge_heart(series, None, share).judged
             held = fitted.held_percent or 0.0
             rows.append((name, share, [fitted.error_bpm, fitted.bias_bpm, held, usual.error_bpm, constant.error_bpm]))
     return rows

@@ -10,17 +10,15 @@ import sys
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from pydantic import ValidationError
-
-from oaken.basis.faults import FaultyInput, faults_in
-from oaken.calibration import HeartTold, as_lines, judge_heart
+from oaken.basis.faults import FaultyInput
+from oaken.calibration import judge_heart
+from oaken.calibration.reading import load_body, load_recording
+from oaken.calibration.table import as_table as heart_table
 from oaken.class_file import json_schema
 from oaken.class_file.reading import is_text, load_class, load_text
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
 from oaken.notation import FaultyText
-from oaken.people import Person
-from oaken.recordings import LARGEST_BYTES, read_recording
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
@@ -54,8 +52,9 @@ def main(arguments: list[str] | None = None) -> int:
             print(_run_told(options.file, options.at))
             return 0
         if options.command == "heart":
-            told = _heart_told(options.file, options.body, options.known_until)
-            print(told.model_dump_json(indent=1) if options.json else as_lines(told))
+            body = None if options.body is None else load_body(options.body)
+            told = judge_heart(load_recording(options.file), body, options.known_until)
+            print(told.model_dump_json(indent=1) if options.json else heart_table(told))
             return 0
         if options.beside is not None:
             file = load_text(options.file, options.beside)
@@ -83,46 +82,6 @@ def _share(text: str) -> float:
     if not 0.1 <= share <= 0.9:
         raise argparse.ArgumentTypeError("a share of the recording, 0.1 to 0.9")
     return share
-
-
-LARGEST_BODY_BYTES = 100_000
-
-
-def _bytes(path: Path, most_bytes: int) -> bytes:
-    """What a file holds, one byte more than the most at most. Raises FaultyInput where it cannot be read."""
-    try:
-        with path.open("rb") as file:
-            return file.read(most_bytes + 1)
-    except OSError as error:
-        fault = faults_in("the file")("file", f"cannot be read: {error.strerror}", "a file that is there")
-        raise FaultyInput([fault]) from error
-
-
-NOBODY = {"id": "somebody", "name": "Somebody", "age": 40, "body_mass_kg": 75}
-
-
-def _heart_told(path: Path, body: Path | None, known_until: float) -> HeartTold:
-    """A recording's heart. Raises FaultyInput for a recording or a body that cannot be used."""
-    series = read_recording(_bytes(path, LARGEST_BYTES), path.name)
-    if body is None:
-        words = "nobody's own: 40 years, 75 kg (--body says another)"
-        return judge_heart(series, Person.model_validate(NOBODY), known_until, words)
-    try:
-        given = json.loads(_bytes(body, LARGEST_BODY_BYTES))
-        person = Person.model_validate({"id": NOBODY["id"], "name": NOBODY["name"], **given})
-    except ValidationError as error:
-        raise FaultyInput(
-            [
-                faults_in("the body")(
-                    ".".join(map(str, one["loc"])) or "body", one["msg"], "a person as in a class file"
-                )
-                for one in error.errors()
-            ]
-        ) from error
-    except (ValueError, TypeError) as error:
-        raise FaultyInput([faults_in("the body")("body", f"is no JSON object ({error})", "a person")]) from error
-    sex = f", {person.sex}" if person.sex else ""
-    return judge_heart(series, person, known_until, f"{person.age} years, {person.body_mass_kg:g} kg{sex}")
 
 
 def _run_told(path: Path, at: float | None) -> str:

@@ -146,15 +146,15 @@ def _nearest_before(
         .values_list("person_id", "exercise", "low", "high")
         .annotate(last=Max("on"))
     )
-    nearest: dict[Pair, tuple[float, date]] = {}
+    nearest: dict[Pair, tuple[float, date]] = {}  # how far apart, and when last
     for person, exercise, low, high, on in lasts:
         pair = (people[person], exercise)
         wanted = windows.get(pair)
         if wanted is not None:
-            # the later of two that are as near
-            one = (windows_apart((low, high), wanted), on)
-            if pair not in nearest or (one[0], -one[1].toordinal()) < (nearest[pair][0], -nearest[pair][1].toordinal()):
-                nearest[pair] = one
+            apart = windows_apart((low, high), wanted)
+            before = nearest.get(pair)
+            if before is None or apart < before[0] or (apart == before[0] and on > before[1]):
+                nearest[pair] = (apart, on)
     older = {pair: on for pair, (_, on) in nearest.items() if pair in found and on < found[pair][0].on}
     if not older:
         return {}

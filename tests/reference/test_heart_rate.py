@@ -3,7 +3,9 @@
 from collections.abc import Callable
 
 import pytest
+from oaken.people import Person
 from oaken.physiology import heart_rate
+from oaken.physiology.body import uptake_of
 
 
 @pytest.mark.parametrize(
@@ -46,3 +48,19 @@ def test_time_constants_stay_in_the_usual_range() -> None:
         assert profile.rise_s < profile.fall_s
     fit, unfit = (heart_rate.HeartProfile.of(60, 180, vo2max) for vo2max in (55, 32))
     assert fit.fall_s < unfit.fall_s
+
+
+def test_maximal_uptake_by_the_reference_equation() -> None:
+    """Myers et al. 2017 (from memory), in pounds: a woman of 65 with 70 kg 21, a man of 40 with 75 kg 43; nobody below
+    12; measured values and, for the trained, the ratio of heart rates (Uth 2004) come first."""
+    assert heart_rate.vo2max_reference(65, 70, 1) == pytest.approx(21.3, abs=0.1)
+    assert heart_rate.vo2max_reference(40, 75, 0) == pytest.approx(43.3, abs=0.1)
+    assert heart_rate.vo2max_reference(95, 140, 1) == 12
+    body = {"id": "a", "name": "A", "age": 40, "body_mass_kg": 75, "sex": "male", "resting_bpm": 60}
+    methods = {
+        level: uptake_of(Person.model_validate({**body, "level": level})).method for level in ("standard", "advanced")
+    }
+    assert methods == {"standard": "heart.vo2max.reference", "advanced": "heart.vo2max.uth"}
+    assert uptake_of(Person.model_validate({**body, "vo2max": 51})).value == 51
+    estimate = uptake_of(Person.model_validate(body))
+    assert (estimate.high - estimate.low) / 2 == pytest.approx(7.2)

@@ -13,15 +13,13 @@ import pytest
 from oaken.__main__ import main
 from oaken.basis.faults import FaultyInput
 from oaken.calibration import HeartTold, judge_heart, own_demand
-from oaken.people import Person
 from oaken.recordings import HeartSeries, read_recording
 
 FOLDER = Path(__file__).parents[1] / "recordings"
-SOMEBODY = Person(id="somebody", name="Somebody", age=40, body_mass_kg=75)
 
 
 def told(name: str, known_until: float = 0.5) -> HeartTold:
-    return judge_heart(read_recording((FOLDER / f"{name}.csv").read_bytes()), SOMEBODY, known_until, "nobody's own")
+    return judge_heart(read_recording((FOLDER / f"{name}.csv").read_bytes()), None, known_until)
 
 
 @pytest.mark.parametrize(
@@ -89,7 +87,7 @@ def test_a_recording_without_a_demand_says_what_is_missing(
     seconds = [float(one) for one in range(3000)]
     series = HeartSeries.of(seconds, [100.0 + one % 40 for one in range(3000)], None, "CSV", channels, sport)
     with pytest.raises(FaultyInput, match=why):
-        judge_heart(series, SOMEBODY, 0.5, "")
+        judge_heart(series, None, 0.5)
 
 
 def test_a_part_that_is_too_short_is_said() -> None:
@@ -113,7 +111,7 @@ def test_the_command_line_tells_it_as_text_and_as_json(tmp_path: Path, capsys: p
 
 @pytest.mark.parametrize(
     ("body", "why"),
-    [("{", "no JSON"), ('{"age": 5, "body_mass_kg": 70}', "age"), ("[]", "no JSON object")],
+    [("{", "is not JSON"), ('{"age": 5, "body_mass_kg": 70}', "age"), ("[]", "valid")],
 )
 def test_a_body_that_cannot_be_read_is_said(
     body: str, why: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
@@ -121,6 +119,8 @@ def test_a_body_that_cannot_be_read_is_said(
     path = tmp_path / "body.json"
     path.write_text(body)
     assert main(["heart", str(FOLDER / "indoor-ride.csv"), "--body", str(path)]) == 2
-    assert why in capsys.readouterr().err
+    said = capsys.readouterr().err
+    assert why in said
+    assert "body.json" in said
     assert main(["heart", str(tmp_path / "nothing.fit")]) == 2
     assert "cannot be read" in capsys.readouterr().err

@@ -1,16 +1,16 @@
 """A person's own heart, fitted to recordings against the demand of the paths taken."""
 
 from oaken.calibration.fit import Calibrated, calibrate
-from oaken.calibration.own_demand import HeartTold, as_lines, judge_heart, own_demand
+from oaken.calibration.own_demand import NOBODY, HeartTold, judge_heart, own_demand
 from oaken.calibration.recorded_path import Compared, RecordedPath, compared, recorded_path
 from oaken.calibration.simulated import belt_of, packets_of, recorded_by_belt
 
 __all__ = [
+    "NOBODY",
     "Calibrated",
     "Compared",
     "HeartTold",
     "RecordedPath",
-    "as_lines",
     "belt_of",
     "calibrate",
     "compared",

@@ -3,19 +3,19 @@ heart fitted to its first part forecasts the rest."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
-from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration.fit import calibrate
-from oaken.calibration.recorded_path import RecordedPath, averaged
+from oaken.calibration.recorded_path import EVERY_S, RecordedPath, averaged
 from oaken.people import Person
 from oaken.physiology.body import LEAST_ERROR_BPM, NINE_IN_TEN, body_of
 from oaken.physiology.heart_rate import COOL, LEAST_UPTAKE, Floats, HeartProfile, Stretches
 from oaken.physiology.metabolic import leg_cycling_uptake, running_uptake, walking_uptake
 from oaken.recordings import HeartSeries, cleaned
-
-EVERY_S = 5.0
+from oaken.recordings.series import faulty
 
 COASTING_MET = 1.5
 """Sitting on a wheel that rolls: no pedalling, no power (common practice, no source)."""
@@ -76,7 +76,7 @@ def own_demand(series: HeartSeries, body_mass_kg: float) -> tuple[RecordedPath, 
     clean = cleaned(series)
     every = np.arange(0.0, series.length_s, EVERY_S)
     if every.size < 2:
-        raise _faulty("is shorter than ten seconds", f"at least {2 * LEAST_PART_MIN:.0f} min")
+        raise faulty("is shorter than ten seconds", f"at least {2 * LEAST_PART_MIN:.0f} min")
     power = _channel(series, "power_w")
     if power is not None:
         watts = _means(series.seconds, power, every.size)
@@ -112,7 +112,7 @@ def _means(seconds: Floats, values: Floats, size: int) -> Floats:
 def _on_foot(series: HeartSeries, every: Floats) -> Floats:
     """MET by speed and grade, of people who walk and run."""
     if "cycl" in series.sport or "bik" in series.sport:
-        raise _faulty("is of cycling without power: speed alone does not tell its demand", "a recording with power")
+        raise faulty("is of cycling without power: speed alone does not tell its demand", "a recording with power")
     speed, distance = _channel(series, "speed_m_per_s"), _channel(series, "distance_m")
     if distance is not None:
         way = np.interp(np.append(every, every[-1] + EVERY_S), series.seconds, np.maximum.accumulate(distance))
@@ -120,7 +120,7 @@ def _on_foot(series: HeartSeries, every: Floats) -> Floats:
     elif speed is not None:
         pace = _means(series.seconds, speed, every.size)
     else:
-        raise _faulty("carries neither power nor speed", "power in W, or speed or distance on foot")
+        raise faulty("carries neither power nor speed", "power in W, or speed or distance on foot")
     pace = _smooth(pace) * 60
     altitude = series.channels.get("altitude_m")
     grade = np.zeros_like(pace)
@@ -143,19 +143,26 @@ def _smooth(values: Floats) -> Floats:
     return np.convolve(padded, np.ones(width) / width, "valid")
 
 
-def judge_heart(series: HeartSeries, person: Person, known_until: float, body: str) -> HeartTold:
+NOBODY = Person(id="somebody", name="Somebody", age=40, body_mass_kg=75)
+"""Whose body is taken where nobody says whose heart it is."""
+
+
+def judge_heart(series: HeartSeries, person: Person | None, known_until: float) -> HeartTold:
     """Fit a heart to the first part of a recording, `known_until` of it, and judge it on the rest, beside the usual
-    heart of that body and beside the mean of what was seen. `body` says in words whose body was taken.
+    heart of that body and beside the mean of what was seen. None for `person` takes nobody's own body.
 
     Raises FaultyInput where the recording carries no demand, or a part is too short to fit or to judge.
     """
+    body = "" if person is not None else "nobody's own: "
+    person = person or NOBODY
+    body += f"{person.age} years, {person.body_mass_kg:g} kg" + (f", {person.sex}" if person.sex else "")
     whole, words = own_demand(series, person.body_mass_kg)
     cut = int(whole.seconds.size * known_until)
     seen, unseen = _part(whole, slice(None, cut)), _part(whole, slice(cut, None))
     for name, part in (("part that is seen", seen), ("part that is not seen", unseen)):
         minutes = part.seconds.size * EVERY_S / 60
         if minutes < LEAST_PART_MIN:
-            raise _faulty(f"the {name} has {minutes:.0f} min of readings", f"at least {LEAST_PART_MIN:.0f} min")
+            raise faulty(f"the {name} has {minutes:.0f} min of readings", f"at least {LEAST_PART_MIN:.0f} min")
     highest = int(np.ceil(seen.bpm.max())) + ABOVE_SEEN_BPM
     if highest > body_of(person).max_bpm.value:
         person = person.model_copy(update={"max_bpm": min(230, highest)})
@@ -192,16 +199,7 @@ def judge_heart(series: HeartSeries, person: Person, known_until: float, body: s
 
 
 def _part(whole: RecordedPath, which: slice) -> RecordedPath:
-    return RecordedPath(
-        whole.stretches,
-        whole.met,
-        whole.pressor,
-        whole.warmth,
-        whole.seconds[which],
-        whole.bpm[which],
-        whole.notes,
-        whole.opening_bpm,
-    )
+    return replace(whole, seconds=whole.seconds[which], bpm=whole.bpm[which])
 
 
 def _rates(taken: RecordedPath, profile: HeartProfile) -> Floats:
@@ -216,31 +214,3 @@ def _judged(name: str, miss: Floats, apart: float | None) -> Judged:
         held_percent=None if apart is None else round(float(np.mean(np.abs(miss) <= apart)) * 100, 1),
         range_bpm=None if apart is None else round(apart, 1),
     )
-
-
-def as_lines(told: HeartTold) -> str:
-    """The same as text."""
-    rows = [
-        f"{one.name:14} {one.error_bpm:5.1f} bpm  {one.bias_bpm:+5.1f} bpm  "
-        + ("" if one.held_percent is None else f"{one.held_percent:3.0f} % within")
-        + (" its range" if one.held_percent is not None and one.range_bpm is None else "")
-        + ("" if one.range_bpm is None else f" ± {one.range_bpm:.1f} bpm")
-        for one in told.judged
-    ]
-    return "\n".join(
-        [
-            f"demand: {told.demand}",
-            f"body: {told.body}",
-            f"seen: {told.seen_min:.0f} min, judged on the {told.unseen_min:.0f} min after it",
-            f"fit: level {told.level_bpm:.0f} bpm, gain {told.gain:.2f}, "
-            f"{told.rise_s:.0f} s up, {told.fall_s:.0f} s down",
-            f"     {told.fit}",
-            "               mean error       bias",
-            *rows,
-            *(f"note: {note}" for note in told.notes),
-        ]
-    )
-
-
-def _faulty(message: str, right: str) -> FaultyInput:
-    return FaultyInput([faults_in("the recording")("recording", message, right)])

@@ -152,6 +152,7 @@ class CautionNote(Entry):
 
 
 RENAMED_ACTIVITIES = {"02012": "02017", "02015": "02014", "02071": "02072"}
+"""Codes that stood for cycling and rowing here before, and the table's own for the same thing."""
 
 
 class Exercise(NamedEntry):

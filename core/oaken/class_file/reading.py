@@ -17,12 +17,12 @@ def load_class(path: Path) -> ClassFile:
 
     Raises FaultyInput for a file that is missing, is no JSON, or does not hold a valid class.
     """
-    document = _read_json(path)
+    document = read_json(path)
     if isinstance(document, dict):
         for part in ("room", "people"):
             value = document.get(part)
             if isinstance(value, dict) and set(value) == {"$ref"}:
-                document[part] = _read_json(path.parent / str(value["$ref"]), part)
+                document[part] = read_json(path.parent / str(value["$ref"]), part)
     return read_class(document)
 
 
@@ -61,7 +61,9 @@ def _read_text(path: Path, part: str, right: str) -> str:
         raise faulty(f"is not UTF-8 text (byte {error.start})", "UTF-8") from error
 
 
-def _read_json(path: Path, part: str = "file") -> Any:
+def read_json(path: Path, part: str = "file") -> Any:
+    """What a JSON file holds. Raises FaultyInput, located at `part`, where it cannot be read or is no JSON."""
+
     def faulty(message: str, right: str) -> FaultyInput:
         return FaultyInput([Fault(path=part, place=path.name, field=part, message=message, right=right)])
 

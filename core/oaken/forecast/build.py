@@ -151,6 +151,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
 
 
 LONG_SET_S = 60.0
+"""From so many seconds on a set of lifting has to be taken up while it is done (common practice, no source)."""
 
 
 def _held_at_maximum(strain: Strain, bodies: Sequence[Body], timeline: Timeline) -> list[dict[str, float]]:

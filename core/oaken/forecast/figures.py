@@ -45,7 +45,6 @@ def everybodys_figures(
     per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
     gross = strain.per_person(strain.met * strain.minutes) * per_met
     apart = strain.per_person(strain.met * strain.minutes * strain.spread) * per_met
-    equal = strain.per_person(strain.met * strain.minutes * (strain.spread == energy.EQUATION_SPREAD)) * per_met
     by_table = strain.per_person(strain.table_met * strain.minutes) * per_met
     heart = _heart_figures(people, length.value / 60, *hearts)
     return [
@@ -54,7 +53,8 @@ def everybodys_figures(
             strain.done[index],
             length,
             waiting_s[index],
-            (float(gross[index]), float(apart[index]), float(equal[index])),
+            float(gross[index]),
+            float(apart[index]),
             float(by_table[index]),
             {} if person.heart_medication else {name: of[index] for name, of in heart.items()},
             heat,
@@ -68,20 +68,19 @@ def _person_figures(
     done: WorkDone,
     length: Estimate,
     waiting_s: tuple[float, float],
-    burnt: tuple[float, float, float],
+    gross: float,
+    apart: float,
     by_table: float,
     heart: dict[str, Estimate | None],
     heat: Heat | None,
 ) -> Figures:
-    gross, apart, by_equation = burnt
     minutes = length.value / 60
     work = f"work {done.work_s:.0f} s"
     total = f"class {length.value:.0f} s"
     mass = f"body mass {person.body_mass_kg:g} kg"
     rest = minutes * energy.kcal_per_min(1.0, person.body_mass_kg)
     net = gross - rest
-    most = max(gross, 1e-9)
-    share = f"{100 * by_equation / most:.0f} % of it by equation, ± {100 * apart / most:.0f} % in all"
+    known = f"known to ± {100 * apart / max(gross, 1e-9):.0f} %"
 
     def over_length(value: float, unit: str, method: str, inputs: list[str]) -> Estimate:
         # a class only for the able may shrink to nothing; a second is left of it
@@ -107,7 +106,7 @@ def _person_figures(
         time_under_tension=Estimate.within(done.tension_s, 0.12, "s", "tension", [f"{done.sets} sets"]),
         volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"]),
         waiting=Estimate.between(done.waiting_s, *waiting_s, "s", "waiting"),
-        energy=Estimate.between(gross, gross - apart, gross + apart, "kcal", "energy.table", [mass, total, share]),
+        energy=Estimate.between(gross, gross - apart, gross + apart, "kcal", "energy.table", [mass, total, known]),
         energy_net=Estimate.between(
             net, net - apart, net + apart, "kcal", "energy.net", [f"gross {gross:.0f} kcal", mass]
         ),

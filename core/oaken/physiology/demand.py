@@ -38,8 +38,8 @@ def effort_factor(share_of_best: float | None) -> float:
 
 
 REFERENCE_UPTAKE = 38.0
-"""Maximal uptake in mL/kg/min of those on whom table values of lifting were made: the middle of a man and a woman of 40
-by the reference equation (Myers 2017, from memory)."""
+"""Maximal uptake in mL/kg/min of those on whom table values of lifting were made: the middle of a man
+of 75 kg and a woman of 62 kg, both 40, by the reference equation (Myers 2017, from memory)."""
 
 
 def own_lifting_factor(vo2max: float) -> float:

@@ -249,7 +249,7 @@ def reserve_curves(
         [(one.level_share + one.offset_share, one.answer, one.drift_per_hour) for one in own] for own in profiles
     ]
     level, answer, drift = np.moveaxis(np.array(columns), 2, 0)
-    # what an hour at the whole reserve would drift, and how much of a hard hour is behind
+    # for each hour times share of the reserve above DRIFT_FROM
     drift = drift / (DRIFT_AT - DRIFT_FROM)
     half, whole = np.exp(-duration / 2 / CARRY_S), np.exp(-duration / CARRY_S)
     aims, openings = np.empty(shape), np.empty(shape)

@@ -1,4 +1,4 @@
-"""Warm rooms: heat index, simplified wet-bulb globe temperature, and what warmth adds to the heart's slow rise."""
+"""Warm rooms: heat index, simplified wet-bulb globe temperature, and what warm air does to a heart."""
 
 from __future__ import annotations
 
