@@ -41,7 +41,7 @@ class RotationIn(BaseModel):
 
     plan: ClassPlan
     block: Annotated[str, Field(max_length=60)]
-    effort: Annotated[float, Field(ge=0.05, le=10)] = 0.5
+    effort: Annotated[float, Field(ge=0.05, le=10)] = 1.0
 
 
 class Tried(BaseModel):
@@ -62,7 +62,10 @@ class Why(BaseModel):
 
 
 class RotationJob(BaseModel):
-    """A search for a rotation: how far it is, the block as it stood and as it is best, and what is proven of it."""
+    """A search for a rotation: how far it is, the block as it stood and as it is best, and what is proven of it.
+
+    `missing` are kinds of equipment that somebody needs and of which no unit works: nothing is proven then.
+    """
 
     id: str
     block: str
@@ -75,6 +78,7 @@ class RotationJob(BaseModel):
     bound_s: float
     gap: float
     proven: bool
+    missing: list[str]
     within_s: int | None
     why_not: list[Why]
 
@@ -233,6 +237,7 @@ def _job_out(job: jobs.Job) -> RotationJob:
         bound_s=search.bound_s,
         gap=round(search.gap, 4),
         proven=search.proven,
+        missing=search.missing_names,
         within_s=search.lineup.block.within_s,
         why_not=[
             Why(message=one.message, safer=one.safer, people=[person + 1 for person in one.people])

@@ -13,14 +13,19 @@ from oaken.arrange.search import BlockSearch
 from oaken.arrange.what_if import Scene, repaired
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
+from oaken.class_file.reading import load_class
 from oaken.plan import SetsBlock
 from oaken.plan.changes import swap
+from oaken.rotation.exact import solve_exactly
 from oaken.rotation.heuristic import quick_rotation
 from oaken.rotation.problem import RotationProblem, least_length
 from oaken.rotation.solver import Search
 from oaken.timeline import Outlook
 from oaken.timeline.lineup import line_up
-from shops import unequal_stations
+from orders import lineup_of, small_block
+from places import ROOT
+from shops import open_shop, published_shop, unequal_stations
+from test_shops_and_squares import TAILLARD
 from test_speed_and_size import milliseconds, show
 
 STATIONS = [
@@ -50,7 +55,7 @@ def nothing_but_the_model(problem: RotationProblem) -> Search:
     for index in range(len(problem.operations)):
         starts.append(start)
         start += problem.operation(index).length_ds
-    return Search(problem, 4.0, starts, goals=("length",))
+    return Search(problem, 1.0, starts)
 
 
 def test_a_first_answer_at_once(benchmark: Any) -> None:
@@ -71,14 +76,56 @@ def test_a_first_answer_at_once(benchmark: Any) -> None:
 def test_proven_optimal() -> None:
     for seed in (1, 2):
         problem = unequal_stations(24, 12, seed)
-        answer, seconds = timed(Search(problem, goals=("length",)).run)
-        assert "length" in answer.proven
+        answer, seconds = timed(Search(problem).run)
+        assert answer.proven
         show(f"24 x 12 proven optimal, instance {seed}", seconds, "s", 2)
         answer, alone = timed(nothing_but_the_model(problem).run)
         show(f"24 x 12 by CP-SAT alone, instance {seed}, gap {100 * answer.gap:.1f} %", alone, "s", 2)
     answer, seconds = timed(nothing_but_the_model(unequal_stations(40, 20)).run)
     show("40 x 20 by CP-SAT alone", seconds, "s", 10)
     show("40 x 20 by CP-SAT alone, gap", 100 * answer.gap, "%", 3)
+
+
+def test_published_open_shops() -> None:
+    """Taillard (1993): how far above the optimum on the mean of ten, and the longest search."""
+    for size, goal in ((5, 0.1), (10, 0.5)):
+        over, slowest = 0.0, 0.0
+        for times, machines, optimum in TAILLARD[size]:
+            answer, seconds = timed(Search(open_shop(published_shop(size, times, machines))).run)
+            over += 100 * (answer.length_ds / optimum - 1)
+            slowest = max(slowest, seconds)
+        show(f"published open shops {size} x {size}, above the optimum, mean of 10", over / 10, "%", goal)
+        show(f"published open shops {size} x {size}, the slowest", slowest, "s", 3)
+
+
+def test_the_demos_machine_pairs() -> None:
+    """Twelve people, 288 sets of pairs back and forth on shared machines."""
+    file = load_class(ROOT / "examples" / "machine-pairs.json")
+    block = next(block for block in file.plan.blocks if isinstance(block, SetsBlock))
+    scene = Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    search = BlockSearch(line_up(block, scene.around, Outlook.EXPECTED))
+    best, seconds = timed(search.run)
+    show(f"machine pairs, {best.length_s / 60:.1f} min: above the bound", 100 * search.gap, "%", 2)
+    show("machine pairs, the search", seconds, "s", 10)
+    show("machine pairs, waiting each", best.waiting_s / len(file.people) / 60, "min", 4)
+
+
+def test_small_blocks() -> None:
+    """Thirty small blocks with wishes: how far the gap that is stated is from the true one, and the bound alone."""
+    worst, alone, slowest = 0.0, [], 0.0
+    for seed in range(30):
+        search = BlockSearch(lineup_of(small_block(seed)))
+        least = search.bound.ds
+        _, seconds = timed(search.run)
+        slowest = max(slowest, seconds)
+        known = search.floor.carried(search.before)
+        found = solve_exactly(search.floor.work, known, round(search.before.length_s * 10) + 5, search.bound.ds, 1.0)
+        optimum = found.bound_ds / 10
+        worst = max(worst, 100 * abs(search.gap - (search.best.length_s / optimum - 1)))
+        alone.append(100 * (10 * optimum / least - 1))
+    show("30 small blocks, stated gap from the true one, worst", worst, "points", 1)
+    show("30 small blocks, optimum above the bound that needs no search, median", float(np.median(alone)), "%", 10)
+    show("30 small blocks, the slowest search", slowest, "s", 10)
 
 
 def test_a_whole_class() -> None:

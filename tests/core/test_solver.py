@@ -29,16 +29,18 @@ def test_the_quick_rotation_breaks_nothing_and_can_be_lived_through(problem: Rot
 @given(problems())
 def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(problem: RotationProblem) -> None:
     found: list[Answer] = []
-    search = Search(problem, 0.3, on_better=lambda goal, answer: found.append(answer))
+    search = Search(problem, 0.05, on_better=found.append)
     first = search.best
     answer = search.run()
     assert answer.possible
     for one in [*found, answer]:
         assert faults_of(problem, one.starts) == []
     assert replayed_length(problem, answer.starts) == answer.length_ds
-    assert answer.rank <= first.rank
+    assert answer.length_ds <= first.length_ds
     # better and better, never back
-    assert all(there.rank < here.rank for here, there in pairwise(found))
+    assert all(
+        (there.length_ds, there.waiting_ds) < (here.length_ds, here.waiting_ds) for here, there in pairwise(found)
+    )
     assert answer.bound_ds <= answer.length_ds
 
 
@@ -86,7 +88,7 @@ def test_small_shops_agree_with_trying_every_order(table: list[list[int]]) -> No
     problem = open_shop(table)
     answer = Search(problem).run()
     assert answer.length_ds == by_trying_all(problem)
-    assert "length" in answer.proven
+    assert answer.proven
 
 
 @settings(max_examples=15, deadline=None)
@@ -126,7 +128,7 @@ def test_equal_stations_come_out_as_a_latin_square(size: int) -> None:
     answer = Search(open_shop([[10] * size for _ in range(size)])).run()
     assert answer.length_ds == 10 * size
     assert answer.waiting_ds == 0
-    assert {"length", "waiting"} <= answer.proven
+    assert answer.proven
 
 
 @settings(max_examples=60, deadline=None)
@@ -155,7 +157,7 @@ def test_the_bound_is_what_a_plain_count_gives_or_more(problem: RotationProblem)
 
 def test_the_same_problem_gets_the_same_answer() -> None:
     problem = unequal_stations(8, 5)
-    assert Search(problem, 0.5).run() == Search(problem, 0.5).run()
+    assert Search(problem, 0.1).run() == Search(problem, 0.1).run()
 
 
 def test_a_limit_below_the_bound_cannot_be_kept_and_one_at_the_optimum_can() -> None:
@@ -185,17 +187,8 @@ def test_a_search_that_is_cancelled_keeps_its_best() -> None:
     search.cancel()
     running.join(timeout=60)
     assert not running.is_alive()
-    assert search.best.rank <= before.rank
+    assert search.best.length_ds <= before.length_ds
     assert faults_of(search.problem, search.best.starts) == []
-
-
-def test_equal_loads_are_brought_next_to_one_another() -> None:
-    """Four people, two loads: at best the load of the one machine changes once."""
-    loads = [40.0, 50.0, 40.0, 50.0]
-    visits = tuple(Visit(actor, 0, ((Operation("m0", 30, 0, -1, load),),)) for actor, load in enumerate(loads))
-    answer = Search(RotationProblem(visits, {"m0": 1}, (0, 0, 0, 0))).run()
-    assert answer.load_changes == 1
-    assert answer.length_ds == 120
 
 
 def test_a_visit_needs_a_place_that_exists() -> None:

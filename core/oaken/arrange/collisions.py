@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
 
+from oaken.arrange.trial import Floor
 from oaken.basis.words import counted, plural
-from oaken.plan import SetsBlock, Wishes
-from oaken.rotation.problem import TENTHS, least_length
-from oaken.rotation.solver import Search
-from oaken.timeline import Circumstances, Outlook
-from oaken.timeline.block_problem import block_problem
+from oaken.rotation.exact import MOST_SETS, solve_exactly
+from oaken.rotation.least import Least, all_bounds, least_length
+from oaken.rotation.problem import TENTHS
 from oaken.timeline.lineup import Lineup, line_up
 
 EFFORT = 0.3
-"""Effort of the solver for each wish that is left out, to see whether it is to blame."""
+"""Effort of the solver for each set of wishes, to see whether it can be kept."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,44 +29,121 @@ class Collision:
 
 
 def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Collision]:
-    """What makes the block longer than it may be whatever the order; empty where that cannot be told.
+    """Why the block takes longer than it may whatever the order; empty where that is not proven.
 
-    First what is too much on its own: a machine's demand, a person's own time, the last wave. Where none of these is,
-    and `thorough` (it takes the solver), wishes are left out one by one to find those that cannot be kept together.
+    At once by the bounds; with `thorough` small blocks are solved as well, which takes the solver.
+
+    Without any wish: which machine, or whose own time, is too much. With wishes: a smallest set of them that cannot be
+    kept together in the time, so that without any one of it nothing is proven against the rest.
     """
     limit_s = lineup.block.within_s
     if limit_s is None:
         return []
-    alone = [*_machines(lineup, limit_s), *_people(lineup, limit_s)]
-    return alone or (_together(lineup, limit_s) if thorough else [])
+    wishes = list(_wishes_of(lineup))
+    bare = _with(lineup, [])
+    if _cannot(bare, limit_s, thorough):
+        return [*_machines(bare, limit_s), *_people(bare, limit_s)] or [_in_all(bare, limit_s)]
+    if not wishes or not _cannot(lineup, limit_s, thorough):
+        return []
+    clash = wishes
+    for wish in wishes:
+        fewer = [one for one in clash if one is not wish]
+        if _cannot(_with(lineup, fewer), limit_s, thorough):
+            clash = fewer
+    needed = _least(_with(lineup, clash)).ds / TENTHS
+    longer = f"the {_minutes(needed)} min it takes" if needed > limit_s else "more time"
+    names = _listed([one.name for one in clash])
+    return [
+        Collision(
+            f"{names} cannot be had {'together ' if len(clash) > 1 else ''}within {_minutes(limit_s)} min, whatever "
+            "the order",
+            f"give up {'one of them' if len(clash) > 1 else 'that'}, or give the block {longer}",
+            people=tuple(sorted({person for one in clash for person in one.people})),
+        )
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class _Wish:
+    """Something that is asked of the order, in words."""
+
+    name: str
+    kind: Literal["company", "apart", "hold", "waves", "stages", "circuit"]
+    people: tuple[int, ...] = ()
+
+
+def _wishes_of(lineup: Lineup) -> Iterator[_Wish]:
+    block, wishes = lineup.block, lineup.around.wishes
+    for company in wishes.companies:
+        if len(company) > 1:
+            yield _Wish(f"keeping {_names(lineup, list(company))} together", "company", company)
+    for pair in wishes.apart:
+        yield _Wish(f"keeping {_names(lineup, list(pair))} apart", "apart", pair)
+    if block.sharing == "hold":
+        yield _Wish("nobody working in on a machine", "hold")
+    if block.waves > 1 and block.wave_gap_s:
+        yield _Wish("the waves", "waves")
+    if any(group.stage is not None for group in block.groups):
+        yield _Wish("the order of the groups", "stages")
+    if block.rounds_run == "whole_circuit":
+        yield _Wish("going round the whole circuit", "circuit")
+
+
+def _with(lineup: Lineup, kept: Sequence[_Wish]) -> Lineup:
+    """The same block with some of its wishes."""
+    kinds = {one.kind for one in kept}
+    block, around, wishes = lineup.block, lineup.around, lineup.around.wishes
+    changes: dict[str, object] = {}
+    if "hold" not in kinds:
+        changes["sharing"] = "work_in"
+    if "waves" not in kinds:
+        changes["waves"] = 1
+    if "circuit" not in kinds:
+        changes["rounds_run"] = "back_and_forth"
+    if "stages" not in kinds:
+        changes["groups"] = [group.model_copy(update={"stage": None}) for group in block.groups]
+    held = {one.people for one in kept if one.kind == "company"}
+    companies = [
+        part for company in wishes.companies for part in ([company] if company in held else [(one,) for one in company])
+    ]
+    apart = tuple(one.people for one in kept if one.kind == "apart")
+    wished = replace(wishes, companies=tuple(sorted(companies)), apart=tuple((a, b) for a, b in apart))
+    return line_up(block.model_copy(update=changes), around.wishing(wished), lineup.outlook)
+
+
+def _cannot(lineup: Lineup, limit_s: int, thorough: bool) -> bool:
+    """Whether it is proven that no order keeps the limit."""
+    if _least(lineup).ds > limit_s * TENTHS:
+        return True
+    floor = Floor(lineup)
+    if not thorough or floor.work.sets > MOST_SETS:
+        return False
+    known = floor.carried(floor.as_it_stands())
+    return solve_exactly(floor.work, known, limit_s * TENTHS, 0, EFFORT).impossible
+
+
+def _least(lineup: Lineup) -> Least:
+    return least_length(Floor(lineup).work)
 
 
 def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
-    charged = block_problem(lineup)
-    demand: dict[str, float] = defaultdict(float)
-    crowd: dict[str, set[int]] = defaultdict(set)
-    for index, (person, _, _) in enumerate(charged.tasks):
-        op = charged.problem.operation(index)
-        if op.resource is not None:
-            demand[op.resource] += op.surely_ds / TENTHS
-            crowd[op.resource].add(person)
-    if lineup.block.sharing == "hold":
-        demand.clear()
-        for visit in charged.problem.visits:
-            for name in visit.holds:
-                if name in lineup.stock:
-                    demand[name] += visit.alone_ds / TENTHS
+    work = Floor(lineup).work
     found = []
-    for kind, seconds in sorted(demand.items(), key=lambda item: -item[1] / len(lineup.stock[item[0]])):
-        places = len(lineup.stock[kind])
-        if seconds / places <= limit_s:
+    for bound in sorted(all_bounds(work), key=lambda one: -one.ds):
+        kind = bound.kind
+        if kind is None or kind not in lineup.stock or bound.ds <= limit_s * TENTHS:
             continue
-        name = _named(lineup, kind, places)
+        crowd = {stint.person for stint in work.stints if stint.kind == kind}
+        if len(crowd) == 1:
+            continue  # their own time says it
+        places = len(lineup.stock[kind])
+        minutes = bound.ds / TENTHS
+        more = -(-int(minutes * places) // limit_s) - places
         found.append(
             Collision(
-                f"{counted(len(crowd[kind]), 'person needs', 'people need')} the {name} for "
-                f"{_minutes(seconds / places)} min; the block has {_minutes(limit_s)}",
-                f"{-(-int(seconds) // limit_s) - places} more, fewer sets on it, or another exercise for some",
+                f"{counted(len(crowd), 'person needs', 'people need')} the {_named(lineup, kind, places)} for "
+                f"{_minutes(minutes)} min; the block has {_minutes(limit_s)}",
+                f"{max(1, more)} more, fewer sets on it, or another exercise for some",
                 kind=kind,
             )
         )
@@ -73,69 +151,30 @@ def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
 
 
 def _people(lineup: Lineup, limit_s: int) -> list[Collision]:
-    found = []
-    longest: dict[tuple[float, float], list[int]] = defaultdict(list)
-    for person, visits in enumerate(lineup.tasks):
-        tasks = [task for visit in visits for task in visit]
-        rests = max((visit[-1].rest_s for visit in visits if visit), default=0.0)
-        own = sum(task.work_s + task.rest_s for task in tasks) - rests
-        if lineup.release_s[person] + own > limit_s:
-            longest[round(own), lineup.release_s[person]].append(person)
-    for (own, release), people in longest.items():
-        names = _names(lineup, people)
-        start = f", and their wave starts at {_minutes(release)} min" if release else ""
-        found.append(
-            Collision(
-                f"{names} {plural(len(people), 'takes', 'take')} {_minutes(own)} min even with every machine to "
-                f"themselves{start}; the block has {_minutes(limit_s)}",
-                "waves closer together" if release else "fewer sets or shorter rests",
-                people=tuple(people),
-            )
-        )
-    return found
-
-
-def _together(lineup: Lineup, limit_s: int) -> list[Collision]:
-    """Wishes without any one of which the block would keep its time."""
-    block, around = lineup.block, lineup.around
-    crowd = len(around.people)
-    without: list[tuple[str, SetsBlock, Wishes]] = []
-    wishes = around.wishes
-    if any(len(company) > 1 for company in wishes.companies):
-        alone = Wishes(Wishes.none(crowd).companies, wishes.apart, wishes.instead)
-        without.append(("keeping people together", block, alone))
-    if wishes.apart:
-        without.append(("keeping people apart", block, Wishes(wishes.companies, (), wishes.instead)))
-    if block.sharing == "hold":
-        without.append(("nobody working in on a machine", block.model_copy(update={"sharing": "work_in"}), wishes))
-    if block.waves > 1 and block.wave_gap_s:
-        without.append(("the waves", block.model_copy(update={"waves": 1}), wishes))
-    if any(group.stage is not None for group in block.groups):
-        free = [group.model_copy(update={"stage": None}) for group in block.groups]
-        without.append(("the order of the groups", block.model_copy(update={"groups": free}), wishes))
-    if block.rounds_run == "whole_circuit":
-        back = block.model_copy(update={"rounds_run": "back_and_forth"})
-        without.append(("going round the whole circuit", back, wishes))
-    blamed = [name for name, other, wished in without if _can_be(other, around, wished, limit_s)]
-    if not blamed:
-        return []
+    longest: dict[int, list[int]] = defaultdict(list)
+    for bound in all_bounds(Floor(lineup).work):
+        if bound.person is not None and bound.ds > limit_s * TENTHS:
+            longest[bound.ds].append(bound.person)
     return [
         Collision(
-            f"{' and '.join(blamed)} cannot be had within {_minutes(limit_s)} min; without "
-            f"{plural(len(blamed), 'it', 'one of them')} the block would fit",
-            f"give up {blamed[0]}, or give the block more time",
+            f"{_names(lineup, people)} {plural(len(people), 'takes', 'take')} {_minutes(own / TENTHS)} min even with "
+            f"every machine to themselves; the block has {_minutes(limit_s)}",
+            "fewer sets or shorter rests",
+            people=tuple(people),
         )
+        for own, people in longest.items()
     ]
 
 
-def _can_be(block: SetsBlock, around: Circumstances, wishes: Wishes, limit_s: int) -> bool:
-    lineup = line_up(block, around.wishing(wishes), Outlook.EXPECTED)
-    problem = block_problem(lineup).problem
-    if least_length(problem, surely=True).ds > limit_s * TENTHS:
-        return False
-    search = Search(problem, EFFORT, goals=("length",))
-    search.run()
-    return search.in_time and search.best.possible
+def _in_all(lineup: Lineup, limit_s: int) -> Collision:
+    return Collision(
+        f"with the machines there are, no order of all sets ends within {_minutes(limit_s)} min",
+        "fewer sets, more of the machines, or more time",
+    )
+
+
+def _listed(names: Sequence[str]) -> str:
+    return " and ".join(filter(None, [", ".join(names[:-1]), names[-1]]))
 
 
 def _named(lineup: Lineup, kind: str, places: int) -> str:
@@ -151,7 +190,7 @@ def _names(lineup: Lineup, people: list[int]) -> str:
         return "all of them"
     if len(names) > 4:
         return f"{', '.join(names[:3])} and {len(names) - 3} more"
-    return " and ".join(filter(None, [", ".join(names[:-1]), names[-1]]))
+    return _listed(names)
 
 
 def _minutes(seconds: float) -> str:

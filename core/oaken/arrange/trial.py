@@ -8,10 +8,14 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from oaken.plan import PlannedVisit, Rotation
+from oaken.rotation.least import surely_ds
+from oaken.rotation.problem import TENTHS
 from oaken.rotation.self_paced import Order, Placed, dispatch
+from oaken.rotation.serial import Serial
+from oaken.rotation.work import Carried, SharedWork, carried
 from oaken.timeline.block_problem import BlockProblem, block_problem
 from oaken.timeline.lineup import Lineup, flat
-from oaken.timeline.sets import Walks, turns_of
+from oaken.timeline.sets import Walks, turns_of, work_of
 
 Ways = tuple[tuple[int, ...], ...]
 
@@ -56,6 +60,28 @@ class Floor:
         """The block as the solver sees it."""
         return block_problem(self.lineup)
 
+    @cached_property
+    def work(self) -> SharedWork:
+        """The block's stints and places."""
+        return work_of(self.lineup, self.walks)
+
+    @cached_property
+    def serial(self) -> Serial:
+        """The same in rows of numbers, on which orders of stints are carried out."""
+        return Serial(self.work)
+
+    @cached_property
+    def charged_exactly(self) -> bool:
+        """Whether the charged problem charges nothing that an order might save."""
+        surely = surely_ds(self.work)
+        problem, tasks = self.block_problem.problem, self.block_problem.tasks
+        ahead = {visit: iter(mine) for visit, mine in self.work.of_visit.items()}
+        for index, (person, station, _) in enumerate(tasks):
+            op, stint = problem.operation(index), next(ahead[person, station])
+            if (op.length_ds, op.gap_ds) != (surely[stint], self.work.stints[stint].rest_ds):
+                return False
+        return True
+
     def as_it_stands(self) -> Trial:
         """The block's own rotation, or first come, first served."""
         ways, order = turns_of(self.lineup)
@@ -70,6 +96,17 @@ class Floor:
         rotation = self.rotation_of_starts(starts)
         return self.kept(rotation)
 
+    def in_stints(self, starts: Sequence[int]) -> Trial:
+        """The order of these starts of every stint (tenths of a second)."""
+        begun: dict[tuple[int, int], list[float]] = defaultdict(list)
+        for stint, start in zip(self.work.stints, starts, strict=True):
+            begun[stint.person, stint.station] += [(start + offset) / TENTHS for offset in stint.offsets_ds]
+        return self.kept(self._rotation(begun))
+
+    def carried(self, trial: Trial) -> list[Carried]:
+        """Every stint as it was carried out."""
+        return carried(self.work, trial.ways, trial.placed)
+
     def kept(self, rotation: Rotation) -> Trial:
         """The order that a kept rotation brings about."""
         ways, order = turns_of(replace_rotation(self.lineup, rotation))
@@ -79,7 +116,7 @@ class Floor:
         """A solution of the charged problem as a plan keeps it."""
         begun: dict[tuple[int, int], list[float]] = defaultdict(list)
         for start, (person, station, tasks) in zip(starts, self.block_problem.tasks, strict=True):
-            begun[person, station] += [start / 10] * len(tasks)
+            begun[person, station] += [start / TENTHS] * len(tasks)
         return self._rotation(begun)
 
     def _carried_out(self, ways: Sequence[Sequence[int]], order: Order) -> Trial:

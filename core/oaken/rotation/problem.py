@@ -7,10 +7,9 @@ that the solver, the bounds and the replay count with the same numbers.
 
 from __future__ import annotations
 
-import itertools
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
 
@@ -19,35 +18,11 @@ TENTHS = 10
 
 
 class Operation(NamedTuple):
-    """A stretch on one place of a resource (None: on the floor), and the least pause before the member's next one.
-
-    In the luckiest order, without a set-up or load change that may be saved and with the shortest walk, `least_ds` is
-    what it takes the resource, idle time before it included, `own_least_ds` what it takes the member, and
-    `least_gap_ds` the pause (-1: the same).
-    """
+    """A stretch on one place of a resource (None: on the floor), and the least pause before the member's next one."""
 
     resource: str | None
     length_ds: int
     gap_ds: int = 0
-    least_ds: int = -1
-    load: float | None = None
-    least_gap_ds: int = -1
-    own_least_ds: int = -1
-
-    @property
-    def surely_ds(self) -> int:
-        """What it takes at the very least."""
-        return self.length_ds if self.least_ds < 0 else self.least_ds
-
-    @property
-    def own_surely_ds(self) -> int:
-        """What it takes its member at the very least."""
-        return self.surely_ds if self.own_least_ds < 0 else self.own_least_ds
-
-    @property
-    def surely_gap_ds(self) -> int:
-        """The pause after it at the very least."""
-        return self.gap_ds if self.least_gap_ds < 0 else self.least_gap_ds
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +67,6 @@ class RotationProblem:
     capacity: dict[str, int]
     release_ds: tuple[int, ...]
     before: tuple[tuple[int, int], ...] = ()
-    walk_ds: dict[tuple[int, int], int] = field(default_factory=dict)
     limit_ds: int | None = None
 
     def __post_init__(self) -> None:
@@ -146,16 +120,6 @@ class RotationProblem:
             if (actor, first) in at and (actor, second) in at
         ]
 
-    @property
-    def exact(self) -> bool:
-        """Whether no operation is charged anything that a lucky order could save."""
-        return all(
-            (op.surely_ds, op.own_surely_ds, op.surely_gap_ds) == (op.length_ds, op.length_ds, op.gap_ds)
-            for visit in self.visits
-            for own in visit.strands
-            for op in own
-        )
-
     def operation(self, index: int) -> Operation:
         """The operation at an index of `operations`."""
         at = self.operations[index]
@@ -195,27 +159,6 @@ class RotationProblem:
             if mine
         )
 
-    def load_changes(self, starts: Sequence[int]) -> int:
-        """How often somebody finds another load than their own, on resources of one place."""
-        seen: dict[str, list[tuple[int, float]]] = defaultdict(list)
-        for index, start in enumerate(starts):
-            op = self.operation(index)
-            if op.load is not None and op.resource is not None and self.capacity[op.resource] == 1:
-                seen[op.resource].append((start, op.load))
-        changes = 0
-        for uses in seen.values():
-            loads = [load for _, load in sorted(uses)]
-            changes += sum(here != there for here, there in itertools.pairwise(loads))
-        return changes
-
-    def walking_ds(self, starts: Sequence[int]) -> int:
-        """How long everybody walks from station to station."""
-        total = 0
-        for mine in self.of_actor:
-            way = [self.visits[one].station for one in sorted(mine, key=lambda one: self.span_of(one, starts))]
-            total += sum(self.walk_ds.get(pair, 0) for pair in itertools.pairwise(way))
-        return total
-
 
 class Bound(NamedTuple):
     """A time below which no rotation can end, and what it comes from: an actor's own time or a resource's demand."""
@@ -225,28 +168,15 @@ class Bound(NamedTuple):
     resource: str | None = None
 
 
-def least_length(problem: RotationProblem, *, surely: bool = False) -> Bound:
+def least_length(problem: RotationProblem) -> Bound:
     """The larger of the longest own time and, for every resource, its demand ÷ its places.
 
-    To a resource's demand belongs what must pass before its first use and after its last one. With `surely` nothing
-    is charged that a lucky order might save: the bound then holds for every order, whoever follows whom.
+    To a resource's demand belongs what must pass before its first use and after its last one.
     """
-
-    def length(op: Operation) -> int:
-        return op.own_surely_ds if surely else op.length_ds
-
-    def gap(op: Operation) -> int:
-        return op.surely_gap_ds if surely else op.gap_ds
-
-    def alone(visit: Visit) -> int:
-        return max(sum(length(op) + gap(op) for op in own) - gap(own[-1]) for own in visit.strands)
-
     best = Bound(0)
     for actor, mine in enumerate(problem.of_actor):
         if mine:
-            visits = [problem.visits[index] for index in mine]
-            rests = [max(gap(own[-1]) for own in visit.strands) for visit in visits]
-            own = problem.release_ds[actor] + sum(alone(visit) for visit in visits) + sum(rests) - max(rests)
+            own = problem.release_ds[actor] + problem.own_ds(actor)
             if own > best.ds:
                 best = Bound(own, actor=actor)
     demand: dict[str, int] = defaultdict(int)
@@ -261,25 +191,15 @@ def least_length(problem: RotationProblem, *, surely: bool = False) -> Bound:
     for visit in problem.visits:
         release = problem.release_ds[visit.actor]
         for own_steps in visit.strands:
-            before, left = 0, sum(length(op) + gap(op) for op in own_steps)
+            before, left = 0, sum(op.length_ds + op.gap_ds for op in own_steps)
             for op in own_steps:
-                left -= length(op) + gap(op)
+                left -= op.length_ds + op.gap_ds
                 if op.resource is not None and op.resource not in visit.holds:
-                    after = left + gap(op) - gap(own_steps[-1]) if left else 0
-                    use(
-                        op.resource,
-                        op.surely_ds if surely else op.length_ds,
-                        release + before,
-                        max(after, 0),
-                    )
-                before += length(op) + gap(op)
+                    after = left + op.gap_ds - own_steps[-1].gap_ds if left else 0
+                    use(op.resource, op.length_ds, release + before, max(after, 0))
+                before += op.length_ds + op.gap_ds
         for name in visit.holds:
-            spans = (
-                sum((op.surely_ds if surely and op.resource == name else length(op)) + gap(op) for op in own)
-                - gap(own[-1])
-                for own in visit.strands
-            )
-            use(name, max(spans), release, 0)
+            use(name, visit.alone_ds, release, 0)
     for name, total in demand.items():
         needed = head[name] + -(-total // problem.capacity[name]) + tail[name]
         if needed > best.ds:

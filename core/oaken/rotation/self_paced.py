@@ -215,7 +215,7 @@ UNTIL_DONE = float("inf")
 def _best_place(
     places: list[_Place], leave: float, rest: float, at: int, walk_s: Walk, person: int, task: Task, held_s: float
 ) -> tuple[int, float, float, _Place | None]:
-    """The lane, arrival and start at the place that is free first; of several, the one to set up and load least."""
+    """The lane, arrival and start at the place on which work can begin first; of several, the one free first."""
     ready = leave + rest
     if held_s > ready:
         ready = held_s
@@ -225,7 +225,7 @@ def _best_place(
         place = places[0]
         arrive = leave + walk_s(at, place.unit)
         return 0, arrive, max(ready, arrive, place.free_s), place
-    best_start, best_dear, best_lane, best_arrive = float("inf"), 0.0, -1, leave
+    best_work, best_start, best_lane, best_arrive = float("inf"), float("inf"), -1, leave
     unit, arrive, earliest = -2, leave, ready
     for lane, place in enumerate(places):
         if place.unit != unit:
@@ -233,30 +233,9 @@ def _best_place(
             arrive = leave + walk_s(at, unit)
             earliest = max(ready, arrive)
         start = earliest if place.free_s <= earliest else place.free_s
-        if start > best_start:
+        if start >= best_work:
             continue
-        dear = sum(place.preparing(person, task))
-        if start < best_start or dear < best_dear:
-            best_start, best_dear, best_lane, best_arrive = start, dear, lane, arrive
+        work = start + sum(place.preparing(person, task))
+        if work < best_work or (work == best_work and start < best_start):
+            best_work, best_start, best_lane, best_arrive = work, start, lane, arrive
     return best_lane, best_arrive, best_start, places[best_lane]
-
-
-def makespan_bound(
-    tasks: Sequence[Sequence[Task]], stock: dict[str, list[int]], release_s: Sequence[float] | None = None
-) -> float:
-    """A time below which no rotation that ends with these last tasks can end: the larger of the longest person's own
-    time and, for each kind, its total demand ÷ its places. Set-up, load changes and walks are left out, since an order
-    might avoid them.
-    """
-    begin = release_s or [0.0] * len(tasks)
-    own = [
-        begin[person] + sum(task.work_s + task.rest_s for task in mine) - mine[-1].rest_s
-        for person, mine in enumerate(tasks)
-        if mine
-    ]
-    demand: dict[str, float] = {}
-    for mine in tasks:
-        for task in mine:
-            demand[task.kind] = demand.get(task.kind, 0.0) + task.work_s
-    shared = [seconds / len(stock[kind]) for kind, seconds in demand.items() if stock.get(kind)]
-    return max([0.0, *own, *shared])

@@ -58,6 +58,11 @@ class Lineup:
         """Who goes round as one."""
         return self.around.wishes.companies
 
+    @property
+    def missing(self) -> list[str]:
+        """Kinds (of implements: with a mass) that somebody needs and of which no unit works."""
+        return [kind for kind, units in self.stock.items() if not units and kind != NO_EQUIPMENT]
+
     @cached_property
     def release_s(self) -> list[float]:
         """When everybody may begin: waves of whole companies, as equal as can be, in the order of the plan."""

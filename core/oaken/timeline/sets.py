@@ -7,7 +7,10 @@ from dataclasses import dataclass, field, replace
 from oaken.catalogue import Exercise
 from oaken.plan import SetsBlock
 from oaken.room import Room
-from oaken.rotation.self_paced import Order, Placed, Task, dispatch, makespan_bound
+from oaken.rotation.least import least_length
+from oaken.rotation.problem import TENTHS
+from oaken.rotation.self_paced import Order, Placed, Task, dispatch
+from oaken.rotation.work import SharedWork
 from oaken.timeline.bouts import Outlook
 from oaken.timeline.in_slots import bouts_in_slots, own_seconds, part_time
 from oaken.timeline.kind import BlockLength, TimeKind
@@ -47,21 +50,22 @@ def scheduled(lineup: Lineup) -> SetsSchedule:
         lambda here, there: walks.seconds(here, there) * pace,
         replace(order, visits=visits) if order.gates else order,
     )
-    return SetsSchedule(lineup.sets, placed, lineup.release_s, _bound(lineup, ways))
+    bound_s = least_length(work_of(lineup, walks)).ds / TENTHS
+    return SetsSchedule(lineup.sets, placed, lineup.release_s, bound_s)
 
 
-def _bound(lineup: Lineup, ways: list[list[int]]) -> float:
-    """A time below which no order of the visits can end: everybody's longest rest is taken to come last."""
-    own = lineup.tasks
-
-    def last_rest(person: int, station: int) -> float:
-        return own[person][station][-1].rest_s if own[person][station] else -1.0
-
-    kindest = [
-        sorted(way, key=lambda station, person=person: last_rest(person, station))  # type: ignore[misc]
-        for person, way in enumerate(ways)
-    ]
-    return makespan_bound(flat(kindest, lineup)[0], lineup.stock, lineup.release_s)
+def work_of(lineup: Lineup, walks: Walks) -> SharedWork:
+    """The block's tasks, places and order for what looks for rotations."""
+    pace = lineup.outlook.pace
+    company_of = {person: number for number, company in enumerate(lineup.companies) for person in company}
+    return SharedWork(
+        lineup.tasks,
+        [company_of[person] for person in range(len(lineup.tasks))],
+        lineup.stock,
+        lambda here, there: walks.seconds(here, there) * pace,
+        lineup.order,
+        lineup.before,
+    )
 
 
 def turns_of(lineup: Lineup) -> tuple[list[list[int]], Order]:

@@ -6896,7 +6896,7 @@ export interface components {
             block: string;
             /**
              * Effort
-             * @default 0.5
+             * @default 1
              */
             effort: number;
             plan: components["schemas"]["ClassPlan"];
@@ -6904,6 +6904,8 @@ export interface components {
         /**
          * RotationJob
          * @description A search for a rotation: how far it is, the block as it stood and as it is best, and what is proven of it.
+         *
+         *     `missing` are kinds of equipment that somebody needs and of which no unit works: nothing is proven then.
          */
         RotationJob: {
             before: components["schemas"]["Tried"];
@@ -6918,6 +6920,8 @@ export interface components {
             id: string;
             /** Improved */
             improved: number;
+            /** Missing */
+            missing: string[];
             /**
              * Phase
              * @enum {string}

@@ -12,9 +12,9 @@ type Props = { draft: Draft; block: string; crowd: number; forecast: Forecast; o
 
 const PHASES: Record<RotationJob["phase"], string> = {
   quick: "a first good order",
-  climbing: "exchanging people's ways",
-  solving: "solving for the shortest block and the least waiting",
-  settling: "exchanging people's ways once more",
+  climbing: "many orders, and many small changes to the best of them",
+  solving: "solving for the shortest block",
+  settling: "the same length with less waiting",
   done: "done",
 };
 
@@ -26,7 +26,7 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
   const plan = useRef(draft.plan);
   const running = useRef<string | null>(null);
 
-  const [effort, setEffort] = useState(0.5);
+  const [effort, setEffort] = useState(1);
   useEffect(() => {
     let gone = false;
     beginRotation(plan.current, block, effort)
@@ -113,7 +113,8 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
           </table>
           {late && job.why_not.length === 0 && (
             <p className="mt-2 text-sm font-semibold text-error">
-              Still longer than the {clock(job.within_s!)} it may take.
+              Still longer than the {clock(job.within_s!)} it may take.{" "}
+              {over && "That it cannot be done is not proven."}
             </p>
           )}
           {job.why_not.length > 0 && (
@@ -156,8 +157,8 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
           </div>
           <p className="faint mt-3 text-xs">
             Shortest block first, then least waiting, then fewest load changes and shortest walks. No order can be
-            shorter than the bound: the longest own time of anybody, or what the scarcest machine has to do with every
-            set-up that cannot be saved.
+            shorter than the bound: the longest own time of anybody, or what the scarcest machine has to do with the
+            set-ups and load changes that no order saves.
           </p>
         </>
       )}

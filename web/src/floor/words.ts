@@ -10,6 +10,9 @@ export function waitWords(planned: number, replayed: number | undefined): string
 /** What is proven of a rotation, or how far it is from what no order can be below. */
 export function proof(job: RotationJob): string {
   if (job.proven) return "No order can be shorter: proven.";
+  if (job.missing.length) {
+    return `Nothing can be proven: no ${job.missing.join(" and no ")} works in this room, so nobody waits for one.`;
+  }
   const gap = `${(100 * job.gap).toFixed(1)} % above ${clock(job.bound_s)}, below which no order can be`;
   return `${gap}; ${counted(job.improved, "improvement")} so far.`;
 }
