@@ -1,6 +1,6 @@
 """Endpoints of the design screen's tools: text, fitting, levels, changes, comparison. None of them keeps anything."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
@@ -9,14 +9,16 @@ from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.first import Wanted, empty_class, first_class
 from oaken.fit import Fitting, fit_to_slot
 from oaken.fit.levels import Levelled, at_level
+from oaken.forecast import Lever, levers_of
 from oaken.notation import TextFault, read_class_noting, read_part, text_of
 from oaken.notation.compare import differences
 from oaken.people import Level
 from oaken.plan import ClassPlan, Leg, Slot, Station
+from oaken.plan.blocks import Reference
 from oaken.plan.changes import Change
 from oaken.plan.keep_ids import with_ids_of
 from oaken.plan.older_versions import upgraded
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel, Field, ValidationError
 from studio.access import studio_of
 from studio.own import house_catalogue
 from studio.turns import long_work
@@ -73,6 +75,14 @@ class FitIn(BaseModel):
 
     plan: ClassPlan
     surely: bool = False
+
+
+class LeversIn(BaseModel):
+    """A plan, a figure of its forecast, and whose (by id); without a person that of the mean of the class."""
+
+    plan: ClassPlan
+    figure: Annotated[str, Field(max_length=60)]
+    person: Reference | None = None
 
 
 class LevelIn(BaseModel):
@@ -143,6 +153,13 @@ def make_first_class(request: HttpRequest, wanted: Wanted) -> PlanOut:
 def fit(request: HttpRequest, given: FitIn) -> Fitting:
     """Changes that bring a class into its slot, or fill it, least harm first."""
     return fit_to_slot(keeping.searched_file_of(studio_of(request), given.plan), surely=given.surely)
+
+
+@router.post("/levers", response={200: list[Lever], 422: Faults})
+@long_work
+def levers(request: HttpRequest, given: LeversIn) -> list[Lever]:
+    """The inputs that move a figure most, each as low and as high as it may be."""
+    return levers_of(keeping.class_file_of(studio_of(request), given.plan), given.figure, given.person)
 
 
 @router.post("/levels", response={200: Levelled, 422: Faults})

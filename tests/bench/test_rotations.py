@@ -24,8 +24,7 @@ from oaken.timeline import Outlook
 from oaken.timeline.lineup import line_up
 from orders import lineup_of, small_block
 from places import ROOT
-from shops import open_shop, published_shop, unequal_stations
-from test_shops_and_squares import TAILLARD
+from shops import TAILLARD, open_shop, published_shop, unequal_stations
 from test_speed_and_size import milliseconds, show
 
 STATIONS = [

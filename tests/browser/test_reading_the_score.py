@@ -48,9 +48,9 @@ def test_one_person_stands_out_and_the_ledger_turns_to_them(screen: Screen) -> N
 @pytest.mark.parametrize(
     ("line", "words"),
     [
-        ("Each, gross", ["2011 Compendium", "from memory", "± 20 %", "kcal"]),
-        ("Highest", ["208", "pressor", "Gettman & Pollock", "bpm"]),
-        ("Work ÷ total", ["seconds of working segments", "%"]),
+        ("Each, gross", ["2011 Compendium", "from memory", "± 20 %", "kcal", "what the work costs", "maximal uptake"]),
+        ("Highest", ["208", "pressor", "Gettman & Pollock", "bpm", "what the work costs"]),
+        ("Work ÷ total", ["seconds of working segments", "%", "warm-up and cool-down", "how fast people work"]),
     ],
 )
 def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: Screen) -> None:
@@ -61,6 +61,7 @@ def test_a_figure_says_how_it_was_reached(line: str, words: list[str], screen: S
         words = [*words[1:], "maximum 184 bpm"]
     screen.open_figure(line)
     screen.until_text("dialog", "how this was reached")
+    screen.one("[data-testid=levers]")
     shown = screen.until_text("dialog", "Formula")
     for word in words:
         assert word in shown

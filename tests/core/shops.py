@@ -55,6 +55,27 @@ def published_shop(size: int, time_seed: int, machine_seed: int) -> list[list[in
     return shop
 
 
+TAILLARD = {
+    5: [
+        (527556884, 1343124817, 300), (1046824493, 1973406531, 262), (1165033492, 86711717, 323),
+        (476292817, 24463110, 310), (1181363416, 606981348, 326), (897739730, 513119113, 312),
+        (577107303, 2046387124, 303), (1714191910, 1928475945, 300), (1813128617, 2091141708, 353),
+        (808919936, 183753764, 326),
+    ],
+    10: [
+        (1344106948, 1868311537, 637), (425990073, 1111853152, 588), (666128954, 1750328066, 598),
+        (442723456, 1369177184, 577), (2033800800, 1344077538, 640), (964467313, 1735817385, 538),
+        (1004528509, 967002400, 616), (1667495107, 818777384, 595), (1806968543, 1561913259, 595),
+        (938376228, 344628625, 596),
+    ],
+}  # fmt: skip
+"""Open shops of 5 and of 10 jobs and machines: seed of the times, seed of the machines, and the optimum.
+
+E. Taillard, Benchmarks for basic scheduling problems, EJOR 64 (1993), 278–285, and the optima that were proven since;
+from memory. That a search proves an optimum equal to one remembered confirms the seeds and it.
+"""
+
+
 def unequal_stations(people: int, stations: int, seed: int = 1) -> RotationProblem:
     """People on unequal stations: every station takes its own time, a little more or less for everybody."""
     chance = Random(seed)

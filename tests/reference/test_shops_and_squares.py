@@ -9,7 +9,7 @@ import pytest
 from oaken.rotation.clocked import clocked_rotation, clocked_seconds
 from oaken.rotation.problem import least_length
 from oaken.rotation.solver import Search
-from shops import open_shop, published_shop
+from shops import TAILLARD, open_shop, published_shop
 
 
 @pytest.mark.parametrize("size", range(2, 9))
@@ -67,27 +67,6 @@ def test_three_machines_may_need_more_than_the_bound() -> None:
     best = min(_carried_out(jobs, order) for order in _orders(jobs))
     assert answer.length_ds == 10 * best
     assert answer.length_ds >= bound
-
-
-TAILLARD = {
-    5: [
-        (527556884, 1343124817, 300), (1046824493, 1973406531, 262), (1165033492, 86711717, 323),
-        (476292817, 24463110, 310), (1181363416, 606981348, 326), (897739730, 513119113, 312),
-        (577107303, 2046387124, 303), (1714191910, 1928475945, 300), (1813128617, 2091141708, 353),
-        (808919936, 183753764, 326),
-    ],
-    10: [
-        (1344106948, 1868311537, 637), (425990073, 1111853152, 588), (666128954, 1750328066, 598),
-        (442723456, 1369177184, 577), (2033800800, 1344077538, 640), (964467313, 1735817385, 538),
-        (1004528509, 967002400, 616), (1667495107, 818777384, 595), (1806968543, 1561913259, 595),
-        (938376228, 344628625, 596),
-    ],
-}  # fmt: skip
-"""Open shops of 5 and of 10 jobs and machines: seed of the times, seed of the machines, and the optimum.
-
-E. Taillard, Benchmarks for basic scheduling problems, EJOR 64 (1993), 278–285, and the optima that were proven since;
-from memory. That a search proves an optimum equal to one remembered confirms the seeds and it.
-"""
 
 
 @pytest.mark.parametrize(("size", "above"), [(5, 0.001), (10, 0.005)])

@@ -101,6 +101,19 @@ def test_a_first_class_uses_the_room_and_the_slot(send: Send, manner: str) -> No
     assert "nobody" in answer["faults"][0]["message"]
 
 
+def test_what_moves_a_figure_most_is_told_of_the_class_and_of_a_person(send: Send) -> None:
+    plan = planned(send, "Machine")["plan"]
+    status, found = send("POST", "/api/levers", {"plan": plan, "figure": "energy"})
+    assert (status, found[0]["input"]) == (200, "what the work costs")
+    assert found[0]["at_low"] < found[0]["at_high"]
+    status, own = send("POST", "/api/levers", {"plan": plan, "figure": "heart_mean", "person": plan["people"][0]})
+    assert status == 200
+    assert 1 <= len(own) <= 3
+    status, answer = send("POST", "/api/levers", {"plan": plan, "figure": "mood"})
+    assert status == 422
+    assert "no figure 'mood'" in answer["faults"][0]["message"]
+
+
 def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None:
     found = planned(send, "Machine")
     plan = {**found["plan"], "slot_min": 50}

@@ -13,6 +13,7 @@ describe("hearts", () => {
     method: "",
     inputs: [],
     note: "",
+    aside: "" as const,
   });
   it("are shares of the reserve", () => {
     expect(shareOfReserve({ rest_bpm: estimate(60), max_bpm: estimate(180) }, 132)).toBeCloseTo(0.6);

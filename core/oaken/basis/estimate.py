@@ -6,6 +6,7 @@ import json
 from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
+from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
@@ -16,7 +17,8 @@ class Estimate:
 
     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
-    words with their units; `note` says what a reader must know before using the figure.
+    words with their units; `note` says what a reader must know before using the figure. `aside` is said of a figure by
+    another method that lies above or below the one that is shown by more than the ranges of both.
     """
 
     value: float
@@ -26,6 +28,7 @@ class Estimate:
     method: str
     inputs: list[str] = field(default_factory=list)
     note: str = ""
+    aside: Literal["", "above", "below"] = ""
 
     @classmethod
     def within(

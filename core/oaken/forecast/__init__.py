@@ -2,10 +2,13 @@
 
 from oaken.forecast.build import chance_inside, forecast
 from oaken.forecast.in_short import Brief, brief
+from oaken.forecast.levers import Lever, levers_of
 
 __all__ = [
     "Brief",
+    "Lever",
     "brief",
     "chance_inside",
     "forecast",
+    "levers_of",
 ]

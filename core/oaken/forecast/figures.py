@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from math import isnan
@@ -75,7 +76,11 @@ def _person_figures(
     heat: Heat | None,
 ) -> Figures:
     minutes = length.value / 60
-    work = f"work {done.work_s:.0f} s"
+    beside = done.work_s - done.dense_s
+    without = "" if beside < 0.5 else f", without {beside:.0f} s of warm-up and cool-down"
+    work = f"work {done.dense_s:.0f} s{without}"
+    aside = done.sets - done.dense_sets
+    sets = f"{done.dense_sets} sets" + (f", without {aside} of warm-up and cool-down" if aside else "")
     total = f"class {length.value:.0f} s"
     mass = f"body mass {person.body_mass_kg:g} kg"
     rest = minutes * energy.kcal_per_min(1.0, person.body_mass_kg)
@@ -92,17 +97,15 @@ def _person_figures(
         table = Estimate.within(by_table, energy.TABLE_SPREAD, "kcal", "energy.table_alone", [mass])
     low, typical, high = (energy.lifting_kcal(done.lifting_j, share) for share in energy.LIFTING_EFFICIENCY[::-1])
     after = [share * net for share in energy.AFTER_CLASS_SHARE]
-    return Figures.model_construct(
-        work_share=over_length(100 * done.work_s / length.value, "%", "density.work_share", [work, total]),
+    figures = Figures.model_construct(
+        work_share=over_length(100 * done.dense_s / length.value, "%", "density.work_share", [work, total]),
         load_per_minute=over_length(
             done.volume_kg / minutes,
             "kg/min",
             "density.load_per_minute",
             [f"volume load {done.volume_kg:.0f} kg", total],
         ),
-        sets_per_minute=over_length(
-            done.sets / minutes, "sets/min", "density.sets_per_minute", [f"{done.sets} sets", total]
-        ),
+        sets_per_minute=over_length(done.dense_sets / minutes, "sets/min", "density.sets_per_minute", [sets, total]),
         time_under_tension=Estimate.within(done.tension_s, 0.12, "s", "tension", [f"{done.sets} sets"]),
         volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"]),
         waiting=Estimate.between(done.waiting_s, *waiting_s, "s", "waiting"),
@@ -123,6 +126,7 @@ def _person_figures(
         fluid=_fluid(minutes, heat),
         **cast(Any, {name: heart.get(name) for name in HEART_FIGURES}),
     )
+    return _told_apart(figures)
 
 
 def _fluid(minutes: float, heat: Heat | None) -> Estimate:
@@ -214,6 +218,41 @@ def _session_effort(working_reserve: float, minutes: float) -> Estimate:
     )
 
 
+ASIDE = {
+    (
+        "energy_by_heart_rate",
+        True,
+    ): "the equation takes every beat for oxygen, but straining, warmth and short rests raise the heart rate too",
+    (
+        "energy_by_heart_rate",
+        False,
+    ): "the equation knows no resting rate, and this heart beats slowly for what it takes up",
+    ("energy_by_lifting", True): "the loads are heavy for what activity tables know of lifting",
+    ("energy_by_lifting", False): "lowering, holding, walking and rhythmic work are not in it",
+    ("energy_by_table", True): "the settings of machines and ways are easier than what the table means",
+    ("energy_by_table", False): "the settings of machines and ways are harder than what the table means",
+}
+"""Why another method is above (True) or below the energy that is shown, where their ranges do not meet."""
+
+
+def _told_apart(figures: Figures) -> Figures:
+    """The same with a word on every method of energy whose range does not meet that of the energy shown."""
+    shown = figures.energy
+    assert shown is not None
+    for name in ("energy_by_heart_rate", "energy_by_lifting", "energy_by_table"):
+        other: Estimate | None = getattr(figures, name)
+        if other is None or (other.low <= shown.high and other.high >= shown.low):
+            continue
+        above = other.value > shown.value
+        why = f"{'above' if above else 'below'} the energy that is shown by more than both ranges: {ASIDE[name, above]}"
+        setattr(
+            figures,
+            name,
+            replace(other, note="; ".join(filter(None, [why, other.note])), aside="above" if above else "below"),
+        )
+    return figures
+
+
 def class_figures(people: list[Figures]) -> Figures:
     """The mean over the people for each figure; the range runs from the lowest person to the highest."""
     means: dict[str, Estimate | None] = {}
@@ -223,7 +262,7 @@ def class_figures(people: list[Figures]) -> Figures:
             means[name] = None
             continue
         values = [one.value for one in all_of_them]
-        means[name] = Estimate.between(
+        mean = means[name] = Estimate.between(
             float(np.mean(values)),
             min(values),
             max(values),
@@ -232,4 +271,11 @@ def class_figures(people: list[Figures]) -> Figures:
             [f"{counted(len(values), 'person', 'people')}"],
             "mean of the class; the range runs from the lowest person to the highest",
         )
+        aside = Counter(one.aside for one in all_of_them if one.aside)
+        for side, count in aside.items():
+            why = ASIDE[name, side == "above"]
+            mean.note += (
+                f"; {side} the energy that is shown by more than both ranges for {count} of {len(values)}: {why}"
+            )
+            mean.aside = side if 2 * count > len(values) else mean.aside
     return Figures.model_construct(**cast(Any, means))

@@ -58,7 +58,7 @@ def _brief(file: ClassFile) -> Brief:
     effort = np.array([training_load.session_effort(rating, minutes) for rating in ratings])
     per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
     gross = strain.per_person(strain.met * strain.minutes) * per_met
-    work_s = float(np.mean([done.work_s for done in strain.done]))
+    work_s = float(np.mean([done.dense_s for done in strain.done]))
 
     def of_hearts(column: object) -> float:
         values = np.asarray(column)[beating]

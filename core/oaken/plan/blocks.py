@@ -41,6 +41,12 @@ Purpose = Literal[
 ]
 
 
+BESIDE_THE_MAIN_PART: frozenset[Purpose] = frozenset(
+    ("warm_up", "activation", "stretching", "rolling", "talk", "water", "tidy_up", "cool_down")
+)
+"""Blocks for these purposes are not what the class is about."""
+
+
 class Part(BaseModel):
     """A part of the plan document; an empty id is filled in from its place."""
 

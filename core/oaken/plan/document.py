@@ -12,7 +12,17 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator, model_valida
 from oaken.catalogue import Catalogue
 from oaken.people import Level
 from oaken.physiology.heat import Air
-from oaken.plan.blocks import MOST_IN_CLASS, AnyPart, Block, BlockBase, Name, Part, Place, Reference
+from oaken.plan.blocks import (
+    BESIDE_THE_MAIN_PART,
+    MOST_IN_CLASS,
+    AnyPart,
+    Block,
+    BlockBase,
+    Name,
+    Part,
+    Place,
+    Reference,
+)
 from oaken.plan.dates import Repeats, first_occasion
 from oaken.plan.wishes import Company, Instead, OwnSettings, Wishes
 from oaken.room import Room
@@ -109,6 +119,21 @@ class ClassPlan(BaseModel):
         for number, block in enumerate(self.blocks):
             for place, part in block.placed():
                 yield ("blocks", number, *place), part
+
+    def main_part(self) -> list[bool]:
+        """Of every block, whether it belongs to what the class is about.
+
+        Its purpose tells; where none is said, what everybody does together at the beginning or end of a class of
+        several blocks is warm-up or cool-down.
+        """
+        last = len(self.blocks) - 1
+
+        def main(number: int, block: Block) -> bool:
+            if block.purpose is not None:
+                return block.purpose not in BESIDE_THE_MAIN_PART
+            return not (last and number in (0, last) and block.kind == "together")
+
+        return [main(number, block) for number, block in enumerate(self.blocks)]
 
     def of_kind(self, kind: type[AnyBlock]) -> Iterator[tuple[int, AnyBlock]]:
         """Every block of a kind with its place."""

@@ -38,4 +38,6 @@ def carry_out(file: ClassFile, timeline: Timeline | None = None) -> CarriedOut:
     depth = FULL_DEPTH if plan.school("squat-depth", known) == "full" else PARALLEL_DEPTH
     heat = None if plan.air is None else heat_of(plan.air)
     warmth = COOL if plan.air is None else warmth_of(plan.air)
-    return CarriedOut(circumstances, blocks, timeline, strain_of(timeline, circumstances, depth), heat, warmth)
+    counted = plan.main_part() if plan.school("density", known) == "main" else None
+    strain = strain_of(timeline, circumstances, depth, counted)
+    return CarriedOut(circumstances, blocks, timeline, strain, heat, warmth)

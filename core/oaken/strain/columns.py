@@ -87,11 +87,13 @@ class Strain:
         return slice(int(self.first[person]), int(self.first[person + 1]) if person < last else self.met.size)
 
 
-def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) -> Strain:
+def strain_of(
+    timeline: Timeline, circumstances: Circumstances, depth: float, counted: Sequence[bool] | None = None
+) -> Strain:
     """The strain of a class, planned or lived: what is read are the steps of its timeline and nothing else.
 
     `circumstances` say whose steps they are and what is known of exercises, `depth` is the share of the full way that
-    squats go.
+    squats go. `counted` says of every block whether its work and sets count in the densities (without it: all do).
     """
     blocks = [layout_strain(passage.layout, circumstances, depth) for passage in timeline.passages]
     crowd = len(circumstances.people)
@@ -138,7 +140,13 @@ def strain_of(timeline: Timeline, circumstances: Circumstances, depth: float) ->
         work=work.astype(np.bool_),
         spread=spread,
         stretches=Stretches.cut(start_s, end_s, first),
-        done=_in_all([one.done for one in blocks], person, end_s - start_s, (doing, slot, work > 0)),
+        done=_in_all(
+            [one.done for one in blocks],
+            person,
+            end_s - start_s,
+            (doing, slot, work > 0),
+            (block, np.array(counted if counted is not None else [True] * len(blocks), dtype=np.bool_)),
+        ),
         in_blocks=[one.done for one in blocks],
     )
 
@@ -148,8 +156,12 @@ def _in_all(
     person: Integers,
     seconds: Floats,
     what: tuple[Integers, Integers, npt.NDArray[np.bool_]],
+    dense: tuple[Integers, npt.NDArray[np.bool_]],
 ) -> list[WorkDone]:
-    """What everybody did in all blocks, with the seconds of their steps; `what` is doing, slot and work of each."""
+    """What everybody did in all blocks, with the seconds of their steps; `what` is doing, slot and work of each.
+
+    `dense` is the block of each step, and of every block whether it counts in the densities.
+    """
     doing, slot, work = what
     crowd = len(counted[0])
 
@@ -157,11 +169,14 @@ def _in_all(
         found: list[float] = np.bincount(person, weights=seconds * where, minlength=crowd).astype(np.float64).tolist()
         return found
 
+    block, counts = dense
     working, waiting = sums(work), sums(doing == Doing.WAIT)
+    main = sums(work & counts[block])
     changing = sums((doing == Doing.CHANGE) & (slot >= 0))
     total = [WorkDone.sum([done[who] for done in counted]) for who in range(crowd)]
     for who, done in enumerate(total):
-        done.work_s, done.waiting_s = working[who], waiting[who]
+        done.work_s, done.waiting_s, done.dense_s = working[who], waiting[who], main[who]
+        done.dense_sets = sum(own[who].sets for own, counting in zip(counted, counts, strict=True) if counting)
         done.walking_s = max(0.0, changing[who] - done.set_up_s - done.load_change_s)
     return total
 

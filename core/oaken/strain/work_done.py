@@ -16,12 +16,14 @@ from oaken.timeline import Doing, SlotUse, Step, load_kg
 class WorkDone:
     """What one person does in a block or a class.
 
-    `work_s` counts everything but stretching, `tension_s` the seconds of muscles under load, `lifting_j` the
-    mechanical work of lifting load and body. `unknown_loads` names exercises whose load could not be told.
+    `work_s` and `sets` count everything but stretching, `dense_s` and `dense_sets` what of it counts in the densities;
+    `tension_s` are the seconds of muscles under load, `lifting_j` is the mechanical work of lifting load and body.
+    `unknown_loads` names exercises whose load could not be told.
     Walking, set-up, load changes and changes of side are what makes classes overrun, so each is counted.
     """
 
     work_s: float = 0.0
+    dense_s: float = 0.0
     tension_s: float = 0.0
     waiting_s: float = 0.0
     walking_s: float = 0.0
@@ -29,6 +31,7 @@ class WorkDone:
     load_change_s: float = 0.0
     change_of_side_s: float = 0.0
     sets: int = 0
+    dense_sets: int = 0
     reps: float = 0.0
     volume_kg: float = 0.0
     lifting_j: float = 0.0
@@ -58,7 +61,7 @@ def work_done(
     path: Sequence[Step], slots: Sequence[SlotUse], person: Person, units: Sequence[Unit], depth: float = 1.0
 ) -> WorkDone:
     """Count what one person does in their steps, wherever these stand on the axis: all but the seconds that the steps
-    themselves take (`work_s`, `waiting_s`, `walking_s`), which `strain_of` adds.
+    themselves take (`work_s`, `waiting_s`, `walking_s`), and what counts in the densities, which `strain_of` adds.
 
     Loads are those that are really set on the unit (`units` are the room's, which steps name by number). `depth` is the
     share of the full way that squats go, for the mechanical work.

@@ -192,3 +192,19 @@ export function useMethods() {
     staleTime: Infinity,
   });
 }
+
+/** The inputs that move a figure of a class, or of one person in it, most; asked for once a figure is opened. */
+export function useLevers(asked: { plan: Plan; figure: string; person?: string } | undefined) {
+  return useQuery({
+    queryKey: ["levers", asked && numberOf(asked.plan), asked?.figure, asked?.person],
+    enabled: asked !== undefined,
+    staleTime: Infinity,
+    queryFn: async ({ signal }) => {
+      const answer = await api.POST("/api/levers", {
+        body: { plan: asked!.plan, figure: asked!.figure, person: asked!.person ?? null },
+        signal,
+      });
+      return dataOf(answer);
+    },
+  });
+}

@@ -892,6 +892,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/levers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Levers
+         * @description The inputs that move a figure most, each as low and as high as it may be.
+         */
+        post: operations["planning_design_api_levers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/load-rules": {
         parameters: {
             query?: never;
@@ -4039,9 +4059,16 @@ export interface components {
          *
          *     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
          *     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
-         *     words with their units; `note` says what a reader must know before using the figure.
+         *     words with their units; `note` says what a reader must know before using the figure. `aside` is said of a figure by
+         *     another method that lies above or below the one that is shown by more than the ranges of both.
          */
         Estimate: {
+            /**
+             * Aside
+             * @default
+             * @enum {string}
+             */
+            aside: "" | "above" | "below";
             /** High */
             high: number;
             /** Inputs */
@@ -4966,6 +4993,35 @@ export interface components {
             plan: components["schemas"]["ClassPlan"];
             /** Rules */
             rules: string[];
+        };
+        /**
+         * Lever
+         * @description An input, as it was taken and as low and as high as it may be, and what the figure would be then.
+         */
+        Lever: {
+            /** At High */
+            at_high: number;
+            /** At Low */
+            at_low: number;
+            /** High */
+            high: string;
+            /** Input */
+            input: string;
+            /** Low */
+            low: string;
+            /** Taken */
+            taken: string;
+        };
+        /**
+         * LeversIn
+         * @description A plan, a figure of its forecast, and whose (by id); without a person that of the mean of the class.
+         */
+        LeversIn: {
+            /** Figure */
+            figure: string;
+            /** Person */
+            person?: string | null;
+            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * LighterWeek
@@ -12905,6 +12961,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Levelled"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_design_api_levers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeversIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lever"][];
                 };
             };
             /** @description The body is no JSON. */

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 
 import type { FullForecast, FullPerson } from "../api/client";
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
-import { HowReached, type Opened } from "../shared/HowReached";
+import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
 import { TimeRule } from "../drawing/TimeRule";
@@ -75,7 +75,12 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
             walking count as rest.
           </p>
           {person && (
-            <OnePerson person={person} forecast={forecast} onOpen={openFigure} onClose={() => onPerson(null)} />
+            <OnePerson
+              person={person}
+              forecast={forecast}
+              onOpen={(one) => openFigure(askedOf(one, person.figures, plan, person.id))}
+              onClose={() => onPerson(null)}
+            />
           )}
           {width > 0 && <HeartStrips forecast={forecast} axis={axis} person={person} onChoose={onPerson} />}
         </div>

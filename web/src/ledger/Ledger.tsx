@@ -6,7 +6,7 @@ import { useChosen, useShownClass } from "../class/classContext";
 import { Cautions } from "./Cautions";
 import { FitDialog } from "./FitDialog";
 import { clock, figure, range } from "../shared/format";
-import { HowReached, type Opened } from "../shared/HowReached";
+import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { MuscleBalance } from "./MuscleBalance";
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
@@ -19,7 +19,11 @@ export const Ledger = memo(function Ledger() {
   const figures = person?.figures ?? forecast.figures;
   const over = forecast.length.value - forecast.slot_s;
   const line = (name: string, estimate: Estimate | null, decimals = 0, note = "", bare = false) =>
-    estimate && <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={open} bare={bare} />;
+    estimate && (
+      <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={openFigure} bare={bare} />
+    );
+
+  const openFigure = (opened: Opened) => open(instructor ? askedOf(opened, figures, plan, person?.id) : opened);
 
   return (
     <aside aria-label="Ledger" data-testid="ledger" className="border-base-300 text-sm lg:border-l lg:pl-4">
@@ -56,7 +60,7 @@ export const Ledger = memo(function Ledger() {
           </button>
         )}
       </div>
-      <Group name="Density">
+      <Group name={plan.choices.density === "everything" ? "Density, warm-up too" : "Density of the main part"}>
         {line("Work ÷ total", figures.work_share)}
         {line("Load ÷ minute", figures.load_per_minute)}
         {line("Sets ÷ minute", figures.sets_per_minute, 2)}
@@ -87,9 +91,9 @@ export const Ledger = memo(function Ledger() {
             <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
               Other methods
             </summary>
-            {line("By table alone", figures.energy_by_table)}
-            {line("By heart rate", figures.energy_by_heart_rate, 0, "upper")}
-            {line("By lifting work", figures.energy_by_lifting, 0, "lower")}
+            {line("By table alone", figures.energy_by_table, 0, figures.energy_by_table?.aside)}
+            {line("By heart rate", figures.energy_by_heart_rate, 0, figures.energy_by_heart_rate?.aside)}
+            {line("By lifting work", figures.energy_by_lifting, 0, figures.energy_by_lifting?.aside)}
             {line("After the class", figures.after_class, 0, "extra")}
           </details>
         </Group>

@@ -1,10 +1,22 @@
 import type { Estimate } from "../api/client";
+import type { Plan } from "../api/client";
 import { useMethods } from "../api/queries";
 import { Dialog } from "./Dialog";
 import { clock, figure, range } from "./format";
+import { Levers } from "./Levers";
 
-/** A figure whose method is being read. */
-export type Opened = { name: string; estimate: Estimate };
+/** A figure whose method is being read; `asked` where it is one of a class that can be computed again. */
+export type Opened = {
+  name: string;
+  estimate: Estimate;
+  asked?: { plan: Plan; figure: string; person?: string };
+};
+
+/** The same figure as one that can be computed again, if it is among the class's or the person's own. */
+export function askedOf(opened: Opened, figures: object, plan: Plan, person?: string): Opened {
+  const known = Object.entries(figures).find(([, estimate]) => estimate === opened.estimate);
+  return known ? { ...opened, asked: { plan, figure: known[0], person } } : opened;
+}
 
 /** How a figure was reached: its method, formula, inputs, source and range. */
 export function HowReached({ opened, onClose }: { opened: Opened; onClose: () => void }) {
@@ -22,6 +34,7 @@ export function HowReached({ opened, onClose }: { opened: Opened; onClose: () =>
       </p>
       {estimate.note && <p className="mt-1">{estimate.note}.</p>}
       {methods.isError && <p role="alert">The methods cannot be read: {methods.error.message}</p>}
+      {opened.asked && <Levers asked={opened.asked} estimate={estimate} />}
       {method && (
         <dl className="mt-3 space-y-2 text-sm">
           <Entry term="Method">{method.name}</Entry>
