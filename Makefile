@@ -49,6 +49,7 @@ lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and wheth
 	  $(VENV)/bin/mypy $(TESTS_ARE) $$part || exit 1; done
 	$(VENV)/bin/lint-imports --no-logo
 	$(PY) tools/generated.py --check
+	$(PY) tools/evidence.py --check
 	cd web && npm run --silent lint && npm run --silent check
 
 schema: $(VENV)/dev.done web/node_modules/.done ## write the JSON Schema, the OpenAPI schema and the typed client

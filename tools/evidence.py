@@ -1,10 +1,12 @@
 """Writes docs/evidence.md: what each figure was tried against, computed afresh where there is something to compute.
 
-`make evidence` writes it; tests/reference/test_evidence.py compares its computed rows with what the code gives.
+`make evidence` writes it; `make lint` (with `--check`) says when it is stale, and tests/reference/test_evidence.py
+compares its computed rows with what the code gives.
 """
 
 from __future__ import annotations
 
+import re
 import sys
 from importlib import import_module
 from pathlib import Path
@@ -62,6 +64,19 @@ def page() -> str:
     return text.replace("{hearts}", "\n".join(lines)).replace("{bodies}", "\n".join(rows))
 
 
+def same(said: str, now: str) -> bool:
+    """Whether two pages say the same: the words alike, the numbers as near as another machine's least squares come."""
+    number = re.compile(r"[-+]?\d+(?:\.\d+)?")
+    if number.sub("#", said) != number.sub("#", now):
+        return False
+    pairs = zip(number.findall(said), number.findall(now), strict=True)
+    return all(abs(float(one) - float(other)) <= max(0.5, 0.02 * abs(float(other))) for one, other in pairs)
+
+
 if __name__ == "__main__":
+    if "--check" in sys.argv:
+        if not same(PAGE.read_text(encoding="utf-8"), page()):
+            sys.exit(f"{PAGE.relative_to(ROOT)} is stale: make evidence")
+        sys.exit()
     PAGE.write_text(page(), encoding="utf-8")
     print(f"wrote {PAGE.relative_to(ROOT)}")

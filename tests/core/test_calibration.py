@@ -8,6 +8,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
 from oaken.calibration import RecordedPath, calibrate, compared, recorded_path
 from oaken.class_file import ClassFile
@@ -100,6 +102,49 @@ def test_a_heart_of_another_make_is_forecast_better_than_without(who: str, answe
     unseen = recorded_path(PAIRS, who, belted(PAIRS, who, heart, Belt(), 2), 0.0)
     assert found.better
     assert compared(unseen, with_fit(PEOPLE[who], found.fit)).error_bpm < compared(unseen, usual).error_bpm
+
+
+def simple(file: ClassFile, who: str, chance: np.random.Generator) -> HeartSeries:
+    """A third make: one lag up and one down, an answer that bends, and a rise by the clock alone."""
+    taken, seconds = path_of(file, who)
+    usual = body_of(PEOPLE[who]).likely
+    step = taken.stretches.step[np.searchsorted(taken.stretches.start_s, seconds, "right") - 1]
+    aims = np.clip(taken.demand(usual.vo2max)[step], 0, 1) ** 0.9 * (usual.max_bpm - usual.rest_bpm)
+    now, bpm = 0.0, []
+    for second, aim in enumerate(aims.tolist()):
+        now += (aim - now) / (40.0 if aim > now else 75.0)
+        bpm.append(usual.rest_bpm + 4 + now * (1 + 0.08 * second / 3600) + chance.normal(0, 2))
+    return HeartSeries.of(seconds.tolist(), bpm, None, "CSV")
+
+
+@settings(max_examples=24, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(
+    st.sampled_from(["own", "two parts", "simple"]),
+    st.sampled_from(["marit", "tobin", "ines", "davin", "noor"]),
+    st.floats(0.85, 1.2),
+    st.floats(0.7, 1.4),
+    st.integers(0, 1000),
+)
+def test_a_fit_never_makes_an_unseen_class_much_worse(
+    make: str, who: str, answer: float, slow: float, seed: int
+) -> None:
+    """On hearts of three makes, ours and two that know nothing of our model: at most a tenth worse than the usual."""
+    usual = body_of(PEOPLE[who]).likely
+    chance = np.random.default_rng(seed)
+
+    def series(file: ClassFile, number: int) -> HeartSeries:
+        if make == "own":
+            true = replace(usual, gain=answer, rise_s=usual.rise_s * slow, level_bpm=usual.rest_bpm + 6 * slow)
+            return recorded(file, who, true, seed + number)
+        if make == "two parts":
+            heart = BeltHeart(usual.rest_bpm + 5, usual.max_bpm - 6, answer, 55 * slow)
+            return belted(file, who, heart, Belt(), seed + number)
+        return simple(file, who, chance)
+
+    found = calibrate(PEOPLE[who], [recorded_path(CARRY, who, series(CARRY, 1), 0.0)])
+    used = with_fit(PEOPLE[who], found.fit) if found.better else usual
+    unseen = recorded_path(PAIRS, who, series(PAIRS, 2), 0.0)
+    assert compared(unseen, used).error_bpm <= 1.1 * compared(unseen, usual).error_bpm
 
 
 def test_a_recording_without_a_clock_is_laid_where_it_fits() -> None:

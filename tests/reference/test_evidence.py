@@ -1,4 +1,4 @@
-"""The page of evidence says what the code gives today."""
+"""The page of evidence: `make lint` computes it again; what that holds for the same, and what it names, is tested here."""
 
 from __future__ import annotations
 
@@ -13,32 +13,26 @@ PAGE = (ROOT / "docs" / "evidence.md").read_text(encoding="utf-8")
 sys.path.insert(0, str(ROOT / "tools"))
 
 
-def numbers(row: str) -> list[float]:
-    return [float(one) for one in re.findall(r"[-+]?\d+(?:\.\d+)?", row)]
+def test_a_page_is_the_same_but_for_what_least_squares_differ_by_on_another_machine() -> None:
+    from evidence import same
+
+    row = "| indoor-ride | 50 % | 2.7 bpm | +0.6 bpm | 91 % |"
+    assert same(row, row)
+    assert same(row, row.replace("2.7", "2.9"))
+    assert same(row, row.replace("91", "92"))
+    for other in (row.replace("2.7", "3.4"), row.replace("91", "85"), row.replace("indoor", "road"), row + "\n" + row):
+        assert not same(row, other)
 
 
-def row_of(*begins: str) -> str:
-    return next(line for line in PAGE.splitlines() if line.startswith("| " + " | ".join(begins) + " |"))
-
-
-def test_the_hearts_of_the_page_are_those_of_the_code() -> None:
-    """To a third of a bpm and two percent: least squares end a little elsewhere on another machine."""
-    from evidence import hearts
-
-    for name, share, (error, bias, held, usual, constant) in hearts():
-        said = numbers(row_of(name, f"{share:.0%}".replace("%", " %")))[1:]
-        assert said[:2] == pytest.approx([error, bias], abs=0.3)
-        assert said[2] == pytest.approx(held, abs=2)
-        assert said[3:] == pytest.approx([usual, constant], abs=0.5)
-
-
-def test_the_bodies_of_the_page_are_those_of_the_code() -> None:
-    from evidence import bodies
-
-    for name, figures in bodies():
-        assert numbers(row_of(name)) == pytest.approx(figures, abs=0.6)
+@pytest.mark.parametrize("name", ["indoor-ride", "road-ride", "walk-and-run", "young", "old woman", "unfit"])
+def test_the_page_has_a_row_of_numbers_for_each(name: str) -> None:
+    rows = [line for line in PAGE.splitlines() if line.startswith(f"| {name}")]
+    assert rows
+    assert all(re.search(r"\d", row.removeprefix(f"| {name}")) for row in rows)
 
 
 def test_every_test_the_page_names_is_there() -> None:
-    for path in re.findall(r"`(tests/[\w/.-]+)`", PAGE):
+    named = re.findall(r"`(tests/[\w/.-]+)`", PAGE)
+    assert len(named) > 8
+    for path in named:
         assert (ROOT / path).exists(), path

@@ -125,11 +125,14 @@ describe("somebody's way", () => {
 });
 
 describe("the words of the floor", () => {
-  const job = { proven: false, gap: 0.088, bound_s: 2284, improved: 1 } as RotationJob;
+  const job = { proven: false, gap: 0.088, bound_s: 2284, improved: 1, missing: [] as string[] } as RotationJob;
 
   it("say what is proven and what is not", () => {
     expect(proof({ ...job, proven: true })).toBe("No order can be shorter: proven.");
     expect(proof(job)).toBe("8.8 % above 38:04, below which no order can be; 1 improvement so far.");
+    expect(proof({ ...job, missing: ["leg press"] })).toBe(
+      "Nothing can be proven: no leg press works in this room, so nobody waits for one.",
+    );
   });
 
   it("say who is sent elsewhere, by name where it is known", () => {
