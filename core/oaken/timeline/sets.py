@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 from oaken.catalogue import Exercise
 from oaken.plan import SetsBlock
@@ -19,14 +20,19 @@ from oaken.timeline.schedule import Circumstances, Schedule
 from oaken.timeline.steps import BlockSpan, Doing, Step
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class SetsSchedule:
     """A block of sets laid out: everybody's placed tasks, from 0 s, and what a task's tag points at."""
 
     sets: list[SetAt]
     placed: list[list[Placed]]
     release_s: list[float]
-    bound_s: float
+    work: SharedWork
+
+    @cached_property
+    def bound_s(self) -> float:
+        """A time below which no order can end."""
+        return least_length(self.work).ds / TENTHS
 
     @property
     def length_s(self) -> float:
@@ -50,8 +56,7 @@ def scheduled(lineup: Lineup) -> SetsSchedule:
         lambda here, there: walks.seconds(here, there) * pace,
         replace(order, visits=visits) if order.gates else order,
     )
-    bound_s = least_length(work_of(lineup, walks)).ds / TENTHS
-    return SetsSchedule(lineup.sets, placed, lineup.release_s, bound_s)
+    return SetsSchedule(lineup.sets, placed, lineup.release_s, work_of(lineup, walks))
 
 
 def work_of(lineup: Lineup, walks: Walks) -> SharedWork:
