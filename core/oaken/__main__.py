@@ -38,7 +38,7 @@ def main(arguments: list[str] | None = None) -> int:
     ran.add_argument("file", type=Path, help="a run log (docs/formats.md)")
     ran.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
     heart = commands.add_parser("heart", help="how well a heart fitted to a recording's first part forecasts the rest")
-    heart.add_argument("file", type=Path, help="FIT, TCX or CSV with heart rate, and power or speed")
+    heart.add_argument("file", type=Path, help="FIT, TCX, GPX or CSV with heart rate, and power or speed")
     heart.add_argument("--body", type=Path, help="a person as in a class file (JSON): age, body_mass_kg, sex, vo2max …")
     heart.add_argument("--known-until", type=_share, default=0.5, help="the share that is seen, 0.1 to 0.9")
     heart.add_argument("--json", action="store_true", help="JSON instead of text")

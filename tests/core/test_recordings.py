@@ -153,7 +153,10 @@ OUTSIDE = b"""<?xml version="1.0"?><!DOCTYPE x [<!ENTITY x SYSTEM "file:///etc/p
         (tcx([]), "no track points"),
         (tcx([None, None]), "no reading that is a heart rate"),
         (tcx([999]), "no reading that is a heart rate"),
-        (b"<a><Trackpoint><Time>yesterday</Time></Trackpoint></a>", "cannot be read"),
+        (
+            b"<TrainingCenterDatabase><Trackpoint><Time>yesterday</Time></Trackpoint></TrainingCenterDatabase>",
+            "cannot be read",
+        ),
         (fit(RATES)[:-9], "broken or cut off FIT"),
         (fit(RATES)[:20], "broken or cut off FIT"),
         (fit([]), "no records"),

@@ -20,7 +20,7 @@ def load_recording(path: Path) -> HeartSeries:
         with path.open("rb") as file:
             content = file.read(LARGEST_BYTES + 1)
     except OSError as error:
-        raise faulty(f"cannot be read: {error.strerror}", "a FIT, TCX or CSV file", path.name) from error
+        raise faulty(f"cannot be read: {error.strerror}", "a FIT, TCX, GPX or CSV file", path.name) from error
     return read_recording(content, path.name)
 
 

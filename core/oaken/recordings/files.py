@@ -1,4 +1,4 @@
-"""Recordings as files of open formats: CSV, TCX and FIT, told apart by what is in them."""
+"""Recordings as files of open formats: CSV, TCX, GPX and FIT, told apart by what is in them."""
 
 from __future__ import annotations
 
@@ -7,16 +7,15 @@ import io
 import struct
 from datetime import UTC, datetime
 from math import nan
-from xml.etree.ElementTree import ParseError
 
-import defusedxml.ElementTree
 import fitdecode
-from defusedxml.common import DefusedXmlException
 
 from oaken.basis.faults import Fault, FaultyInput
 from oaken.basis.limits import in_words, most
 from oaken.basis.text_files import Unreadable, decoded, table_reader
+from oaken.recordings.cells import number_in, rate_in
 from oaken.recordings.series import CHANNELS, MOST_READINGS, HeartSeries, faulty
+from oaken.recordings.xml_files import read_xml
 
 LARGEST_BYTES = most("recording.bytes")
 """Largest file: 2.5 h at one reading a second are 0.2 MB of CSV or FIT and some 3 MB of TCX."""
@@ -52,14 +51,14 @@ def read_recording(content: bytes, name: str = "the file") -> HeartSeries:
             f"is {len(content) / 1e6:.1f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB: one class a file", name
         )
     if not content.strip():
-        raise faulty("is empty", "a CSV, TCX or FIT file", name)
+        raise faulty("is empty", "a CSV, TCX, GPX or FIT file", name)
     if content[8:12] == b".FIT":
         return _read_fit(content, name)
     try:
         text = decoded(content)
     except Unreadable as error:
         raise faulty(str(error), f"{error.right}, or a FIT file", name) from error
-    return _read_tcx(text, name) if text.lstrip().startswith("<") else _read_csv(text, name)
+    return read_xml(text, name) if text.lstrip().startswith("<") else _read_csv(text, name)
 
 
 def _read_csv(text: str, name: str) -> HeartSeries:
@@ -86,7 +85,7 @@ def _read_csv(text: str, name: str) -> HeartSeries:
                 continue
             try:
                 moment = _moment(row[when].strip())
-                rates.append(_rate(row[rate].strip()) if len(row) > rate else 0.0)
+                rates.append(rate_in(row[rate].strip()) if len(row) > rate else 0.0)
             except (ValueError, IndexError) as error:
                 del rates[len(times) :]
                 faults.append(_fault_in_line(line, str(error) if isinstance(error, ValueError) else "is too short"))
@@ -101,7 +100,7 @@ def _read_csv(text: str, name: str) -> HeartSeries:
                 moment = (moment - start).total_seconds()
             times.append(moment)
             for channel, at in others.items():
-                channels[channel].append(_number(row[at] if len(row) > at else ""))
+                channels[channel].append(number_in(row[at] if len(row) > at else ""))
             if len(times) > MOST_READINGS:
                 break
     except StopIteration:
@@ -146,81 +145,6 @@ def _moment(cell: str) -> float | datetime:
     if not 0 <= seconds < 1e6:
         raise ValueError(f"{cell!r} is no time since the start")
     return seconds
-
-
-def _number(cell: str | None) -> float:
-    """A number beside the heart rate; NaN where there is none."""
-    try:
-        return float((cell or "").strip().replace(",", "."))
-    except ValueError:
-        return nan
-
-
-def _rate(cell: str) -> float:
-    """A heart rate; an empty cell is a reading without contact."""
-    if not cell:
-        return 0.0
-    rate = float(cell.replace(",", "."))
-    if not 0 <= rate < 1000:
-        raise ValueError(f"{cell!r} is no heart rate")
-    return rate
-
-
-def _read_tcx(text: str, name: str) -> HeartSeries:
-    times: list[datetime] = []
-    rates: list[float] = []
-    channels: dict[str, list[float]] = {name: [] for name in CHANNELS}
-    sport = ""
-    try:
-        for event, element in defusedxml.ElementTree.iterparse(
-            io.StringIO(text), events=("start", "end"), forbid_dtd=True
-        ):
-            if event == "start":
-                sport = sport or (element.get("Sport", "") if _local(element.tag) == "Activity" else "")
-                continue
-            if _local(element.tag) != "Trackpoint":
-                continue
-            parts = {_local(child.tag): child for child in element}
-            if "Time" in parts:
-                rate = parts.get("HeartRateBpm")
-                value = None if rate is None else next((one.text for one in rate if _local(one.tag) == "Value"), None)
-                times.append(datetime.fromisoformat((parts["Time"].text or "").strip().replace("Z", "+00:00")))
-                rates.append(_rate((value or "").strip()))
-                inside = {_local(one.tag): one.text for one in element.iter()}
-                for channel, tag in _TCX_TAGS.items():
-                    channels[channel].append(_number(inside.get(tag)))
-            element.clear()
-            if len(times) > MOST_READINGS:
-                break
-    except ParseError as error:
-        line, column = error.position
-        raise faulty(f"is broken XML in line {line}, column {column}", "a whole TCX file", name) from error
-    except DefusedXmlException as error:
-        raise faulty("declares entities or a document type, which no recording does", "a TCX file", name) from error
-    except ValueError as error:
-        raise faulty(
-            f"has a track point that cannot be read ({error})", "times and heart rates as TCX has them", name
-        ) from error
-    if not times:
-        raise faulty("has no track points", "a TCX file with a heart rate in its track points", name)
-    if len({time.tzinfo is None for time in times}) > 1:
-        raise faulty("has times with and without a time zone", "times of one kind", name)
-    start = min(times)
-    seconds = [(time - start).total_seconds() for time in times]
-    began = start if start.tzinfo else start.replace(tzinfo=UTC)
-    return HeartSeries.of(seconds, rates, began, "TCX", channels, sport)
-
-
-_TCX_TAGS = {
-    "power_w": "Watts",
-    "speed_m_per_s": "Speed",
-    "distance_m": "DistanceMeters",
-    "altitude_m": "AltitudeMeters",
-}
-
-
-def _local(tag: str) -> str:
-    return tag.rsplit("}", 1)[-1]
 
 
 def _read_fit(content: bytes, name: str) -> HeartSeries:

@@ -94,7 +94,7 @@ export function RecordingsSection({ record, unsaved }: Props) {
       {recordings.isPending && <div className="skeleton mt-2 h-32 w-full" role="status" aria-label="Reading" />}
       {recordings.data?.length === 0 && (
         <p className="mt-1 text-sm">
-          Nothing recorded. Log a class as held, then bring in what a belt or watch recorded (CSV, TCX or FIT).
+          Nothing recorded. Log a class as held, then bring in what a belt or watch recorded (CSV, TCX, GPX or FIT).
         </p>
       )}
       <ul className="mt-2 space-y-2">
@@ -238,10 +238,10 @@ function AddRecording({
             onChange={setOffset}
           />
           <label className="flex flex-col gap-1 text-sm">
-            File (CSV, TCX or FIT, at most 8 MB)
+            File (CSV, TCX, GPX or FIT, at most 8 MB)
             <input
               type="file"
-              accept=".csv,.tcx,.fit,text/csv"
+              accept=".csv,.tcx,.gpx,.fit,text/csv"
               aria-label="Recording file"
               className="file-input w-full"
               disabled={send.isPending}

@@ -1,0 +1,74 @@
+"""Recordings in GPX: heart rates in the extensions of the track points, the way from latitude and longitude."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from oaken.basis.faults import FaultyInput
+from oaken.recordings import read_recording
+from oaken.recordings.xml_files import metres_between
+
+BEGAN = datetime(2026, 11, 20, 18, 30, tzinfo=UTC)
+
+
+def gpx(points: str, sport: str = "running") -> bytes:
+    """A GPX 1.1 document with one track."""
+    head = '<gpx version="1.1" creator="test" xmlns="http://www.topografix.com/GPX/1/1" xmlns:x="urn:track-points">'
+    track = f"<trk><name>Evening</name><type>{sport}</type><trkseg>{points}</trkseg></trk>"
+    return f'<?xml version="1.0" encoding="UTF-8"?>{head}{track}</gpx>'.encode()
+
+
+def point(second: int, rate: str = "120", latitude: float = 47.0, longitude: float = 8.0) -> str:
+    when = (BEGAN + timedelta(seconds=second)).isoformat().replace("+00:00", "Z")
+    beats = f"<extensions><x:TrackPointExtension><x:hr>{rate}</x:hr></x:TrackPointExtension></extensions>"
+    return (
+        f'<trkpt lat="{latitude:.6f}" lon="{longitude:.6f}"><ele>{400 + second / 10:.1f}</ele>'
+        f"<time>{when}</time>{beats if rate else ''}</trkpt>"
+    )
+
+
+def test_heart_rates_times_height_and_the_way_are_read() -> None:
+    series = read_recording(gpx("".join(point(one, str(100 + one), 47 + one * 1e-5) for one in range(60))))
+    assert (series.source, series.sport, series.start) == ("GPX", "running", BEGAN)
+    assert series.bpm.tolist() == [100.0 + one for one in range(60)]
+    assert series.seconds.tolist() == [float(one) for one in range(60)]
+    assert series.channels["altitude_m"][-1] == pytest.approx(405.9)
+    # a hundred-thousandth of a degree of latitude is 1.112 m
+    assert series.channels["distance_m"][-1] == pytest.approx(59 * 1.112, rel=0.001)
+
+
+@pytest.mark.parametrize(
+    ("here", "there", "metres"),
+    [
+        ((0.0, 0.0), (0.0, 1.0), 111_195.1),  # a degree of the equator on the mean sphere, 2πR ÷ 360
+        ((0.0, 0.0), (90.0, 0.0), 10_007_557.2),  # a quarter of a great circle, πR ÷ 2
+        ((50.0, 8.0), (50.0, 8.0), 0.0),
+        ((10.0, 179.9), (10.0, -179.9), 21_901.2),  # over the date line: 0.2° · cos 10°
+    ],
+)
+def test_the_way_is_that_of_the_sphere(here: tuple[float, float], there: tuple[float, float], metres: float) -> None:
+    assert metres_between(here, there) == pytest.approx(metres, abs=1.0)
+
+
+def test_a_point_without_contact_or_time_is_no_reading() -> None:
+    untimed = '<trkpt lat="47" lon="8"><ele>1</ele></trkpt>'
+    series = read_recording(gpx(point(0) + untimed + point(1, "") + point(2, "130")))
+    assert series.bpm.tolist() == [120.0, 0.0, 130.0]
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (gpx(point(0, "")), "has a way but no heart rate"),
+        (gpx('<trkpt lat="47" lon="8"/>'), "has no track points with a time"),
+        (gpx(point(0, latitude=147.0)), "is no place on earth"),
+        (gpx(point(0, "fast")), "has a track point that cannot be read"),
+        (gpx(point(0))[:-40], "is broken XML in line 1"),
+        (b"<svg></svg>", "neither TCX nor GPX: it begins with <svg>"),
+        (b'<!DOCTYPE gpx [<!ENTITY a "b">]>' + gpx(point(0))[38:], "declares entities or a document type"),
+    ],
+)
+def test_what_is_wrong_is_told(content: bytes, says: str) -> None:
+    with pytest.raises(FaultyInput, match=says):
+        read_recording(content)
