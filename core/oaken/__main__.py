@@ -1,16 +1,16 @@
-"""The command line: `python -m oaken forecast class.json [--table]`, the same for a class as text with
-`--with class.json`, `python -m oaken run log.jsonl [--at SECONDS]`, `python -m oaken heart RECORDING [--body FILE]
-[--known-until SHARE] [--json]`."""
+"""The command line: `python -m oaken COMMAND --help`. Every command ends with 0 when it worked, 2 when its input is
+faulty; faults go to standard error, one a line, each with the file and the place in it."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from oaken.basis.faults import FaultyInput
+from oaken.basis.faults import Fault, FaultyInput
 from oaken.calibration import judge_heart
 from oaken.calibration.reading import load_body, load_recording
 from oaken.calibration.table import as_table as heart_table
@@ -18,63 +18,77 @@ from oaken.class_file import json_schema
 from oaken.class_file.reading import is_text, load_class, load_text
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
+from oaken.formats import TARGETS, check, convert
 from oaken.notation import FaultyText
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
 
+ENDS = "Ends with 0 when it worked, and with 2 when its input is faulty: then every fault is told with its place."
+
 
 def main(arguments: list[str] | None = None) -> int:
     """Run one command; 0 when it worked, 2 when its input is faulty."""
-    parser = argparse.ArgumentParser(prog="oaken", description="Forecast a group leg class.")
-    commands = parser.add_subparsers(dest="command", required=True)
-    run = commands.add_parser("forecast", help="time, density, heart load and energy of a class file")
-    run.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
-    run.add_argument(
-        "--with", dest="beside", type=Path, help="the class file whose room, people and own entries a text means"
-    )
-    run.add_argument("--table", action="store_true", help="a short readable table instead of JSON")
-    ran = commands.add_parser("run", help="clock, lived timeline and log of a run")
-    ran.add_argument("file", type=Path, help="a run log (docs/formats.md)")
-    ran.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
-    heart = commands.add_parser("heart", help="how well a heart fitted to a recording's first part forecasts the rest")
-    heart.add_argument("file", type=Path, help="FIT, TCX, GPX or CSV with heart rate, and power or speed")
-    heart.add_argument("--body", type=Path, help="a person as in a class file (JSON): age, body_mass_kg, sex, vo2max …")
-    heart.add_argument("--known-until", type=_share, default=0.5, help="the share that is seen, 0.1 to 0.9")
-    heart.add_argument("--json", action="store_true", help="JSON instead of text")
-    commands.add_parser("schema", help="the JSON Schema of a class file")
-    options = parser.parse_args(arguments)
-    if options.command == "schema":
-        print(json.dumps(json_schema(), indent=2, ensure_ascii=False))
-        return 0
+    options = _parser().parse_args(arguments)
+    command: Callable[[argparse.Namespace], str] = options.command
     try:
-        if options.command == "run":
-            print(_run_told(options.file, options.at))
-            return 0
-        if options.command == "heart":
-            body = None if options.body is None else load_body(options.body)
-            told = judge_heart(load_recording(options.file), body, options.known_until)
-            print(told.model_dump_json(indent=1) if options.json else heart_table(told))
-            return 0
-        if options.beside is not None:
-            file = load_text(options.file, options.beside)
-        elif is_text(options.file):
-            print(f"{options.file.name}: is a class as text: name the class file it belongs to, --with CLASS.json",
-                  file=sys.stderr)  # fmt: skip
-            return 2
-        else:
-            file = load_class(options.file)
-    except FaultyText as told:
-        for text_fault in told.faults:
+        told = command(options)
+    except FaultyText as error:
+        for text_fault in error.faults:
             print(f"{options.file.name}: {text_fault}", file=sys.stderr)
         return 2
     except FaultyInput as error:
         for fault in error.faults:
             print(f"{options.file.name}: {fault}", file=sys.stderr)
         return 2
-    result = forecast(file)
-    print(as_table(file.plan, result) if options.table else result.model_dump_json(indent=1))
+    if told:
+        sys.stdout.write(told if told.endswith("\n") else f"{told}\n")
     return 0
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="oaken", description="Group leg classes: forecast, runs, formats.", epilog=ENDS
+    )
+    commands = parser.add_subparsers(required=True)
+
+    def command(name: str, work: Callable[[argparse.Namespace], str], told: str) -> argparse.ArgumentParser:
+        one = commands.add_parser(name, help=told, description=f"{told[0].upper()}{told[1:]}.", epilog=ENDS)
+        one.set_defaults(command=work)
+        return one
+
+    one = command("forecast", _forecast, "time, density, heart load and energy of a class")
+    one.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
+    _beside(one)
+    one.add_argument("--table", action="store_true", help="a short readable table instead of JSON")
+    one = command("run", _run, "clock, lived timeline and log of a run")
+    one.add_argument("file", type=Path, help="a run log (docs/formats.md)")
+    one.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
+    one = command("heart", _heart, "how well a heart fitted to a recording's first part forecasts the rest")
+    one.add_argument("file", type=Path, help="FIT, TCX, GPX or CSV with heart rate, and power or speed")
+    one.add_argument("--body", type=Path, help="a person as in a class file (JSON): age, body_mass_kg, sex, vo2max …")
+    one.add_argument("--known-until", type=_share, default=0.5, help="the share that is seen, 0.1 to 0.9")
+    one.add_argument("--json", action="store_true", help="JSON instead of text")
+    one = command("check", _check, "what a file of any format is, and whether it is right")
+    one.add_argument("file", type=Path, help="a class file, class as text, course, run log, roster or recording")
+    _beside(one)
+    one = command("convert", _convert, "a file in another format")
+    one.add_argument("file", type=Path, help="a file of any format (docs/formats.md)")
+    targets = "; ".join(f"{source} → {target}: {what}" for (source, target), (what, _) in TARGETS.items())
+    one.add_argument("--to", required=True, choices=sorted({target for _, target in TARGETS}), help=targets)
+    _beside(one)
+    one.add_argument("--out", type=Path, help="the file to write; standard output, where it is not given")
+    command(
+        "schema",
+        lambda options: json.dumps(json_schema(), indent=2, ensure_ascii=False),
+        "the JSON Schema of a class file",
+    )
+    return parser
+
+
+def _beside(command: argparse.ArgumentParser) -> None:
+    told = "the class file whose room, people and own entries a class as text means"
+    command.add_argument("--with", dest="beside", type=Path, metavar="CLASS", help=told)
 
 
 def _share(text: str) -> float:
@@ -84,16 +98,57 @@ def _share(text: str) -> float:
     return share
 
 
-def _run_told(path: Path, at: float | None) -> str:
+def _forecast(options: argparse.Namespace) -> str:
+    if options.beside is not None:
+        file = load_text(options.file, options.beside)
+    elif is_text(options.file):
+        message, right = "is a class as text", "the class file it belongs to, --with CLASS.json"
+        raise FaultyInput([Fault(path="file", place=options.file.name, field="file", message=message, right=right)])
+    else:
+        file = load_class(options.file)
+    result = forecast(file)
+    return as_table(file.plan, result) if options.table else result.model_dump_json(indent=1)
+
+
+def _heart(options: argparse.Namespace) -> str:
+    body = None if options.body is None else load_body(options.body)
+    told = judge_heart(load_recording(options.file), body, options.known_until)
+    return told.model_dump_json(indent=1) if options.json else heart_table(told)
+
+
+def _run(options: argparse.Namespace) -> str:
     """A run log as a table. Raises FaultyInput with every fault at its line."""
-    file, events = load_run(path)
+    file, events = load_run(options.file)
     counting = standing(events)
     began = next((event.happened_at for event in counting if event.kind == "began"), None)
     now = max((event.happened_at for event in counting), default=datetime.now(UTC))
-    if at is not None and began is not None:
-        now = began + timedelta(seconds=at)
+    if options.at is not None and began is not None:
+        now = began + timedelta(seconds=options.at)
     course = course_of(file, events, now)
     return run_table(course, lived(file, course), log_of(file, events, course), people_now(file, course))
+
+
+def _check(options: argparse.Namespace) -> str:
+    found = check(options.file, options.beside)
+    return f"{options.file.name}: a {found.format.name}, {found.words}"
+
+
+def _convert(options: argparse.Namespace) -> str:
+    text = convert(options.file, options.to, options.beside)
+    if options.out is None:
+        return text
+    try:
+        options.out.write_text(text, encoding="utf-8", newline="")
+    except OSError as error:
+        fault = Fault(
+            path="out",
+            place=options.out.name,
+            field="out",
+            message=f"cannot be written ({error.strerror})",
+            right="the path of a file in a folder that is there",
+        )
+        raise FaultyInput([fault]) from error
+    return ""
 
 
 if __name__ == "__main__":
