@@ -14,12 +14,14 @@ from oaken.basis.faults import Fault, FaultyInput
 from oaken.calibration import judge_heart
 from oaken.calibration.reading import load_body, load_recording
 from oaken.calibration.table import as_table as heart_table
-from oaken.class_file import json_schema
+from oaken.class_file import ClassFile, json_schema
 from oaken.class_file.reading import is_text, load_class, load_text
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
 from oaken.formats import TARGETS, check, convert
 from oaken.notation import FaultyText
+from oaken.paper import PAPERS, Printed
+from oaken.paper.pdf import draw
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
 from oaken.run.table import as_table as run_table
@@ -78,6 +80,15 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--to", required=True, choices=sorted({target for _, target in TARGETS}), help=targets)
     _beside(one)
     one.add_argument("--out", type=Path, help="the file to write; standard output, where it is not given")
+    one = command("sheets", _sheets, "everything that is printed of a class, as PDF files in a folder")
+    one.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
+    _beside(one)
+    one.add_argument("--out", type=Path, required=True, help="the folder to write to; it is made where it is not there")
+    one.add_argument("--paper", choices=("a4", "letter"), default="a4", help="the size of the paper")
+    papers = "; ".join(f"{kind}: {what}" for kind, (what, _) in PAPERS.items())
+    one.add_argument(
+        "--only", choices=sorted(PAPERS), action="append", help=f"only this one (again for more); {papers}"
+    )
     command(
         "schema",
         lambda options: json.dumps(json_schema(), indent=2, ensure_ascii=False),
@@ -98,7 +109,8 @@ def _share(text: str) -> float:
     return share
 
 
-def _forecast(options: argparse.Namespace) -> str:
+def _class_of(options: argparse.Namespace) -> ClassFile:
+    """A class file, or a class as text with the class file that stands beside it."""
     if options.beside is not None:
         file = load_text(options.file, options.beside)
     elif is_text(options.file):
@@ -106,6 +118,11 @@ def _forecast(options: argparse.Namespace) -> str:
         raise FaultyInput([Fault(path="file", place=options.file.name, field="file", message=message, right=right)])
     else:
         file = load_class(options.file)
+    return file
+
+
+def _forecast(options: argparse.Namespace) -> str:
+    file = _class_of(options)
     result = forecast(file)
     return as_table(file.plan, result) if options.table else result.model_dump_json(indent=1)
 
@@ -149,6 +166,24 @@ def _convert(options: argparse.Namespace) -> str:
         )
         raise FaultyInput([fault]) from error
     return ""
+
+
+def _sheets(options: argparse.Namespace) -> str:
+    printed = Printed(_class_of(options))
+    told = []
+    try:
+        options.out.mkdir(parents=True, exist_ok=True)
+        for kind in options.only or PAPERS:
+            path = options.out / f"{kind}.pdf"
+            (content,) = draw(PAPERS[kind][1](printed), options.paper)
+            path.write_bytes(content)
+            told.append(f"wrote {path}")
+    except OSError as error:
+        message = f"cannot be written ({error.strerror})"
+        right = "a folder that can be written to"
+        fault = Fault(path="out", place=options.out.name, field="out", message=message, right=right)
+        raise FaultyInput([fault]) from error
+    return "\n".join(told)
 
 
 if __name__ == "__main__":

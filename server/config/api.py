@@ -24,6 +24,7 @@ from planning.courses_api import router as courses
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
+from planning.papers_api import router as papers
 from running.api import router as running
 from running.belts_api import router as belts
 from running.book_api import router as book
@@ -92,6 +93,7 @@ api.add_router("", courses)
 api.add_router("", design)
 api.add_router("", floor)
 api.add_router("", before)
+api.add_router("", papers)
 api.add_router("", logbook)
 api.add_router("", runs)
 api.add_router("", progress)

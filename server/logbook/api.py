@@ -27,8 +27,8 @@ router = Router(tags=["logbook"])
 
 
 class RecordingFile(BaseModel):
-    """A recording as a file (CSV, TCX, GPX, FIT) in base64. `offset_s` is when its first reading was made, in seconds since
-    the class began; None takes the clock of the file, or looks for where it fits."""
+    """A recording as a file (CSV, TCX, GPX, FIT) in base64. `offset_s` is when its first reading was made, in seconds
+    since the class began; None takes the clock of the file, or looks for where it fits."""
 
     person: Annotated[str, Field(max_length=60)]
     name: Annotated[str, Field(max_length=200)]

@@ -1240,6 +1240,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Paper
+         * @description A paper as data.
+         */
+        post: operations["planning_papers_api_read_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/papers/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Paper
+         * @description A paper as PDF.
+         */
+        post: operations["planning_papers_api_draw_paper"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -5199,6 +5239,33 @@ export interface components {
             steps?: number | null;
         };
         /**
+         * LoadPicture
+         * @description A load as it is set, drawn: the plates of one side of a bar from the inside out, or where the pin of a stack is.
+         *
+         *     `plates` are the numbers that stand on them, `pin` the one that stands at the hole; `words` say the same.
+         */
+        LoadPicture: {
+            /**
+             * Holes
+             * @default []
+             */
+            holes: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            part: "load";
+            /** Pin */
+            pin?: number | null;
+            /**
+             * Plates
+             * @default []
+             */
+            plates: number[];
+            /** Words */
+            words: string;
+        };
+        /**
          * LoadProposal
          * @description A load for next time: what to do, the load before and the one proposed (kg; None where nothing can be told), the
          *     repetitions to aim at on each set, the school, the reason in words, and the sets it rests on.
@@ -6086,6 +6153,163 @@ export interface components {
             readings: number;
         };
         /**
+         * Paper
+         * @description One document to print. `columns` is how many cards stand side by side, `whole`: one card a page.
+         *
+         *     `wall`: it may hang where everybody reads it, so nothing in it is about anybody's health. `opens` is the address
+         *     behind a code to scan; empty where there is none.
+         */
+        Paper: {
+            /** Cards */
+            cards: components["schemas"]["PaperCard"][];
+            /**
+             * Columns
+             * @default 1
+             * @enum {integer}
+             */
+            columns: 1 | 2 | 3;
+            /**
+             * Foot
+             * @default
+             */
+            foot: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "poster" | "stations" | "people";
+            /**
+             * Landscape
+             * @default false
+             */
+            landscape: boolean;
+            /**
+             * Opens
+             * @default
+             */
+            opens: string;
+            /**
+             * Poster
+             * @default false
+             */
+            poster: boolean;
+            /** Title */
+            title: string;
+            /**
+             * Under
+             * @default
+             */
+            under: string;
+            /**
+             * Wall
+             * @default false
+             */
+            wall: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
+        };
+        /**
+         * PaperCard
+         * @description What is cut out or read together: it is never divided between two pages unless it is longer than one.
+         *
+         *     `badge` is what is seen from afar (a number or a letter).
+         */
+        PaperCard: {
+            /**
+             * Badge
+             * @default
+             */
+            badge: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts: (components["schemas"]["PaperTable"] | components["schemas"]["PaperFacts"] | components["schemas"]["PaperLines"] | components["schemas"]["LoadPicture"])[];
+            /** Title */
+            title: string;
+            /**
+             * Under
+             * @default
+             */
+            under: string;
+        };
+        /**
+         * PaperFacts
+         * @description Names and what they are: short, side by side.
+         */
+        PaperFacts: {
+            /** Pairs */
+            pairs: [
+                string,
+                string | null
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            part: "facts";
+        };
+        /**
+         * PaperIn
+         * @description A plan, saved or not, and which paper of it.
+         */
+        PaperIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "poster" | "stations" | "people";
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * PaperLines
+         * @description Lines of text under a heading; `checks` puts a box to tick before each.
+         */
+        PaperLines: {
+            /**
+             * Checks
+             * @default false
+             */
+            checks: boolean;
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /** Lines */
+            lines: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            part: "lines";
+        };
+        /**
+         * PaperTable
+         * @description Rows under a head that every page repeats; `widths` are shares of the line, `strong` the columns in bold.
+         */
+        PaperTable: {
+            /** Head */
+            head: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            part: "table";
+            /** Rows */
+            rows: (string | null)[][];
+            /**
+             * Strong
+             * @default []
+             */
+            strong: number[];
+            /** Widths */
+            widths: number[];
+        };
+        /**
          * PartIn
          * @description A slot or station of a plan.
          */
@@ -6194,6 +6418,24 @@ export interface components {
             kind: "paused";
             /** Received At */
             received_at?: string | null;
+        };
+        /**
+         * PdfIn
+         * @description The same on paper of a size.
+         */
+        PdfIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "poster" | "stations" | "people";
+            /**
+             * Page
+             * @default a4
+             * @enum {string}
+             */
+            page: "a4" | "letter";
+            plan: components["schemas"]["ClassPlan"];
         };
         /**
          * PeopleIn
@@ -6595,8 +6837,8 @@ export interface components {
         };
         /**
          * RecordingFile
-         * @description A recording as a file (CSV, TCX, FIT) in base64. `offset_s` is when its first reading was made, in seconds since
-         *     the class began; None takes the clock of the file, or looks for where it fits.
+         * @description A recording as a file (CSV, TCX, GPX, FIT) in base64. `offset_s` is when its first reading was made, in seconds
+         *     since the class began; None takes the clock of the file, or looks for where it fits.
          */
         RecordingFile: {
             /** Content */
@@ -14446,6 +14688,182 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_papers_api_read_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paper"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as application/json. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_papers_api_draw_paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PdfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

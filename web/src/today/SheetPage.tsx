@@ -12,6 +12,7 @@ import { CannotOpen } from "../shared/CannotOpen";
 import { clock, dateAndTime, startWords } from "../shared/format";
 import { Opening } from "../shared/Opening";
 import { mass, useUnits } from "../shared/units";
+import { Papers } from "./Papers";
 
 /** The run sheet, to be printed: times of day, blocks and their lines, and everybody's loads as they are set. */
 export function SheetPage() {
@@ -58,6 +59,7 @@ function Sheet({ id, plan }: { id: number; plan: Plan }) {
           <Printer size={18} aria-hidden /> Print
         </button>
       </div>
+      {instructor && <Papers plan={plan} />}
       <h1 className="text-2xl font-semibold">{plan.name}</h1>
       <p>
         {[
