@@ -7,7 +7,7 @@ import argparse
 import json
 import sys
 from collections.abc import Callable
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
 from oaken.basis.faults import Fault, FaultyInput
@@ -175,7 +175,7 @@ def _sheets(options: argparse.Namespace) -> str:
         options.out.mkdir(parents=True, exist_ok=True)
         for kind in options.only or PAPERS:
             path = options.out / f"{kind}.pdf"
-            (content,) = draw(PAPERS[kind][1](printed), options.paper)
+            (content,) = draw(PAPERS[kind][1](printed, date.today()), options.paper)
             path.write_bytes(content)
             told.append(f"wrote {path}")
     except OSError as error:

@@ -7,6 +7,7 @@ import subprocess
 import sys
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
 from oaken.paper import PAPERS, Format, Paper, PaperKind, Printed
@@ -53,7 +54,7 @@ def draw_paper(request: HttpRequest, given: PdfIn) -> HttpResponse:
 
 def _paper(request: HttpRequest, given: PaperIn) -> Paper:
     file = keeping.class_file_of(studio_of(request), given.plan)
-    return PAPERS[given.kind][1](Printed(file))
+    return PAPERS[given.kind][1](Printed(file), timezone.localdate())
 
 
 def _drawn(paper: Paper, page: Format) -> bytes:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -12,12 +13,26 @@ from making import class_file, classes, group, person, sets
 from oaken.__main__ import main
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
-from oaken.paper import PAPERS, Format, Paper, PaperTable, Printed, person_cards, poster, run_sheet, station_cards
+from oaken.paper import (
+    PAPERS,
+    Format,
+    Paper,
+    PaperTable,
+    Printed,
+    before_start_sheet,
+    log_sheet,
+    person_cards,
+    poster,
+    run_sheet,
+    set_up_cards,
+    station_cards,
+)
 from oaken.paper.pdf import draw
 from places import ROOT
 from pypdf import PdfReader
 
 EXAMPLES = [ROOT / "examples" / f"{name}.json" for name in ("long-carry", "machine-pairs", "scree-and-stairs")]
+TODAY = date(2026, 11, 27)
 SIZES = {"a4": (595, 842), "letter": (612, 792)}
 
 
@@ -53,7 +68,7 @@ def outside(reader: PdfReader) -> list[str]:
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
 def test_every_paper_is_drawn_inside_its_pages_with_everything_on_it(path: Path, kind: Any, page: Format) -> None:
     printed = Printed(load_class(path))
-    paper = PAPERS[kind][1](printed)
+    paper = PAPERS[kind][1](printed, TODAY)
     reader = read(paper, page)
     sides = {round(float(side)) for side in (reader.pages[0].mediabox.width, reader.pages[0].mediabox.height)}
     assert sides == set(SIZES[page])
@@ -128,6 +143,45 @@ def test_what_hangs_on_a_wall_has_first_names_and_nothing_about_health() -> None
     assert not any(word in words_of(read(person_cards(printed))) for word in ("careful", "medication", "77"))
 
 
+def tables(paper: Paper) -> list[tuple[str, PaperTable]]:
+    return [(card.title, part) for card in paper.cards for part in card.parts if isinstance(part, PaperTable)]
+
+
+def test_the_log_sheet_has_everybody_at_every_exercise_with_a_box_for_every_set() -> None:
+    printed = Printed(load_class(EXAMPLES[1]))
+    found = tables(log_sheet(printed))
+    assert len(found) == 8  # four pairs
+    for _, table in found:
+        assert [row[0] for row in table.rows] == [printed.first_name(number) for number in range(1, 13)]
+        assert all(row[2:] == [None] * 3 for row in table.rows)
+    reader = read(log_sheet(printed))
+    heads = [page.extract_text().count("who") for page in reader.pages]
+    assert heads == [1] * 8  # no exercise is divided between two pages
+
+
+def test_a_machines_card_has_its_queue_in_the_order_of_time() -> None:
+    printed = Printed(load_class(EXAMPLES[1]))
+    paper = set_up_cards(printed)
+    sets = 0
+    for _, table in tables(paper):
+        times = [60 * int(str(row[0]).split(":")[0]) + int(str(row[0]).split(":")[1]) for row in table.rows]
+        assert times == sorted(times)
+        sets += len(times)
+    on_units = [step for path in printed.timeline.paths for step in path if step.unit >= 0 and step.opens_set]
+    assert sets == len(on_units)
+
+
+def test_the_list_before_the_start_is_not_for_the_wall_and_has_all_of_it() -> None:
+    printed = Printed(load_class(EXAMPLES[1]))
+    paper = before_start_sheet(printed, TODAY)
+    assert not paper.wall
+    assert "not for the wall" in paper.under
+    told = words_of(read(paper))
+    assert "Petra Oldershaw-Lund: heart medication" in told
+    assert "chest discomfort" in told
+    assert "not medical advice" in told
+
+
 def test_letters_of_other_tongues_are_printed_and_unknown_ones_are_told() -> None:
     people = [person(1, name="Žofie Šťastná-Größe Ωλένα"), person(2, name="\u5f20\u4f1f"), person(3, name="A" * 60)]
     paper = person_cards(Printed(class_file(sets(group(1, 0, {"exercise": "leg-press", "reps": 5})), people=people)))
@@ -144,7 +198,7 @@ def test_letters_of_other_tongues_are_printed_and_unknown_ones_are_told() -> Non
 def test_any_class_can_be_printed(file: ClassFile) -> None:
     printed = Printed(file)
     for kind, (_, make) in PAPERS.items():
-        paper = make(printed)
+        paper = make(printed, TODAY)
         assert paper.kind == kind
         reader = read(paper, "letter")
         assert outside(reader) == []

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from oaken.rotation.heuristic import quick_rotation
-from oaken.rotation.problem import Operation, RotationProblem, Visit, least_length
+from oaken.rotation.problem import Operation, RotationProblem, Visit, shop_bound
 from oaken.rotation.solver import Answer, Search
 from rotation_checker import faults_of, replayed_length
 from shops import open_shop, problems, unequal_stations
@@ -150,7 +150,7 @@ def test_the_bound_is_what_a_plain_count_gives_or_more(problem: RotationProblem)
             if op.resource == name
         )
         plain.append(seconds / places)
-    bound = least_length(problem)
+    bound = shop_bound(problem)
     assert bound.ds >= max(plain) - 1e-9
     assert bound.ds <= problem.length_ds(quick_rotation(problem))
 
@@ -201,7 +201,7 @@ def test_large_classes_come_close_to_the_bound_at_once(people: int, stations: in
     for seed in (1, 2):
         problem = unequal_stations(people, stations, seed)
         starts = quick_rotation(problem)
-        assert problem.length_ds(starts) <= 1.25 * least_length(problem).ds
+        assert problem.length_ds(starts) <= 1.25 * shop_bound(problem).ds
         if people < 40:
             assert faults_of(problem, starts) == []
 

@@ -7,7 +7,7 @@ from math import ceil
 
 import pytest
 from oaken.rotation.clocked import clocked_rotation, clocked_seconds
-from oaken.rotation.problem import least_length
+from oaken.rotation.problem import shop_bound
 from oaken.rotation.solver import Search
 from shops import TAILLARD, open_shop, published_shop
 
@@ -61,7 +61,7 @@ def test_three_machines_may_need_more_than_the_bound() -> None:
     once… trying every order shows the optimum, and the solver proves the same."""
     jobs = [[3, 3, 0], [3, 0, 3], [0, 3, 3]]
     problem = open_shop([[10 * time for time in job] for job in jobs])
-    bound = least_length(problem).ds
+    bound = shop_bound(problem).ds
     answer = Search(problem).run()
     assert answer.proven
     best = min(_carried_out(jobs, order) for order in _orders(jobs))

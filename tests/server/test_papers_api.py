@@ -13,7 +13,7 @@ from pypdf import PdfReader
 
 Send = Callable[..., tuple[int, Any]]
 pytestmark = pytest.mark.usefixtures("demo")
-KINDS = ["run-sheet", "poster", "stations", "people"]
+KINDS = ["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet"]
 
 
 def planned(send: Send, name: str) -> dict[str, Any]:

@@ -17,8 +17,7 @@ from oaken.rotation.exact import MOST_SETS, solve_exactly
 from oaken.rotation.greedy import FIRST, Weights, any_weights, greedy_order, near
 from oaken.rotation.heuristic import in_ways, quick_rotation
 from oaken.rotation.least import Least, least_length
-from oaken.rotation.problem import TENTHS
-from oaken.rotation.problem import least_length as least_charged
+from oaken.rotation.problem import TENTHS, shop_bound
 from oaken.rotation.serial import Laid
 from oaken.rotation.solver import Answer, Search
 from oaken.timeline.lineup import Lineup
@@ -212,7 +211,7 @@ class BlockSearch:
     def _solve_charged(self) -> None:
         """CP-SAT on the charged problem, begun from the best so far; each better order is carried out exactly."""
         problem = replace(self.floor.block_problem.problem, limit_ds=None)
-        if least_charged(problem).ds / TENTHS >= self.best.length_s - 1.0 and not self.floor.charged_exactly:
+        if shop_bound(problem).ds / TENTHS >= self.best.length_s - 1.0 and not self.floor.charged_exactly:
             return  # with everything charged it cannot be as short as it is
         visit_of = {(visit.actor, visit.station): index for index, visit in enumerate(problem.visits)}
         ways = [

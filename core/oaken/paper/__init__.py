@@ -1,7 +1,9 @@
 """What is printed of a class, as data; `paper.pdf` draws it."""
 
 from collections.abc import Callable
+from datetime import date
 
+from oaken.paper.before_and_after import before_start_sheet, log_sheet, set_up_cards
 from oaken.paper.document import (
     Cell,
     Format,
@@ -17,13 +19,19 @@ from oaken.paper.document import (
 from oaken.paper.on_the_floor import person_cards, poster, run_sheet, station_cards
 from oaken.paper.scene import Printed
 
-PAPERS: dict[PaperKind, tuple[str, Callable[[Printed], Paper]]] = {
-    "run-sheet": ("the run sheet: times, blocks, what has to stand ready", run_sheet),
-    "poster": ("the rotation, to hang on the wall", poster),
-    "stations": ("a card for every station", station_cards),
-    "people": ("a card for everybody, with boxes to write in", person_cards),
+PAPERS: dict[PaperKind, tuple[str, Callable[[Printed, date], Paper]]] = {
+    "run-sheet": ("the run sheet: times, blocks, what has to stand ready", lambda printed, today: run_sheet(printed)),
+    "before-start": ("the list to read before the start, for the instructor alone", before_start_sheet),
+    "people": ("a card for everybody, with boxes to write in", lambda printed, today: person_cards(printed)),
+    "stations": ("a card for every station", lambda printed, today: station_cards(printed)),
+    "set-up": (
+        "a card for every machine: who comes when, with which load",
+        lambda printed, today: set_up_cards(printed),
+    ),
+    "poster": ("the rotation, to hang on the wall", lambda printed, today: poster(printed)),
+    "log-sheet": ("a sheet to write down on, exercise by exercise", lambda printed, today: log_sheet(printed)),
 }
-"""Every paper of a class: what it is, and how it is made."""
+"""Every paper of a class: what it is, and how it is made on a day."""
 
 __all__ = [
     "PAPERS",
@@ -38,8 +46,11 @@ __all__ = [
     "PaperTable",
     "Part",
     "Printed",
+    "before_start_sheet",
+    "log_sheet",
     "person_cards",
     "poster",
     "run_sheet",
+    "set_up_cards",
     "station_cards",
 ]

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-PaperKind = Literal["run-sheet", "poster", "stations", "people"]
+PaperKind = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet"]
 Format = Literal["a4", "letter"]
 Cell = str | None
 

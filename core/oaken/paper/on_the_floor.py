@@ -63,7 +63,7 @@ def _settings(printed: Printed, unit: int) -> str:
 
 def poster(printed: Printed) -> Paper:
     """Who is where when, to be read from afar: numbers and first names, and nothing about anybody's health."""
-    letters = _letters(printed)
+    letters = letters_of(printed)
     rows: list[list[Cell]] = []
     for person in range(len(printed.people)):
         way = [letters.get(printed.slot(visit.slot).id, "") for visit in printed.visits(person)]
@@ -85,7 +85,7 @@ def poster(printed: Printed) -> Paper:
     )
 
 
-def _letters(printed: Printed) -> dict[str, str]:
+def letters_of(printed: Printed) -> dict[str, str]:
     """A letter and number for every slot that somebody works at: A1, A2, B1 …"""
     found: dict[str, str] = {}
     groups: dict[tuple[int, int], list[str]] = defaultdict(list)
@@ -101,7 +101,7 @@ def _letters(printed: Printed) -> dict[str, str]:
 
 
 def _named(printed: Printed) -> dict[str, str]:
-    letters = _letters(printed)
+    letters = letters_of(printed)
     return {
         letters[slot.id]: slot.exercise.name
         for slot in printed.timeline.slots
@@ -121,7 +121,7 @@ def _merged(way: list[str]) -> list[str]:
 
 def station_cards(printed: Printed) -> Paper:
     """A card for every slot that is worked at: where, cues, and everybody's load there by number."""
-    letters = _letters(printed)
+    letters = letters_of(printed)
     at: dict[str, dict[int, Visit]] = defaultdict(dict)
     for person in range(len(printed.people)):
         for visit in printed.visits(person):
@@ -135,7 +135,7 @@ def station_cards(printed: Printed) -> Paper:
         rows: list[list[Cell]] = []
         for number in sorted(visits, key=lambda one: visits[one].from_s):
             row = printed.loads.get((number, slot.id))
-            rows.append([printed.first_name(number), "" if row is None else _as_set(row)])
+            rows.append([printed.first_name(number), "" if row is None else as_set(row)])
         note = [] if slot.part is None or not slot.part.note else [slot.part.note]
         parts: list[Part] = [PaperLines(lines=[*note, *slot.exercise.cues])] if note or slot.exercise.cues else []
         if any(load for _, load in rows):
@@ -151,7 +151,7 @@ def station_cards(printed: Printed) -> Paper:
     return Paper(kind="stations", title=printed.plan.name, under=printed.when, columns=2, wall=True, cards=cards)
 
 
-def _as_set(row: LoadRow) -> str:
+def as_set(row: LoadRow) -> str:
     """The loads of a row in words: one for all sets, or one after another."""
     if row.unknown or not row.sets:
         return "find it: two or three left"
@@ -165,7 +165,7 @@ def _one_set(one: SetsOfLoads) -> str:
 
 def person_cards(printed: Printed) -> Paper:
     """A card for everybody: their own way with times, loads as they are set, own settings, and boxes to write in."""
-    letters = _letters(printed)
+    letters = letters_of(printed)
     return Paper(
         kind="people",
         title=printed.plan.name,
@@ -180,12 +180,12 @@ def _person_card(printed: Printed, person: int, letters: dict[str, str]) -> Pape
     number = person + 1
     rows: list[list[Cell]] = []
     pictures: list[Part] = []
-    for visit in _one_a_slot(printed.visits(person), printed):
+    for visit in one_a_slot(printed.visits(person), printed):
         slot = printed.slot(visit.slot)
         row = printed.loads.get((number, slot.id))
         where = f" · {printed.unit(visit.unit)}" if visit.unit >= 0 else ""
         told = [letters.get(slot.id, ""), printed.clock(visit.from_s), f"{printed.line(slot)}{where}"]
-        load = "" if row is None else _as_set(row)
+        load = "" if row is None else as_set(row)
         written = slot.id in letters
         boxes: list[Cell] = [None] * BOXES if written else [""] * BOXES
         rows.append([*told, load, *boxes])
@@ -213,7 +213,7 @@ def _person_card(printed: Printed, person: int, letters: dict[str, str]) -> Pape
     )
 
 
-def _one_a_slot(visits: list[Visit], printed: Printed) -> list[Visit]:
+def one_a_slot(visits: list[Visit], printed: Printed) -> list[Visit]:
     """Visits with all sets of a slot together, in the order in which slots are begun."""
     found: dict[str, Visit] = {}
     for visit in visits:

@@ -83,6 +83,10 @@
   else { draw-lines(part) }
 })
 
+// a card that surely fits a page is not divided; a longer one goes on under its head
+#let rows-of(card) = card.parts.map(part => if part.part == "table" { part.rows.len() } else if part.part == "lines" { part.lines.len() } else { 4 }).sum(default: 0)
+#let most-rows = if poster { 10 } else if paper.landscape { 20 } else { 32 }
+
 #let draw-card(card) = {
   let inside = {
     block(spacing: 0.5em, sticky: true, {
@@ -99,7 +103,7 @@
   }
   if paper.columns > 1 {
     block(breakable: false, width: 100%, stroke: 0.8pt, inset: 8pt, inside)
-  } else { inside }
+  } else if rows-of(card) <= most-rows { block(breakable: false, width: 100%, inside) } else { inside }
 }
 
 #grid(

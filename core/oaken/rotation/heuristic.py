@@ -9,7 +9,7 @@ from random import Random
 
 import numpy as np
 
-from oaken.rotation.problem import RotationProblem, least_length
+from oaken.rotation.problem import RotationProblem, shop_bound
 
 RULES = ((1.0, 1.0), (1.0, 0.0), (0.0, 1.0))
 """Weights of the work left on a visit's scarcest resource, and of the actor's own work left, in breaking ties."""
@@ -26,7 +26,7 @@ def quick_rotation(problem: RotationProblem) -> list[int]:
     Deterministic. Where every visit is one operation, by a dense list schedule under several rules; else by letting
     everybody go their way, first come, first served, over several ways.
     """
-    bound = least_length(problem).ds
+    bound = shop_bound(problem).ds
     tried: list[list[int]] = []
     for starts in _candidates(problem):
         tried.append(starts)

@@ -168,7 +168,7 @@ class Bound(NamedTuple):
     resource: str | None = None
 
 
-def least_length(problem: RotationProblem) -> Bound:
+def shop_bound(problem: RotationProblem) -> Bound:
     """The larger of the longest own time and, for every resource, its demand ÷ its places.
 
     To a resource's demand belongs what must pass before its first use and after its last one.

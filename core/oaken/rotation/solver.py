@@ -13,7 +13,7 @@ from ortools.sat.python import cp_model
 
 from oaken.rotation.heuristic import quick_rotation
 from oaken.rotation.model import RotationModel
-from oaken.rotation.problem import RotationProblem, least_length
+from oaken.rotation.problem import RotationProblem, shop_bound
 
 EFFORT = 1.2
 """Deterministic time (solver's units; 0.1 is half a second of one core here)."""
@@ -62,7 +62,7 @@ class Search:
     _solver: cp_model.CpSolver | None = field(init=False, default=None)
 
     def __post_init__(self) -> None:
-        bound = least_length(self.problem).ds
+        bound = shop_bound(self.problem).ds
         starts = quick_rotation(self.problem) if self.begun_with is None else self.begun_with
         self.best = answer_of(self.problem, starts, bound)
 

@@ -6177,7 +6177,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "run-sheet" | "poster" | "stations" | "people";
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
             /**
              * Landscape
              * @default false
@@ -6261,7 +6261,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "run-sheet" | "poster" | "stations" | "people";
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
             plan: components["schemas"]["ClassPlan"];
         };
         /**
@@ -6428,7 +6428,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "run-sheet" | "poster" | "stations" | "people";
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
             /**
              * Page
              * @default a4

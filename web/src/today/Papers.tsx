@@ -6,9 +6,12 @@ import type { Plan } from "../api/client";
 
 const PAPERS: [PaperKind, string][] = [
   ["run-sheet", "Run sheet"],
+  ["before-start", "Before the start"],
   ["people", "Cards of people"],
   ["stations", "Station cards"],
+  ["set-up", "Machine cards"],
   ["poster", "Poster of the rotation"],
+  ["log-sheet", "Log sheet"],
 ];
 const SIZE = "oaken-paper";
 

@@ -1,0 +1,44 @@
+"""From the run sheet's page to PDF: each paper comes as a file, on the paper that was chosen."""
+
+from __future__ import annotations
+
+from screen import Screen
+
+CAUGHT = """
+    window.caught = [];
+    HTMLAnchorElement.prototype.click = function () {
+      const name = this.download;
+      void fetch(this.href).then((one) => one.text()).then((text) => window.caught.push([name, text.slice(0, 5)]));
+    };
+"""
+
+
+def test_every_paper_of_a_class_is_kept_as_pdf(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    number = screen.driver.current_url.rsplit("/classes/", 1)[1].split("/")[0].split("?")[0]
+    screen.open(f"/classes/{number}/sheet")
+    screen.button("Station cards")
+    screen.script(CAUGHT)
+    names = [
+        "Run sheet",
+        "Before the start",
+        "Cards of people",
+        "Station cards",
+        "Machine cards",
+        "Poster of the rotation",
+    ]
+    names.append("Log sheet")
+    for count, name in enumerate(names, 1):
+        screen.press(name)
+        screen.wait(lambda count=count: len(screen.script("return window.caught")) == count, f"the file of {name}")
+    caught = screen.script("return window.caught")
+    assert caught == [[f"Machine pairs, heavy week, {name.lower()}.pdf", "%PDF-"] for name in names]
+    assert not screen.all("[role=alert]")
+    # the paper that was chosen is remembered on this device
+    screen.script(
+        "const one = document.querySelector('select'); one.value = 'letter';"
+        "one.dispatchEvent(new Event('change', {bubbles: true}))"
+    )
+    screen.wait(
+        lambda: screen.script("return localStorage.getItem('oaken-paper')") == "letter", "the choice to be kept"
+    )
