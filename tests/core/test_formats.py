@@ -108,11 +108,11 @@ def test_a_class_file_becomes_text_and_comes_back(file: ClassFile, tmp_path: Pat
     text = tmp_path / "class.txt"
     text.write_text(convert(there, "text"), encoding="utf-8")
     again = ClassFile.model_validate_json(convert(text, "class", there))
-    assert convert_plan(again) == convert_plan(file)
+    assert plan_as_text(again) == plan_as_text(file)
     assert ClassFile.model_validate_json(convert(there, "class")) == file
 
 
-def convert_plan(file: ClassFile) -> str:
+def plan_as_text(file: ClassFile) -> str:
     """The plan as text: its parts have ids of their own in the file."""
     from oaken.notation import text_of
 

@@ -9,11 +9,10 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
-from oaken.basis.faults import Fault, FaultyInput
 from oaken.class_file.reading import load_class, load_text
-from oaken.formats.known import kind_of, people_in
+from oaken.formats.known import faulty_file, kind_of, people_in, roster_in
 from oaken.notation import text_of
-from oaken.people.roster import read_roster, write_roster
+from oaken.people.roster import write_roster
 from oaken.recordings import read_recording
 from oaken.run import course_of, log_of, standing
 from oaken.run.reading import load_run
@@ -28,7 +27,7 @@ def _text_of_class(path: Path, beside: Path | None) -> str:
 def _class_of_text(path: Path, beside: Path | None) -> str:
     if beside is None:
         message = "a class as text has no room and no people of its own"
-        raise _faulty(path, message, "--with CLASS.json, whose room, people and own entries it means")
+        raise faulty_file(path, message, "--with CLASS.json, whose room, people and own entries it means")
     return load_text(path, beside).model_dump_json(indent=1, exclude_none=True) + "\n"
 
 
@@ -42,11 +41,7 @@ def _roster_of_class(path: Path, beside: Path | None) -> str:
 
 
 def _people_of_roster(path: Path, beside: Path | None) -> str:
-    roster = read_roster(path.read_bytes())
-    faults = [fault for row in roster.rows for fault in row.faults]
-    if faults:
-        raise FaultyInput(faults)
-    people = [person.model_dump(mode="json", exclude_none=True) for person in roster.people]
+    people = [person.model_dump(mode="json", exclude_none=True) for person in roster_in(path)]
     return json.dumps(people, indent=1, ensure_ascii=False) + "\n"
 
 
@@ -101,9 +96,5 @@ def convert(path: Path, target: str, beside: Path | None = None) -> str:
     chosen = TARGETS.get((known.id, target))
     if chosen is None:
         right = ", ".join(targets_of(known.id)) or "nothing else"
-        raise _faulty(path, f"is a {known.name}, which cannot become {target!r}", right)
+        raise faulty_file(path, f"is a {known.name}, which cannot become {target!r}", right)
     return chosen[1](path, beside)
-
-
-def _faulty(path: Path, message: str, right: str) -> FaultyInput:
-    return FaultyInput([Fault(path="file", place=path.name, field="file", message=message, right=right)])

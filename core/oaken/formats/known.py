@@ -70,11 +70,16 @@ def _run(path: Path, beside: Path | None) -> str:
 
 
 def _roster(path: Path, beside: Path | None) -> str:
+    return counted(len(roster_in(path)), "person", "people")
+
+
+def roster_in(path: Path) -> list[Person]:
+    """The people of a roster. Raises FaultyInput with every fault at its line."""
     roster = read_roster(path.read_bytes())
     faults = [fault for row in roster.rows for fault in row.faults]
     if faults:
         raise FaultyInput(faults)
-    return counted(len(roster.people), "person", "people")
+    return roster.people
 
 
 def _people(path: Path, beside: Path | None) -> str:
@@ -128,17 +133,17 @@ def kind_of(path: Path) -> Format:
         size = path.stat().st_size
         content = path.read_bytes() if size <= LARGEST_BYTES else b""
     except OSError as error:
-        raise _faulty(path, f"cannot be read ({error.strerror})", "the path of a file") from error
+        raise faulty_file(path, f"cannot be read ({error.strerror})", "the path of a file") from error
     if size > LARGEST_BYTES:
-        raise _faulty(path, f"is {size / 1e6:.0f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB")
+        raise faulty_file(path, f"is {size / 1e6:.0f} MB large", f"at most {LARGEST_BYTES / 1e6:.0f} MB")
     if not content.strip():
-        raise _faulty(path, "is empty", _any_format())
+        raise faulty_file(path, "is empty", _any_format())
     if content[8:12] == b".FIT":
         return FORMATS["recording"]
     try:
         text = decoded(content)
     except Unreadable as error:
-        raise _faulty(path, str(error), error.right) from error
+        raise faulty_file(path, str(error), error.right) from error
     return FORMATS[_kind_of_text(path, text.lstrip("\ufeff \t\r\n"))]
 
 
@@ -167,10 +172,10 @@ def _kind_of_json(path: Path, text: str) -> str:
             first = json.loads(text.split("\n", 1)[0])
         except json.JSONDecodeError as error:
             where = f"line {error.lineno}, column {error.colno}"
-            raise _faulty(path, f"is not JSON: {error.msg} in {where}", _any_format()) from error
+            raise faulty_file(path, f"is not JSON: {error.msg} in {where}", _any_format()) from error
         if isinstance(first, dict):
             return "run"
-        raise _faulty(path, "is neither one JSON document nor a run log", _any_format()) from None
+        raise faulty_file(path, "is neither one JSON document nor a run log", _any_format()) from None
     written = str(document.get("format", ""))
     if written.startswith("oaken-course"):
         return "course"
@@ -179,7 +184,7 @@ def _kind_of_json(path: Path, text: str) -> str:
     if set(document) == {"class"}:
         return "run"
     said = f"the format {written!r}" if written else "no format"
-    raise _faulty(path, f"is JSON with {said}", '"format": "oaken-class/2" or "oaken-course/1"')
+    raise faulty_file(path, f"is JSON with {said}", '"format": "oaken-class/2" or "oaken-course/1"')
 
 
 def _any_format() -> str:
@@ -190,5 +195,6 @@ def _words(path: Path) -> str:
     return path.read_text(encoding="utf-8-sig")
 
 
-def _faulty(path: Path, message: str, right: str) -> FaultyInput:
+def faulty_file(path: Path, message: str, right: str) -> FaultyInput:
+    """What is wrong with a file as a whole."""
     return FaultyInput([Fault(path="file", place=path.name, field="file", message=message, right=right)])

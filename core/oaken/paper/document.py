@@ -50,7 +50,6 @@ class LoadPicture(BaseModel):
     words: str
     plates: list[float] = []
     pin: float | None = None
-    holes: list[float] = []
 
 
 Part = Annotated[PaperTable | PaperFacts | PaperLines | LoadPicture, Field(discriminator="part")]

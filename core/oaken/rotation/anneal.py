@@ -33,7 +33,10 @@ class Heat(NamedTuple):
 
 HEAT: dict[Literal["length", "waiting"], Heat] = {"length": Heat(100.0, 5.0), "waiting": Heat(20.0, 1.0)}
 LATER_DS = 600
+"""So long after the other one a station comes that has changed places with it."""
+
 SHIFT_DS = 1500
+"""How far at the most a visit is moved to and fro."""
 
 
 Keys = dict[int, float]

@@ -58,9 +58,8 @@ class RotationProblem:
     """All visits that have to be made.
 
     `capacity` says how many places a resource has; `release_ds[a]` when actor a may begin; `before` names pairs of
-    stations of which everybody visits the first sooner than the second; `walk_ds` the way from station to station
-    (what is not in it is no way at all). `limit_ds` is the time that must not be passed, if there is one. A solution
-    is the start of every operation, in the order of `operations`.
+    stations of which everybody visits the first sooner. `limit_ds` is the time that must not be passed, if there is
+    one. A solution is the start of every operation, in the order of `operations`.
     """
 
     visits: tuple[Visit, ...]

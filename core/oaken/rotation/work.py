@@ -90,15 +90,6 @@ class SharedWork:
         """How many sets there are."""
         return sum(len(tasks) for own in self.tasks for tasks in own)
 
-    @property
-    def arcs(self) -> int:
-        """How many pairs of neighbours an exact model of all of it has to weigh."""
-        on: dict[str, int] = defaultdict(int)
-        for stint in self.stints:
-            on[stint.kind] += 1
-        shared = sum(len(self.stock[kind]) * count**2 for kind, count in on.items() if self.stock.get(kind))
-        return shared + sum(len([tasks for tasks in own if tasks]) ** 2 for own in self.tasks)
-
     def release_ds(self, person: int) -> int:
         """When somebody may begin."""
         return tenths(self.order.release_s[person]) if self.order.release_s else 0

@@ -5246,11 +5246,6 @@ export interface components {
          */
         LoadPicture: {
             /**
-             * Holes
-             * @default []
-             */
-            holes: number[];
-            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */

@@ -1,5 +1,4 @@
-import type { Estimate } from "../api/client";
-import type { Plan } from "../api/client";
+import type { Estimate, Plan } from "../api/client";
 import { useMethods } from "../api/queries";
 import { Dialog } from "./Dialog";
 import { clock, figure, range } from "./format";
