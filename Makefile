@@ -6,7 +6,7 @@ PY := $(VENV)/bin/python
 MANAGE := $(PY) server/manage.py
 # other devices reach it with HOST=0.0.0.0 (or one address of this machine); see docs/serving.md
 WHERE = --port $(PORT) $(if $(HOST),--host $(HOST)) $(if $(CERTIFICATE),--certificate $(CERTIFICATE) --key $(KEY)) \
-  $(if $(PLAIN),--plain)
+  $(if $(PLAIN),--plain) $(if $(COPY_EVERY),--copy-every $(COPY_EVERY)) $(if $(KEEP),--keep $(KEEP))
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
 
 export PYTHONPATH := core:server

@@ -118,7 +118,8 @@ def ask(address: str, session: str, method: str, path: str, body: object = None)
         method=method,
     )
     with urllib.request.urlopen(request, timeout=20) as answer:
-        return json.load(answer)
+        content = answer.read()
+        return json.loads(content) if content else None
 
 
 def _wait_until_it_answers(url: str, server: subprocess.Popen[bytes], log: Path) -> None:

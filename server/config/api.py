@@ -11,6 +11,7 @@ from logbook.loads_api import router as loads
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
 from logbook.weeks_api import router as weeks
+from moving.api import router as moving
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
@@ -33,6 +34,7 @@ from studio.account_api import router as account
 from studio.api import router as studio
 from studio.turns import Busy
 
+from config.bodies import takes_files
 from config.logs import unexpected
 from config.parsing import NoJson, StrictParser, document_of
 from config.serving_api import router as serving
@@ -54,7 +56,7 @@ REFUSALS = {
     404: "There is no such thing in this studio.",
     409: "Somebody else made or changed the same at the same moment; nothing was kept.",
     413: "The body is too large.",
-    415: "The body is not sent as application/json.",
+    415: "The body is not sent as this address takes it: application/json, or a file as it is.",
     422: "What was sent is faulty, every fault with its place.",
     429: "Too many wrong passwords: wait.",
     503: "Too much at once: try again after the seconds of Retry-After.",
@@ -103,6 +105,7 @@ api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)
 api.add_router("", book)
+api.add_router("", moving)
 api.add_router("", serving)
 
 
@@ -126,7 +129,7 @@ def faulty_text(request: HttpRequest, fault: FaultyText) -> HttpResponse:
 def faulty_request(request: HttpRequest, fault: ValidationError) -> HttpResponse:
     """A request that does not have the shape of the schema."""
     try:
-        document = document_of(request.body)
+        document = None if takes_files(request.path) else document_of(request.body)
     except NoJson:
         document = None
     # ninja puts "body" and the argument's name before the document's own path

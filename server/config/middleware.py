@@ -2,11 +2,10 @@
 
 from collections.abc import Callable
 
-from django.conf import settings
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from oaken.basis.limits import most
 
-from config.bodies import too_large
+from config.bodies import most_bytes, takes_files, too_large
 from config.logs import number_of, unexpected
 
 Next = Callable[[HttpRequest], HttpResponse]
@@ -45,15 +44,20 @@ def has_to_wait(request: HttpRequest, credentials: object = None, *args: object,
     return response
 
 
+FILE = "application/octet-stream"
+
+
 class JsonWritesOnly:
-    """Refuses writes that are not JSON: a form on another site can then never reach the server unasked."""
+    """Refuses writes that are not JSON, or a file where files are taken: a form on another site can send neither, and
+    then never reaches the server unasked."""
 
     def __init__(self, get_response: Next) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        if request.method not in UNCHECKED and request.content_type != "application/json":
-            return JsonResponse({"message": "Writes have to be sent as application/json."}, status=415)
+        wanted = FILE if takes_files(request.path) else "application/json"
+        if request.method not in UNCHECKED and request.content_type != wanted:
+            return JsonResponse({"message": f"This has to be sent as {wanted}."}, status=415)
         return self.get_response(request)
 
 
@@ -65,6 +69,6 @@ class NotTooLarge:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         declared = request.headers.get("Content-Length") or "0"
-        if not declared.isdigit() or len(declared) > 19 or int(declared) > settings.DATA_UPLOAD_MAX_MEMORY_SIZE:
-            return JsonResponse({"message": too_large()}, status=413)
+        if not declared.isdigit() or len(declared) > 19 or int(declared) > most_bytes(request.path):
+            return JsonResponse({"message": too_large(request.path)}, status=413)
         return self.get_response(request)

@@ -193,7 +193,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
-# a recording of 8 MB is 10.7 MB as base64; nothing else is nearly as large
+# files are read as they come, in pieces (studio/files.py); this is for what is read whole
 DATA_UPLOAD_MAX_MEMORY_SIZE = most("request.bytes")
 
 STATIC_URL = "/static/"

@@ -12,11 +12,11 @@ from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.calibration import Compared
 from oaken.people import HeartFit
-from oaken.recordings import read_recording
-from people.api import file_content
+from oaken.recordings import person_named, read_recording
 from people.models import Person
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import Number, RowId, assistants_too, member, studio_of
+from studio.files import FILE_BODY, received
 from studio.turns import long_work
 
 from logbook import keeping, retiring
@@ -26,14 +26,20 @@ from logbook.runs_api import name_of
 router = Router(tags=["logbook"])
 
 
-class RecordingFile(BaseModel):
-    """A recording as a file (CSV, TCX, GPX, FIT) in base64. `offset_s` is when its first reading was made, in seconds
-    since the class began; None takes the clock of the file, or looks for where it fits."""
+Words = Annotated[str, Field(max_length=200)]
+Offset = Annotated[float, Field(ge=-7200, le=7200)]
 
-    person: Annotated[str, Field(max_length=60)]
-    name: Annotated[str, Field(max_length=200)]
-    content: Annotated[str, Field(max_length=11_000_000)]
-    offset_s: Annotated[float, Field(ge=-7200, le=7200)] | None = None
+
+class RecordingLooked(BaseModel):
+    """What a recording holds, before it is kept: how many readings over how many minutes, when it began by its own
+    clock, and whose it is by the file's name (None: nobody who came is meant for sure)."""
+
+    source: str
+    readings: int
+    minutes: float
+    start: datetime | None
+    person: str | None
+    recorded: bool
 
 
 class Simulated(BaseModel):
@@ -138,13 +144,39 @@ class ReadOut(BaseModel):
     items: list[Decision]
 
 
-@router.post("/runs/{run_id}/recordings", response={201: RecordingKept, 422: Faults}, auth=assistants_too)
+@router.post(
+    "/runs/{run_id}/recordings",
+    response={201: RecordingKept, 422: Faults},
+    auth=assistants_too,
+    openapi_extra=FILE_BODY,
+)
 @long_work
-def add_recording(request: HttpRequest, run_id: RowId, file: RecordingFile) -> Status[RecordingKept]:
-    """Keep a recorded heart rate of somebody who came."""
+def add_recording(
+    request: HttpRequest, run_id: RowId, person: Words, name: Words, offset_s: Offset | None = None
+) -> Status[RecordingKept]:
+    """Keep a recorded heart rate (CSV, TCX, GPX, FIT) of somebody who came. `offset_s` is when its first reading was
+    made, in seconds since the class began; without it the clock of the file counts, or where it fits."""
     run = get_object_or_404(studio_of(request).runs, pk=run_id)
-    series = read_recording(file_content(file.content), file.name)
-    return Status(201, _recording_kept(keeping.record(run, file.person, series, file.offset_s)))
+    series = read_recording(received(request, "recording.bytes"), name)
+    return Status(201, _recording_kept(keeping.record(run, person, series, offset_s)))
+
+
+@router.post("/runs/{run_id}/recordings/look", response={200: RecordingLooked, 422: Faults}, openapi_extra=FILE_BODY)
+@long_work
+def look_at_recording(request: HttpRequest, run_id: RowId, name: Words) -> RecordingLooked:
+    """What a recording holds, and whose it seems to be; nothing is kept."""
+    run = get_object_or_404(studio_of(request).runs, pk=run_id)
+    series = read_recording(received(request, "recording.bytes"), name)
+    came = dict(run.attendances.values_list("person__key", "person__name"))
+    person = person_named(name, came)
+    return RecordingLooked(
+        source=series.source,
+        readings=series.bpm.size,
+        minutes=round(series.length_s / 60, 1),
+        start=series.start,
+        person=person,
+        recorded=person is not None and run.recordings.filter(person__key=person).exists(),
+    )
 
 
 @router.post("/runs/{run_id}/simulated", response={201: RecordingKept, 422: Faults})
@@ -304,5 +336,5 @@ def _recording_kept(kept: Recording) -> RecordingKept:
 
 
 def _read(one: ReadBeforeStart) -> ReadOut:
-    by = "" if one.by is None else one.by.get_username()
+    by = one.by_name if one.by is None else one.by.get_username()
     return ReadOut(by=by, at=one.at, revision=one.revision, items=[Decision(**item) for item in one.items])

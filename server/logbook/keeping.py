@@ -10,14 +10,15 @@ from django.db import transaction
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
 from oaken.class_file import ClassFile
+from oaken.people.record import Record
 from oaken.physiology.body import body_of
 from oaken.progress import heart_at_work
 from oaken.recordings import HeartSeries
 from oaken.report import HEART_FIGURES
 from oaken.timeline import Timeline
-from people.keeping import Record, record_of
+from people.keeping import record_of
 from people.models import Person
-from planning.models import Revision
+from planning.models import PlannedClass, Revision
 
 from logbook import runs
 from logbook.models import ReadBeforeStart, Recording, Run, RunEvent
@@ -230,6 +231,10 @@ def erase(person: Person) -> None:
             document = renamed(revision.document, gone, stand_in)
             if document != revision.document:
                 Revision.objects.filter(pk=revision.pk).update(document=document)
+        for planned in studio.classes.all():
+            facts = renamed(planned.facts, gone, stand_in)
+            if facts != planned.facts:
+                PlannedClass.objects.filter(pk=planned.pk).update(facts=facts)
         for run in Run.objects.filter(studio=studio):
             file = None if run.file is None else without_person(run.file, gone, stand_in)
             if file != run.file:

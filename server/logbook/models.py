@@ -162,14 +162,18 @@ class LiveHeart(models.Model):
 
 
 class ReadBeforeStart(models.Model):
-    """What an instructor read before a class and decided: never changed afterwards."""
+    """What an instructor read before a class and decided: never changed afterwards.
+
+    `by_name` is who it was in the house that it came from, where it was brought in.
+    """
 
     DECISIONS = {"goes": "goes", "eased": "goes with the safer choice", "not_today": "not today", "read": "read"}
 
     planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="read_before_start")
     revision = models.PositiveIntegerField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
+    by_name = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(default=timezone.now)
     items = models.JSONField()
 
     class Meta:

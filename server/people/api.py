@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from base64 import b64decode
-from binascii import Error as NotBase64
 from typing import Annotated
 
 from django.db.models import QuerySet
@@ -15,6 +13,7 @@ from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.people import Person as CorePerson
 from oaken.people.conditions import CarefulAbout, conditions
+from oaken.people.record import Record
 from oaken.people.roster import RosterRow, fresh_id, read_roster, write_roster
 from oaken.people.screening import ScreeningState, screening_state
 from oaken.physiology.body import body_of
@@ -22,9 +21,9 @@ from oaken.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
 from studio.access import Number, assistants_too, studio_of
 from studio.documents import Stale, StaleSave
+from studio.files import FILE_BODY, received
 
 from people import keeping
-from people.keeping import Record
 from people.models import Person
 
 router = Router(tags=["people"])
@@ -62,13 +61,6 @@ class PersonSave(BaseModel):
 
     based_on: Number
     record: Record
-
-
-class RosterFile(BaseModel):
-    """A CSV file, as base64. With `only_right` the rows that are right are kept though others are faulty."""
-
-    content: Annotated[str, Field(max_length=1_500_000)]
-    only_right: bool = False
 
 
 class RosterPreview(BaseModel):
@@ -138,17 +130,17 @@ def add_person(request: HttpRequest, record: Record) -> Status[PersonOut]:
     return Status(201, _out(keeping.add(studio_of(request), record)))
 
 
-@router.post("/people/roster/preview", response={200: RosterPreview, 422: Faults})
-def preview_roster(request: HttpRequest, file: RosterFile) -> RosterPreview:
-    """What a roster file would do; nothing is kept."""
-    return _preview(request, file)
+@router.post("/people/roster/preview", response={200: RosterPreview, 422: Faults}, openapi_extra=FILE_BODY)
+def preview_roster(request: HttpRequest) -> RosterPreview:
+    """What a roster file (CSV) would do; nothing is kept."""
+    return _preview(request)
 
 
-@router.post("/people/roster", response={200: RosterKept, 422: Faults})
-def import_roster(request: HttpRequest, file: RosterFile) -> RosterKept:
-    """Keep the people of a roster file: all of them, or nobody unless told to leave faulty rows out."""
-    preview = _preview(request, file)
-    if preview.faulty and not file.only_right:
+@router.post("/people/roster", response={200: RosterKept, 422: Faults}, openapi_extra=FILE_BODY)
+def import_roster(request: HttpRequest, only_right: bool = False) -> RosterKept:
+    """Keep the people of a roster file: all of them, or nobody; with `only_right` faulty rows are left out."""
+    preview = _preview(request)
+    if preview.faulty and not only_right:
         raise FaultyInput([fault for row in preview.rows for fault in row.faults])
     keeping.keep_many(studio_of(request), preview.rows)
     return RosterKept(added=len(preview.new), changed=len(preview.changing), left_out=preview.faulty)
@@ -227,22 +219,12 @@ def _body(record: Record, revision: int) -> PersonOut:
     )
 
 
-def _preview(request: HttpRequest, file: RosterFile) -> RosterPreview:
+def _preview(request: HttpRequest) -> RosterPreview:
     here = set(_here(request).values_list("key", flat=True))
-    rows = read_roster(file_content(file.content), studio_of(request).people.values_list("key", flat=True)).rows
+    rows = read_roster(received(request, "table.bytes"), studio_of(request).people.values_list("key", flat=True)).rows
     return RosterPreview(
         rows=rows,
         new=[row.line for row in rows if row.person is not None and row.person.id not in here],
         changing=[row.line for row in rows if row.person is not None and row.person.id in here],
         faulty=[row.line for row in rows if row.person is None],
     )
-
-
-def file_content(content: str) -> bytes:
-    """A file that was sent as base64. Raises FaultyInput where it is none."""
-    try:
-        return b64decode(content, validate=True)
-    except (NotBase64, ValueError) as error:
-        raise FaultyInput(
-            [Fault(path="content", place="the file", field="content", message="is no base64", right="a file as base64")]
-        ) from error

@@ -3,51 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Any
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.people import MOST_LIFTS
 from oaken.people import Person as CorePerson
+from oaken.people.record import Record, SettingRow
 from oaken.people.roster import RosterRow
 from oaken.physiology.body import body_of, fit_applies
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from oaken.studio_file import KeptPerson
+from pydantic import ValidationError
 from studio.documents import locked
 from studio.models import Studio
 
-from people.models import PLAIN_FIELDS, BodyReading, Lift, Person, UnitSetting
+from people.models import PLAIN_FIELDS, BodyReading, Lift, LiftGoal, Person, UnitSetting
 
 _fault = faults_in("the person")
 
 MOST_PEOPLE = most("roster.people")
-
-
-class SettingRow(BaseModel):
-    """How a person sets a unit."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    room: str = Field(min_length=1, max_length=60)
-    unit: str = Field(min_length=1, max_length=60)
-    name: str = Field(min_length=1, max_length=20)
-    value: str = Field(min_length=1, max_length=20)
-
-
-class Record(BaseModel):
-    """Everything an instructor writes down about a person.
-
-    `best_from` says where each best comes from, `settings` how they set the units of the rooms.
-    """
-
-    model_config = ConfigDict(extra="forbid")
-
-    person: CorePerson
-    group: str = Field(default="", max_length=60)
-    health_note: str = Field(default="", max_length=2000)
-    best_from: Annotated[dict[str, Annotated[str, Field(max_length=200)]], Field(max_length=MOST_LIFTS)] = {}
-    settings: list[SettingRow] = Field(default=[], max_length=300)
 
 
 def record_of(person: Person) -> Record:
@@ -78,6 +53,22 @@ def add(studio: Studio, record: Record) -> Person:
         person = Person.objects.create(studio=studio, key=record.person.id, **_columns(record))
         _fill(person, record)
         _read_today(person, record.person)
+    return person
+
+
+def put_back(studio: Studio, kept: KeptPerson) -> Person:
+    """Keep somebody as they were kept in the file of a studio."""
+    person = Person.objects.create(
+        studio=studio,
+        key=kept.record.person.id,
+        **_columns(kept.record),
+        load_school=kept.load_school,
+        erased=kept.erased,
+        revision=kept.revision,
+    )
+    _fill(person, kept.record)
+    BodyReading.objects.bulk_create(BodyReading(person=person, **one.model_dump()) for one in kept.bodies)
+    LiftGoal.objects.bulk_create(LiftGoal(person=person, **one.model_dump()) for one in kept.goals)
     return person
 
 

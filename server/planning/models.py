@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.db import models
+from django.utils import timezone
 from studio.models import Studio
 
 
@@ -16,7 +17,7 @@ class PlannedClass(models.Model):
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="classes")
     key = models.SlugField(max_length=60, blank=True)
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
     archived = models.BooleanField(default=False)
     facts = models.JSONField(default=dict, blank=True)
     course = models.ForeignKey("Course", null=True, blank=True, on_delete=models.SET_NULL, related_name="classes")
@@ -45,7 +46,7 @@ class Revision(models.Model):
 
     planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    saved_at = models.DateTimeField(auto_now_add=True)
+    saved_at = models.DateTimeField(default=timezone.now)
     format = models.CharField(max_length=20, default="oaken-class/1")
     document = models.JSONField()
     length_s = models.FloatField()
@@ -70,7 +71,7 @@ class Course(models.Model):
     """A course of weeks. Everything that can change stands in its revisions."""
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="courses")
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
     archived = models.BooleanField(default=False)
 
     def __str__(self) -> str:
@@ -83,7 +84,7 @@ class CourseRevision(models.Model):
 
     course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
-    saved_at = models.DateTimeField(auto_now_add=True)
+    saved_at = models.DateTimeField(default=timezone.now)
     document = models.JSONField()
 
     class Meta:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
 from logbook import keeping
@@ -12,10 +12,9 @@ from logbook.runs_api import RunOut, run_out
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
 from oaken.run import FigureBeside, LogRow, write_sets
-from people.api import file_content
-from pydantic import BaseModel, Field
 from studio.access import RowId, assistants_too, member
 from studio.answers import Answer
+from studio.files import FILE_BODY, received
 
 from running import book
 from running.api import run_of
@@ -102,14 +101,6 @@ class BookOut(Answer):
     hearts: list[HeartOut]
 
 
-class SetsFile(BaseModel):
-    """A table of sets as base64. Without `keep` it is only looked at; with `only_right` faulty rows are passed over."""
-
-    content: Annotated[str, Field(max_length=3_000_000)]
-    keep: bool = False
-    only_right: bool = False
-
-
 class SetRowOut(Answer):
     """A row of the table, and what it does."""
 
@@ -190,15 +181,17 @@ def read_sets_file(request: HttpRequest, run_id: RowId) -> HttpResponse:
     return answer
 
 
-@router.post("/runs/{run_id}/sets-file", response={200: SetsRead, 422: Faults}, auth=assistants_too)
-def take_sets_file(request: HttpRequest, run_id: RowId, given: SetsFile) -> SetsRead:
-    """Look at a table of sets, or keep it."""
+@router.post(
+    "/runs/{run_id}/sets-file", response={200: SetsRead, 422: Faults}, auth=assistants_too, openapi_extra=FILE_BODY
+)
+def take_sets_file(request: HttpRequest, run_id: RowId, keep: bool = False, only_right: bool = False) -> SetsRead:
+    """A table of sets (CSV). Without `keep` it is only looked at; with `only_right` faulty rows are passed over."""
     run = run_of(request, run_id)
-    content = file_content(given.content)
+    content = received(request, "table.bytes")
     preview = book.preview_sets(run, content)
     kept = 0
-    if given.keep:
-        kept = book.keep_sets(run, content, member(request).user.get_username(), only_right=given.only_right)
+    if keep:
+        kept = book.keep_sets(run, content, member(request).user.get_username(), only_right=only_right)
     return SetsRead(
         rows=[
             SetRowOut(line=row.line, who=row.who, what=row.what, outcome=outcome, faults=row.faults)

@@ -21,7 +21,8 @@ class Studio(models.Model):
 
     `house_rules` and `load_rules` are kept in the published format; the core checks them before they are kept, and
     `revision` counts how often the first were. `time_zone` is where its classes' dates and times are meant. `own_state`
-    is another word each time an own entry changes: what was read and checked of them is kept under it.
+    is another word each time an own entry changes: what was read and checked of them is kept under it. `arriving_since`
+    marks one that is being read from a file: nobody works in it until it is whole.
     """
 
     name = models.CharField(max_length=120)
@@ -30,6 +31,7 @@ class Studio(models.Model):
     time_zone = models.CharField(max_length=60, default="UTC")
     revision = models.PositiveIntegerField(default=1)
     own_state = models.CharField(max_length=32, default=new_state)
+    arriving_since = models.DateTimeField(null=True, blank=True)
 
     def __str__(self) -> str:
         return self.name

@@ -9,6 +9,7 @@ from typing import Any
 
 import pytest
 from config.api import api
+from config.bodies import takes_files
 from django.contrib.auth import get_user_model
 from django.test import Client
 from logbook.models import Run
@@ -46,10 +47,15 @@ def real(path: str, number: object = 1) -> str:
     return path.replace("{key}", "tobin").replace("{job_id}", "nothing").replace("{kind}", "rooms")
 
 
+def kind_for(path: str) -> str:
+    """How what is sent to an address is called."""
+    return "application/octet-stream" if takes_files(real(path)) else "application/json"
+
+
 @pytest.mark.parametrize("what", BODIES)
 def test_no_body_breaks_an_endpoint(client: Client, what: str) -> None:
     for method, path in WRITES:
-        answer = client.generic(method, real(path), BODIES[what], content_type="application/json")
+        answer = client.generic(method, real(path), BODIES[what], content_type=kind_for(path))
         assert answer.status_code in (400, 404, 422), (method, path, answer.content[:300])
         told = answer.json()
         if answer.status_code == 400:
@@ -70,7 +76,7 @@ def test_a_body_where_none_belongs_breaks_nothing(client: Client, what: str) -> 
 def test_no_number_in_an_address_breaks_an_endpoint(client: Client, number: object) -> None:
     for method, path in ENDPOINTS:
         if ("_id}" in path and "{job_id}" not in path) or "{number}" in path:
-            answer = client.generic(method, real(path, number), b"{}", content_type="application/json")
+            answer = client.generic(method, real(path, number), b"{}", content_type=kind_for(path))
             assert answer.status_code in (404, 422), (method, path, answer.content[:300])
             assert answer.json()
 
@@ -105,13 +111,10 @@ def test_no_date_is_too_far(client: Client, moment: object) -> None:
 
 @pytest.mark.parametrize("year", ["0001", "9999", "1999"])
 def test_no_date_in_a_recording_is_too_far(client: Client, year: str) -> None:
-    from base64 import b64encode
-
     rows = "\n".join(f"{year}-11-24T19:{at // 60:02d}:{at % 60:02d}+14:00,{100 + at % 20}" for at in range(900))
-    file = b64encode(f"time,bpm\n{rows}".encode()).decode()
     run = Run.objects.get(saved_as__planned_class__key="long-carry")
-    body = {"person": "tobin", "name": "a.csv", "content": file}
-    answer = client.post(f"/api/runs/{run.pk}/recordings", json.dumps(body), content_type="application/json")
+    path = f"/api/runs/{run.pk}/recordings?person=tobin&name=a.csv"
+    answer = client.post(path, f"time,bpm\n{rows}", content_type="application/octet-stream")
     assert answer.status_code == 422
     assert "between 2000 and 2100" in answer.json()["faults"][0]["right"]
 

@@ -23,9 +23,10 @@ from oaken.class_file import read_class
 from oaken.class_file.reading import load_class
 from oaken.fit import fit_to_slot
 from oaken.forecast import forecast
+from oaken.people.record import Record
 from oaken.strain import layout_strain
 from oaken.timeline.layout import block_length, laid_out
-from people.keeping import Record, add
+from people.keeping import add
 from places import ROOT
 from screen import Screen
 from serving import serving, signed_in
@@ -157,7 +158,8 @@ import os; os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
 import django; django.setup()
 from crowd import big_class, long_class
 from oaken.class_file import read_class
-from people.keeping import Record, add
+from oaken.people.record import Record
+from people.keeping import add
 from planning import keeping
 from studio.models import Studio
 studio = Studio.objects.get()

@@ -107,7 +107,7 @@ def test_faulty_rows_are_told_and_the_others_are_there() -> None:
         (b"name,age,mass_kg,age\nAda,40,60,39\n", "twice"),
         (b"name,age,mass_kg\nAd\xe9,40,60\n", "no UTF-8 text"),
         (b"name,age,mass_kg\nAda\x00,40,60\n", "zero bytes"),
-        (b"x" * (LARGEST_BYTES + 1), "at most 1 MB"),
+        (b"x" * (LARGEST_BYTES + 1), "at most 2 MB"),
         (b"name,age,mass_kg\n" + b"A,40,60\n" * 2002, "more than 2000 people"),
         (b'name,age,mass_kg\n"' + b"A" * 140_000 + b'",40,60\n', "is no CSV"),
     ],

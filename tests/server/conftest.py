@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
+from urllib.parse import urlencode
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -41,6 +42,20 @@ def send(client: Client) -> Callable[..., Any]:
         return answer.status_code, answer.json() if answer.content else None
 
     return send_json
+
+
+@pytest.fixture
+def upload(client: Client) -> Callable[..., Any]:
+    """Send a file as it is, what else is said of it in the address, and get the status and the answer's JSON."""
+
+    def send_file(path: str, content: bytes | str, **said: Any) -> tuple[int, Any]:
+        body = content.encode() if isinstance(content, str) else content
+        address = f"{path}?{urlencode(said)}" if said else path
+        # the test client says nothing of the kind of an empty body
+        answer = client.generic("POST", address, body, CONTENT_TYPE="application/octet-stream")
+        return answer.status_code, answer.json() if answer.content else None
+
+    return send_file
 
 
 def _encoded(body: Any) -> bytes:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from base64 import b64encode
 from collections.abc import Callable
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
@@ -223,11 +222,7 @@ def test_corrections_leave_their_trace(demo: Studio, send: Send) -> None:
     assert any("52.5 kg" in one["words"] and one["withdrawn_by"] == "ranger" for one in traces)
 
 
-def table(text: str) -> str:
-    return b64encode(text.encode()).decode()
-
-
-def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send, client: Client) -> None:
+def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send, upload: Send, client: Client) -> None:
     run = held(demo)
     csv = client.get(f"/api/runs/{run.pk}/sets.csv").content.decode()
     assert csv.startswith("person,exercise,part,set,side,load_kg")
@@ -242,22 +237,22 @@ def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send
         f"Nobody;{row['exercise']};{row['part']};1;60;3",
         f"{name};{row['exercise']};{row['part']};{row['number']};=1+1;3",
     ]
-    status, told = send("POST", f"/api/runs/{run.pk}/sets-file", {"content": table("\n".join(lines))})
+    path, file = f"/api/runs/{run.pk}/sets-file", "\n".join(lines)
+    status, told = upload(path, file)
     assert (status, told["kept"]) == (200, 0)
     assert [one["outcome"] for one in told["rows"]][1:] == ["faulty"] * 5
     faults = [fault for one in told["rows"] for fault in one["faults"]]
     assert [(one["place"], one["field"]) for one in faults] == [
         ("line 3", "load_kg"), ("line 4", "reps"), ("line 5", "exercise"), ("line 6", "person"), ("line 7", "load_kg")]  # fmt: skip
-    everything = {"content": table("\n".join(lines)), "keep": True}
     events = run.events.count()
-    assert send("POST", f"/api/runs/{run.pk}/sets-file", everything)[0] == 422
+    assert upload(path, file, keep=True)[0] == 422
     assert run.events.count() == events
-    status, told = send("POST", f"/api/runs/{run.pk}/sets-file", {**everything, "only_right": True})
+    status, told = upload(path, file, keep=True, only_right=True)
     assert (status, told["kept"]) == (200, 1)
     one = DoneSet.objects.get(run=run, person__key=row["person"], part=row["part"], number=row["number"])
     assert (one.load_kg, one.reps) == (72.5, 9)
     for wrong in ("", "person,exercise\n", "person,exercise,set,mood\n", "\x00"):
-        assert send("POST", f"/api/runs/{run.pk}/sets-file", {"content": table(wrong)})[0] == 422
+        assert upload(path, wrong)[0] == 422
 
 
 def test_the_last_class_of_a_near_window_is_found_behind_later_ones(demo: Studio) -> None:
@@ -275,12 +270,11 @@ def test_the_last_class_of_a_near_window_is_found_behind_later_ones(demo: Studio
         assert oldest not in [one.on for one in sets.last_sessions(demo, {lift: window}, today)[lift]]
 
 
-def test_the_log_as_a_table_comes_back_as_it_was(demo: Studio, send: Send, client: Client) -> None:
+def test_the_log_as_a_table_comes_back_as_it_was(demo: Studio, upload: Send, client: Client) -> None:
     run = held(demo)
     csv = client.get(f"/api/runs/{run.pk}/sets.csv").content
     before = list(run.done_sets.values_list("person", "part", "number", "load_kg", "reps", "as_planned", "reps_left"))
-    body = {"content": b64encode(csv).decode(), "keep": True}
-    status, told = send("POST", f"/api/runs/{run.pk}/sets-file", body)
+    status, told = upload(f"/api/runs/{run.pk}/sets-file", csv, keep=True)
     assert status == 200, told
     assert not [one for one in told["rows"] if one["outcome"] == "faulty"]
     after = list(run.done_sets.values_list("person", "part", "number", "load_kg", "reps", "as_planned", "reps_left"))

@@ -1,7 +1,8 @@
+import { zipSync } from "fflate";
 import { describe, expect, it, vi } from "vitest";
 
 import { taking } from "../src/people/taking";
-import { asBase64 } from "../src/shared/files";
+import { filesIn } from "../src/shared/files";
 
 describe("fields whose answer was worked out before", () => {
   it("take every value but none, and forget that answer", () => {
@@ -19,22 +20,27 @@ describe("fields whose answer was worked out before", () => {
 });
 
 describe("files", () => {
-  class Reader {
-    result: string | null = null;
-    onload: (() => void) | null = null;
-    onerror: (() => void) | null = null;
-    readAsDataURL(file: Blob) {
-      void file.text().then((text) => {
-        if (text === "unreadable") return this.onerror?.();
-        this.result = `data:text/csv;base64,${btoa(text)}`;
-        this.onload?.();
-      });
-    }
-  }
-  it("go to the server as base64, and say so where they cannot be read", async () => {
-    vi.stubGlobal("FileReader", Reader);
-    expect(await asBase64(new File(["name,age\n"], "a.csv"))).toBe(btoa("name,age\n"));
-    await expect(asBase64(new File(["unreadable"], "a.csv"))).rejects.toThrow("cannot be read on this device");
-    vi.unstubAllGlobals();
+  const bytes = (text: string) => new TextEncoder().encode(text);
+  const zipped = (content: Record<string, Uint8Array>) =>
+    new File([zipSync(content, { level: 9 }) as BlobPart], "all.zip", { type: "application/zip" });
+
+  it("come out of a zip one by one, without what is too large or hidden", async () => {
+    const bomb = new Uint8Array(9_000_000);
+    const found = await filesIn(
+      zipped({
+        "belts/ines.csv": bytes("seconds,bpm"),
+        "tobin.fit": bytes("x"),
+        "bomb.csv": bomb,
+        "__MACOSX/a": bytes("a"),
+      }),
+    );
+    expect(found.map((one) => one.name)).toEqual(["belts/ines.csv", "tobin.fit"]);
+    expect(await found[0]!.text()).toBe("seconds,bpm");
+  });
+
+  it("are taken as they are where they are no zip, and say so where one is broken", async () => {
+    const file = new File(["a"], "ines.csv");
+    expect(await filesIn(file)).toEqual([file]);
+    await expect(filesIn(new File(["no zip"], "broken.zip"))).rejects.toThrow("no zip, or was cut off");
   });
 });

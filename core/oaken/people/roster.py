@@ -18,7 +18,7 @@ from oaken.people.person import Person
 from oaken.room.hardware import LB_KG
 
 IN_CM = 2.54
-LARGEST_BYTES = 1_000_000
+LARGEST_BYTES = most("table.bytes")
 MOST_ROWS = most("roster.people")
 
 COLUMNS = (

@@ -19,7 +19,7 @@ COLUMNS = (
     "form", "note", "written",
 )  # fmt: skip
 NEEDED = ("person", "exercise", "set")
-LARGEST_BYTES = 2_000_000
+LARGEST_BYTES = most("table.bytes")
 HEAVIEST_KG = 900.0
 """Nobody lifts more in a class than this; a plan may not say more than 600 kg."""
 

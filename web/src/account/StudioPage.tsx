@@ -22,6 +22,7 @@ import { clearDrafts, countDrafts } from "../keeping/drafts";
 import { forgetRuns } from "../live/device";
 import { useOwner } from "../keeping/useDocument";
 import { LoadRules, TimeZone } from "./LoadRules";
+import { Moving } from "./Moving";
 import { OtherDevices } from "./OtherDevices";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
@@ -78,6 +79,7 @@ export function StudioPage() {
       {instructor && <LoadRules />}
       {instructor && <TimeZone />}
       {instructor && <Members own={me.user} />}
+      {instructor && <Moving own={me.user} />}
       <OwnPassword />
       <OtherDevices />
     </div>

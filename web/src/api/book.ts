@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 
-import { api, dataOf } from "./client";
+import { api, asFile, dataOf } from "./client";
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -17,11 +17,7 @@ export function useBook(run_id: number) {
 }
 
 /** Looks at a table of sets, or keeps it. */
-export async function takeSets(run_id: number, content: string, keep: boolean, only_right: boolean): Promise<SetsRead> {
-  return dataOf(
-    await api.POST("/api/runs/{run_id}/sets-file", {
-      params: { path: { run_id } },
-      body: { content, keep, only_right },
-    }),
-  );
+export async function takeSets(run_id: number, file: Blob, keep: boolean, only_right: boolean): Promise<SetsRead> {
+  const params = { path: { run_id }, query: { keep, only_right } };
+  return dataOf(await api.POST("/api/runs/{run_id}/sets-file", { params, ...asFile(file) }));
 }

@@ -125,6 +125,15 @@ export class FaultyText extends Error {
   }
 }
 
+/** A file as it is, for the addresses that take one: nothing of it is turned into text. */
+export function asFile(file: Blob) {
+  return {
+    body: file as never,
+    bodySerializer: (body: unknown) => body as Blob,
+    headers: { "Content-Type": "application/octet-stream" },
+  };
+}
+
 type Answer<Data> = { data?: Data; error?: unknown; response: Response };
 
 /** The data of an answer, or the error that says what to do. */

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import {
   api,
+  asFile,
   dataOf,
   done,
   savedOf,
@@ -91,13 +92,12 @@ export async function bestFromSet(
   return dataOf(await api.POST("/api/best", { body: { load_kg, reps, in_reserve, formula } }));
 }
 
-export async function previewRoster(content: string): Promise<RosterPreview> {
-  const body = { content, only_right: false };
-  return dataOf(await api.POST("/api/people/roster/preview", { body }));
+export async function previewRoster(file: Blob): Promise<RosterPreview> {
+  return dataOf(await api.POST("/api/people/roster/preview", asFile(file)));
 }
 
-export async function importRoster(content: string, only_right: boolean) {
-  const answer = await api.POST("/api/people/roster", { body: { content, only_right } });
+export async function importRoster(file: Blob, only_right: boolean) {
+  const answer = await api.POST("/api/people/roster", { params: { query: { only_right } }, ...asFile(file) });
   return dataOf(answer);
 }
 
@@ -125,17 +125,19 @@ export async function holdClass(class_id: number, revision: number, began_at: st
   return dataOf(await api.POST("/api/runs/past", { body: { class_id, revision, began_at, people } }));
 }
 
-export async function addRecording(
-  run: number,
-  person: string,
-  name: string,
-  content: string,
-  offset_s: number | null,
-) {
-  const params = { path: { run_id: run } };
-  const body = { person, name, content, offset_s };
-  const answer = await api.POST("/api/runs/{run_id}/recordings", { params, body });
+export async function addRecording(run_id: number, person: string, file: File, offset: number | null) {
+  const query = { person, name: file.name.slice(-200), ...(offset === null ? {} : { offset_s: offset }) };
+  const answer = await api.POST("/api/runs/{run_id}/recordings", {
+    params: { path: { run_id }, query },
+    ...asFile(file),
+  });
   return dataOf(answer);
+}
+
+/** What a recording holds and whose it seems to be; nothing is kept. */
+export async function lookAtRecording(run_id: number, file: File) {
+  const params = { path: { run_id }, query: { name: file.name.slice(-200) } };
+  return dataOf(await api.POST("/api/runs/{run_id}/recordings/look", { params, ...asFile(file) }));
 }
 
 export async function simulateRecording(run: number, person: string) {

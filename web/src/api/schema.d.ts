@@ -1339,7 +1339,7 @@ export interface paths {
         put?: never;
         /**
          * Import Roster
-         * @description Keep the people of a roster file: all of them, or nobody unless told to leave faulty rows out.
+         * @description Keep the people of a roster file: all of them, or nobody; with `only_right` faulty rows are left out.
          */
         post: operations["people_api_import_roster"];
         delete?: never;
@@ -1379,7 +1379,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Roster
-         * @description What a roster file would do; nothing is kept.
+         * @description What a roster file (CSV) would do; nothing is kept.
          */
         post: operations["people_api_preview_roster"];
         delete?: never;
@@ -2032,9 +2032,30 @@ export interface paths {
         put?: never;
         /**
          * Add Recording
-         * @description Keep a recorded heart rate of somebody who came.
+         * @description Keep a recorded heart rate (CSV, TCX, GPX, FIT) of somebody who came. `offset_s` is when its first reading was
+         *     made, in seconds since the class began; without it the clock of the file counts, or where it fits.
          */
         post: operations["logbook_api_add_recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/recordings/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Recording
+         * @description What a recording holds, and whose it seems to be; nothing is kept.
+         */
+        post: operations["logbook_api_look_at_recording"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2052,7 +2073,7 @@ export interface paths {
         put?: never;
         /**
          * Take Sets File
-         * @description Look at a table of sets, or keep it.
+         * @description A table of sets (CSV). Without `keep` it is only looked at; with `only_right` faulty rows are passed over.
          */
         post: operations["running_book_api_take_sets_file"];
         delete?: never;
@@ -2240,6 +2261,50 @@ export interface paths {
          * @description Forget who was signed in.
          */
         post: operations["studio_account_api_sign_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studio/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Studio Out
+         * @description Everything that is kept of the studio, as a zip of open formats.
+         */
+        get: operations["moving_api_take_studio_out"];
+        put?: never;
+        /**
+         * Take Studio In
+         * @description Keep the studio of a file as another studio, in which whoever brings it is an instructor.
+         */
+        post: operations["moving_api_take_studio_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studio/file/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Into Studio
+         * @description What the file of a studio holds; nothing is kept.
+         */
+        post: operations["moving_api_look_into_studio"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4865,6 +4930,28 @@ export interface components {
             other: string;
         };
         /**
+         * Inside
+         * @description What stands in the file of a studio: nothing of it is kept.
+         */
+        Inside: {
+            /** Classes */
+            classes: number;
+            /** Courses */
+            courses: number;
+            /** Made At */
+            made_at: string;
+            /** Name */
+            name: string;
+            /** People */
+            people: number;
+            /** Rooms */
+            rooms: number;
+            /** Runs */
+            runs: number;
+            /** Works */
+            works: string[];
+        };
+        /**
          * Instead
          * @description Who does another exercise wherever this one stands: the named people, and everybody of the named level.
          */
@@ -6831,21 +6918,6 @@ export interface components {
             settings: components["schemas"]["SettingRow"][];
         };
         /**
-         * RecordingFile
-         * @description A recording as a file (CSV, TCX, GPX, FIT) in base64. `offset_s` is when its first reading was made, in seconds
-         *     since the class began; None takes the clock of the file, or looks for where it fits.
-         */
-        RecordingFile: {
-            /** Content */
-            content: string;
-            /** Name */
-            name: string;
-            /** Offset S */
-            offset_s?: number | null;
-            /** Person */
-            person: string;
-        };
-        /**
          * RecordingKept
          * @description A recording that was kept: how many readings over how many minutes.
          */
@@ -6858,6 +6930,25 @@ export interface components {
             readings: number;
             /** Source */
             source: string;
+        };
+        /**
+         * RecordingLooked
+         * @description What a recording holds, before it is kept: how many readings over how many minutes, when it began by its own
+         *     clock, and whose it is by the file's name (None: nobody who came is meant for sure).
+         */
+        RecordingLooked: {
+            /** Minutes */
+            minutes: number;
+            /** Person */
+            person: string | null;
+            /** Readings */
+            readings: number;
+            /** Recorded */
+            recorded: boolean;
+            /** Source */
+            source: string;
+            /** Start */
+            start: string | null;
         };
         /**
          * RecordingOut
@@ -7093,19 +7184,6 @@ export interface components {
             /** Based On */
             based_on: number;
             room: components["schemas"]["Room"];
-        };
-        /**
-         * RosterFile
-         * @description A CSV file, as base64. With `only_right` the rows that are right are kept though others are faulty.
-         */
-        RosterFile: {
-            /** Content */
-            content: string;
-            /**
-             * Only Right
-             * @default false
-             */
-            only_right: boolean;
         };
         /**
          * RosterKept
@@ -7900,24 +7978,6 @@ export interface components {
             unit: string;
         };
         /**
-         * SetsFile
-         * @description A table of sets as base64. Without `keep` it is only looked at; with `only_right` faulty rows are passed over.
-         */
-        SetsFile: {
-            /** Content */
-            content: string;
-            /**
-             * Keep
-             * @default false
-             */
-            keep: boolean;
-            /**
-             * Only Right
-             * @default false
-             */
-            only_right: boolean;
-        };
-        /**
          * SetsOfLoads
          * @description So many sets alike, each of these loads one after another. `counted_s` is what the plan counts for the changes
          *     within a set; `takes_s` what they take with the plates that have to move.
@@ -8531,6 +8591,16 @@ export interface components {
             exercise: string;
             /** Slot */
             slot: string;
+        };
+        /**
+         * TakenIn
+         * @description The studio that was kept.
+         */
+        TakenIn: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /**
          * TakenLoad
@@ -9465,7 +9535,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -9556,7 +9626,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -9645,7 +9715,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -9734,7 +9804,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -9950,7 +10020,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10039,7 +10109,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10194,7 +10264,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10345,7 +10415,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10496,7 +10566,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10585,7 +10655,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10742,7 +10812,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -10831,7 +10901,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11048,7 +11118,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11203,7 +11273,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11419,7 +11489,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11632,7 +11702,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11721,7 +11791,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11810,7 +11880,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11899,7 +11969,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -11988,7 +12058,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12207,7 +12277,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12296,7 +12366,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12644,7 +12714,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12733,7 +12803,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12822,7 +12892,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -12911,7 +12981,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13000,7 +13070,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13153,7 +13223,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13242,7 +13312,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13331,7 +13401,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13482,7 +13552,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13571,7 +13641,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13660,7 +13730,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13749,7 +13819,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13838,7 +13908,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -13989,7 +14059,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14078,7 +14148,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14227,7 +14297,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14442,7 +14512,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14730,7 +14800,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14819,7 +14889,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -14906,7 +14976,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -15057,7 +15127,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -15208,14 +15278,16 @@ export interface operations {
     };
     people_api_import_roster: {
         parameters: {
-            query?: never;
+            query?: {
+                only_right?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RosterFile"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -15270,7 +15342,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -15368,7 +15440,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RosterFile"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -15423,7 +15495,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -15580,7 +15652,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -15738,7 +15810,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16017,7 +16089,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16169,7 +16241,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16516,7 +16588,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16605,7 +16677,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16756,7 +16828,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -16913,7 +16985,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -17002,7 +17074,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -17351,7 +17423,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -17440,7 +17512,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -17853,7 +17925,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18142,7 +18214,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18233,7 +18305,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18260,7 +18332,11 @@ export interface operations {
     };
     logbook_api_add_recording: {
         parameters: {
-            query?: never;
+            query: {
+                person: string;
+                name: string;
+                offset_s?: number | null;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -18269,7 +18345,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RecordingFile"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -18324,7 +18400,100 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_api_look_at_recording: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingLooked"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18351,7 +18520,10 @@ export interface operations {
     };
     running_book_api_take_sets_file: {
         parameters: {
-            query?: never;
+            query?: {
+                keep?: boolean;
+                only_right?: boolean;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -18360,7 +18532,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetsFile"];
+                "application/octet-stream": string;
             };
         };
         responses: {
@@ -18415,7 +18587,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18634,7 +18806,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18723,7 +18895,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -18878,7 +19050,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19094,7 +19266,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19186,7 +19358,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19199,6 +19371,244 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    moving_api_take_studio_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    moving_api_take_studio_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    moving_api_look_into_studio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inside"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -19335,7 +19745,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19424,7 +19834,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19513,7 +19923,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19664,7 +20074,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -19815,7 +20225,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -20099,7 +20509,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -20188,7 +20598,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -20277,7 +20687,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -20366,7 +20776,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;
@@ -20455,7 +20865,7 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description The body is not sent as application/json. */
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
             415: {
                 headers: {
                     [name: string]: unknown;

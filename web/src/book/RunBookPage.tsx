@@ -1,12 +1,14 @@
 import { useEffect } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 
+import { useIsInstructor } from "../api/account";
 import { useBook, type Book, type LogRow } from "../api/book";
 import { CannotOpen } from "../shared/CannotOpen";
 import { counted, when } from "../shared/format";
 import { PlannedLived } from "../shared/PlannedLived";
 import { Opening } from "../shared/Opening";
 import { useUnits } from "../shared/units";
+import { HeartsIn } from "./HeartsIn";
 import { HeartsBeside } from "./HeartsBeside";
 import { TableIn } from "./TableIn";
 import { TypeIn } from "./TypeIn";
@@ -39,11 +41,14 @@ const FACES = [
   ["page", "The page"],
   ["type", "Type in"],
   ["table", "From a table"],
+  ["hearts", "Recordings"],
 ] as const;
 
 function Page({ id, book }: { id: number; book: Book }) {
   const [asked, ask] = useSearchParams();
-  const face = FACES.find(([one]) => one === asked.get("face"))?.[0] ?? "page";
+  const instructor = useIsInstructor();
+  const faces = FACES.filter(([one]) => instructor || one !== "hearts");
+  const face = faces.find(([one]) => one === asked.get("face"))?.[0] ?? "page";
   const { run } = book;
   const open = book.log.filter((one) => one.written === "not written").length;
   return (
@@ -67,7 +72,7 @@ function Page({ id, book }: { id: number; book: Book }) {
           </p>
         </div>
         <div role="tablist" aria-label="Faces of the page" className="flex gap-1">
-          {FACES.map(([one, words]) => (
+          {faces.map(([one, words]) => (
             <button
               key={one}
               type="button"
@@ -90,6 +95,8 @@ function Page({ id, book }: { id: number; book: Book }) {
         <TypeIn id={id} book={book} />
       ) : face === "table" ? (
         <TableIn id={id} book={book} />
+      ) : face === "hearts" ? (
+        <HeartsIn id={id} book={book} />
       ) : (
         <>
           <PlannedAndLived book={book} />

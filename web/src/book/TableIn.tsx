@@ -4,7 +4,6 @@ import { useState } from "react";
 import { takeSets, type Book, type SetsRead } from "../api/book";
 import { FaultyPlan } from "../api/client";
 import { FileButton } from "../shared/FileButton";
-import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
 
 const LARGEST = 2_000_000;
@@ -12,17 +11,16 @@ const LARGEST = 2_000_000;
 /** Sets from a table, looked at before anything is kept. */
 export function TableIn({ id, book }: { id: number; book: Book }) {
   const queries = useQueryClient();
-  const [file, setFile] = useState<{ name: string; content: string } | null>(null);
+  const [file, setFile] = useState<File | null>(null);
   const look = useMutation({
     mutationFn: async (chosen: File) => {
       if (chosen.size > LARGEST) throw new Error(`“${chosen.name}” is larger than a table can be (2 MB).`);
-      const content = await asBase64(chosen);
-      setFile({ name: chosen.name, content });
-      return takeSets(id, content, false, false);
+      setFile(chosen);
+      return takeSets(id, chosen, false, false);
     },
   });
   const keep = useMutation({
-    mutationFn: (onlyRight: boolean) => takeSets(id, file!.content, true, onlyRight),
+    mutationFn: (onlyRight: boolean) => takeSets(id, file!, true, onlyRight),
     onSuccess: () => {
       look.reset();
       setFile(null);

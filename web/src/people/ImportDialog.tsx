@@ -3,23 +3,21 @@ import { useState } from "react";
 
 import { importRoster, previewRoster } from "../api/people";
 import { Dialog } from "../shared/Dialog";
-import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/Refused";
 
 /** A roster file: what it would do, row by row, before anything is kept. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
-  const [content, setContent] = useState("");
+  const [chosen, choose] = useState<File | null>(null);
   const look = useMutation({
     mutationFn: async (file: File) => {
-      const read = await asBase64(file);
-      setContent(read);
-      return previewRoster(read);
+      choose(file);
+      return previewRoster(file);
     },
   });
   const keep = useMutation({
-    mutationFn: (onlyRight: boolean) => importRoster(content, onlyRight),
+    mutationFn: (onlyRight: boolean) => importRoster(chosen!, onlyRight),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
   });
   const preview = look.data;

@@ -15,7 +15,6 @@ import {
 import { HeartSigns, RecordedHeart } from "../drawing/RecordedHeart";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
-import { asBase64 } from "../shared/files";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/Refused";
 
@@ -198,8 +197,7 @@ function AddRecording({
   const [offset, setOffset] = useState<number | null>(null);
   const id = chosen ?? mine[0]?.id ?? null;
   const send = useMutation({
-    mutationFn: async (file: File) =>
-      addRecording(id!, personKey, file.name, await asBase64(file), offset === null ? null : offset * 60),
+    mutationFn: async (file: File) => addRecording(id!, personKey, file, offset === null ? null : offset * 60),
     onSuccess: onAdded,
   });
   const belt = useMutation({ mutationFn: () => simulateRecording(id!, personKey), onSuccess: onAdded });

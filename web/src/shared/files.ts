@@ -1,10 +1,21 @@
-/** A chosen file as base64, as the server takes it. */
-export function asBase64(file: File): Promise<string> {
+import { unzip } from "fflate";
+
+const LARGEST = 8_000_000;
+
+/**
+ * The files of a zip, or the file itself where it is none. What is too large to be a recording is left out before it is
+ * unpacked.
+ */
+export async function filesIn(file: File): Promise<File[]> {
+  if (!file.name.toLowerCase().endsWith(".zip")) return [file];
+  const bytes = new Uint8Array(await file.arrayBuffer());
   return new Promise((resolve, reject) => {
-    const reader = new FileReader();
-    reader.onload = () => resolve(String(reader.result).split(",", 2)[1] ?? "");
-    reader.onerror = () => reject(new Error("The file cannot be read on this device."));
-    reader.readAsDataURL(file);
+    const fits = (one: { name: string; originalSize: number }) =>
+      one.originalSize > 0 && one.originalSize <= LARGEST && !/(^|\/)(\.|__MACOSX)/.test(one.name);
+    unzip(bytes, { filter: fits }, (error, found) => {
+      if (error) reject(new Error(`“${file.name}” is no zip, or was cut off.`));
+      else resolve(Object.entries(found).map(([name, content]) => new File([content as BlobPart], name)));
+    });
   });
 }
 

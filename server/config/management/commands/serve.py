@@ -11,6 +11,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from config.certificates import authority_file, fingerprint, own_certificate
+from config.copies import Clock
 from config.names import EVERYWHERE, LOOPBACK, addresses, names_to_answer_to
 
 WITHOUT_TLS = (
@@ -30,6 +31,10 @@ class Command(BaseCommand):
         parser.add_argument("--certificate", default="", help="PEM file with the certificate and its chain")
         parser.add_argument("--key", default="", help="PEM file with the certificate's key")
         parser.add_argument("--plain", action="store_true", help="without TLS, where others reach it")
+        parser.add_argument(
+            "--copy-every", type=float, default=24.0, metavar="H", help="copy the database every H hours; 0 for never"
+        )
+        parser.add_argument("--keep", type=int, default=7, metavar="N", help="how many of these copies are kept")
         parser.add_argument("--check", action="store_true", help="only say whether the port is free")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -42,8 +47,11 @@ class Command(BaseCommand):
         if tuple(wanted.values()) != (settings.HOST, settings.TLS):
             # hosts and cookies follow from where it listens, and are read once: this begins anew with them
             again = [sys.executable, sys.argv[0], "serve", "--port", str(port)]
+            again += ["--copy-every", str(options["copy_every"]), "--keep", str(options["keep"])]
             again += ["--certificate", str(certificate), "--key", str(key)] if certificate else ["--plain"]
             os.execve(sys.executable, again, {**os.environ, **wanted})
+        if options["copy_every"] > 0:
+            Clock(Path(str(settings.DATABASES["default"]["NAME"])), options["copy_every"], options["keep"]).start()
         self._tell(host, port, certificate, own=not options["certificate"] or _is_own(certificate))
         uvicorn.run(
             "config.asgi:application",

@@ -12,6 +12,7 @@ from django.db import transaction
 from django.utils import timezone
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
+from oaken.people.record import Record, SettingRow
 from people import keeping as people
 from people.models import Person
 from planning import keeping as plans
@@ -114,14 +115,14 @@ class Command(BaseCommand):
             )
             tested = {lift: "tested in the autumn" for lift in list(who.bests_kg)[:3]}
             settings_of = [
-                people.SettingRow(room=file.room.id, unit=unit.id, name=name, value=str(1 + (len(who.name) + at) % 7))
+                SettingRow(room=file.room.id, unit=unit.id, name=name, value=str(1 + (len(who.name) + at) % 7))
                 for at, unit in enumerate(file.room.units)
                 for name in unit.settings[:1]
                 if at < 6
             ]
             people.add(
                 studio,
-                people.Record(
+                Record(
                     person=person,
                     group=GROUPS[who.level],
                     health_note=told.get("health_note", ""),

@@ -1,0 +1,53 @@
+"""The whole studio in one file: what stands in it, how it is written, and how it is read with nothing trusted."""
+
+from oaken.studio_file.document import (
+    FORMAT,
+    Came,
+    ClassHead,
+    CourseHead,
+    House,
+    KeptBody,
+    KeptCourse,
+    KeptEquipment,
+    KeptExercise,
+    KeptGoal,
+    KeptHeart,
+    KeptPerson,
+    KeptRead,
+    KeptRevision,
+    KeptRoom,
+    Manifest,
+    Packed,
+    RunHead,
+    Works,
+    json_schema,
+)
+from oaken.studio_file.packing import StudioWriter
+from oaken.studio_file.unpacking import StudioReader, faulty_studio, read_line
+
+__all__ = [
+    "FORMAT",
+    "Came",
+    "ClassHead",
+    "CourseHead",
+    "House",
+    "KeptBody",
+    "KeptCourse",
+    "KeptEquipment",
+    "KeptExercise",
+    "KeptGoal",
+    "KeptHeart",
+    "KeptPerson",
+    "KeptRead",
+    "KeptRevision",
+    "KeptRoom",
+    "Manifest",
+    "Packed",
+    "RunHead",
+    "StudioReader",
+    "StudioWriter",
+    "Works",
+    "faulty_studio",
+    "json_schema",
+    "read_line",
+]

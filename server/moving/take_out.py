@@ -1,0 +1,240 @@
+"""The whole studio as one file of open formats: read row by row, so that a studio of any size takes little memory."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator, Mapping
+from datetime import datetime
+from typing import IO, Any
+
+import orjson
+from logbook.models import LiveHeart, Recording, Run
+from logbook.sets import FIELDS as SET_FIELDS
+from oaken.basis.text_files import guarded
+from oaken.course import Course as CoreCourse
+from oaken.studio_file import (
+    Came,
+    ClassHead,
+    CourseHead,
+    House,
+    KeptBody,
+    KeptCourse,
+    KeptGoal,
+    KeptHeart,
+    KeptPerson,
+    KeptRead,
+    KeptRevision,
+    KeptRoom,
+    RunHead,
+    StudioWriter,
+    Works,
+)
+from people.keeping import record_of
+from people.models import Person
+from planning.models import Course, PlannedClass
+from pydantic import BaseModel
+from studio.models import Studio
+
+SET_COLUMNS = ("person", *SET_FIELDS)
+"""The head of a table of sets."""
+
+ROWS = 2000
+"""Rows that are read at a time."""
+
+
+def take_out(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
+    """Write everything that is kept of a studio, but for passwords and the passes of walls and belts, which belong to
+    this installation."""
+    classes = _numbered(studio.classes.order_by("pk").values_list("pk", flat=True))
+    courses = _numbered(studio.courses.order_by("pk").values_list("pk", flat=True))
+    with StudioWriter(target, studio.name, made_at) as file:
+        file.write("studio.json", [_house(studio).model_dump_json(indent=1).encode()])
+        file.write("rooms.jsonl", _lines(_rooms(studio)))
+        for kind, path in (("exercise", "own-exercises.jsonl"), ("equipment", "own-equipment.jsonl")):
+            entries = studio.own_entries.filter(kind=kind).order_by("pk")
+            file.write(path, (orjson.dumps({kind: one.document, "retired": one.retired}) + b"\n" for one in entries))
+        file.write("people.jsonl", _lines(_people(studio)))
+        for pk, number in courses.items():
+            file.write(f"courses/{number}.jsonl", _lines(_course(studio.courses.get(pk=pk), classes)))
+        for pk, number in classes.items():
+            file.write(f"classes/{number}.jsonl", _lines(_class(studio.classes.get(pk=pk), courses)))
+        for number, pk in enumerate(studio.runs.order_by("pk").values_list("pk", flat=True), 1):
+            _run(file, number, Run.objects.select_related("saved_as").get(pk=pk), classes)
+
+
+def _numbered(keys: Any) -> dict[int, int]:
+    return {pk: number for number, pk in enumerate(keys, 1)}
+
+
+def _lines(records: Iterator[BaseModel]) -> Iterator[bytes]:
+    for one in records:
+        yield one.model_dump_json().encode() + b"\n"
+
+
+def _house(studio: Studio) -> House:
+    return House(
+        name=studio.name,
+        time_zone=studio.time_zone,
+        house_rules=studio.rules,
+        load_rules=studio.load_rules,
+        revision=studio.revision,
+        works=[
+            Works(user=one.user.get_username(), role="instructor" if one.is_instructor else "assistant")
+            for one in studio.members.select_related("user")
+        ],
+    )
+
+
+def _rooms(studio: Studio) -> Iterator[KeptRoom]:
+    for room in studio.rooms.order_by("pk").prefetch_related("units", "zones"):
+        yield KeptRoom(room=room.to_core(), revision=room.revision, retired=room.retired)
+
+
+def _people(studio: Studio) -> Iterator[KeptPerson]:
+    parts = ("lifts", "settings", "body_readings", "lift_goals")
+    everybody = Person.objects.filter(studio=studio).order_by("pk").prefetch_related(*parts)
+    for person in everybody.iterator(chunk_size=100):
+        yield KeptPerson(
+            record=record_of(person),
+            load_school=person.load_school,
+            erased=person.erased,
+            revision=person.revision,
+            bodies=[
+                KeptBody(on=one.on, body_mass_kg=one.body_mass_kg, resting_bpm=one.resting_bpm)
+                for one in person.body_readings.all()
+            ],
+            goals=[KeptGoal(exercise=one.exercise, best_kg=one.best_kg, by=one.by) for one in person.lift_goals.all()],
+        )
+
+
+def _course(course: Course, classes: Mapping[int, int]) -> Iterator[BaseModel]:
+    yield CourseHead(archived=course.archived, created_at=course.created_at)
+    for one in course.revisions.order_by("number").iterator(chunk_size=50):
+        document = {**one.document, "bases": [_base(base, classes) for base in one.document["bases"]]}
+        # a base is called by the number of its class here, so the changes and meetings that name it are too
+        ids = {old["id"]: new["id"] for old, new in zip(one.document["bases"], document["bases"], strict=True)}
+        yield KeptCourse(
+            number=one.number, saved_at=one.saved_at, course=CoreCourse.model_validate(renumbered(document, ids))
+        )
+
+
+def _base(base: dict[str, Any], classes: Mapping[int, int]) -> dict[str, Any]:
+    """A base class that is not there any more keeps a name that no class has."""
+    key = str(base["id"])
+    there = classes.get(int(key)) if key.isdigit() else None
+    return {**base, "id": str(there) if there else f"gone-{key.removeprefix('gone-')}"}
+
+
+def renumbered(course: dict[str, Any], ids: Mapping[str, str]) -> dict[str, Any]:
+    """A course's document whose meetings and changes name its bases by other ids."""
+    meetings = [{**one, "base": ids.get(one["base"], one["base"])} for one in course["meetings"]]
+    changes = [{**one, "bases": [ids.get(base, base) for base in one.get("bases", ())]} for one in course["changes"]]
+    return {**course, "meetings": meetings, "changes": changes}
+
+
+def _class(planned: PlannedClass, courses: Mapping[int, int]) -> Iterator[BaseModel]:
+    yield ClassHead(
+        key=planned.key,
+        archived=planned.archived,
+        created_at=planned.created_at,
+        course=None if planned.course_id is None else courses[planned.course_id],
+        course_week=planned.course_week,
+        course_meeting=planned.course_meeting,
+        written_revision=planned.written_revision,
+        written_from=planned.written_from,
+        read=[
+            KeptRead(
+                revision=one.revision,
+                by=one.by_name if one.by is None else one.by.get_username(),
+                at=one.at,
+                items=one.items,
+            )
+            for one in planned.read_before_start.select_related("by").order_by("pk")
+        ],
+    )
+    for one in planned.revisions.order_by("number").iterator(chunk_size=50):
+        yield KeptRevision(
+            number=one.number,
+            saved_at=one.saved_at,
+            format="oaken-class/1" if one.format == "oaken-class/1" else "oaken-class/2",
+            plan=one.document,
+            length_s=one.length_s,
+            kcal_each=one.kcal_each,
+            outline=one.outline,
+        )
+
+
+def _run(file: StudioWriter, number: int, run: Run, classes: Mapping[int, int]) -> None:
+    head = RunHead(
+        of_class=classes[run.saved_as.planned_class_id],
+        revision=run.saved_as.number,
+        known=run.file is not None,
+        rebuilt=run.rebuilt,
+        opened_at=run.opened_at,
+        began_at=run.began_at,
+        ended_at=run.ended_at,
+        people_count=run.people_count,
+        kcal_total=run.kcal_total,
+        figures=run.figures,
+        unwritten=run.unwritten,
+        projected=run.projected,
+        came=[
+            Came(person=key, figures=figures)
+            for key, figures in run.attendances.order_by("pk").values_list("person__key", "figures")
+        ],
+    )
+    file.write(f"runs/{number}.json", [head.model_dump_json(indent=1).encode()])
+    file.write(f"runs/{number}.log.jsonl", _log(run))
+    if run.recordings.exists() or run.live_hearts.exists():
+        file.write(f"runs/{number}.hearts.jsonl", _lines(_hearts(run)))
+    if run.done_sets.exists():
+        file.write(f"runs/{number}.sets.csv", _sets(run))
+
+
+def _log(run: Run) -> Iterator[bytes]:
+    """The run log: the class it was held with, then every event with when the server had it."""
+    yield orjson.dumps(run.file) + b"\n"
+    rows = run.events.order_by("pk").values_list("body", "received_at")
+    for body, received_at in rows.iterator(chunk_size=ROWS):
+        yield orjson.dumps({**body, "received_at": received_at}) + b"\n"
+
+
+def _hearts(run: Run) -> Iterator[KeptHeart]:
+    one: Recording | LiveHeart
+    for one in run.recordings.select_related("person").order_by("pk"):
+        yield KeptHeart(
+            person=one.person.key,
+            kind="recording",
+            source=one.source,
+            start=one.start,
+            offset_s=one.offset_s,
+            seconds=one.seconds,
+            bpm=one.bpm,
+            at_work=one.at_work,
+        )
+    for one in run.live_hearts.select_related("person").order_by("pk").iterator(chunk_size=ROWS):
+        yield KeptHeart(person=one.person.key, kind="belt", start=one.first_at, seconds=one.seconds, bpm=one.bpm)
+
+
+def _sets(run: Run) -> Iterator[bytes]:
+    """What was done, as it was written out for the weeks."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\r\n")
+    writer.writerow(SET_COLUMNS)
+    rows = run.done_sets.order_by("pk").values_list("person__key", *SET_FIELDS)
+    for row in rows.iterator(chunk_size=ROWS):
+        writer.writerow([_cell(value) for value in row])
+        if out.tell() > 1 << 16:
+            yield out.getvalue().encode()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue().encode()
+
+
+def _cell(value: object) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return guarded(value) if isinstance(value, str) else str(value)
