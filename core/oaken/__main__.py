@@ -6,12 +6,13 @@ from __future__ import annotations
 import argparse
 import json
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
+from oaken.activities import activities_of, write_fit, write_tcx
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.calibration import judge_heart
+from oaken.calibration import judge_heart, recorded_path
 from oaken.calibration.reading import load_body, load_recording
 from oaken.calibration.table import as_table as heart_table
 from oaken.class_file import ClassFile, json_schema
@@ -89,6 +90,14 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument(
         "--only", choices=sorted(PAPERS), action="append", help=f"only this one (again for more); {papers}"
     )
+    one = command("activities", _activities, "what everybody did in a run, as FIT or TCX files in a folder")
+    one.add_argument("file", type=Path, help="a run log (docs/formats.md)")
+    one.add_argument("--out", type=Path, required=True, help="the folder to write to; it is made where it is not there")
+    one.add_argument("--as", dest="kind", choices=("fit", "tcx"), default="fit", help="the format")
+    one.add_argument("--laps", choices=("blocks", "stations"), default="blocks", help="where laps begin")
+    one.add_argument(
+        "--heart", type=_heart_of, action="append", default=[], metavar="PERSON=FILE", help="somebody's recording"
+    )
     command(
         "schema",
         lambda options: json.dumps(json_schema(), indent=2, ensure_ascii=False),
@@ -107,6 +116,13 @@ def _share(text: str) -> float:
     if not 0.1 <= share <= 0.9:
         raise argparse.ArgumentTypeError("a share of the recording, 0.1 to 0.9")
     return share
+
+
+def _heart_of(text: str) -> tuple[str, Path]:
+    person, sign, path = text.partition("=")
+    if not (person and sign and path):
+        raise argparse.ArgumentTypeError("a person's id and a recording: tobin=tobin.fit")
+    return person, Path(path)
 
 
 def _class_of(options: argparse.Namespace) -> ClassFile:
@@ -170,19 +186,43 @@ def _convert(options: argparse.Namespace) -> str:
 
 def _sheets(options: argparse.Namespace) -> str:
     printed = Printed(_class_of(options))
+    papers = ((f"{kind}.pdf", PAPERS[kind][1](printed, date.today())) for kind in options.only or PAPERS)
+    return _written(options.out, ((name, draw(paper, options.paper)[0]) for name, paper in papers))
+
+
+def _activities(options: argparse.Namespace) -> str:
+    file, events = load_run(options.file)
+    counting = standing(events)
+    began = next((event.happened_at for event in counting if event.kind == "began"), None)
+    if began is None:
+        message, right = "is a run that never began", "a run that is over"
+        raise FaultyInput([Fault(path="run", place=options.file.name, field="run", message=message, right=right)])
+    course = course_of(file, events, max(event.happened_at for event in counting))
+    real = lived(file, course)
+    hearts = {}
+    for person, path in options.heart:
+        series = load_recording(path)
+        apart = None if series.start is None else (series.start - began).total_seconds()
+        hearts[person] = (series, recorded_path(real.file, person, series, apart, real.timeline).offset_s)
+    found = activities_of(file, events, course, began, hearts, options.laps)
+    files = (
+        (f"{key}.{options.kind}", write_fit(one) if options.kind == "fit" else write_tcx(one).encode())
+        for key, one in found.items()
+    )
+    return _written(options.out, files)
+
+
+def _written(folder: Path, files: Iterable[tuple[str, bytes]]) -> str:
+    """Write files into a folder and tell of each. Raises FaultyInput where they cannot be written."""
     told = []
     try:
-        options.out.mkdir(parents=True, exist_ok=True)
-        for kind in options.only or PAPERS:
-            path = options.out / f"{kind}.pdf"
-            (content,) = draw(PAPERS[kind][1](printed, date.today()), options.paper)
-            path.write_bytes(content)
-            told.append(f"wrote {path}")
+        folder.mkdir(parents=True, exist_ok=True)
+        for name, content in files:
+            (folder / name).write_bytes(content)
+            told.append(f"wrote {folder / name}")
     except OSError as error:
-        message = f"cannot be written ({error.strerror})"
-        right = "a folder that can be written to"
-        fault = Fault(path="out", place=options.out.name, field="out", message=message, right=right)
-        raise FaultyInput([fault]) from error
+        message, right = f"cannot be written ({error.strerror})", "a folder that can be written to"
+        raise FaultyInput([Fault(path="out", place=folder.name, field="out", message=message, right=right)]) from error
     return "\n".join(told)
 
 

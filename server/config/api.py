@@ -5,6 +5,7 @@ from typing import Any
 import orjson
 from django.db import IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
+from logbook.activities_api import router as activities
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
 from logbook.loads_api import router as loads
@@ -97,6 +98,7 @@ api.add_router("", floor)
 api.add_router("", before)
 api.add_router("", papers)
 api.add_router("", logbook)
+api.add_router("", activities)
 api.add_router("", runs)
 api.add_router("", progress)
 api.add_router("", loads)

@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import transaction
+from oaken.activities import Activity, LapsAt, activities_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
 from oaken.class_file import ClassFile
@@ -15,6 +16,7 @@ from oaken.physiology.body import body_of
 from oaken.progress import heart_at_work
 from oaken.recordings import HeartSeries
 from oaken.report import HEART_FIGURES
+from oaken.run import course_of, lived
 from oaken.timeline import Timeline
 from people.keeping import record_of
 from people.models import Person
@@ -108,6 +110,26 @@ def hearts_beside(run: Run) -> list[tuple[Recording, Compared]]:
         path = recorded_path(file, recording.person.key, recording.series(), recording.offset_s, timeline)
         found.append((recording, compared(path, own)))
     return found
+
+
+def activities(run: Run, laps: LapsAt = "blocks") -> dict[str, Activity]:
+    """What everybody who came did in a run that is over, by id; nobody's where it is not. Raises FaultyInput where an
+    earlier version did not keep what it was held with."""
+    if run.began_at is None or run.ended_at is None:
+        return {}
+    file = runs.file_of(run)
+    events = [event for _, event in runs.events_of(run)]
+    course = course_of(file, events, run.ended_at)
+    real = lived(file, course)
+    hearts = {}
+    for recording in run.recordings.select_related("person"):
+        key, series, offset_s = recording.person.key, recording.series(), recording.offset_s
+        if offset_s is None:
+            offset_s = recorded_path(real.file, key, series, None, real.timeline).offset_s
+        hearts[key] = (series, offset_s)
+    came = set(run.attendances.values_list("person__key", flat=True))
+    found = activities_of(file, events, course, run.began_at, hearts, laps)
+    return {key: one for key, one in found.items() if key in came}
 
 
 def recordings_of(person: Person) -> list[Recording]:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import copy
+import io
+import zipfile
 from collections.abc import Callable
 from typing import Any
 
 import pytest
+from django.test import Client
 from logbook.models import Recording, Run
+from oaken.recordings import read_recording
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from studio.models import Studio
@@ -364,3 +368,26 @@ def test_the_demo_is_loaded_once(demo: Studio) -> None:
     counts = demo.people.count(), demo.runs.count(), Recording.objects.count()
     call_command("load_demo", verbosity=0)
     assert (demo.people.count(), demo.runs.count(), Recording.objects.count()) == counts
+
+
+# ---- activities ---------------------------------------------------------------------------------------------------
+
+
+def test_activities_go_out_one_by_one_or_all_in_a_zip(client: Client, send: Send) -> None:
+    run = hold(send)
+    assert send("POST", f"/api/runs/{run['id']}/simulated", {"person": "tobin"})[0] == 201
+    path = f"/api/runs/{run['id']}/activities"
+    for kind in ("fit", "tcx"):
+        with zipfile.ZipFile(io.BytesIO(client.get(f"{path}?kind={kind}&laps=stations").getvalue())) as all_of_them:
+            names = all_of_them.namelist()
+            assert {name[11:].split(".")[0] for name in names} == set(run["people"])
+            mine = all_of_them.read(next(name for name in names if "tobin" in name))
+        assert read_recording(mine).bpm.size > 100
+        one = client.get(f"{path}?kind={kind}&laps=stations&person=tobin")
+        assert one.getvalue() == mine
+        assert one["Content-Disposition"].endswith(f'-tobin.{kind}"')
+    assert send("GET", f"{path}?person=nobody")[0] == 422
+    assert send("GET", f"{path}?kind=gpx")[0] == 422
+    _, ready = send("POST", "/api/runs", {"class_id": run["class_id"], "revision": 1})
+    status, told = send("GET", f"/api/runs/{ready['id']}/activities")
+    assert (status, told["faults"][0]["right"]) == (422, "a class that is over")

@@ -40,7 +40,8 @@ class RecordedPath:
 
     `met` and `pressor` are the demand of each step of the path, `warmth` what that day's air does to a heart;
     `seconds` since the class began, and `bpm`, are the averaged readings. `notes` say what was taken out of them.
-    `opening_bpm` is the rate at which the path begins, None at rest.
+    `opening_bpm` is the rate at which the path begins, None at rest; `offset_s` is when the first reading was made, in
+    seconds since the class began, as it was told or found.
     """
 
     stretches: Stretches
@@ -51,6 +52,7 @@ class RecordedPath:
     bpm: Floats
     notes: list[str]
     opening_bpm: float | None = None
+    offset_s: float = 0.0
 
     def demand(self, vo2max: float) -> Floats:
         """Demand of each step as a share of the reserve, for a maximal uptake in mL/kg/min."""
@@ -111,7 +113,7 @@ def recorded_path(
     seconds, bpm = averaged(clean.seconds[inside] + offset_s, clean.bpm[inside])
     if offset_s > 30:
         taken.notes.append(f"the belt was put on after {offset_s / 60:.1f} min")
-    return replace(taken, seconds=seconds, bpm=bpm)
+    return replace(taken, seconds=seconds, bpm=bpm, offset_s=offset_s)
 
 
 def averaged(seconds: Floats, bpm: Floats) -> tuple[Floats, Floats]:

@@ -7,6 +7,7 @@ import { DropArea } from "../shared/DropArea";
 import { filesIn } from "../shared/files";
 import { counted, when } from "../shared/format";
 import { Pick } from "../shared/Pick";
+import { ActivitiesOut } from "./ActivitiesOut";
 
 type Looked = Awaited<ReturnType<typeof lookAtRecording>>;
 type Row = {
@@ -136,6 +137,7 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
           </ul>
         </>
       )}
+      <ActivitiesOut id={id} people={came.map((key): [string, string] => [key, name(key)])} />
     </section>
   );
 }

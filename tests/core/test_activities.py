@@ -1,0 +1,202 @@
+"""A person's class as TCX and FIT: read back by two readers, and by the elements that the published schema asks for."""
+
+from __future__ import annotations
+
+import io
+import tempfile
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from functools import cache
+from itertools import pairwise
+from pathlib import Path
+from typing import Any
+from xml.etree import ElementTree as Xml
+
+import fitdecode
+import pytest
+from fit_tool.fit_file import FitFile
+from hypothesis import given
+from hypothesis import strategies as st
+from oaken.activities import Activity, DoneSet, Lap, LapsAt, activities_of, write_fit, write_tcx
+from oaken.activities.fit import LONGEST_NAME, checksum
+from oaken.activities.tcx import SPACE
+from oaken.calibration import recorded_by_belt
+from oaken.class_file.reading import load_class
+from oaken.recordings import read_recording
+from oaken.run import course_of, simulated_events
+from places import EXAMPLES, ROOT
+
+BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
+
+
+@cache
+def activities(name: str = "machine-pairs", laps: LapsAt = "blocks") -> dict[str, Activity]:
+    """Everybody's activity in a simulated class; one of them wore a belt."""
+    file = load_class(ROOT / "examples" / f"{name}.json")
+    events = simulated_events(file, BEGAN, 3)
+    course = course_of(file, events, max(event.happened_at for event in events))
+    who = file.plan.people[1]
+    hearts = {who: recorded_by_belt(file, who, 3, BEGAN)}
+    return activities_of(file, events, course, BEGAN, hearts, laps)
+
+
+def belted(laps: LapsAt = "blocks") -> Activity:
+    return next(one for one in activities(laps=laps).values() if one.bpm)
+
+
+def fit_messages(content: bytes) -> list[tuple[str, dict[str, Any]]]:
+    """Every message of a FIT file by the first reader, which checks both checksums."""
+    reader = fitdecode.FitReader(
+        io.BytesIO(content),
+        check_crc=fitdecode.CrcCheck.RAISE,
+        error_handling=fitdecode.ErrorHandling.RAISE,
+    )
+    return [
+        (frame.name, {field.name: field.value for field in frame.fields})
+        for frame in reader
+        if isinstance(frame, fitdecode.FitDataMessage)
+    ]
+
+
+@pytest.mark.parametrize("name", EXAMPLES)
+@pytest.mark.parametrize("laps", ["blocks", "stations"])
+def test_laps_leave_no_gap_and_their_energy_is_the_whole(name: str, laps: LapsAt) -> None:
+    for one in activities(name, laps).values():
+        assert one.laps[0].from_s == 0.0
+        assert one.laps[-1].until_s == pytest.approx(one.length_s)
+        assert all(before.until_s == after.from_s for before, after in pairwise(one.laps))
+        assert sum(lap.kcal for lap in one.laps) == pytest.approx(one.kcal, rel=0.02, abs=2)
+        assert all(0 <= done.start_s < one.length_s and done.seconds > 0 for done in one.sets)
+
+
+@pytest.mark.parametrize("laps", ["blocks", "stations"])
+def test_a_fit_file_says_what_was_done(laps: LapsAt) -> None:
+    one = belted(laps)
+    told = fit_messages(write_fit(one))
+    by_kind: dict[str, list[dict[str, Any]]] = {}
+    for kind, fields in told:
+        by_kind.setdefault(kind, []).append(fields)
+    (session,) = by_kind["session"]
+    assert session["total_calories"] == round(one.kcal)
+    assert session["energy_method"] == one.energy
+    assert session["total_elapsed_time"] == pytest.approx(one.length_s, abs=0.001)
+    assert (session["max_heart_rate"], session["num_laps"]) == (max(one.bpm), len(one.laps))
+    assert (session["sport"], session["sub_sport"]) == ("training", "strength_training")
+    steps = {step["message_index"]: step["wkt_step_name"] for step in by_kind["workout_step"]}
+    assert [steps[lap["wkt_step_index"]] for lap in by_kind["lap"]] == [lap.name for lap in one.laps]
+    assert [lap["avg_heart_rate"] for lap in by_kind["lap"]] == [
+        None if lap.mean_bpm is None else round(lap.mean_bpm) for lap in one.laps
+    ]
+    titles = {title["exercise_name"]: title["wkt_step_name"] for title in by_kind["exercise_title"]}
+    sets = sorted(by_kind["set"], key=lambda fields: fields["message_index"])
+    assert [(titles[each["category_subtype"]], each["repetitions"]) for each in sets] == [
+        (done.exercise, done.reps) for done in one.sets
+    ]
+    assert [each["weight"] for each in sets] == [
+        None if done.load_kg is None else pytest.approx(done.load_kg, abs=1 / 32) for done in one.sets
+    ]
+    assert [record["heart_rate"] for record in by_kind["record"]] == one.bpm
+    times = [fields["timestamp"] for kind, fields in told if "timestamp" in fields and kind in ("record", "lap", "set")]
+    assert times == sorted(times)
+
+
+def test_a_second_reader_finds_the_same_in_a_fit_file() -> None:
+    one = belted()
+    content = write_fit(one)
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "one.fit"
+        path.write_bytes(content)
+        messages = [record.message for record in FitFile.from_file(str(path)).records]
+    rates = [message.heart_rate for message in messages if type(message).__name__ == "RecordMessage"]
+    assert rates == one.bpm
+    (session,) = (message for message in messages if type(message).__name__ == "SessionMessage")
+    assert session.total_calories == round(one.kcal)
+    laps = [message for message in messages if type(message).__name__ == "LapMessage"]
+    assert len(laps) == len(one.laps)
+    assert laps[0].start_time == 1000 * BEGAN.timestamp()
+    assert read_recording(content, "one.fit").bpm.tolist() == [float(bpm) for bpm in one.bpm]
+
+
+def test_the_checksum_is_that_of_the_published_table() -> None:
+    """Worked by hand from the table of the format: of no bytes, of one, and of a file with its own checksum behind."""
+    assert checksum(b"") == 0
+    assert checksum(b"\x01") == 0xC0C1  # the reflected polynomial 0xA001 for one byte, as for every CRC-16 of this kind
+    assert checksum(b"123456789") == 0xBB3D  # the check value of CRC-16/ARC
+    assert checksum(write_fit(belted())) == 0
+
+
+LAP_ORDER = [
+    "TotalTimeSeconds", "DistanceMeters", "Calories", "AverageHeartRateBpm", "MaximumHeartRateBpm", "Intensity",
+    "TriggerMethod", "Track", "Notes",
+]  # fmt: skip
+"""The order of a lap's elements in the published schema (TrainingCenterDatabase v2, from memory)."""
+
+
+@pytest.mark.parametrize("laps", ["blocks", "stations"])
+def test_a_tcx_file_keeps_the_order_of_its_schema(laps: LapsAt) -> None:
+    one = belted(laps)
+    root = Xml.fromstring(write_tcx(one))
+    assert root.tag == f"{{{SPACE}}}TrainingCenterDatabase"
+    (told,) = root.findall("*/*")
+    plain = [child.tag.removeprefix(f"{{{SPACE}}}") for child in told]
+    assert plain == ["Id", *["Lap"] * len(one.laps), "Notes"]
+    for element, lap in zip(told.findall(f"{{{SPACE}}}Lap"), one.laps, strict=True):
+        names = [child.tag.removeprefix(f"{{{SPACE}}}") for child in element]
+        assert names == sorted(names, key=LAP_ORDER.index)
+        start = datetime.fromisoformat(element.attrib["StartTime"])
+        assert abs((start - BEGAN).total_seconds() - lap.from_s) < 0.001
+        assert int(element.findtext(f"{{{SPACE}}}Calories", "")) == round(lap.kcal)
+        assert (element.findtext(f"{{{SPACE}}}Notes") or "").startswith(lap.name)
+    assert one.energy in (told.findtext(f"{{{SPACE}}}Notes") or "")
+    assert read_recording(write_tcx(one).encode(), "one.tcx").bpm.tolist() == [float(bpm) for bpm in one.bpm]
+
+
+def test_without_a_recording_there_is_no_heart_and_everything_else() -> None:
+    one = next(each for each in activities().values() if not each.bpm)
+    told = dict(fit_messages(write_fit(one)))
+    assert told["session"]["avg_heart_rate"] is None
+    assert "record" not in told
+    assert "HeartRate" not in write_tcx(one)
+
+
+NAMES = st.text(max_size=90)
+MOMENTS = st.datetimes(datetime(2001, 1, 1), datetime(2090, 1, 1)).map(
+    lambda one: one.replace(tzinfo=UTC, microsecond=0)
+)
+
+
+@given(
+    st.lists(NAMES, min_size=1, max_size=4),
+    st.lists(st.tuples(NAMES, st.none() | st.integers(0, 500), st.none() | st.floats(0, 900)), max_size=5),
+    st.lists(st.integers(30, 230), max_size=30),
+    st.floats(0, 60_000),
+    MOMENTS,
+)
+def test_whatever_was_done_comes_back(
+    names: list[str], sets: list[tuple[str, int | None, float | None]], bpm: list[int], kcal: float, began: datetime
+) -> None:
+    length = 60.0 * len(names) + 60
+    made = Activity(
+        person=names[0], name=names[-1], began_at=began, length_s=length,
+        laps=[Lap(name, 60.0 * at, 60.0 * (at + 1), kcal / 7, None, None) for at, name in enumerate(names)],
+        sets=[DoneSet(name, 5.0 * at, 4.0, reps, load) for at, (name, reps, load) in enumerate(sets)],
+        kcal=kcal, energy=names[0], seconds=[float(at) for at in range(len(bpm))], bpm=bpm,
+    )  # fmt: skip
+    told = fit_messages(write_fit(made))
+    assert [fields["heart_rate"] for kind, fields in told if kind == "record"] == bpm
+    back = sorted((fields["message_index"], fields["repetitions"]) for kind, fields in told if kind == "set")
+    assert back == [(at, one.reps) for at, one in enumerate(made.sets)]
+    for kind, fields in told:
+        if kind == "workout_step":
+            name = names[fields["message_index"]].split("\0")[0]
+            assert (fields["wkt_step_name"] or "") == name.encode()[: LONGEST_NAME - 1].decode("utf-8", "ignore")
+    assert Xml.fromstring(write_tcx(made)).find(f".//{{{SPACE}}}Id") is not None
+
+
+def test_times_are_seconds_of_the_format_and_stay_in_order_over_a_change_of_clocks() -> None:
+    one = replace(belted(), began_at=datetime(2026, 10, 25, 0, 59, 30, tzinfo=UTC))
+    told = fit_messages(write_fit(one))
+    assert dict(told)["file_id"]["time_created"] == one.began_at
+    laps = [fields for kind, fields in told if kind == "lap"]
+    assert laps[0]["start_time"] == one.began_at
+    assert all(lap["timestamp"] - lap["start_time"] > timedelta(0) for lap in laps)
