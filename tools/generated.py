@@ -34,6 +34,7 @@ def generate(folder: Path) -> dict[Path, str]:
     from oaken.class_file import json_schema
     from oaken.course import json_schema as course_schema
     from oaken.run import json_schema as run_schema
+    from oaken.studio_file import json_schema as studio_schema
 
     rows = [
         f"| `{one.id}` | {one.name} | {one.formula} | {one.source} | {one.range} |".replace("\n", " ")
@@ -54,6 +55,7 @@ def generate(folder: Path) -> dict[Path, str]:
         ),
         ROOT / "docs" / "course.schema.json": json.dumps(course_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "docs" / "studio.schema.json": json.dumps(studio_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "tests" / "golden" / "runs.json": json.dumps(run_cases(), ensure_ascii=False) + "\n",

@@ -23,6 +23,7 @@ from people.api import router as people
 from planning.api import router as planning
 from planning.before_api import router as before
 from planning.courses_api import router as courses
+from planning.dates_api import router as dates
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
@@ -97,6 +98,7 @@ api.add_router("", design)
 api.add_router("", floor)
 api.add_router("", before)
 api.add_router("", papers)
+api.add_router("", dates)
 api.add_router("", logbook)
 api.add_router("", activities)
 api.add_router("", runs)

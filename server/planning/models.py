@@ -67,6 +67,24 @@ class Revision(models.Model):
         super().save(*args, **kwargs)
 
 
+class CalendarFeed(models.Model):
+    """An address under which a calendar is read without an account, until it is revoked: of the whole studio, of a
+    course, or of a class."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="feeds")
+    planned_class = models.ForeignKey(PlannedClass, null=True, on_delete=models.CASCADE, related_name="feeds")
+    course = models.ForeignKey("Course", null=True, on_delete=models.CASCADE, related_name="feeds")
+    token = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField(default=timezone.now)
+    revoked_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"feed of {self.planned_class or self.course or self.studio}"
+
+
 class Course(models.Model):
     """A course of weeks. Everything that can change stands in its revisions."""
 

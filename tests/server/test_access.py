@@ -26,7 +26,7 @@ pytestmark = pytest.mark.usefixtures("demo")
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
 OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in"), ("GET", "/api/wall/{token}"),
-        ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}")}  # fmt: skip
+        ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}"), ("GET", "/api/feeds/{token}/calendar.ics")}  # fmt: skip
 """What is reached without an account: signing in, and the wall by a pass that has to be known."""
 FOR_ASSISTANTS = {
     ("POST", "/api/sign-out"), ("POST", "/api/me/password"), ("POST", "/api/me/studio"), ("GET", "/api/house-rules"),
@@ -41,6 +41,7 @@ FOR_ASSISTANTS = {
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),
     ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"), ("GET", "/api/today"),
     ("GET", "/api/calendar"), ("GET", "/api/time-zone"), ("GET", "/api/runs/{run_id}/book"),
+    ("GET", "/api/calendar.ics"), ("GET", "/api/classes/{class_id}/calendar.ics"), ("GET", "/api/courses/{course_id}/calendar.ics"),
     ("GET", "/api/runs/{run_id}/sets.csv"), ("POST", "/api/runs/{run_id}/sets-file"),
 }  # fmt: skip
 
@@ -64,8 +65,8 @@ def real(path: str) -> str:
     planned = PlannedClass.objects.get(key="long-carry")
     run = Run.objects.get(saved_as__planned_class=planned)
     values = {
-        "class_id": planned.pk, "number": 1, "run_id": run.pk, "recording_id": run.recordings.first().pk,
-        "wall_id": 1, "token": "nobodys", "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
+        "class_id": planned.pk, "number": 1, "course_id": 1,  "run_id": run.pk, "recording_id": run.recordings.first().pk,
+        "wall_id": 1, "feed_id": 1, "token": "nobodys", "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
     }  # fmt: skip
     for name, value in values.items():
         path = path.replace(f"{{{name}}}", str(value))

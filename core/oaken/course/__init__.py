@@ -18,7 +18,7 @@ from oaken.course.document import (
 )
 from oaken.course.outlook import ClassOutlook, CourseNotice, CourseOutlook, WeekOutlook, outlook
 from oaken.course.templates import TemplateMade, template, templates
-from oaken.course.weeks import CourseClass, classes_of, drop_week, move_week, plan_of_week
+from oaken.course.weeks import CourseClass, classes_of, drop_week, meets_in, monday_in, move_week, plan_of_week
 from oaken.course.words import change_words
 
 __all__ = [
@@ -40,6 +40,8 @@ __all__ = [
     "classes_of",
     "drop_week",
     "json_schema",
+    "meets_in",
+    "monday_in",
     "move_week",
     "outlook",
     "plan_of_week",

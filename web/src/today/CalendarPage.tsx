@@ -5,6 +5,7 @@ import { Link, useSearchParams } from "react-router";
 import { useCalendar, type Entry } from "../api/calendar";
 import { mondayOf, plusDays, today as dayNow, WEEKDAYS } from "../shared/days";
 import { counted } from "../shared/format";
+import { Elsewhere } from "./Elsewhere";
 
 /** A month of classes, planned and held; a class that stands in another's way says so. */
 export function CalendarPage() {
@@ -115,6 +116,7 @@ export function CalendarPage() {
           Nothing in this month. A class with a date, or a week of a course that is written out, stands here.
         </p>
       )}
+      <Elsewhere />
     </div>
   );
 }
