@@ -55,6 +55,7 @@ def generate(folder: Path) -> dict[Path, str]:
         ),
         ROOT / "docs" / "course.schema.json": json.dumps(course_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "docs" / "formats.md": _with_dictionary((ROOT / "docs" / "formats.md").read_text(encoding="utf-8")),
         ROOT / "docs" / "studio.schema.json": json.dumps(studio_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
@@ -62,6 +63,28 @@ def generate(folder: Path) -> dict[Path, str]:
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
+
+
+def _with_dictionary(page: str) -> str:
+    """The page of formats with the columns of all tables at its end."""
+    from oaken.tables import tables
+
+    heading = "## Every column of every table\n"
+    parts = [page[: page.index(heading)] if heading in page else f"{page}\n", heading, DICTIONARY]
+    for one in tables().values():
+        rows = [
+            f"| `{each.name}` | {each.kind.replace('_', ' or ')} | {each.unit} | {each.meaning} |"
+            for each in one.columns
+        ]
+        head = ["| column | holds | unit | means |", "|---|---|---|---|"]
+        parts.append(f"\n### {one.id}\n\nA row is {one.row}.\n\n" + "\n".join([*head, *rows]) + "\n")
+    return "".join(parts)
+
+
+DICTIONARY = """
+Generated from `core/oaken/tables/columns.json`. Text is UTF-8 with a byte order mark, parted by commas, with decimal
+points and dates like 2026-11-27; moments are UTC. An empty cell says that nothing is known.
+"""
 
 
 def _limits() -> str:

@@ -11,6 +11,7 @@ from logbook.calendar_api import router as calendar
 from logbook.loads_api import router as loads
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
+from logbook.tables_api import router as tables
 from logbook.weeks_api import router as weeks
 from moving.api import router as moving
 from ninja import NinjaAPI
@@ -105,6 +106,7 @@ api.add_router("", runs)
 api.add_router("", progress)
 api.add_router("", loads)
 api.add_router("", weeks)
+api.add_router("", tables)
 api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)

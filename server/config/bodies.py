@@ -26,6 +26,7 @@ FILES = {
     re.compile(r"/api/runs/[^/]+/recordings(/look)?"): "recording.bytes",
     re.compile(r"/api/runs/[^/]+/sets-file"): "table.bytes",
     re.compile(r"/api/calendar/read"): "calendar.bytes",
+    re.compile(r"/api/tables/[^/]+"): "table.bytes",
     re.compile(r"/api/people/roster(/preview)?"): "table.bytes",
 }
 """Where files are sent to, and how large they may be."""

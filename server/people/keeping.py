@@ -159,14 +159,15 @@ def _changed_by(row: RosterRow, before: Record) -> Record:
     """What is written down about somebody, with what their row has a word for."""
     assert row.person is not None
     told = row.person.model_dump(include=set(row.given))
-    bests = {**before.person.bests_kg, **row.person.bests_kg}
+    bests = {lift: kg for lift, kg in before.person.bests_kg.items() if lift not in row.cleared} | row.person.bests_kg
     document = {**before.person.model_dump(), **told, "bests_kg": bests}
     try:
         own = CorePerson.model_validate(document)
     except ValidationError as error:
         place = {"place": f"line {row.line}"}
         raise FaultyInput([one.model_copy(update=place) for one in faults_of(error, document)]) from error
-    return before.model_copy(update={"person": own, "group": row.group or before.group})
+    group = "" if "group" in row.cleared else row.group or before.group
+    return before.model_copy(update={"person": own, "group": group})
 
 
 def _in_line(row: RosterRow, message: str) -> Fault:

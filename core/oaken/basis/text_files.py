@@ -14,6 +14,10 @@ GUARDED = "=+-@\t'"
 """A cell that begins with one of these would be taken for a formula by a spreadsheet, or for a guarded cell here."""
 
 
+CLEAR = "-"
+"""A cell that takes away what was written down; an empty one leaves it."""
+
+
 class Unreadable(ValueError):
     """Bytes that are no text; `right` is what would be."""
 
@@ -72,7 +76,7 @@ def _faulty(message: str, right: str) -> FaultyInput:
 
 def guarded(cell: str) -> str:
     """A cell that no spreadsheet takes for a formula."""
-    return f"'{cell}" if cell[:1] and cell[0] in GUARDED else cell
+    return f"'{cell}" if cell[:1] and cell[0] in GUARDED and cell != CLEAR else cell
 
 
 def unguarded(cell: str) -> str:

@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.basis.text_files import guarded, table_rows, unguarded
+from oaken.basis.text_files import CLEAR, guarded, table_rows, unguarded
 from oaken.people.conditions import conditions
 from oaken.people.person import Person
 from oaken.room.hardware import LB_KG
@@ -35,7 +35,7 @@ class RosterRow(BaseModel):
     """One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong.
 
     `given` are the fields of the person for which the row has a word: of somebody who is known already, only these say
-    anything new.
+    anything new. `cleared` are the bests (by exercise) and the group that are to be taken away.
     """
 
     line: int
@@ -44,6 +44,7 @@ class RosterRow(BaseModel):
     group: str
     faults: list[Fault]
     given: list[str] = []
+    cleared: list[str] = []
 
 
 class Roster(BaseModel):
@@ -145,12 +146,20 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
         faults.append(_fault(line, "row", f"has {width} cells", f"{len(head)}, as the first line has"))
     document: dict[str, Any] = {"id": cells.get("id") or fresh_id(name, used), "name": name}
     bests: dict[str, Any] = {}
+    cleared: list[str] = []
     for column, cell in cells.items():
         best = BEST.fullmatch(column)
-        if not cell or column in ("id", "name", "group"):
+        if not cell or column in ("id", "name"):
+            continue
+        if column == "group":
+            cleared += ["group"] if cell == CLEAR else []
             continue
         try:
-            if best is not None:
+            if cell == CLEAR and best is not None:
+                cleared.append(best["exercise"])
+            elif cell == CLEAR:
+                document |= _cleared(column)
+            elif best is not None:
                 bests[best["exercise"]] = _as_number(cell) * (LB_KG if best["unit"] == "lb" else 1.0)
             else:
                 document |= _field(column, cell, cells)
@@ -167,7 +176,29 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
                 one.model_copy(update={"place": f"line {line}", "path": f"people.{line}.{one.path}"})
                 for one in faults_of(error, document)
             ]
-    return RosterRow(line=line, name=name, person=person, group=cells.get("group", ""), faults=faults, given=given)
+    group = "" if "group" in cleared else cells.get("group", "")
+    return RosterRow(line=line, name=name, person=person, group=group, faults=faults, given=given, cleared=cleared)
+
+
+CLEARABLE: dict[str, dict[str, Any]] = {
+    "sex": {"sex": None},
+    "height_cm": {"height_cm": None},
+    "height_in": {"height_cm": None},
+    "resting_bpm": {"resting_bpm": None},
+    "max_bpm": {"max_bpm": None},
+    "vo2max": {"vo2max": None},
+    "careful": {"careful": []},
+    "screening_on": {"screening": None},
+    "screening": {},
+    "heart_medication": {"heart_medication": False},
+}
+"""What a column that is cleared leaves of a person."""
+
+
+def _cleared(column: str) -> dict[str, Any]:
+    if column not in CLEARABLE:
+        raise ValueError(f"{column} cannot be cleared")
+    return CLEARABLE[column]
 
 
 def _field(column: str, cell: str, cells: Mapping[str, str]) -> dict[str, Any]:

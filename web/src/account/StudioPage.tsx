@@ -23,6 +23,7 @@ import { forgetRuns } from "../live/device";
 import { useOwner } from "../keeping/useDocument";
 import { LoadRules, TimeZone } from "./LoadRules";
 import { Moving } from "./Moving";
+import { Tables } from "./Tables";
 import { OtherDevices } from "./OtherDevices";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
@@ -79,6 +80,7 @@ export function StudioPage() {
       {instructor && <LoadRules />}
       {instructor && <TimeZone />}
       {instructor && <Members own={me.user} />}
+      {instructor && <Tables />}
       {instructor && <Moving own={me.user} />}
       <OwnPassword />
       <OtherDevices />

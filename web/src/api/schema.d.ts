@@ -2495,6 +2495,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Table
+         * @description A table of the studio as CSV: of everything, or from one day to another, of everybody or of one person.
+         */
+        get: operations["logbook_tables_api_take_table"];
+        put?: never;
+        /**
+         * Take Table In
+         * @description A table that comes back (CSV). Without `keep` it is only looked at; with `only_right` faulty rows are left out.
+         *     An empty cell leaves what was written down, “-” takes it away.
+         */
+        post: operations["logbook_tables_api_take_table_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/templates": {
         parameters: {
             query?: never;
@@ -7485,9 +7510,14 @@ export interface components {
          * @description One row of the file: its line, the person it gives (None where it is faulty), their group, and what is wrong.
          *
          *     `given` are the fields of the person for which the row has a word: of somebody who is known already, only these say
-         *     anything new.
+         *     anything new. `cleared` are the bests (by exercise) and the group that are to be taken away.
          */
         RosterRow: {
+            /**
+             * Cleared
+             * @default []
+             */
+            cleared: string[];
             /** Faults */
             faults: components["schemas"]["Fault"][];
             /**
@@ -8850,6 +8880,35 @@ export interface components {
             exercise: string;
             /** Slot */
             slot: string;
+        };
+        /**
+         * TableRead
+         * @description What a table does, or did: its rows, and how many changed something.
+         */
+        TableRead: {
+            /** Kept */
+            kept: number;
+            /** Rows */
+            rows: components["schemas"]["TableRowOut"][];
+        };
+        /**
+         * TableRowOut
+         * @description A row of a table, and what it does.
+         */
+        TableRowOut: {
+            /** Faults */
+            faults: components["schemas"]["Fault"][];
+            /** Line */
+            line: number;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "new" | "changes" | "clears" | "the same" | "says nothing" | "faulty";
+            /** What */
+            what: string;
+            /** Who */
+            who: string;
         };
         /**
          * TakenIn
@@ -20512,6 +20571,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Inside"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_tables_api_take_table: {
+        parameters: {
+            query?: {
+                since?: string | null;
+                until?: string | null;
+                person?: string;
+            };
+            header?: never;
+            path: {
+                name: "sets" | "attendance" | "figures" | "hearts" | "loads" | "settings" | "progress" | "forecasts";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_tables_api_take_table_in: {
+        parameters: {
+            query?: {
+                keep?: boolean;
+                only_right?: boolean;
+            };
+            header?: never;
+            path: {
+                name: "loads" | "settings";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
                 };
             };
             /** @description The body is no JSON. */

@@ -27,7 +27,8 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
       <p className="text-sm">
         A line of names, then one for each person. At least <b>name</b>, <b>age</b>, and <b>mass_kg</b> or{" "}
         <b>mass_lb</b>; also height_cm or height_in, sex, level, group, resting_bpm, max_bpm, vo2max, heart_medication,
-        careful, screening, screening_on, and columns such as <b>best leg-press kg</b>.
+        careful, screening, screening_on, and columns such as <b>best leg-press kg</b>. An empty cell leaves what was
+        written down, <b>-</b> takes it away.
       </p>
       <input
         type="file"
