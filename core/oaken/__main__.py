@@ -15,13 +15,15 @@ from oaken.basis.faults import Fault, FaultyInput
 from oaken.calibration import judge_heart, recorded_path
 from oaken.calibration.reading import load_body, load_recording
 from oaken.calibration.table import as_table as heart_table
+from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, json_schema
-from oaken.class_file.reading import is_text, load_class, load_text
+from oaken.class_file.reading import is_text, load_class, load_text, read_json
+from oaken.course import read_course
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
-from oaken.formats import TARGETS, check, convert
+from oaken.formats import TARGETS, check, convert, kind_of
 from oaken.notation import FaultyText
-from oaken.paper import PAPERS, Printed
+from oaken.paper import PAPERS, Printed, programme
 from oaken.paper.pdf import draw
 from oaken.run import course_of, lived, log_of, people_now, standing
 from oaken.run.reading import load_run
@@ -81,8 +83,8 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--to", required=True, choices=sorted({target for _, target in TARGETS}), help=targets)
     _beside(one)
     one.add_argument("--out", type=Path, help="the file to write; standard output, where it is not given")
-    one = command("sheets", _sheets, "everything that is printed of a class, as PDF files in a folder")
-    one.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
+    one = command("sheets", _sheets, "everything that is printed of a class or course, as PDF files in a folder")
+    one.add_argument("file", type=Path, help="a class file, class as text, run log or course (docs/formats.md)")
     _beside(one)
     one.add_argument("--out", type=Path, required=True, help="the folder to write to; it is made where it is not there")
     one.add_argument("--paper", choices=("a4", "letter"), default="a4", help="the size of the paper")
@@ -185,7 +187,11 @@ def _convert(options: argparse.Namespace) -> str:
 
 
 def _sheets(options: argparse.Namespace) -> str:
-    printed = Printed(_class_of(options))
+    kind = kind_of(options.file).id
+    if kind == "course":
+        course = read_course(read_json(options.file)).course
+        return _written(options.out, [("programme.pdf", draw(programme(course, catalogue()), options.paper)[0])])
+    printed = Printed(load_run(options.file)[0] if kind == "run" else _class_of(options))
     papers = ((f"{kind}.pdf", PAPERS[kind][1](printed, date.today())) for kind in options.only or PAPERS)
     return _written(options.out, ((name, draw(paper, options.paper)[0]) for name, paper in papers))
 

@@ -9,6 +9,7 @@ from logbook.activities_api import router as activities
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
 from logbook.loads_api import router as loads
+from logbook.papers_api import router as papers
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
 from logbook.tables_api import router as tables
@@ -28,7 +29,6 @@ from planning.dates_api import router as dates
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
-from planning.papers_api import router as papers
 from running.api import router as running
 from running.belts_api import router as belts
 from running.book_api import router as book

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
-from making import class_file, classes, group, person, sets
+from making import LIFTS, circuit, class_file, classes, group, person, room, sets
 from oaken.__main__ import main
+from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
+from oaken.course import template
 from oaken.paper import (
     PAPERS,
     Format,
@@ -23,6 +26,7 @@ from oaken.paper import (
     log_sheet,
     person_cards,
     poster,
+    programme,
     run_sheet,
     set_up_cards,
     station_cards,
@@ -83,7 +87,7 @@ def test_every_paper_is_drawn_inside_its_pages_with_everything_on_it(path: Path,
 
 def test_the_run_sheet_has_every_block_at_its_time_on_one_page() -> None:
     printed = Printed(load_class(EXAMPLES[0]))
-    reader = read(run_sheet(printed, "http://127.0.0.1:8000/runs/7"))
+    reader = read(run_sheet(replace(printed, opens="http://127.0.0.1:8000/runs/7")))
     assert len(reader.pages) == 1
     told = words_of(reader)
     for block in printed.plan.blocks:
@@ -220,3 +224,59 @@ def test_the_command_line_writes_them_to_a_folder(tmp_path: Path, capsys: pytest
     blocked.write_text("")
     assert main(["sheets", str(EXAMPLES[0]), "--out", str(blocked)]) == 2
     assert "cannot be written" in capsys.readouterr().err
+
+
+# ---- courses, last time, crowds ------------------------------------------------------------------------------------
+
+
+def test_a_programme_has_every_week_and_goes_on_under_its_head() -> None:
+    file = load_class(EXAMPLES[1])
+    made = template(
+        "waves", file.room, file.participants, catalogue(), name="Autumn", starts=date(2026, 9, 7), time="18:30"
+    )
+    course = made.course.model_copy(update={"weeks": 26, "dropped": [2]})
+    paper = programme(course, catalogue())
+    reader = read(paper)
+    assert len(reader.pages) >= 2
+    assert not outside(reader)
+    for number in range(1, 27):
+        assert str(number) in words_of(reader).split()
+    assert all("what changes" in page.extract_text() for page in reader.pages)
+    assert paper.wall
+
+
+def test_last_time_stands_beside_what_is_planned() -> None:
+    file = load_class(EXAMPLES[1])
+    who = file.plan.people[0]
+    printed = Printed(
+        file, last={(who, "leg-press"): "60 kg × 10, 10, 9 (24 Nov)"}, settings={(who, "press-1"): "seat 4"}
+    )
+    card = person_cards(printed).cards[0]
+    told = words_of(read(person_cards(printed)))
+    assert "60 kg × 10, 10, 9 (24 Nov)" in told
+    assert "last time" in told
+    assert any(isinstance(part, PaperTable) and part.head[4] == "last time" for part in card.parts)
+
+
+LONG = "Wolfeschlegelsteinhausenbergerdorff-Featherstonehaugh of the Upper Saw Mill"
+
+
+@pytest.mark.parametrize("kind", list(PAPERS))
+def test_forty_people_with_long_names_at_twenty_stations_flow_onto_further_pages(kind: Any) -> None:
+    crowd = [person(at, name=f"{LONG} {at}") for at in range(1, 41)]
+    known = catalogue().exercises
+    lifts = [*LIFTS, *(name for name in sorted(known) if known[name].equipment == "none" and known[name].is_work)][:20]
+    kinds = {known[name].equipment for name in LIFTS} - {"none"}
+    file = class_file(circuit(lifts, turn_s=15), people=crowd, room=room(dict.fromkeys(sorted(kinds), 20)))
+    paper = PAPERS[kind][1](Printed(file), TODAY)
+    reader = read(paper)
+    assert not outside(reader)
+    told = words_of(reader)
+    if kind in ("people", "poster"):
+        assert all(str(at) in told for at in range(1, 41))
+    heads = [part.head for card in paper.cards for part in card.parts if isinstance(part, PaperTable)]
+    if kind == "poster":
+        with_rows = [page for page in reader.pages if " Wolfe" in page.extract_text()]
+        assert len(with_rows) > 1
+        assert all("in this order" in page.extract_text() for page in with_rows)
+    assert heads or kind == "before-start"

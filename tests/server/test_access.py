@@ -41,7 +41,8 @@ FOR_ASSISTANTS = {
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),
     ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"), ("GET", "/api/today"),
     ("GET", "/api/calendar"), ("GET", "/api/time-zone"), ("GET", "/api/runs/{run_id}/book"),
-    ("GET", "/api/calendar.ics"), ("GET", "/api/classes/{class_id}/calendar.ics"), ("GET", "/api/courses/{course_id}/calendar.ics"),
+    ("POST", "/api/papers"), ("POST", "/api/papers/pdf"), ("POST", "/api/runs/{run_id}/papers"),
+    ("POST", "/api/runs/{run_id}/papers/pdf"), ("GET", "/api/calendar.ics"), ("GET", "/api/classes/{class_id}/calendar.ics"), ("GET", "/api/courses/{course_id}/calendar.ics"),
     ("GET", "/api/runs/{run_id}/sets.csv"), ("POST", "/api/runs/{run_id}/sets-file"),
 }  # fmt: skip
 
@@ -85,7 +86,7 @@ def body_for(path: str) -> dict[str, Any]:
     plan = planned.revisions.get(number=1).document
     return {
         "plan": plan, "class_id": planned.pk, "revision": 1, "based_on": 1, "began_at": "2026-11-25T19:00:00Z",
-        "person": "tobin", "name": "a.csv", "content": "", "items": [],
+        "person": "tobin", "kind": "poster", "name": "a.csv", "content": "", "items": [],
         "events": [], "names": "numbers", "packets": [],
     }  # fmt: skip
 

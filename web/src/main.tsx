@@ -69,6 +69,14 @@ const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("./today/SheetPage")).SheetPage }),
           },
           {
+            path: "/classes/:id/run",
+            lazy: async () => ({ Component: (await import("./today/OpenRunPage")).OpenRunPage }),
+          },
+          {
+            path: "/courses/:id/programme",
+            lazy: async () => ({ Component: (await import("./course/ProgrammePage")).ProgrammePage }),
+          },
+          {
             path: "/classes/:id/loads",
             lazy: async () => ({ Component: (await import("./loads/NextLoadsPage")).NextLoadsPage }),
           },

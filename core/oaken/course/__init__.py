@@ -18,7 +18,16 @@ from oaken.course.document import (
 )
 from oaken.course.outlook import ClassOutlook, CourseNotice, CourseOutlook, WeekOutlook, outlook
 from oaken.course.templates import TemplateMade, template, templates
-from oaken.course.weeks import CourseClass, classes_of, drop_week, meets_in, monday_in, move_week, plan_of_week
+from oaken.course.weeks import (
+    CourseClass,
+    changes_in,
+    classes_of,
+    drop_week,
+    meets_in,
+    monday_in,
+    move_week,
+    plan_of_week,
+)
 from oaken.course.words import change_words
 
 __all__ = [
@@ -37,6 +46,7 @@ __all__ = [
     "WeekChange",
     "WeekOutlook",
     "change_words",
+    "changes_in",
     "classes_of",
     "drop_week",
     "json_schema",

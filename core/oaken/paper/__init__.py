@@ -6,6 +6,7 @@ from datetime import date
 from oaken.paper.before_and_after import before_start_sheet, log_sheet, set_up_cards
 from oaken.paper.document import (
     Cell,
+    ClassPaper,
     Format,
     LoadPicture,
     Paper,
@@ -16,10 +17,11 @@ from oaken.paper.document import (
     PaperTable,
     Part,
 )
+from oaken.paper.of_a_course import programme
 from oaken.paper.on_the_floor import person_cards, poster, run_sheet, station_cards
 from oaken.paper.scene import Printed
 
-PAPERS: dict[PaperKind, tuple[str, Callable[[Printed, date], Paper]]] = {
+PAPERS: dict[ClassPaper, tuple[str, Callable[[Printed, date], Paper]]] = {
     "run-sheet": ("the run sheet: times, blocks, what has to stand ready", lambda printed, today: run_sheet(printed)),
     "before-start": ("the list to read before the start, for the instructor alone", before_start_sheet),
     "people": ("a card for everybody, with boxes to write in", lambda printed, today: person_cards(printed)),
@@ -36,6 +38,7 @@ PAPERS: dict[PaperKind, tuple[str, Callable[[Printed, date], Paper]]] = {
 __all__ = [
     "PAPERS",
     "Cell",
+    "ClassPaper",
     "Format",
     "LoadPicture",
     "Paper",
@@ -50,6 +53,7 @@ __all__ = [
     "log_sheet",
     "person_cards",
     "poster",
+    "programme",
     "run_sheet",
     "set_up_cards",
     "station_cards",

@@ -43,9 +43,9 @@ def set_up_cards(printed: Printed) -> Paper:
             change = "change" if turn.changes_load else ""
             rows.append([printed.clock(turn.from_s), printed.first_name(turn.number), load, change])
         own: list[tuple[str, Cell]] = [
-            (names.get(one.person, one.person), ", ".join(f"{name} {value}" for name, value in one.values.items()))
-            for one in printed.plan.settings
-            if one.unit == queue.unit
+            (names[person], words)
+            for (person, unit), words in printed.own_settings.items()
+            if unit == queue.unit and person in names
         ]
         parts: list[Part] = [PaperFacts(pairs=own)] if own else []
         parts.append(PaperTable(head=["from", "who", "load", ""], widths=[1, 1.4, 1, 1], rows=rows, strong=[1]))

@@ -9,7 +9,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-PaperKind = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet"]
+PaperKind = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet", "programme"]
+ClassPaper = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet"]
 Format = Literal["a4", "letter"]
 Cell = str | None
 

@@ -17,7 +17,7 @@ BOXES = 3
 """Empty boxes for every set: load, repetitions, and how it ended."""
 
 
-def run_sheet(printed: Printed, opens: str = "") -> Paper:
+def run_sheet(printed: Printed) -> Paper:
     """Times of day, blocks with their lines, and what has to stand ready; on one page where it fits."""
     plan, timeline = printed.plan, printed.timeline
     rows: list[list[Cell]] = []
@@ -43,7 +43,7 @@ def run_sheet(printed: Printed, opens: str = "") -> Paper:
         kind="run-sheet",
         title=plan.name,
         under=_head(printed),
-        opens=opens,
+        opens=printed.opens,
         cards=cards,
         foot=NO_CLEARANCE,
     )
@@ -186,28 +186,27 @@ def _person_card(printed: Printed, person: int, letters: dict[str, str]) -> Pape
         where = f" · {printed.unit(visit.unit)}" if visit.unit >= 0 else ""
         told = [letters.get(slot.id, ""), printed.clock(visit.from_s), f"{printed.line(slot)}{where}"]
         load = "" if row is None else as_set(row)
+        last: list[Cell] = [printed.last.get((printed.people[person].id, slot.exercise.id), "")] if printed.last else []
         written = slot.id in letters
         boxes: list[Cell] = [None] * BOXES if written else [""] * BOXES
-        rows.append([*told, load, *boxes])
-        rows += [["", "", "", f"set {number}", *boxes] for number in range(2, visit.sets + 1) if written]
+        rows.append([*told, load, *last, *boxes])
+        blank: list[Cell] = ["" for _ in last]
+        rows += [["", "", "", f"set {number}", *blank, *boxes] for number in range(2, visit.sets + 1) if written]
         if row is not None and row.sets:
             picture = _picture(printed, slot.exercise.name, visit.unit, row.sets[0].loadings[0].load)
             pictures += [] if picture is None else [picture]
-    own = [one for one in printed.plan.settings if one.person == printed.people[person].id]
-    units = {unit.id: unit.name for unit in printed.room.units}
-    facts = [
-        (units.get(one.unit, one.unit), ", ".join(f"{name} {value}" for name, value in one.values.items()))
-        for one in own
+    mine = printed.people[person].id
+    used = {visit.unit for visit in printed.visits(person) if visit.unit >= 0}
+    units = {printed.room.units[unit].id: printed.room.units[unit].name for unit in sorted(used)}
+    facts: list[tuple[str, Cell]] = [
+        (name, printed.own_settings[mine, unit]) for unit, name in units.items() if (mine, unit) in printed.own_settings
     ]
-    parts: list[Part] = [PaperFacts(pairs=[(name, value) for name, value in facts])] if facts else []
-    parts.append(
-        PaperTable(
-            head=["", "from", "what", "load", "kg", "reps", "left"],
-            widths=[0.6, 1, 4, 1.6, 0.8, 0.8, 0.8],
-            rows=rows,
-            strong=[0],
-        )
-    )
+    parts: list[Part] = [PaperFacts(pairs=facts)] if facts else []
+    head, widths = ["", "from", "what", "load"], [0.6, 1.0, 4.0, 1.6]
+    if printed.last:
+        head, widths = [*head, "last time"], [0.6, 1.0, 3.2, 1.4, 1.6]
+    table = PaperTable(head=[*head, "kg", "reps", "left"], widths=[*widths, 0.8, 0.8, 0.8], rows=rows, strong=[0])
+    parts.append(table)
     return PaperCard(
         badge=str(number), title=printed.people[person].name, under=printed.room.name, parts=[*parts, *pictures]
     )

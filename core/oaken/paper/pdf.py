@@ -33,9 +33,7 @@ def draw(paper: Paper, page: Format = "a4", drawn: Literal["pdf", "png"] = "pdf"
     """A paper as one PDF, or as one PNG a page (72 dots an inch)."""
     inputs = {"paper": json.dumps(_breakable(paper.model_dump(mode="json")), ensure_ascii=False), "format": page}
     if paper.opens:
-        code = io.BytesIO()
-        segno.make(paper.opens, error="m").save(code, kind="svg", border=2)
-        inputs["code"] = code.getvalue().decode("utf-8")
+        inputs["code"] = code_of(paper.opens)
     found = typst.compile(
         HERE / "paper.typ",
         root=HERE,
@@ -46,6 +44,13 @@ def draw(paper: Paper, page: Format = "a4", drawn: Literal["pdf", "png"] = "pdf"
         ignore_system_fonts=True,
     )
     return [one for one in (found if isinstance(found, list) else [found]) if one is not None]
+
+
+def code_of(address: str) -> str:
+    """A code to scan that opens an address, as SVG."""
+    code = io.BytesIO()
+    segno.make(address, error="m").save(code, kind="svg", border=2)
+    return code.getvalue().decode("utf-8")
 
 
 def _breakable(value: object) -> object:

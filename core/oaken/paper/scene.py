@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from functools import cached_property
 
@@ -31,9 +32,17 @@ class Visit:
 
 @dataclass(frozen=True)
 class Printed:
-    """A class that is printed. The file must have been checked."""
+    """A class that is printed. The file must have been checked.
+
+    `last` is what somebody did of an exercise last time, in words, by their id and the exercise's; `settings` how they
+    set a unit, by their id and the unit's, where the class itself does not say it; `opens` the address behind the code
+    on the run sheet, empty for none.
+    """
 
     file: ClassFile
+    last: Mapping[tuple[str, str], str] = field(default_factory=dict)
+    settings: Mapping[tuple[str, str], str] = field(default_factory=dict)
+    opens: str = ""
 
     @property
     def plan(self) -> ClassPlan:
@@ -104,6 +113,15 @@ class Printed:
     @staticmethod
     def _visit(step: Step, begun: float) -> Visit:
         return Visit(step.slot, step.unit, begun, step.end_s, int(step.opens_set))
+
+    @cached_property
+    def own_settings(self) -> dict[tuple[str, str], str]:
+        """How people set units, by their id and the unit's: what the class says stands for what was written down."""
+        planned = {
+            (one.person, one.unit): ", ".join(f"{name} {value}" for name, value in one.values.items())
+            for one in self.plan.settings
+        }
+        return {**self.settings, **planned}
 
     def slot(self, index: int) -> SlotUse:
         """A slot of the timeline."""

@@ -60,13 +60,3 @@ export async function importFile(document: unknown): Promise<{ made: ClassOut; n
   const body = { document: document as Record<string, never> };
   return dataOf(await api.POST("/api/classes/import", { body }));
 }
-
-export type PaperKind = components["schemas"]["PdfIn"]["kind"];
-export type PaperSize = components["schemas"]["PdfIn"]["page"];
-
-/** A paper of a class as PDF. */
-export async function drawPaper(plan: Plan, kind: PaperKind, page: PaperSize): Promise<Blob> {
-  const answer = await api.POST("/api/papers/pdf", { body: { plan, kind, page }, parseAs: "blob" });
-  // the schema knows no PDF: what comes is a blob, as it was asked for
-  return dataOf<unknown>(answer as never) as Blob;
-}

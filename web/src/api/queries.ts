@@ -28,6 +28,11 @@ export function useClass(id: number, first: (id: number) => Promise<void> = asyn
   });
 }
 
+/** One class with its newest plan. */
+export async function readClass(class_id: number) {
+  return dataOf(await api.GET("/api/classes/{class_id}", { params: { path: { class_id } } }));
+}
+
 /** One class with its newest plan, for those who only look at it. */
 export function useClassNow(id: number, enabled: boolean) {
   return useQuery({

@@ -824,6 +824,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/courses/{course_id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Programme
+         * @description The programme of a course as data: every week, and what changes in it.
+         */
+        post: operations["logbook_papers_api_read_programme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/papers/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Programme
+         * @description The programme of a course as PDF.
+         */
+        post: operations["logbook_papers_api_draw_programme"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/courses/{course_id}/papers/week": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Week
+         * @description A paper of every class of a week that is written out, as PDF files in a zip.
+         */
+        post: operations["logbook_papers_api_draw_week"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/courses/{course_id}/revisions/{number}": {
         parameters: {
             query?: never;
@@ -1415,9 +1475,9 @@ export interface paths {
         put?: never;
         /**
          * Read Paper
-         * @description A paper as data.
+         * @description A paper of a class as data.
          */
-        post: operations["planning_papers_api_read_paper"];
+        post: operations["logbook_papers_api_read_paper"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1435,9 +1495,9 @@ export interface paths {
         put?: never;
         /**
          * Draw Paper
-         * @description A paper as PDF.
+         * @description A paper of a class as PDF.
          */
-        post: operations["planning_papers_api_draw_paper"];
+        post: operations["logbook_papers_api_draw_paper"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2199,6 +2259,46 @@ export interface paths {
          * @description Keep what a belt sent to the browser of an instructor.
          */
         post: operations["running_belts_api_take_own_packets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/papers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Paper Of Run
+         * @description A paper of a run as data: with the room and people it is held with.
+         */
+        post: operations["logbook_papers_api_read_paper_of_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/papers/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draw Paper Of Run
+         * @description A paper of a run as PDF.
+         */
+        post: operations["logbook_papers_api_draw_paper_of_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -6519,63 +6619,16 @@ export interface components {
             readings: number;
         };
         /**
-         * Paper
-         * @description One document to print. `columns` is how many cards stand side by side, `whole`: one card a page.
-         *
-         *     `wall`: it may hang where everybody reads it, so nothing in it is about anybody's health. `opens` is the address
-         *     behind a code to scan; empty where there is none.
+         * PageIn
+         * @description The size of the paper.
          */
-        Paper: {
-            /** Cards */
-            cards: components["schemas"]["PaperCard"][];
+        PageIn: {
             /**
-             * Columns
-             * @default 1
-             * @enum {integer}
-             */
-            columns: 1 | 2 | 3;
-            /**
-             * Foot
-             * @default
-             */
-            foot: string;
-            /**
-             * Kind
+             * Page
+             * @default a4
              * @enum {string}
              */
-            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
-            /**
-             * Landscape
-             * @default false
-             */
-            landscape: boolean;
-            /**
-             * Opens
-             * @default
-             */
-            opens: string;
-            /**
-             * Poster
-             * @default false
-             */
-            poster: boolean;
-            /** Title */
-            title: string;
-            /**
-             * Under
-             * @default
-             */
-            under: string;
-            /**
-             * Wall
-             * @default false
-             */
-            wall: boolean;
-            /**
-             * Whole
-             * @default false
-             */
-            whole: boolean;
+            page: "a4" | "letter";
         };
         /**
          * PaperCard
@@ -6620,9 +6673,12 @@ export interface components {
         };
         /**
          * PaperIn
-         * @description A plan, saved or not, and which paper of it.
+         * @description A plan, saved or not, and which paper of it; with the number of its class the code on the run sheet opens its
+         *     run.
          */
         PaperIn: {
+            /** Class Id */
+            class_id?: number | null;
             /**
              * Kind
              * @enum {string}
@@ -6652,6 +6708,78 @@ export interface components {
              * @enum {string}
              */
             part: "lines";
+        };
+        /**
+         * PaperOf
+         * @description Which paper.
+         */
+        PaperOf: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
+        };
+        /**
+         * PaperOut
+         * @description A paper as data, with the code that opens its address as SVG (empty for none).
+         */
+        PaperOut: {
+            /** Cards */
+            cards: components["schemas"]["PaperCard"][];
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /**
+             * Columns
+             * @default 1
+             * @enum {integer}
+             */
+            columns: 1 | 2 | 3;
+            /**
+             * Foot
+             * @default
+             */
+            foot: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet" | "programme";
+            /**
+             * Landscape
+             * @default false
+             */
+            landscape: boolean;
+            /**
+             * Opens
+             * @default
+             */
+            opens: string;
+            /**
+             * Poster
+             * @default false
+             */
+            poster: boolean;
+            /** Title */
+            title: string;
+            /**
+             * Under
+             * @default
+             */
+            under: string;
+            /**
+             * Wall
+             * @default false
+             */
+            wall: boolean;
+            /**
+             * Whole
+             * @default false
+             */
+            whole: boolean;
         };
         /**
          * PaperTable
@@ -6790,6 +6918,8 @@ export interface components {
          * @description The same on paper of a size.
          */
         PdfIn: {
+            /** Class Id */
+            class_id?: number | null;
             /**
              * Kind
              * @enum {string}
@@ -6802,6 +6932,23 @@ export interface components {
              */
             page: "a4" | "letter";
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * PdfOf
+         * @description Which paper, on paper of a size.
+         */
+        PdfOf: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
+            /**
+             * Page
+             * @default a4
+             * @enum {string}
+             */
+            page: "a4" | "letter";
         };
         /**
          * PeopleIn
@@ -9577,6 +9724,25 @@ export interface components {
             week: number;
             /** Zone Sum */
             zone_sum: number;
+        };
+        /**
+         * WeekPapers
+         * @description Which paper of every class of a week.
+         */
+        WeekPapers: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "run-sheet" | "before-start" | "people" | "stations" | "set-up" | "poster" | "log-sheet";
+            /**
+             * Page
+             * @default a4
+             * @enum {string}
+             */
+            page: "a4" | "letter";
+            /** Week */
+            week: number;
         };
         /**
          * WeekStateOut
@@ -13199,6 +13365,271 @@ export interface operations {
             };
         };
     };
+    logbook_papers_api_read_programme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_papers_api_draw_programme: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_papers_api_draw_week: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                course_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeekPapers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     planning_courses_api_read_revision: {
         parameters: {
             query?: never;
@@ -15780,7 +16211,7 @@ export interface operations {
             };
         };
     };
-    planning_papers_api_read_paper: {
+    logbook_papers_api_read_paper: {
         parameters: {
             query?: never;
             header?: never;
@@ -15799,7 +16230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Paper"];
+                    "application/json": components["schemas"]["PaperOut"];
                 };
             };
             /** @description The body is no JSON. */
@@ -15869,7 +16300,7 @@ export interface operations {
             };
         };
     };
-    planning_papers_api_draw_paper: {
+    logbook_papers_api_draw_paper: {
         parameters: {
             query?: never;
             header?: never;
@@ -19283,6 +19714,186 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PacketsKept"];
                 };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_papers_api_read_paper_of_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaperOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaperOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_papers_api_draw_paper_of_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PdfOf"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The body is no JSON. */
             400: {

@@ -68,6 +68,10 @@ function Page({ id, book }: { id: number; book: Book }) {
             ·{" "}
             <Link className="underline underline-offset-2" to={`/classes/${run.class_id}`}>
               the class
+            </Link>{" "}
+            ·{" "}
+            <Link className="underline underline-offset-2" to={`/classes/${run.class_id}/sheet?run=${run.id}`}>
+              on paper
             </Link>
           </p>
         </div>

@@ -98,6 +98,10 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
             <Link to="/courses" className="underline underline-offset-2">
               Courses
             </Link>
+            {" · "}
+            <Link to={`/courses/${id}/programme`} className="underline underline-offset-2">
+              on paper
+            </Link>
             {now <= course.weeks && weeks.length > 0 && ` · this is week ${now} of ${course.weeks}`}
           </p>
         </div>

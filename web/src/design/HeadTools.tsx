@@ -42,7 +42,7 @@ export function HeadTools({
         }
         choices={[
           { id: "loads", name: "Next time’s loads", to: `/classes/${classId}/loads` },
-          { id: "sheet", name: "Run sheet to print", to: `/classes/${classId}/sheet` },
+          { id: "sheet", name: "On paper: sheets, cards, poster", to: `/classes/${classId}/sheet` },
           { id: "history", name: "History", onChoose: () => setOpen("history") },
           { id: "compare", name: "Compare with another class", to: `/compare?one=${classId}` },
           { id: "beginner", name: "Beginner version", onChoose: () => setOpen("beginner") },
