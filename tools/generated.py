@@ -55,6 +55,7 @@ def generate(folder: Path) -> dict[Path, str]:
         ),
         ROOT / "docs" / "course.schema.json": json.dumps(course_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
+        **{ROOT / "docs" / f"{name}.schema.json": told for name, told in _more_schemas().items()},
         ROOT / "docs" / "formats.md": _with_dictionary((ROOT / "docs" / "formats.md").read_text(encoding="utf-8")),
         ROOT / "docs" / "studio.schema.json": json.dumps(studio_schema(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "docs" / "limits.md": _limits(),
@@ -62,6 +63,25 @@ def generate(folder: Path) -> dict[Path, str]:
         ROOT / "tests" / "golden" / "runs.json": json.dumps(run_cases(), ensure_ascii=False) + "\n",
         ROOT / "docs" / "openapi.json": openapi,
         WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
+    }
+
+
+def _more_schemas() -> dict[str, str]:
+    """The schemas of what stands in files of its own: people, a room, a forecast."""
+    from oaken.people import Person
+    from oaken.report import Forecast
+    from oaken.room import Room
+    from pydantic import TypeAdapter
+
+    told = {
+        "people": ("Oaken Circuit list of people", TypeAdapter(list[Person]).json_schema()),
+        "room": ("Oaken Circuit room", Room.model_json_schema()),
+        "forecast": ("Oaken Circuit forecast", Forecast.model_json_schema(mode="serialization")),
+    }
+    draft = "https://json-schema.org/draft/2020-12/schema"
+    return {
+        name: json.dumps({"$schema": draft, **schema, "title": title}, indent=1, ensure_ascii=False) + "\n"
+        for name, (title, schema) in told.items()
     }
 
 

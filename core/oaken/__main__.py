@@ -75,7 +75,11 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("--known-until", type=_share, default=0.5, help="the share that is seen, 0.1 to 0.9")
     one.add_argument("--json", action="store_true", help="JSON instead of text")
     one = command("check", _check, "what a file of any format is, and whether it is right")
-    one.add_argument("file", type=Path, help="a class file, class as text, course, run log, roster or recording")
+    one.add_argument(
+        "file",
+        type=Path,
+        help="a file of any format: class, text, course, run log, roster, recording, calendar or studio",
+    )
     _beside(one)
     one = command("convert", _convert, "a file in another format")
     one.add_argument("file", type=Path, help="a file of any format (docs/formats.md)")

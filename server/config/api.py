@@ -10,6 +10,7 @@ from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
 from logbook.loads_api import router as loads
 from logbook.papers_api import router as papers
+from logbook.person_files import router as person_files
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
 from logbook.tables_api import router as tables
@@ -107,6 +108,7 @@ api.add_router("", progress)
 api.add_router("", loads)
 api.add_router("", weeks)
 api.add_router("", tables)
+api.add_router("", person_files)
 api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)

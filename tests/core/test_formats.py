@@ -159,3 +159,23 @@ def test_every_target_starts_from_a_known_format_and_help_names_it(capsys: pytes
     for source, target in TARGETS:
         assert f"{source} → {target}" in told
     assert "Ends with 0 when it worked, and with 2" in told
+
+
+def test_a_studio_file_and_a_calendar_are_known_and_checked(tmp_path: Path) -> None:
+    from datetime import UTC, datetime
+    from zoneinfo import ZoneInfo
+
+    from oaken.calendar_file import Dated, write_calendar
+    from test_studio_file import studio
+
+    whole = tmp_path / "mill.zip"
+    whole.write_bytes(studio())
+    assert (kind_of(whole).id, check(whole).words) == ("studio", "“Alder Mill”: 0 people, 0 classes held")
+    whole.write_bytes(studio()[:-40])
+    with pytest.raises(FaultyInput, match="no zip, or was cut off"):
+        check(whole)
+    moment = datetime(2026, 12, 1, 18, 30)
+    one = Dated("a@b", "Legs", moment, 50, "Mill", "12 people", 1, datetime(2026, 1, 1, tzinfo=UTC))
+    dates = tmp_path / "dates.ics"
+    dates.write_bytes(write_calendar("Mill", ZoneInfo("Europe/Berlin"), [one]))
+    assert (kind_of(dates).id, check(dates).words) == ("calendar", "1 event, 1 of them dates of classes")

@@ -97,7 +97,7 @@ def test_the_files_of_a_folder_come_by_their_numbers() -> None:
         (lambda files: files.update({"manifest.json": b"[]"}), "manifest.json"),
         (lambda files: files.update({"manifest.json": b"{"}), "is no JSON"),
         (lambda files: manifest_says(files, format="oaken-studio/9"), "newer version .*bring this installation up"),
-        (lambda files: manifest_says(files, format="other/1"), "another format"),
+        (lambda files: manifest_says(files, format="other/1"), "no format that can be read"),
         (lambda files: manifest_says(files, mood="good"), "not a field of this format"),
     ],
 )

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
+from jsonschema import Draft202012Validator
+from oaken.basis.faults import FaultyInput
+from oaken.class_file import read_class
+from oaken.course import read_course
+from oaken.run.log_file import EVENTS
 
 ROOT = Path(__file__).resolve().parents[2]
 PAGES = sorted([ROOT / "README.md", *(ROOT / "docs").glob("*.md")])
@@ -89,3 +96,73 @@ def test_the_dictionary_gives_each_word_once() -> None:
     words = [row for row in rows if row != "word"]
     assert len(words) > 50
     assert len(set(words)) == len(words)
+
+
+# ---- the examples of the formats -----------------------------------------------------------------------------------
+
+FORMATS_PAGE = (ROOT / "docs" / "formats.md").read_text(encoding="utf-8")
+JSON_BLOCKS = re.findall(r"```json\n(.*?)```", FORMATS_PAGE, re.DOTALL)
+
+
+def schema(name: str) -> Draft202012Validator:
+    told = json.loads((ROOT / "docs" / f"{name}.schema.json").read_text(encoding="utf-8"))
+    Draft202012Validator.check_schema(told)
+    return Draft202012Validator(told)
+
+
+def test_every_example_of_the_formats_page_is_what_its_schema_and_its_reader_take() -> None:
+    kinds = []
+    for block in JSON_BLOCKS:
+        if block.startswith('{"class"'):
+            head, *lines = block.strip().split("\n")
+            assert set(json.loads(head)) == {"class"}
+            for line in lines:
+                schema("run").validate(json.loads(line))
+                EVENTS.validate_json(line)
+            kinds.append("run")
+            continue
+        document = json.loads(block)
+        kind = document["format"].split("/")[0].removeprefix("oaken-")
+        schema(kind).validate(document)
+        (read_class if kind == "class" else read_course)(document)
+        kinds.append(kind)
+    assert kinds == ["class", "run", "course"]
+
+
+@pytest.mark.parametrize("path", sorted((ROOT / "examples").glob("*.json")), ids=lambda path: path.stem)
+def test_every_shipped_file_is_valid_by_a_published_schema(path: Path) -> None:
+    document = json.loads(path.read_text(encoding="utf-8"))
+    if isinstance(document, list):
+        schema("people").validate(document)
+    elif "plan" in document:
+        schema("class").validate(document)
+    else:
+        schema("room").validate(document)
+
+
+def test_the_people_and_the_forecast_of_the_command_line_have_schemas(capsys: pytest.CaptureFixture[str]) -> None:
+    from oaken.__main__ import main
+
+    assert main(["forecast", str(ROOT / "examples" / "long-carry.json")]) == 0
+    schema("forecast").validate(json.loads(capsys.readouterr().out))
+
+
+@pytest.mark.parametrize(
+    ("document", "message", "right"),
+    [
+        (
+            {"format": "oaken-class/3", "plan": {}},
+            "a newer version (oaken-class/3)",
+            "bring this installation up to date",
+        ),
+        ({"format": "oaken-course/9"}, "a newer version (oaken-course/9)", "bring this installation up to date"),
+        ({"format": "oaken-class/0", "plan": {}}, "no format that can be read", "oaken-class/1 or oaken-class/2"),
+        ({"format": "other/2", "plan": {}}, "no format that can be read", "oaken-class/1 or oaken-class/2"),
+    ],
+)
+def test_a_file_of_a_newer_version_says_what_to_do(document: Any, message: str, right: str) -> None:
+    read = read_course if "course" in document["format"] else read_class
+    with pytest.raises(FaultyInput) as refused:
+        read(document)
+    assert message in refused.value.faults[0].message
+    assert right in refused.value.faults[0].right

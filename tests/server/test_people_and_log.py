@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import io
+import json
 import zipfile
 from collections.abc import Callable
 from typing import Any
@@ -14,6 +15,7 @@ from logbook.models import Recording, Run
 from oaken.recordings import read_recording
 from people.models import Person
 from planning.models import PlannedClass, Revision
+from pypdf import PdfReader
 from studio.models import Studio
 
 Send = Callable[..., tuple[int, Any]]
@@ -391,3 +393,33 @@ def test_activities_go_out_one_by_one_or_all_in_a_zip(client: Client, send: Send
     _, ready = send("POST", "/api/runs", {"class_id": run["class_id"], "revision": 1})
     status, told = send("GET", f"/api/runs/{ready['id']}/activities")
     assert (status, told["faults"][0]["right"]) == (422, "a class that is over")
+
+
+# ---- everything, as files ------------------------------------------------------------------------------------------
+
+
+def test_everything_kept_on_somebody_is_a_zip_they_can_read(client: Client, send: Send) -> None:
+    run = hold(send)
+    assert send("POST", f"/api/runs/{run['id']}/simulated", {"person": "tobin"})[0] == 201
+    note = "Old knee; asked his physiotherapist"
+    Person.objects.filter(key="tobin").update(health_note=note)
+    answer = client.get("/api/people/tobin/everything.zip")
+    with zipfile.ZipFile(io.BytesIO(answer.getvalue())) as files:
+        names = files.namelist()
+        page = PdfReader(io.BytesIO(files.read("page.pdf")))
+        words = " ".join(" ".join(one.extract_text() for one in page.pages).split())
+        assert json.loads(files.read("everything.json")) == send("GET", "/api/people/tobin/everything")[1]
+        for name in ("sets", "attendance", "figures", "hearts", "loads", "settings", "progress"):
+            text = files.read(f"{name}.csv").decode("utf-8-sig")
+            assert "tobin" in text, name
+            assert "Ines" not in text, name
+        fits = [name for name in names if name.endswith(".fit")]
+        assert len(fits) == Recording.objects.filter(person__key="tobin").count()
+        assert read_recording(files.read(fits[0])).bpm.size > 100
+        assert "Tobin Askrigg" in files.read("read-me.txt").decode()
+    assert "Tobin Askrigg" in words
+    assert note in words
+    assert "190 kg" in words  # the best on the leg press
+    pdf = client.get("/api/people/tobin/everything.pdf?page=letter").content
+    assert round(float(PdfReader(io.BytesIO(pdf)).pages[0].mediabox.width)) == 612
+    assert client.get("/api/people/nobody/everything.zip").status_code == 404

@@ -41,6 +41,17 @@ def faults_in(place: str, root: str = "") -> Callable[[str, str, str], Fault]:
     return fault
 
 
+def unknown_format(written: str, known: Sequence[str]) -> Fault:
+    """What is wrong with a document whose format is none of those that are known (the newest last): it was made by a
+    newer version, or it is something else."""
+    name, _, number = known[-1].partition("/")
+    other, _, later = written.partition("/")
+    newer = other == name and later.isdigit() and int(later) > int(number)
+    message = f"was made by a newer version ({written})" if newer else f"{written[:60]!r} is no format that can be read"
+    right = "bring this installation up to date first" if newer else " or ".join(known)
+    return Fault(path="format", place="the file", field="format", message=message, right=right)
+
+
 class Faults(BaseModel):
     """What is wrong with a request, every fault with its place."""
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import Fault, FaultyInput, faults_of, unknown_format
 from oaken.catalogue import Catalogue, OwnEntries, catalogue
 from oaken.people import Person
 from oaken.plan import ClassPlan, HouseRule, check
@@ -56,10 +56,7 @@ def read_class(document: Any) -> ClassFile:
         if written == OLDEST:
             document = {**document, "format": FORMAT, "plan": upgraded(document.get("plan"))}
         elif isinstance(written, str) and written != FORMAT:
-            message = f"{written!r} is no format this version can read"
-            raise FaultyInput(
-                [Fault(path="format", place="the file", field="format", message=message, right=f"{OLDEST} or {FORMAT}")]
-            )
+            raise FaultyInput([unknown_format(written, (OLDEST, FORMAT))])
     try:
         file = ClassFile.model_validate(document)
     except ValidationError as error:

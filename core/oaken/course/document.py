@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator, model_validator
 
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import FaultyInput, faults_of, unknown_format
 from oaken.people import Closed
 from oaken.plan import ClassPlan
 from oaken.plan.blocks import Name, Reference
@@ -134,8 +134,7 @@ def read_course(document: Any) -> CourseFile:
     """Validate a course file that was read from JSON. Raises FaultyInput with every located fault."""
     written = document.get("format") if isinstance(document, dict) else None
     if isinstance(written, str) and written != FORMAT:
-        message = f"{written!r} is no format of a course that this version can read"
-        raise FaultyInput([Fault(path="format", place="the file", field="format", message=message, right=FORMAT)])
+        raise FaultyInput([unknown_format(written, (FORMAT,))])
     try:
         return CourseFile.model_validate(document)
     except ValidationError as error:

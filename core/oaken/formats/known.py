@@ -7,12 +7,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import NamedTuple
+from zoneinfo import ZoneInfo
 
 from pydantic import TypeAdapter, ValidationError
 
 from oaken.basis.faults import Fault, FaultyInput, faults_of
 from oaken.basis.text_files import Unreadable, decoded
 from oaken.basis.words import counted
+from oaken.calendar_file import read_calendar
 from oaken.catalogue import catalogue
 from oaken.class_file.reading import load_class, load_text, read_json
 from oaken.course import read_course
@@ -21,6 +23,7 @@ from oaken.people import Person
 from oaken.people.roster import COLUMNS, POUNDS_AND_INCHES, read_roster
 from oaken.recordings import read_recording
 from oaken.run.reading import load_run
+from oaken.studio_file import KeptPerson, StudioReader
 
 LARGEST_BYTES = 20_000_000
 """No file of any of these formats is larger; each format has its own bound besides."""
@@ -107,6 +110,21 @@ def _recording(path: Path, beside: Path | None) -> str:
     )
 
 
+def _studio(path: Path, beside: Path | None) -> str:
+    with path.open("rb") as source:
+        reader = StudioReader(source)
+        reader.check()
+        people = sum(1 for _ in reader.records("people.jsonl", None, KeptPerson))
+        held = len(reader.paths("runs", ".json"))
+    return f"“{reader.manifest.name}”: {counted(people, 'person', 'people')}, {counted(held, 'class', 'classes')} held"
+
+
+def _calendar(path: Path, beside: Path | None) -> str:
+    found = read_calendar(path.read_bytes(), ZoneInfo("UTC"))
+    dates = sum(not one.faults for one in found)
+    return f"{counted(len(found), 'event')}, {dates} of them dates of classes"
+
+
 FORMATS = {
     one.id: one
     for one in (
@@ -117,6 +135,8 @@ FORMATS = {
         Format("roster", "roster as CSV", _roster),
         Format("people", "list of people", _people),
         Format("recording", "recording of heart rate", _recording),
+        Format("studio", "studio file", _studio),
+        Format("calendar", "calendar", _calendar),
     )
 }
 
@@ -131,6 +151,9 @@ def kind_of(path: Path) -> Format:
     """Which format a file is in. Raises FaultyInput where it is none of them, or cannot be read."""
     try:
         size = path.stat().st_size
+        with path.open("rb") as source:
+            if source.read(4) == b"PK\x03\x04":
+                return FORMATS["studio"]
         content = path.read_bytes() if size <= LARGEST_BYTES else b""
     except OSError as error:
         raise faulty_file(path, f"cannot be read ({error.strerror})", "the path of a file") from error
@@ -154,6 +177,8 @@ def _kind_of_text(path: Path, text: str) -> str:
         return "recording"
     if text.startswith("["):
         return "people"
+    if text[:15].upper() == "BEGIN:VCALENDAR":
+        return "calendar"
     first = text.split("\n", 1)[0].strip().lower()
     cells = {cell.strip(' "') for cell in first.replace(";", ",").replace("\t", ",").split(",")}
     if len(cells) > 1 and "name" in cells and cells & {*COLUMNS, *POUNDS_AND_INCHES} - {"name", "id"}:

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import date
 
+from oaken.paper.about_somebody import kept_on
 from oaken.paper.before_and_after import before_start_sheet, log_sheet, set_up_cards
 from oaken.paper.document import (
     Cell,
@@ -50,6 +51,7 @@ __all__ = [
     "Part",
     "Printed",
     "before_start_sheet",
+    "kept_on",
     "log_sheet",
     "person_cards",
     "poster",

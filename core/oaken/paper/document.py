@@ -9,8 +9,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-PaperKind = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet", "programme"]
 ClassPaper = Literal["run-sheet", "before-start", "people", "stations", "set-up", "poster", "log-sheet"]
+PaperKind = ClassPaper | Literal["programme", "person"]
 Format = Literal["a4", "letter"]
 Cell = str | None
 

@@ -12,7 +12,7 @@ from typing import IO, TypeVar
 import orjson
 from pydantic import BaseModel, ValidationError
 
-from oaken.basis.faults import Fault, FaultyInput, faults_of
+from oaken.basis.faults import Fault, FaultyInput, faults_of, unknown_format
 from oaken.basis.limits import in_words, most
 from oaken.studio_file.document import FORMAT, Manifest
 from oaken.studio_file.packing import MANIFEST
@@ -151,11 +151,7 @@ class StudioReader:
             raise faulty_studio(f"is no JSON: {error.msg}", "the file as it was made", MANIFEST) from error
         written = document.get("format") if isinstance(document, dict) else None
         if isinstance(written, str) and written != FORMAT:
-            newer = written.startswith("oaken-studio/")
-            message = (
-                f"was made by a newer version ({written})" if newer else f"is of another format ({written[:40]!r})"
-            )
-            raise faulty_studio(message, f"{FORMAT}: bring this installation up to date first", MANIFEST)
+            raise FaultyInput([unknown_format(written, (FORMAT,)).model_copy(update={"place": MANIFEST})])
         return read_line(MANIFEST, 1, content, Manifest)
 
     def _check_names(self) -> None:

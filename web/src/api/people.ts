@@ -165,10 +165,6 @@ export async function forgetCalibration(key: string): Promise<void> {
   done(answer);
 }
 
-export async function everythingAbout(key: string): Promise<unknown> {
-  return dataOf(await api.GET("/api/people/{key}/everything", { params: { path: { key } } }));
-}
-
 export async function erasePerson(key: string): Promise<void> {
   const answer = await api.DELETE("/api/people/{key}/everything", { params: { path: { key } } });
   done(answer);

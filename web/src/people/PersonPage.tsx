@@ -3,7 +3,7 @@ import { useCallback, useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 
 import type { PersonOut, PersonRecord } from "../api/client";
-import { erasePerson, everythingAbout, keptAs, savePerson, usePerson } from "../api/people";
+import { erasePerson, keptAs, savePerson, usePerson } from "../api/people";
 import { useKeys } from "../keeping/keys";
 import { LeaveGuard } from "../keeping/LeaveGuard";
 import { Refusals } from "../keeping/Refusals";
@@ -13,7 +13,6 @@ import type { EditRecord } from "./record";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Opening } from "../shared/Opening";
 import { Dialog } from "../shared/Dialog";
-import { saveText } from "../shared/files";
 import { UndoRedo } from "../shared/UndoRedo";
 import { BodySection } from "./BodySection";
 import { CareSection } from "./CareSection";
@@ -101,10 +100,6 @@ function DataSection({ personKey, name }: { personKey: string; name: string }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [asking, ask] = useState(false);
-  const tell = useMutation({
-    mutationFn: () => everythingAbout(personKey),
-    onSuccess: (all) => saveText(`${personKey}.json`, JSON.stringify(all, null, 1), "application/json"),
-  });
   const erase = useMutation({
     mutationFn: () => erasePerson(personKey),
     onSuccess: async () => {
@@ -116,17 +111,20 @@ function DataSection({ personKey, name }: { personKey: string; name: string }) {
     <section>
       <h2 className="text-lg font-semibold">What is kept</h2>
       <p className="faint text-sm">Everybody may have a copy of what is kept on them, and have it erased.</p>
-      <div className="mt-2 flex gap-2">
-        <button type="button" className="btn btn-sm" onClick={() => tell.mutate()}>
-          Save everything as a file
-        </button>
+      <div className="mt-2 flex flex-wrap gap-2">
+        <a className="btn btn-sm" href={`/api/people/${personKey}/everything.zip`} download>
+          Save everything as files (zip)
+        </a>
+        <a className="btn btn-sm" href={`/api/people/${personKey}/everything.pdf`} target="_blank" rel="noreferrer">
+          A page to print
+        </a>
         <button type="button" className="btn btn-sm" onClick={() => ask(true)}>
           Erase …
         </button>
       </div>
-      {(tell.isError || erase.isError) && (
+      {erase.isError && (
         <p role="alert" className="mt-2 text-sm text-error">
-          {(tell.error ?? erase.error)?.message}
+          {erase.error.message}
         </p>
       )}
       {asking && (
