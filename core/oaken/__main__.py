@@ -78,7 +78,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument(
         "file",
         type=Path,
-        help="a file of any format: class, text, course, run log, roster, recording, calendar or studio",
+        help="a class, text, course, run log, roster, recording, calendar or studio",
     )
     _beside(one)
     one = command("convert", _convert, "a file in another format")

@@ -24,7 +24,6 @@ from studio.turns import long_work
 from logbook import keeping, tables
 from logbook.papers_api import drawn
 from logbook.runs_api import name_of
-from logbook.tables_api import EARLIEST
 
 router = Router(tags=["people"])
 
@@ -62,7 +61,7 @@ def draw_everything(request: HttpRequest, key: str, page: Format = "a4") -> Http
 def write_files(person: Person, out: IO[bytes]) -> None:
     """Write the zip, one file after the other."""
     today = timezone.localdate(timezone=person.studio.zone)
-    asked = tables.Asked(person.studio, EARLIEST, today, person.key)
+    asked = tables.Asked(person.studio, tables.EARLIEST, today, person.key)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as target:
         target.writestr("read-me.txt", READ_ME.format(name=person.name, day=today))
         target.writestr("page.pdf", drawn(page_of(person), "a4"))

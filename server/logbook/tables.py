@@ -28,6 +28,7 @@ from logbook.sets import records_of
 
 _fault = faults_in("the table")
 ROWS = 2000
+EARLIEST = date(2000, 1, 1)
 
 Row = Sequence[object]
 

@@ -24,7 +24,6 @@ from logbook import tables
 router = Router(tags=["tables"])
 _fault = faults_in("the table")
 
-EARLIEST = date(2000, 1, 1)
 Name = Literal["sets", "attendance", "figures", "hearts", "loads", "settings", "progress", "forecasts"]
 Comes = Literal["loads", "settings"]
 
@@ -58,8 +57,8 @@ def take_table(
     """A table of the studio as CSV: of everything, or from one day to another, of everybody or of one person."""
     studio = studio_of(request)
     last = date(2100, 1, 1) if name == "forecasts" else timezone.localdate(timezone=studio.zone)
-    asked = tables.Asked(studio, since or EARLIEST, until or last, person)
-    if asked.until < asked.since or not EARLIEST <= asked.until <= date(2100, 1, 1):
+    asked = tables.Asked(studio, since or tables.EARLIEST, until or last, person)
+    if asked.until < asked.since or not tables.EARLIEST <= asked.until <= date(2100, 1, 1):
         raise FaultyInput([_fault("until", f"{asked.until} is before {asked.since}", "a day behind the first")])
     file = tempfile.TemporaryFile()  # noqa: SIM115 — closed when the last piece of it was sent
     for part in table_lines(name, tables.TABLES[name](asked)):

@@ -12,9 +12,10 @@ import orjson
 from django.contrib.auth.models import User
 from django.db import DataError, IntegrityError, transaction
 from django.utils import timezone
-from logbook.models import Attendance, DoneSet, LiveHeart, ReadBeforeStart, Recording, Run, RunEvent
+from logbook.models import Attendance, LiveHeart, ReadBeforeStart, Recording, Run, RunEvent
 from logbook.runs import write_out_missing
 from logbook.sets import FIELDS as SET_FIELDS
+from logbook.sets import put_back as put_sets_back
 from oaken.basis.faults import FaultyInput, faults_of
 from oaken.basis.limits import in_words, most
 from oaken.basis.text_files import unguarded
@@ -291,7 +292,7 @@ class _Arriving:
         if self.reader.has(hearts):
             self._hearts(hearts, run)
         if self.reader.has(sets):
-            DoneSet.objects.bulk_create(self._sets(sets, run), batch_size=ROWS)
+            put_sets_back(run, self._sets(sets))
 
     def _file_of(self, log: str, head: RunHead) -> dict[str, Any] | None:
         for _, line in self.reader.lines(log):
@@ -339,7 +340,7 @@ class _Arriving:
                     **one.model_dump(include={"source", "start", "offset_s", "seconds", "bpm", "at_work"}),
                 )
 
-    def _sets(self, path: str, run: Run) -> Iterator[DoneSet]:
+    def _sets(self, path: str) -> Iterator[tuple[int, dict[str, Any]]]:
         rows = csv.reader(_text_lines(self.reader, path))
         if next(rows, None) != list(SET_COLUMNS):
             raise faulty_studio("has other columns", ", ".join(SET_COLUMNS), path)
@@ -352,7 +353,7 @@ class _Arriving:
                 raise faulty_studio(
                     f"cannot be read: {error}", "the file as it was made", f"{path}, line {number}"
                 ) from error
-            yield DoneSet(run=run, person_id=self._person(cells[0], path), **values)
+            yield self._person(cells[0], path), values
 
     def _person(self, key: str, place: str) -> int:
         if key not in self.people:

@@ -46,7 +46,7 @@ def test_it_runs_as_a_program_without_the_server() -> None:
         (lambda text: text.replace('"leg-extension"', '"leg-extention"'), "perhaps leg-extension"),
         (lambda text: text[:300], "is not JSON"),
         (lambda text: text.replace("alder-mill.json", "attic.json"), "attic.json, room: cannot be read"),
-        (lambda text: text.replace("oaken-class/2", "oaken-class/9"), "oaken-class/2"),
+        (lambda text: text.replace("oaken-class/2", "oaken-class/9"), "bring this installation up to date"),
     ],
 )
 def test_a_faulty_file_gets_a_located_error_and_exit_code_2(
