@@ -4,10 +4,7 @@ instructors."""
 from __future__ import annotations
 
 import io
-import os
 import re
-import subprocess
-import sys
 import zipfile
 from collections import defaultdict
 from collections.abc import Sequence
@@ -27,18 +24,16 @@ from oaken.plan import ClassPlan
 from oaken.progress import Session
 from people.models import UnitSetting
 from planning import courses, keeping
-from pydantic import BaseModel, TypeAdapter
+from pydantic import BaseModel
 from studio.access import RowId, assistants_too, member, studio_of
 from studio.models import Studio
 from studio.own import house_catalogue
 from studio.turns import long_work
 
 from logbook import runs, sets
+from logbook.drawing import drawn
 
 router = Router(tags=["papers"])
-
-LONGEST_S = 60
-"""Nothing that is allowed takes so long to draw."""
 
 FOR_INSTRUCTORS = ("before-start",)
 
@@ -234,17 +229,3 @@ def _short(told: Sequence[str]) -> str:
 
 def _pdf(paper: Paper, page: Format) -> HttpResponse:
     return HttpResponse(drawn(paper, page), content_type="application/pdf")
-
-
-def drawn(paper: Paper, page: Format) -> bytes:
-    """Drawn in a process of its own, which takes what Typst keeps with it when it ends."""
-    given = TypeAdapter(dict[str, object]).dump_json({"paper": paper.model_dump(mode="json"), "format": page})
-    done = subprocess.run(
-        [sys.executable, "-m", "oaken.paper.pdf"],
-        input=given,
-        capture_output=True,
-        check=True,
-        timeout=LONGEST_S,
-        env={**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)},
-    )
-    return done.stdout

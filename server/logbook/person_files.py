@@ -22,7 +22,7 @@ from studio.own import house_catalogue
 from studio.turns import long_work
 
 from logbook import keeping, tables
-from logbook.papers_api import drawn
+from logbook.drawing import drawn
 from logbook.runs_api import name_of
 
 router = Router(tags=["people"])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable
+from datetime import timedelta
 from typing import Any
 
 import pytest
@@ -22,7 +23,7 @@ Send = Callable[..., Any]
 @pytest.fixture
 def held(demo: Studio) -> Run:
     """A class that was held, with a recording."""
-    run = runs.simulate(demo, demo.classes.get(key="machine-pairs"), timezone.now() - timezone.timedelta(hours=2), 5)
+    run = runs.simulate(demo, demo.classes.get(key="machine-pairs"), timezone.now() - timedelta(hours=2), 5)
     keeping.simulate(run, ["tobin"])
     return run
 
