@@ -130,9 +130,11 @@ def _book(screen: Screen) -> None:
     screen.one("[data-testid=hearts-beside] svg")
 
 
-def _weeks(screen: Screen) -> None:
-    screen.open("/book")
-    screen.until_text("[data-testid=over-weeks]", "Blocks that overrun")
+def _papers(screen: Screen) -> None:
+    planned = next(one for one in screen.ask("GET", "/api/classes") if one["name"].startswith("Machine pairs"))
+    screen.open(f"/classes/{planned['id']}/sheet")
+    screen.press("Cards of people")
+    screen.until_text("[data-testid=paper]", "last time")
 
 
 def _progress(screen: Screen) -> None:
@@ -160,7 +162,7 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("next-loads", (1280, 800), "mill-day", _next_loads),
     ("calendar", (1280, 800), "mill-day", _calendar),
     ("run-in-the-book", (1280, 800), "mill-day", _book),
-    ("weeks", (1280, 800), "mill-day", _weeks),
+    ("papers", (1280, 800), "mill-day", _papers),
     ("score-stations", (1280, 800), "mill-day", _score),
     ("class-as-text", (1280, 800), "mill-day", _text),
     ("people-of-a-class", (1280, 800), "mill-day", _people_of_a_class),

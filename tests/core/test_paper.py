@@ -280,3 +280,33 @@ def test_forty_people_with_long_names_at_twenty_stations_flow_onto_further_pages
         assert len(with_rows) > 1
         assert all("in this order" in page.extract_text() for page in with_rows)
     assert heads or kind == "before-start"
+
+
+FIVE_METRES_PT = 32
+"""A capital letter of 5 minutes of arc (what a usual eye reads, ISO 8596) is 7.3 mm high at five metres: two thirds of
+type of 32 points."""
+
+
+def sizes(reader: PdfReader) -> list[tuple[float, str]]:
+    """The size of every piece of text, in points."""
+    found: list[tuple[float, str]] = []
+    for page in reader.pages:
+
+        def seen(text: str, cm: list[float], tm: list[float], font: Any, size: float) -> None:
+            if text.strip():
+                found.append((abs(size * tm[3] * cm[3]), text.strip()))
+
+        page.extract_text(visitor_text=seen)
+    return found
+
+
+@pytest.mark.parametrize("kind", list(PAPERS))
+def test_text_is_large_enough_for_where_it_is_read(kind: Any) -> None:
+    printed = Printed(load_class(EXAMPLES[1]))
+    found = sizes(read(PAPERS[kind][1](printed, TODAY)))
+    assert min(size for size, _ in found) >= 8.99
+    if kind == "poster":
+        told = " ".join(text for size, text in found if size >= FIVE_METRES_PT)
+        for at in range(len(printed.people)):
+            assert printed.first_name(at + 1) in told
+        assert "Leg press" in told

@@ -157,3 +157,13 @@ def test_whatever_stands_in_a_table_it_is_read_or_refused(cells: list[list[str]]
     except FaultyInput:
         return
     assert all(row.faults or row.empty or row.as_planned or row.fields for row in rows)
+
+
+def test_a_minus_takes_a_value_away_and_an_empty_cell_says_nothing() -> None:
+    row = one_row("load_kg,reps,reps_left,form", "-,9,-,-")
+    assert (row.faults, row.empty) == ([], False)
+    assert row.fields["reps"] == 9
+    assert not {"load_kg", "reps_left", "form"} & set(row.fields)
+    only = one_row("load_kg,reps", "-,-")
+    assert (only.empty, only.faults) == (False, [])
+    assert one_row("load_kg,reps", ",").empty

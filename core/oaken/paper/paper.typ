@@ -1,8 +1,9 @@
 // Draws a paper (document.py) handed over as JSON. Nothing of it is run as code: every word is text.
 #let paper = json(bytes(sys.inputs.paper))
 #let poster = paper.poster
-#let base = if poster { 20pt } else { 10.5pt }
-#let small = if poster { 14pt } else { 9pt }
+// read from five metres: a capital letter of 5 minutes of arc is 7.3 mm high there, 32pt and more
+#let base = if poster { 36pt } else { 10.5pt }
+#let small = if poster { 22pt } else { 9pt }
 
 #set document(title: paper.title)
 #set page(
@@ -85,7 +86,7 @@
 
 // a card that surely fits a page is not divided; a longer one goes on under its head
 #let rows-of(card) = card.parts.map(part => if part.part == "table" { part.rows.len() } else if part.part == "lines" { part.lines.len() } else { 4 }).sum(default: 0)
-#let most-rows = if poster { 10 } else if paper.landscape { 20 } else { 32 }
+#let most-rows = if poster { 6 } else if paper.landscape { 20 } else { 32 }
 
 #let draw-card(card) = {
   let inside = {
@@ -94,7 +95,7 @@
         box(fill: black, inset: (x: 6pt, y: 3pt), text(fill: white, weight: "bold", size: base * 1.6, card.badge))
         h(6pt)
       }
-      text(weight: "bold", size: base * 1.35, card.title)
+      text(weight: "bold", size: if poster { base * 1.1 } else { base * 1.35 }, card.title)
     })
     if card.under != "" { block(spacing: 0.6em, sticky: true, text(size: small, card.under)) }
     let pictures = card.parts.filter(part => part.part == "load")
@@ -109,7 +110,7 @@
 #grid(
   columns: (1fr, auto),
   {
-    text(weight: "bold", size: base * 1.7, paper.title)
+    text(weight: "bold", size: if poster { base * 1.2 } else { base * 1.7 }, paper.title)
     if paper.under != "" { linebreak(); text(size: small, paper.under) }
   },
   if "code" in sys.inputs { image(bytes(sys.inputs.code), format: "svg", width: 22mm) },

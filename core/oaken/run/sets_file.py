@@ -11,7 +11,7 @@ from typing import Any, Literal
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
-from oaken.basis.text_files import guarded, table_rows, unguarded
+from oaken.basis.text_files import CLEAR, guarded, table_rows, unguarded
 from oaken.run.log import LogRow
 
 COLUMNS = (
@@ -77,7 +77,7 @@ def read_sets(content: bytes, planned: Sequence[LogRow], names: Mapping[str, str
     any order; commas, semicolons or tabs part them, decimals have a point or a comma.
 
     Raises FaultyInput where the file as a whole cannot be read. A row names a person (id or name), an exercise (id) and
-    a set; its part only where the exercise stands several times.
+    a set; its part only where the exercise stands several times. “-” takes a value away: the set was done without it.
     """
     lines = table_rows(content, LARGEST_BYTES, most("sets_file.rows"), "sets")
     head = [cell.strip().lower() for cell in lines[0][1]]
@@ -100,6 +100,7 @@ def read_sets(content: bytes, planned: Sequence[LogRow], names: Mapping[str, str
 def _row(
     line: int, cells: Mapping[str, str], by_name: Mapping[str, str], parts: Mapping[str, Mapping[str, int]]
 ) -> SetRow:
+    written, cells = cells, {name: "" if cell == CLEAR else cell for name, cell in cells.items()}
     at = _Cells(line, cells)
     person = by_name.get(cells.get("person", "").lower())
     if person is None:
@@ -129,7 +130,10 @@ def _row(
         "form": at.one_of("form", ("good", "poor")),
         "note": cells.get("note", "")[:500],
     }
-    told = any(cells.get(name) for name in ("load_kg", "reps", "seconds", "to_failure", "helped", "reps_left", "form"))
+    # “-” says that there is nothing, which is not the same as saying nothing
+    told = any(
+        written.get(name) for name in ("load_kg", "reps", "seconds", "to_failure", "helped", "reps_left", "form")
+    )
     as_planned = not told and cells.get("written", "").lower() == "as planned"
     # an empty box on the sheet: nothing was written of this set
     empty = not told and not as_planned and not at.faults
