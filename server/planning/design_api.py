@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
+from oaken.aim import Aimed, Aiming, reach
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.first import Wanted, empty_class, first_class
@@ -18,7 +19,7 @@ from oaken.plan.blocks import Reference
 from oaken.plan.changes import Change
 from oaken.plan.keep_ids import with_ids_of
 from oaken.plan.older_versions import upgraded
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.access import studio_of
 from studio.own import house_catalogue
 from studio.turns import long_work
@@ -75,6 +76,16 @@ class FitIn(BaseModel):
 
     plan: ClassPlan
     surely: bool = False
+
+
+class AimIn(BaseModel):
+    """A plan, the figure that is aimed at, and what has to hold meanwhile."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    plan: ClassPlan
+    aimed: Aimed
+    limits: Annotated[list[Aimed], Field(max_length=6)] = []
 
 
 class LeversIn(BaseModel):
@@ -153,6 +164,14 @@ def make_first_class(request: HttpRequest, wanted: Wanted) -> PlanOut:
 def fit(request: HttpRequest, given: FitIn) -> Fitting:
     """Changes that bring a class into its slot, or fill it, least harm first."""
     return fit_to_slot(keeping.searched_file_of(studio_of(request), given.plan), surely=given.surely)
+
+
+@router.post("/aim", response={200: Aiming, 422: Faults})
+@long_work
+def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
+    """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
+    way, with the nearest that can be had."""
+    return reach(keeping.searched_file_of(studio_of(request), given.plan), given.aimed, given.limits)
 
 
 @router.post("/levers", response={200: list[Lever], 422: Faults})

@@ -278,3 +278,17 @@ def _without_ids(value: Any) -> Any:
     if isinstance(value, dict):
         return {key: _without_ids(inner) for key, inner in value.items() if key != "id"}
     return [_without_ids(one) for one in value] if isinstance(value, list) else value
+
+
+def test_a_figure_is_aimed_at(send: Send) -> None:
+    plan = send("GET", f"/api/classes/{PlannedClass.objects.get(key='stretcher-legs').pk}")[1]["plan"]
+    body = {"plan": plan, "aimed": {"figure": "work_share", "value": 50}, "limits": [{"figure": "length", "want": "at_most", "value": 3600}]}  # fmt: skip
+    status, told = send("POST", "/api/aim", body)
+    assert status == 200
+    best = told["proposals"][0]
+    assert best["reached"]
+    after = send("POST", "/api/forecast", {"plan": best["plan"]})[1]
+    assert after["figures"]["work_share"]["value"] == pytest.approx(best["value"], abs=0.1)
+    wrong = {**body, "aimed": {"figure": "work_share", "value": 50, "person": "nobody"}}
+    status, told = send("POST", "/api/aim", wrong)
+    assert (status, told["faults"][0]["right"]) == (422, "somebody of the class")

@@ -133,9 +133,9 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
                 name=kinds()[kind].name,
                 detail=trial.detail,
                 why=kinds()[kind].why,
-                harm=round(_harm(kind, trial, plan, known), 1),
+                harm=round(harm_of(kind, trial, plan, known), 1),
                 fits=fits,
-                effect=_effect(before, after),
+                effect=effect_of(before, after),
                 plan=changed,
             )
         )
@@ -163,7 +163,7 @@ def _least(
     return best
 
 
-def _harm(kind: str, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
+def harm_of(kind: str, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
     """Weight for the class's aim × the share that changes, 0 to 100."""
     weight = kinds()[kind].weights[plan.aim]
     if kind in ("shorter_rest", "longer_rest"):
@@ -172,7 +172,7 @@ def _harm(kind: str, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float
     return float(min(100.0, weight * min(1.0, trial.share) ** 0.5))
 
 
-def _effect(before: Forecast, after: Forecast) -> Effect:
+def effect_of(before: Forecast, after: Forecast) -> Effect:
     def change(read: Callable[[Forecast], float | None]) -> float | None:
         then, now = read(before), read(after)
         return None if then is None or now is None else round(now - then, 2)

@@ -3,6 +3,7 @@
 from oaken.forecast.build import chance_inside, forecast
 from oaken.forecast.in_short import Brief, brief
 from oaken.forecast.levers import Lever, levers_of
+from oaken.forecast.likely import likely_figures
 
 __all__ = [
     "Brief",
@@ -11,4 +12,5 @@ __all__ = [
     "chance_inside",
     "forecast",
     "levers_of",
+    "likely_figures",
 ]

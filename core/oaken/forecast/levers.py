@@ -17,17 +17,14 @@ from pydantic import BaseModel
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput
 from oaken.class_file import ClassFile
-from oaken.forecast.figures import everybodys_figures
+from oaken.forecast.likely import likely_figures
 from oaken.people import Person
 from oaken.physiology.body import Body, body_of
 from oaken.physiology.heart_rate import HeartProfile
 from oaken.physiology.heat import Air
 from oaken.report import Figures
-from oaken.strain import CarriedOut, carry_out, hearts_under
+from oaken.strain import CarriedOut, carry_out
 from oaken.timeline import Outlook, blocks_at, timeline_at
-
-EVERY_S = 10
-"""Seconds between readings of a heart here."""
 
 SHOWN = 3
 """Inputs that are told, those that move the figure most."""
@@ -131,13 +128,7 @@ class _Scene:
         hearts: list[HeartProfile] | None = None,
     ) -> list[Figures]:
         """Everybody's figures, likely values only."""
-        carried, people = carried or self.carried, people or self.people
-        length_s = carried.timeline.length_s
-        profiles = hearts or [body_of(person, carried.warmth).likely for person in people]
-        (found,) = hearts_under(carried.strain, people, [(profiles, EVERY_S)], length_s)
-        length = Estimate.between(length_s, length_s, length_s, "s", "time.sum")
-        waits = [(done.waiting_s, done.waiting_s) for done in carried.strain.done]
-        return everybodys_figures(carried.strain, people, length, waits, (found, found, found), carried.heat)
+        return likely_figures(carried or self.carried, people or self.people, hearts)
 
     def inputs(self) -> Iterator[_Input]:
         """Everything that may be otherwise than it was taken."""

@@ -4,6 +4,27 @@
  */
 
 export interface paths {
+    "/api/aim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Aim At
+         * @description Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
+         *     way, with the nearest that can be had.
+         */
+        post: operations["planning_design_api_aim_at"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attendance": {
         parameters: {
             query?: never;
@@ -3034,6 +3055,64 @@ export interface components {
             rows: components["schemas"]["FigureBeside"][];
         };
         /**
+         * AimIn
+         * @description A plan, the figure that is aimed at, and what has to hold meanwhile.
+         */
+        AimIn: {
+            aimed: components["schemas"]["Aimed"];
+            /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["Aimed"][];
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * Aimed
+         * @description What a figure is to be: about a value, or at least or at most that. Of one person (by id), of everybody of a
+         *     level, or of the class; tension needs its muscle. In the figure's own unit.
+         */
+        Aimed: {
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "length" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /** Muscle */
+            muscle?: string | null;
+            /** Person */
+            person?: string | null;
+            /** Value */
+            value: number;
+            /**
+             * Want
+             * @default about
+             * @enum {string}
+             */
+            want: "about" | "at_least" | "at_most";
+        };
+        /**
+         * Aiming
+         * @description What came of aiming: the figure before, proposals with the least harm first (where none reaches it, the nearest),
+         *     and which limits stand in the way.
+         */
+        Aiming: {
+            /** Before */
+            before: number;
+            /** Caught */
+            caught: components["schemas"]["Caught"][];
+            /** Proposals */
+            proposals: components["schemas"]["Reached"][];
+            /** Reached Already */
+            reached_already: boolean;
+            /** Unit */
+            unit: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /**
          * Air
          * @description The air of the room: temperature in °C, relative humidity in %.
          */
@@ -3496,6 +3575,18 @@ export interface components {
             spoken: {
                 [key: string]: string[];
             };
+        };
+        /**
+         * Caught
+         * @description A limit that stands in the way: without it the figure would come to `value`.
+         */
+        Caught: {
+            /** Limit */
+            limit: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
         };
         /**
          * Caution
@@ -7328,6 +7419,33 @@ export interface components {
             unit: string;
         };
         /**
+         * Reached
+         * @description A proposal: its changes in words, what the figure is then, how each other goal stands, and what it costs. With
+         *     `reached` False it is the nearest that can be had.
+         */
+        Reached: {
+            /** Broken */
+            broken: string[];
+            /** Detail */
+            detail: string;
+            effect: components["schemas"]["Effect"];
+            /** Harm */
+            harm: number;
+            /** Kept */
+            kept: string[];
+            /** Name */
+            name: string;
+            /** New Cautions */
+            new_cautions: string[];
+            plan: components["schemas"]["ClassPlan"];
+            /** Reached */
+            reached: boolean;
+            /** Value */
+            value: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * Read
          * @description Everything that was read before a class, item by item.
          */
@@ -9930,6 +10048,95 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    planning_design_api_aim_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AimIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aiming"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     logbook_api_list_attendance: {
         parameters: {
             query?: never;

@@ -6,6 +6,7 @@ import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
+import { Effects } from "./Effects";
 
 type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void };
 
@@ -69,18 +70,7 @@ export function FitDialog({ plan, edit, onClose }: Props) {
   );
 }
 
-function signed(value: number, decimals = 0): string {
-  const text = figure(Math.abs(value), decimals);
-  return Number(text.replace(",", "")) === 0 ? "±0" : `${value > 0 ? "+" : "−"}${text}`;
-}
-
 function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onApply: (plan: Plan) => void }) {
-  const { effect } = one;
-  const seconds = `${effect.length_change_s < 0 ? "−" : "+"}${clock(Math.abs(effect.length_change_s))}`;
-  const muscles = effect.muscles.slice(0, 3).map((muscle) => {
-    const sign = muscle.change_s < 0 ? "−" : "+";
-    return `${muscle.name.toLowerCase()} ${sign}${clock(Math.abs(muscle.change_s))}`;
-  });
   return (
     <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_auto]" data-kind={one.kind}>
       <div>
@@ -93,21 +83,7 @@ function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onA
         <div className="text-sm">
           {one.detail} <span className="faint">({one.why})</span>
         </div>
-        <dl className="mt-0.5 flex flex-wrap gap-x-4 text-xs">
-          <Effect name="time" value={seconds} />
-          <Effect name="chance inside" value={`${figure(effect.chance_inside)} %`} />
-          <Effect name="work ÷ total" value={`${signed(effect.work_share_change, 1)} %`} />
-          <Effect name="load ÷ minute" value={`${signed(effect.load_per_minute_change)} kg`} />
-          <Effect name="sets ÷ minute" value={signed(effect.sets_per_minute_change, 2)} />
-          {effect.heart_mean_change != null && (
-            <Effect name="mean heart" value={`${signed(effect.heart_mean_change)} bpm`} />
-          )}
-          {effect.vigorous_min_change != null && (
-            <Effect name="vigorous" value={`${signed(effect.vigorous_min_change)} min`} />
-          )}
-          <Effect name="energy" value={`${signed(effect.kcal_change)} kcal`} />
-          {muscles.length > 0 && <Effect name="under tension" value={muscles.join(", ")} />}
-        </dl>
+        <Effects effect={one.effect} />
       </div>
       <div className="flex items-center gap-3 sm:flex-col sm:items-end sm:justify-center">
         <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
@@ -116,13 +92,5 @@ function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onA
         <span className="faint text-xs">harm {figure(one.harm)}</span>
       </div>
     </li>
-  );
-}
-
-function Effect({ name, value }: { name: string; value: string }) {
-  return (
-    <div>
-      <dt className="faint inline">{name}</dt> <dd className="inline font-semibold">{value}</dd>
-    </div>
   );
 }

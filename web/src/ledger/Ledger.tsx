@@ -3,11 +3,14 @@ import { memo, useState } from "react";
 import { useIsInstructor } from "../api/account";
 import type { Estimate } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
+import { AIMED, AimDialog } from "./AimDialog";
 import { Cautions } from "./Cautions";
 import { FitDialog } from "./FitDialog";
 import { clock, figure, range } from "../shared/format";
 import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { MuscleBalance } from "./MuscleBalance";
+
+type AimStart = Parameters<typeof AimDialog>[0]["start"];
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
 export const Ledger = memo(function Ledger() {
@@ -16,6 +19,7 @@ export const Ledger = memo(function Ledger() {
   const instructor = useIsInstructor();
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
+  const [aiming, aim] = useState<AimStart | null>(null);
   const figures = person?.figures ?? forecast.figures;
   const over = forecast.length.value - forecast.slot_s;
   const line = (name: string, estimate: Estimate | null, decimals = 0, note = "", bare = false) =>
@@ -23,14 +27,31 @@ export const Ledger = memo(function Ledger() {
       <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={openFigure} bare={bare} />
     );
 
-  const openFigure = (opened: Opened) => open(instructor ? askedOf(opened, figures, plan, person?.id) : opened);
+  const openFigure = (opened: Opened) => {
+    if (!instructor) return open(opened);
+    const known = askedOf(opened, figures, plan, person?.id);
+    const id =
+      opened.name === "Length"
+        ? "length"
+        : opened.estimate === forecast.chance_inside
+          ? "chance_inside"
+          : known.asked?.figure;
+    const aimed = AIMED.find(([one]) => one === id)?.[0];
+    const ofClass = aimed === "length" || aimed === "chance_inside";
+    const who = person && !ofClass ? person.name : "the class";
+    const onAim = () => {
+      open(null);
+      if (aimed) aim({ figure: aimed, person: ofClass ? undefined : person?.id, who, now: opened.estimate.value });
+    };
+    open(aimed ? { ...known, onAim } : known);
+  };
 
   return (
     <aside aria-label="Ledger" data-testid="ledger" className="border-base-300 text-sm lg:border-l lg:pl-4">
       <button
         type="button"
         className="w-full rounded py-1 text-left hover:bg-base-200"
-        onClick={() => open({ name: "Length", estimate: forecast.length })}
+        onClick={() => openFigure({ name: "Length", estimate: forecast.length })}
       >
         <span className="flex items-baseline justify-between">
           <span>Length</span>
@@ -124,6 +145,7 @@ export const Ledger = memo(function Ledger() {
       </Group>
       <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
       {fitting && <FitDialog plan={plan} edit={edit} onClose={() => fit(false)} />}
+      {aiming && <AimDialog plan={plan} edit={edit} start={aiming} onClose={() => aim(null)} />}
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}
     </aside>
   );

@@ -9,6 +9,8 @@ export type Opened = {
   name: string;
   estimate: Estimate;
   asked?: { plan: Plan; figure: string; person?: string };
+  /** what begins to aim at it, where it is a figure that a class can be steered by */
+  onAim?: () => void;
 };
 
 /** The same figure as one that can be computed again, if it is among the class's or the person's own. */
@@ -31,6 +33,11 @@ export function HowReached({ opened, onClose }: { opened: Opened; onClose: () =>
       <p className="text-2xl font-semibold">
         {value} {likely && <span className="faint text-base font-normal">range {likely}</span>}
       </p>
+      {opened.onAim && (
+        <button type="button" className="btn btn-sm mt-2" onClick={opened.onAim}>
+          Aim at another value …
+        </button>
+      )}
       {estimate.note && <p className="mt-1">{estimate.note}.</p>}
       {methods.isError && <p role="alert">The methods cannot be read: {methods.error.message}</p>}
       {opened.asked && <Levers asked={opened.asked} estimate={estimate} />}

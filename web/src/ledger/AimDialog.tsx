@@ -1,0 +1,228 @@
+import { useMutation } from "@tanstack/react-query";
+import { Plus, X } from "lucide-react";
+import { useState } from "react";
+
+import { reachAim, type Aimed, type Aiming, type Reached } from "../api/aim";
+import type { Plan } from "../api/client";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
+import { Dialog } from "../shared/Dialog";
+import { clock, figure } from "../shared/format";
+import { Pick } from "../shared/Pick";
+import { Refused } from "../shared/Refused";
+import { Effects } from "./Effects";
+
+/** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
+export const AIMED: [Aimed["figure"], string, string, number][] = [
+  ["length", "Length", "min", 60],
+  ["chance_inside", "Chance to end inside", "%", 1],
+  ["work_share", "Work ÷ total", "%", 1],
+  ["load_per_minute", "Load ÷ minute", "kg/min", 1],
+  ["sets_per_minute", "Sets ÷ minute", "sets/min", 1],
+  ["heart_mean", "Mean heart", "bpm", 1],
+  ["vigorous_or_more", "Vigorous or more", "min", 1],
+  ["session_effort", "Session effort", "units", 1],
+  ["energy", "Energy each", "kcal", 1],
+  ["volume_load", "Volume load", "kg", 1],
+  ["time_under_tension", "Under tension", "min", 60],
+  ["waiting", "Waiting", "min", 60],
+];
+const WANTS: [NonNullable<Aimed["want"]>, string][] = [
+  ["about", "about"],
+  ["at_least", "at least"],
+  ["at_most", "at most"],
+];
+
+type Row = { figure: Aimed["figure"]; want: NonNullable<Aimed["want"]>; value: string };
+type Props = {
+  plan: Plan;
+  edit: Draft["edit"];
+  onClose: () => void;
+  /** which figure, of whom (an id; nobody: the class), and where it is now */
+  start: { figure: Aimed["figure"]; person?: string; who: string; now: number };
+};
+
+/** Says where a figure is to be and what has to hold; shows changes that bring it there, with what each does. */
+export function AimDialog({ plan, edit, onClose, start }: Props) {
+  const [row, setRow] = useState<Row>({ figure: start.figure, want: "about", value: typed(start.figure, start.now) });
+  const [limits, setLimits] = useState<Row[]>(
+    start.figure === "length" ? [] : [{ figure: "length", want: "at_most", value: String(plan.slot_min) }],
+  );
+  const search = useMutation({
+    mutationFn: () =>
+      reachAim(
+        plan,
+        { ...meant(row), person: start.person ?? null },
+        limits.filter((one) => one.value !== "").map(meant),
+      ),
+  });
+  const right = [row, ...limits].every((one) => one.value !== "" && Number(one.value) >= 0);
+  return (
+    <Dialog title={`Aim at a figure: ${start.who}`} onClose={onClose} wide>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (right) search.mutate();
+        }}
+      >
+        <Line row={row} fixed onChange={setRow} />
+        {limits.map((limit, at) => (
+          <div key={at} className="mt-2 flex items-center gap-2">
+            <span className="faint w-14 text-sm">while</span>
+            <Line row={limit} onChange={(next) => setLimits(limits.map((one, place) => (place === at ? next : one)))} />
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label="Without this limit"
+              onClick={() => setLimits(limits.filter((_, place) => place !== at))}
+            >
+              <X size={14} aria-hidden />
+            </button>
+          </div>
+        ))}
+        <div className="mt-3 flex flex-wrap gap-2">
+          <button type="submit" className="btn btn-primary btn-sm" disabled={!right || search.isPending}>
+            {search.isPending ? "Trying changes …" : "Find changes"}
+          </button>
+          {limits.length < 4 && (
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => setLimits([...limits, { figure: "vigorous_or_more", want: "at_most", value: "" }])}
+            >
+              <Plus size={14} aria-hidden /> A limit
+            </button>
+          )}
+        </div>
+      </form>
+      <Refused error={search.error} />
+      {search.isPending && <div className="skeleton mt-3 h-40 w-full" role="status" aria-label="Trying changes" />}
+      {search.data && !search.isPending && (
+        <Told
+          told={search.data}
+          figure={row.figure}
+          onApply={(next) => {
+            edit(replacePlan(next));
+            onClose();
+          }}
+        />
+      )}
+    </Dialog>
+  );
+}
+
+function meant(row: Row): Aimed {
+  const per = AIMED.find(([id]) => id === row.figure)![3];
+  return { figure: row.figure, want: row.want, value: Number(row.value) * per };
+}
+
+function typed(id: Aimed["figure"], value: number): string {
+  const [, , , per] = AIMED.find(([one]) => one === id)!;
+  const shown = value / per;
+  return shown >= 20 ? shown.toFixed(0) : String(Number(shown.toFixed(2)));
+}
+
+function Line({ row, onChange, fixed }: { row: Row; onChange: (row: Row) => void; fixed?: boolean }) {
+  const known = AIMED.find(([id]) => id === row.figure)!;
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      {fixed ? (
+        <strong>{known[1]}</strong>
+      ) : (
+        <Pick
+          bare
+          label="Figure of the limit"
+          value={row.figure}
+          options={AIMED.map(([id, name]): [string, string] => [id, name])}
+          onChange={(id) => onChange({ ...row, figure: AIMED.find(([one]) => one === id)![0] })}
+        />
+      )}
+      <Pick
+        bare
+        label={fixed ? "How" : "How the limit holds"}
+        value={row.want}
+        options={WANTS}
+        onChange={(want) => onChange({ ...row, want: WANTS.find(([one]) => one === want)![0] })}
+      />
+      <input
+        type="number"
+        step="any"
+        min={0}
+        aria-label={fixed ? "Where it is to be" : "Value of the limit"}
+        className="input input-sm w-24 text-right"
+        value={row.value}
+        onChange={(event) => onChange({ ...row, value: event.target.value })}
+      />
+      <span className="faint text-sm">{known[2]}</span>
+    </div>
+  );
+}
+
+function Told({ told, figure: id, onApply }: { told: Aiming; figure: Aimed["figure"]; onApply: (plan: Plan) => void }) {
+  const [, , unit, per] = AIMED.find(([one]) => one === id)!;
+  const said = (value: number) =>
+    per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 2 : 0)} ${unit}`;
+  if (told.reached_already)
+    return <p className="mt-3">It is there already: {said(told.before)}. Nothing has to change.</p>;
+  const reached = told.proposals.filter((one) => one.reached);
+  return (
+    <div className="mt-4" data-testid="aiming">
+      <p aria-live="polite">
+        {reached.length
+          ? `Now ${said(told.before)}. These bring it there, the least harm first.`
+          : told.proposals.length
+            ? `Now ${said(told.before)}. Nothing that was tried reaches it; these come nearest.`
+            : `Now ${said(told.before)}. Nothing that was tried brings it nearer without breaking a limit.`}
+      </p>
+      {told.caught.map((one) => (
+        <p key={one.limit} className="mt-1 text-sm text-accent">
+          ▲ In the way: {one.limit}. Without it “{one.name}” would bring it to {said(one.value)}.
+        </p>
+      ))}
+      <ol className="mt-2 divide-y divide-base-300">
+        {told.proposals.map((one) => (
+          <Proposed key={one.name + one.detail} one={one} said={said} onApply={onApply} />
+        ))}
+      </ol>
+      <p className="faint mt-3 text-xs">
+        Harm is a ranking from the class’s aim and how much changes, 0 to 100 (common practice, no source). Every figure
+        is the forecast of the changed class.
+      </p>
+    </div>
+  );
+}
+
+type ProposedProps = { one: Reached; said: (value: number) => string; onApply: (plan: Plan) => void };
+
+function Proposed({ one, said, onApply }: ProposedProps) {
+  return (
+    <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_auto]">
+      <div>
+        <strong>{one.name}</strong>{" "}
+        <span className={`text-sm ${one.reached ? "" : "text-accent"}`}>
+          {one.reached ? "✓" : "▲"} {said(one.value)}
+        </span>
+        <div className="text-sm">
+          {one.detail} <span className="faint">({one.why})</span>
+        </div>
+        {one.broken.map((limit) => (
+          <p key={limit} className="text-sm text-accent">
+            ▲ does not hold: {limit}
+          </p>
+        ))}
+        {one.new_cautions.map((caution) => (
+          <p key={caution} className="text-sm text-accent">
+            ▲ new: {caution}
+          </p>
+        ))}
+        <Effects effect={one.effect} />
+      </div>
+      <div className="flex items-center gap-3 sm:flex-col sm:items-end sm:justify-center">
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
+          Apply
+        </button>
+        <span className="faint text-xs">harm {figure(one.harm)}</span>
+      </div>
+    </li>
+  );
+}
