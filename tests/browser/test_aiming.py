@@ -9,9 +9,9 @@ def test_a_density_is_aimed_at_and_taken(screen: Screen) -> None:
     screen.open_class("Stretcher legs")
     before = screen.one("[data-testid=ledger]").text
     assert "42 %" in before
-    screen.choose("[data-testid=ledger] button", "Work ÷ total")
+    screen.open_figure("Work ÷ total")
     screen.press("Aim at another value …")
-    screen.fill("Where it is to be", "50")
+    screen.type("Where it is to be", "50")
     screen.press("Find changes")
     told = screen.until_text("[data-testid=aiming]", "These bring it there")
     assert "Now 42 %" in told
@@ -24,9 +24,9 @@ def test_a_density_is_aimed_at_and_taken(screen: Screen) -> None:
 
 def test_what_stands_in_the_way_is_told(screen: Screen) -> None:
     screen.open_class("Stretcher legs")
-    screen.choose("[data-testid=ledger] button", "Each, gross")
+    screen.open_figure("Each, gross")
     screen.press("Aim at another value …")
-    screen.fill("Where it is to be", "420")
+    screen.type("Where it is to be", "420")
     screen.press("Find changes")
     told = screen.until_text("[data-testid=aiming]", "In the way")
     assert "length at most 2400 s" in told
