@@ -15,7 +15,7 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 TESTS_ARE := --no-warn-return-any --disable-error-code union-attr --disable-error-code no-untyped-call \
   --disable-error-code comparison-overlap
 
-.PHONY: demo serve test bench soak lint schema evidence pictures requirements check-demo check-test clean
+.PHONY: demo start serve test bench soak lint schema evidence pictures requirements check-demo check-test clean
 .DEFAULT_GOAL := demo
 
 demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo data, serve on 127.0.0.1 or HOST=…
@@ -23,6 +23,11 @@ demo: check-demo $(VENV)/base.done web/dist/index.html ## install, load the demo
 	@$(if $(RESET),$(MANAGE) reset_demo)
 	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) load_demo
+	@$(MANAGE) serve $(WHERE)
+
+start: check-demo $(VENV)/base.done web/dist/index.html ## begin with an empty studio: the first account is made in the browser
+	@$(MANAGE) serve $(WHERE) --check
+	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) serve $(WHERE)
 
 serve: check-demo $(VENV)/base.done web/dist/index.html ## serve what there is, without demo data: HOST=… [CERTIFICATE=… KEY=…]

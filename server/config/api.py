@@ -36,6 +36,7 @@ from running.book_api import router as book
 from studio.access import instructors_only
 from studio.account_api import router as account
 from studio.api import router as studio
+from studio.begin_api import router as begin
 from studio.turns import Busy
 
 from config.bodies import takes_files
@@ -92,6 +93,7 @@ api = Api(
     auth=instructors_only,
 )
 api.add_router("", account)
+api.add_router("", begin)
 api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)

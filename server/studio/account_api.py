@@ -147,11 +147,11 @@ def keep_zone(request: HttpRequest, given: StudioZone) -> StudioZone:
 
 
 @router.get("/me", response={200: Me, 401: Nobody}, auth=None)
-def read_me(request: HttpRequest) -> Me | Status[Nobody]:
+def readme_of(request: HttpRequest) -> Me | Status[Nobody]:
     """Who is signed in; also hands out the token that every later write has to carry."""
     get_token(request)
     mine = member_of(request)
-    return _me(mine) if mine is not None else Status(401, Nobody(message="Nobody is signed in."))
+    return me_of(mine) if mine is not None else Status(401, Nobody(message="Nobody is signed in."))
 
 
 @router.post("/sign-in", response={200: Me, 401: Nobody, 422: Faults, 429: Nobody}, auth=None)
@@ -171,7 +171,7 @@ def sign_in(request: HttpRequest, given: SignIn) -> Me | Status[Nobody]:
     if mine is None:
         logout(request)
         return Status(401, Nobody(message="You do not work in any studio: ask an instructor to add you."))
-    return _me(mine)
+    return me_of(mine)
 
 
 @router.post("/sign-out", response={204: None}, auth=assistants_too)
@@ -187,7 +187,7 @@ def change_password(request: HttpRequest, given: NewPassword) -> Status[None]:
     user = member(request).user
     if not user.check_password(given.old):
         raise FaultyInput([_fault("old", "is not your password", "the password you sign in with")])
-    _check_password(given.new, user)
+    check_password(given.new, user)
     user.set_password(given.new)
     user.save(update_fields=["password"])
     update_session_auth_hash(request, user)
@@ -199,7 +199,7 @@ def choose_studio(request: HttpRequest, given: ChosenStudio) -> Me:
     """Work in another of one's studios."""
     chosen = get_object_or_404(Member, user=request.user, studio=given.studio)
     request.session[CHOSEN] = chosen.studio_id
-    return _me(chosen)
+    return me_of(chosen)
 
 
 @router.get("/members", response=list[MemberOut])
@@ -212,7 +212,7 @@ def list_members(request: HttpRequest) -> list[MemberOut]:
 def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
     """Give somebody new an account in this studio."""
     users = get_user_model()
-    _check_password(given.password, users(username=given.user))
+    check_password(given.password, users(username=given.user))
     with transaction.atomic():
         user = users.objects.filter(username__iexact=given.user).first()
         if user is not None and user.memberships.exists():
@@ -280,7 +280,8 @@ def _rules(studio: Studio) -> Rules:
     return Rules(rules=studio.rules, revision=studio.revision)
 
 
-def _me(mine: Member) -> Me:
+def me_of(mine: Member) -> Me:
+    """Who is signed in, in words of the API."""
     studios = [
         StudioName(id=one.studio_id, name=one.studio.name, role=_role(one))
         for one in Member.objects.select_related("studio").filter(user=mine.user)
@@ -300,7 +301,8 @@ def _member(one: Member) -> MemberOut:
     return MemberOut(id=one.pk, user=one.user.get_username(), role=_role(one))
 
 
-def _check_password(password: str, user: User) -> None:
+def check_password(password: str, user: User) -> None:
+    """Raise FaultyInput where Django's password rules refuse it."""
     try:
         password_validation.validate_password(password, user)
     except RefusedPassword as refused:

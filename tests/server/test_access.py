@@ -26,7 +26,8 @@ pytestmark = pytest.mark.usefixtures("demo")
 SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
 OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in"), ("GET", "/api/wall/{token}"),
-        ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}"), ("GET", "/api/feeds/{token}/calendar.ics")}  # fmt: skip
+        ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}"), ("GET", "/api/feeds/{token}/calendar.ics"),
+        ("GET", "/api/begin"), ("POST", "/api/begin")}  # fmt: skip
 """What is reached without an account: signing in, and the wall by a pass that has to be known."""
 FOR_ASSISTANTS = {
     ("POST", "/api/sign-out"), ("POST", "/api/me/password"), ("POST", "/api/me/studio"), ("GET", "/api/house-rules"),
@@ -105,6 +106,8 @@ def test_nobody_gets_in_without_signing_in(method: str, path: str) -> None:
         assert status == 401
     elif path == "/api/sign-in":
         assert status == 422
+    elif path == "/api/begin":
+        assert status == (200 if method == "GET" else 422)
     elif "{token}" in path:
         assert status == 404  # the token that is tried is nobody's
     else:

@@ -49,7 +49,7 @@ describe("signing in", () => {
       "POST /api/sign-in": { status: 401, body: { message: "That name and password do not belong together." } },
     });
     draw(<SignInPage />);
-    await user.type(screen.getByLabelText("Name"), "ranger");
+    await user.type(await screen.findByLabelText("Name"), "ranger");
     await user.type(screen.getByLabelText("Password"), "wrong");
     await user.click(screen.getByRole("button", { name: "Sign in" }));
     expect((await screen.findByRole("alert")).textContent).toContain("do not belong together");
@@ -62,6 +62,28 @@ describe("signing in", () => {
       { user: "ranger", password: "wrong" },
       { user: "ranger", password: "wrong" },
     ]);
+  });
+});
+
+describe("the first minute", () => {
+  it("makes the first account where nobody has one", async () => {
+    const user = userEvent.setup();
+    serve({
+      "GET /api/begin": { body: { open: true } },
+      "POST /api/begin": {
+        status: 422,
+        body: { faults: [{ place: "the studio", field: "password", message: "is too short", right: "" }] },
+      },
+    });
+    draw(<SignInPage />);
+    await user.type(await screen.findByLabelText("What your studio is called"), "The loft");
+    await user.type(screen.getByLabelText("Your name, to sign in with"), "keeper");
+    await user.type(screen.getByLabelText("A password of at least eight signs"), "short");
+    await user.click(screen.getByRole("button", { name: "Begin" }));
+    expect((await screen.findByRole("alert")).textContent).toContain("is too short");
+    const sent = asked.find((one) => one.what === "POST /api/begin")!.sent as Record<string, string>;
+    expect(sent).toMatchObject({ studio: "The loft", user: "keeper", password: "short" });
+    expect(sent.time_zone).toBeTruthy();
   });
 });
 

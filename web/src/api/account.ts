@@ -30,6 +30,19 @@ export async function signIn(user: string, password: string): Promise<Me> {
   return dataOf(await api.POST("/api/sign-in", { body: { user, password } }));
 }
 
+/** Whether the first account of an empty installation can be made from here. */
+export function useMayBegin() {
+  return useQuery({
+    queryKey: ["me", "begin"],
+    queryFn: async () => dataOf(await api.GET("/api/begin")).open,
+    retry: false,
+  });
+}
+
+export async function begin(studio: string, time_zone: string, user: string, password: string): Promise<Me> {
+  return dataOf(await api.POST("/api/begin", { body: { studio, time_zone, user, password } }));
+}
+
 export async function signOut(): Promise<void> {
   await api.POST("/api/sign-out", { body: {} as never });
 }

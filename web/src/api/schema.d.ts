@@ -65,6 +65,31 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * May Begin
+         * @description Whether the first account can be made from here.
+         */
+        get: operations["studio_begin_api_may_begin"];
+        put?: never;
+        /**
+         * Begin
+         * @description Make an empty studio and the account of its first instructor, who is signed in by it. Only where there is no
+         *     account at all, and only from the machine that serves (403 otherwise).
+         */
+        post: operations["studio_begin_api_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/belts/{token}": {
         parameters: {
             query?: never;
@@ -1269,10 +1294,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Read Me
+         * Readme Of
          * @description Who is signed in; also hands out the token that every later write has to carry.
          */
-        get: operations["studio_account_api_read_me"];
+        get: operations["studio_account_api_readme_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3252,6 +3277,31 @@ export interface components {
             kind: "began";
             /** Received At */
             received_at?: string | null;
+        };
+        /**
+         * Beginning
+         * @description The first studio and its first instructor.
+         */
+        Beginning: {
+            /** Password */
+            password: string;
+            /** Studio */
+            studio: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+            /** User */
+            user: string;
+        };
+        /**
+         * Begun
+         * @description Whether the first account can be made from here: nobody has one yet, and this is the machine that serves.
+         */
+        Begun: {
+            /** Open */
+            open: boolean;
         };
         /**
          * BeltsIn
@@ -10288,6 +10338,157 @@ export interface operations {
             };
         };
     };
+    studio_begin_api_may_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent is faulty, every fault with its place. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_begin_api_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginning"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Me"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     running_belts_api_take_packets: {
         parameters: {
             query?: never;
@@ -15563,7 +15764,7 @@ export interface operations {
             };
         };
     };
-    studio_account_api_read_me: {
+    studio_account_api_readme_of: {
         parameters: {
             query?: never;
             header?: never;

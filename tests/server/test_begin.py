@@ -1,0 +1,71 @@
+"""The first account: made in the browser where nobody has one, on the machine that serves, and never again."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from django.contrib.auth import get_user_model
+from django.test import Client
+from pytest_django.fixtures import SettingsWrapper
+from studio.models import Member, Studio
+
+FIRST = {"studio": "  The loft ", "time_zone": "Europe/Berlin", "user": "keeper", "password": "above-the-old-saw"}
+
+
+@pytest.fixture
+def empty(db: None) -> None:
+    """An installation in which nobody has an account."""
+    Studio.objects.all().delete()
+    get_user_model().objects.all().delete()
+
+
+def begin(address: str = "127.0.0.1", **changes: Any) -> tuple[Client, int, Any]:
+    client = Client(headers={"host": "127.0.0.1"}, REMOTE_ADDR=address)
+    answer = client.post("/api/begin", json.dumps({**FIRST, **changes}), content_type="application/json")
+    return client, answer.status_code, answer.json()
+
+
+def is_open(address: str = "127.0.0.1") -> bool:
+    client = Client(headers={"host": "127.0.0.1"}, REMOTE_ADDR=address)
+    found: bool = client.get("/api/begin").json()["open"]
+    return found
+
+
+def test_the_first_account_is_made_once_and_is_signed_in(empty: None) -> None:
+    assert is_open()
+    client, status, me = begin()
+    assert (status, me["user"], me["studio"]["name"], me["studio"]["role"]) == (201, "keeper", "The loft", "instructor")
+    assert client.get("/api/me").json() == me
+    assert Studio.objects.get().time_zone == "Europe/Berlin"
+    assert client.get("/api/people").json() == []
+    assert not is_open()
+    assert begin(user="second")[1] == 403
+    assert Member.objects.count() == 1
+
+
+def test_nobody_else_makes_it(empty: None, settings: SettingsWrapper) -> None:
+    assert not is_open("192.0.2.7")
+    assert begin("192.0.2.7")[1] == 403
+    settings.ORIGIN = "https://legs.gym.example"
+    assert not is_open()
+    assert begin()[1] == 403
+    assert get_user_model().objects.count() == 0
+
+
+def test_where_somebody_has_an_account_nobody_begins(demo: Studio) -> None:
+    assert not is_open()
+    assert begin()[1] == 403
+
+
+@pytest.mark.parametrize(
+    ("changes", "field"),
+    [({"password": "short"}, "password"), ({"user": "a b"}, "user"), ({"studio": " "}, "studio"),
+     ({"time_zone": "Moon/Crater"}, "time_zone"), ({"mood": "good"}, "mood")],
+)  # fmt: skip
+def test_what_cannot_be_is_told_and_makes_nothing(empty: None, changes: dict[str, str], field: str) -> None:
+    _, status, told = begin(**changes)
+    assert (status, told["faults"][0]["field"]) == (422, field)
+    assert Studio.objects.count() == 0
+    assert is_open()
