@@ -8,7 +8,6 @@ from typing import Any
 import pytest
 from django.contrib.auth import get_user_model
 from django.test import Client
-from pytest_django.fixtures import SettingsWrapper
 from studio.models import Member, Studio
 
 FIRST = {"studio": "  The loft ", "time_zone": "Europe/Berlin", "user": "keeper", "password": "above-the-old-saw"}
@@ -45,7 +44,7 @@ def test_the_first_account_is_made_once_and_is_signed_in(empty: None) -> None:
     assert Member.objects.count() == 1
 
 
-def test_nobody_else_makes_it(empty: None, settings: SettingsWrapper) -> None:
+def test_nobody_else_makes_it(empty: None, settings: Any) -> None:
     assert not is_open("192.0.2.7")
     assert begin("192.0.2.7")[1] == 403
     settings.ORIGIN = "https://legs.gym.example"
