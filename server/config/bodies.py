@@ -47,7 +47,7 @@ def takes_files(path: str) -> bool:
 
 def too_large(path: str) -> str:
     """Why a body is refused."""
-    return f"That is too large: at most {most_bytes(path) / 1e6:,.1f} MB."
+    return f"That is too large: at most {most_bytes(path) / 1e6:g} MB."
 
 
 class TooLarge(Exception):

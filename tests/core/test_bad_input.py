@@ -38,7 +38,7 @@ def broken(path: list[str | int], value: Any) -> dict[str, Any]:
         (["plan", "people"], ["p1", "p1"], "person 2", "people", "twice"),
         (["plan", "room"], "attic", "the plan", "room", "attic"),
         (["plan", "colour"], "green", "plan", "colour", "not a field"),
-        (["format"], "oaken-class/9", "the file", "format", "oaken-class/2"),
+        (["format"], "oaken-class/9", "the file", "format", "bring this installation up to date"),
         (["people", 0, "age"], 4, "person 1 “Person 1”", "age", "at least 12"),
         (["people", 0, "max_bpm"], 95, "person 1 “Person 1”", "max_bpm", "at least 110"),
     ],

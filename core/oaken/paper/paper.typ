@@ -5,7 +5,7 @@
 #let base = if poster { 36pt } else { 10.5pt }
 #let small = if poster { 22pt } else { 9pt }
 
-#set document(title: paper.title)
+#set document(title: paper.title, date: none)
 #set page(
   paper: if sys.inputs.format == "letter" { "us-letter" } else { "a4" },
   flipped: paper.landscape,
