@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import csv
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import timedelta
 from typing import IO, Any, Literal
 from zoneinfo import available_timezones
 
@@ -14,11 +13,9 @@ from django.db import DataError, IntegrityError, transaction
 from django.utils import timezone
 from logbook.models import Attendance, LiveHeart, ReadBeforeStart, Recording, Run, RunEvent
 from logbook.runs import write_out_missing
-from logbook.sets import FIELDS as SET_FIELDS
 from logbook.sets import put_back as put_sets_back
 from oaken.basis.faults import FaultyInput, faults_of
 from oaken.basis.limits import in_words, most
-from oaken.basis.text_files import unguarded
 from oaken.catalogue import EquipmentKind, Exercise
 from oaken.class_file import FORMAT as CLASS_FORMAT
 from oaken.class_file import read_class
@@ -49,7 +46,8 @@ from studio.models import Member, OwnEntry, Studio
 from studio.own import house_catalogue
 from studio.rooms import create_room
 
-from moving.take_out import ROWS, SET_COLUMNS, renumbered
+from moving.sets_table import read_sets
+from moving.take_out import ROWS, renumbered
 
 LEFT_BEHIND = timedelta(hours=6)
 """A studio that has been arriving for so long was cut off: it is taken away when the next one comes."""
@@ -341,19 +339,8 @@ class _Arriving:
                 )
 
     def _sets(self, path: str) -> Iterator[tuple[int, dict[str, Any]]]:
-        rows = csv.reader(_text_lines(self.reader, path))
-        if next(rows, None) != list(SET_COLUMNS):
-            raise faulty_studio("has other columns", ", ".join(SET_COLUMNS), path)
-        for number, cells in enumerate(rows, 2):
-            if len(cells) != len(SET_COLUMNS):
-                raise faulty_studio("has too many cells, or too few", str(len(SET_COLUMNS)), f"{path}, line {number}")
-            try:
-                values = {name: READ[name](cell) for name, cell in zip(SET_FIELDS, cells[1:], strict=True)}
-            except (ValueError, KeyError) as error:
-                raise faulty_studio(
-                    f"cannot be read: {error}", "the file as it was made", f"{path}, line {number}"
-                ) from error
-            yield self._person(cells[0], path), values
+        for person, values in read_sets(self.reader, path):
+            yield self._person(person, path), values
 
     def _person(self, key: str, place: str) -> int:
         if key not in self.people:
@@ -393,38 +380,3 @@ def _at(error: FaultyInput, path: str, number: int) -> FaultyInput:
     """The same faults, at a line of a file inside."""
     place = f"{path}, line {number}"
     return FaultyInput([one.model_copy(update={"place": f"{place}, {one.place}"}) for one in error.faults])
-
-
-def _text_lines(reader: StudioReader, path: str) -> Iterator[str]:
-    for number, line in reader.lines(path):
-        try:
-            yield line.decode() + "\n"
-        except UnicodeDecodeError as error:
-            raise faulty_studio("is no UTF-8 text", "the file as it was made", f"{path}, line {number}") from error
-
-
-def _maybe(read: Any) -> Any:
-    return lambda cell: None if cell == "" else read(cell)
-
-
-def _finite(cell: str) -> float:
-    number = float(cell)
-    if number - number != 0:
-        raise ValueError(f"{cell!r} is no number")
-    return number
-
-
-def _mark(cell: str) -> bool:
-    return {"yes": True, "no": False}[cell]
-
-
-READ: dict[str, Any] = {
-    "on": date.fromisoformat,
-    **dict.fromkeys(("exercise", "block", "part", "side", "unit", "ended"), unguarded),
-    **dict.fromkeys(("number", "sets"), int),
-    **dict.fromkeys(("reps", "low", "high", "reps_left"), _maybe(int)),
-    **dict.fromkeys(("load_kg", "seconds", "planned_kg"), _maybe(_finite)),
-    **dict.fromkeys(("volume_kg", "tension_s"), _finite),
-    **dict.fromkeys(("pauses", "helped", "poor", "as_planned"), _mark),
-}
-"""How each column of a table of sets is read."""

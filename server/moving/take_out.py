@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import IO, Any
 
 import orjson
 from logbook.models import LiveHeart, Recording, Run
-from logbook.sets import FIELDS as SET_FIELDS
-from oaken.basis.text_files import guarded
 from oaken.course import Course as CoreCourse
 from oaken.studio_file import (
     Came,
@@ -36,8 +32,7 @@ from planning.models import Course, PlannedClass
 from pydantic import BaseModel
 from studio.models import Studio
 
-SET_COLUMNS = ("person", *SET_FIELDS)
-"""The head of a table of sets."""
+from moving.sets_table import write_sets
 
 ROWS = 2000
 """Rows that are read at a time."""
@@ -189,7 +184,7 @@ def _run(file: StudioWriter, number: int, run: Run, classes: Mapping[int, int]) 
     if run.recordings.exists() or run.live_hearts.exists():
         file.write(f"runs/{number}.hearts.jsonl", _lines(_hearts(run)))
     if run.done_sets.exists():
-        file.write(f"runs/{number}.sets.csv", _sets(run))
+        file.write(f"runs/{number}.sets.csv", write_sets(run, ROWS))
 
 
 def _log(run: Run) -> Iterator[bytes]:
@@ -215,26 +210,3 @@ def _hearts(run: Run) -> Iterator[KeptHeart]:
         )
     for one in run.live_hearts.select_related("person").order_by("pk").iterator(chunk_size=ROWS):
         yield KeptHeart(person=one.person.key, kind="belt", start=one.first_at, seconds=one.seconds, bpm=one.bpm)
-
-
-def _sets(run: Run) -> Iterator[bytes]:
-    """What was done, as it was written out for the weeks."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(SET_COLUMNS)
-    rows = run.done_sets.order_by("pk").values_list("person__key", *SET_FIELDS)
-    for row in rows.iterator(chunk_size=ROWS):
-        writer.writerow([_cell(value) for value in row])
-        if out.tell() > 1 << 16:
-            yield out.getvalue().encode()
-            out.seek(0)
-            out.truncate()
-    yield out.getvalue().encode()
-
-
-def _cell(value: object) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    return guarded(value) if isinstance(value, str) else str(value)

@@ -226,6 +226,8 @@ FAULTY: list[tuple[str, Callable[[bytes], bytes], str]] = [
     ("runs/1.sets.csv", lambda was: b"a,b\r\n", "other columns"),
     ("runs/1.sets.csv", lambda was: was.replace(b",stopped,", b",stopped,,"), "too many cells"),
     ("runs/1.sets.csv", lambda was: was.replace(b",no,no,", b",no,maybe,"), "cannot be read"),
+    ("runs/1.sets.csv", lambda was: was + b'"' + b"x" * 200_000 + b'"\n', "cannot be read: field larger"),
+    ("runs/1.sets.csv", lambda was: was.replace(b"leg-press", b'"' + b"x" * 200_000 + b'"'), "cannot be read"),
 ]  # fmt: skip
 
 
