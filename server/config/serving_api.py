@@ -10,9 +10,9 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 from studio.access import assistants_too
+from studio.address import address_for_others
 
 from config.certificates import authority_file, fingerprint
-from config.names import EVERYWHERE, LOOPBACK, addresses
 
 router = Router(tags=["serving"])
 
@@ -30,7 +30,8 @@ class ServingOut(BaseModel):
 @router.get("/serving", response=ServingOut, auth=assistants_too)
 def tell_where(request: HttpRequest) -> ServingOut:
     """Where other devices find this server."""
-    address = _address(request)
+    reached = address_for_others(request)
+    address = None if reached is None else f"{reached}/"
     authority = authority_file(settings.DATA / "tls")
     own = request.is_secure() and authority.exists() and settings.TLS.startswith(str(settings.DATA))
     return ServingOut(
@@ -39,18 +40,6 @@ def tell_where(request: HttpRequest) -> ServingOut:
         encrypted=request.is_secure(),
         fingerprint=fingerprint(authority) if own else None,
     )
-
-
-def _address(request: HttpRequest) -> str | None:
-    if settings.ORIGIN:
-        return settings.ORIGIN
-    named = request.get_host()
-    host = named.rsplit(":", 1)[0].strip("[]")
-    if host in LOOPBACK:
-        if settings.HOST not in EVERYWHERE or not addresses():
-            return None
-        named = f"{addresses()[0]}:{request.get_port()}"
-    return f"{request.scheme}://{named}/"
 
 
 def qr_svg(text: str) -> str:

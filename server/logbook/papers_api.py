@@ -8,9 +8,7 @@ import re
 import zipfile
 from collections import defaultdict
 from collections.abc import Sequence
-from urllib.parse import urlsplit
 
-from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
@@ -26,6 +24,7 @@ from people.models import UnitSetting
 from planning import courses, keeping
 from pydantic import BaseModel
 from studio.access import RowId, assistants_too, member, studio_of
+from studio.address import address_of
 from studio.models import Studio
 from studio.own import house_catalogue
 from studio.turns import long_work
@@ -170,21 +169,9 @@ def _paper(request: HttpRequest, file: ClassFile, kind: ClassPaper, path: str) -
         raise HttpError(403, "This is for instructors of this studio.")
     studio = studio_of(request)
     last = last_time(studio, file) if kind == "people" else {}
-    opens = f"{_origin(request)}{path}" if path else ""
+    opens = f"{address_of(request)}{path}" if path else ""
     printed = Printed(file, last=last, settings=settings_of(studio, file), opens=opens)
     return PAPERS[kind][1](printed, timezone.localdate(timezone=studio.zone))
-
-
-def _origin(request: HttpRequest) -> str:
-    """This application's own address, as other devices reach it where that is known."""
-    from config.names import EVERYWHERE, LOOPBACK, addresses
-
-    if settings.ORIGIN:
-        return str(settings.ORIGIN).rstrip("/")
-    host = urlsplit(f"//{request.get_host()}").hostname or ""
-    if host in LOOPBACK and settings.HOST in EVERYWHERE and addresses():
-        return f"{request.scheme}://{addresses()[0]}:{request.get_port()}"
-    return f"{request.scheme}://{request.get_host()}"
 
 
 def settings_of(studio: Studio, file: ClassFile) -> dict[tuple[str, str], str]:

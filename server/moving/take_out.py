@@ -39,8 +39,8 @@ ROWS = 2000
 
 
 def take_out(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
-    """Write everything that is kept of a studio, but for passwords and the passes of walls and belts, which belong to
-    this installation."""
+    """Write everything that is kept of a studio, but for passwords, the passes of walls and belts, and the addresses of
+    calendars, which belong to this installation."""
     classes = _numbered(studio.classes.order_by("pk").values_list("pk", flat=True))
     courses = _numbered(studio.courses.order_by("pk").values_list("pk", flat=True))
     with StudioWriter(target, studio.name, made_at) as file:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Annotated
 from zoneinfo import available_timezones
 
-from django.conf import settings
 from django.contrib.auth import get_user_model, login
 from django.db import transaction
 from django.http import HttpRequest
@@ -15,12 +14,12 @@ from oaken.basis.faults import Faults, FaultyInput, faults_in
 from pydantic import BaseModel, ConfigDict, Field
 
 from studio.account_api import Me, check_password, me_of
+from studio.address import is_from_here
 from studio.models import Member, Studio
 
 _fault = faults_in("the studio")
 
 router = Router(tags=["account"])
-LOOPBACK = ("127.0.0.1", "::1")
 
 
 class Begun(BaseModel):
@@ -69,6 +68,4 @@ def begin(request: HttpRequest, given: Beginning) -> Status[Me]:
 
 
 def _is_open(request: HttpRequest) -> bool:
-    # behind a proxy everybody seems to come from this machine
-    here = request.META.get("REMOTE_ADDR") in LOOPBACK and not settings.ORIGIN
-    return here and not get_user_model().objects.exists()
+    return is_from_here(request) and not get_user_model().objects.exists()

@@ -93,7 +93,7 @@ def test_loads_are_read_with_every_sign_and_unit(sign: str) -> None:
         (("ines", "legpress", "80"), "exercise", "not known", "perhaps Leg press"),
         (("ines", "leg-press", "much"), "best_kg", "no number", "72,5"),
         (("ines", "leg-press", "-5"), "best_kg", "no load", "above 0"),
-        (("ines", "leg-press", "nan"), "best_kg", "no load", "above 0"),
+        (("ines", "leg-press", "nan"), "best_kg", "no number of this trade", "72,5"),
         (("ines", "leg-press", "=1+1"), "best_kg", "no number", "72.5"),
         (("ines", "leg-press", "901"), "best_kg", "no load", "at most 900 kg"),
         (("ines", "leg-press"), "row", "has 2 cells", "3"),

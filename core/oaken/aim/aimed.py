@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal, NamedTuple
@@ -186,6 +186,3 @@ def _apart(one: Aimed, other: Aimed) -> bool:
     """Whether no value is what both want."""
     values = [one.value - one.near, one.value, one.value + one.near, other.value]
     return not any(one.miss(value) == 0 and other.miss(value) == 0 for value in values)
-
-
-Look = Callable[[ClassFile], Seen]

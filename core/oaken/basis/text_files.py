@@ -74,6 +74,17 @@ def _faulty(message: str, right: str) -> FaultyInput:
     return FaultyInput([faults_in("the file")("file", message, right)])
 
 
+def decimal(cell: str) -> float:
+    """A number with a decimal point or comma. Raises ValueError, in words, for anything else and beyond any measure."""
+    try:
+        number = float(cell.replace(",", "."))
+    except ValueError:
+        raise ValueError(f"{cell[:40]!r} is no number") from None
+    if not -1e6 < number < 1e6:
+        raise ValueError(f"{cell[:40]!r} is no number of this trade")
+    return number
+
+
 def guarded(cell: str) -> str:
     """A cell that no spreadsheet takes for a formula."""
     return f"'{cell}" if cell[:1] and cell[0] in GUARDED and cell != CLEAR else cell

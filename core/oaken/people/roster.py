@@ -12,7 +12,7 @@ from pydantic import BaseModel, ValidationError
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.basis.text_files import CLEAR, guarded, table_rows, unguarded
+from oaken.basis.text_files import CLEAR, decimal, guarded, table_rows, unguarded
 from oaken.people.conditions import conditions
 from oaken.people.person import Person
 from oaken.room.hardware import LB_KG
@@ -160,7 +160,7 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
             elif cell == CLEAR:
                 document |= _cleared(column)
             elif best is not None:
-                bests[best["exercise"]] = _as_number(cell) * (LB_KG if best["unit"] == "lb" else 1.0)
+                bests[best["exercise"]] = decimal(cell) * (LB_KG if best["unit"] == "lb" else 1.0)
             else:
                 document |= _field(column, cell, cells)
         except ValueError as error:
@@ -205,17 +205,17 @@ def _field(column: str, cell: str, cells: Mapping[str, str]) -> dict[str, Any]:
     """One cell as the field or fields of a person."""
     match column:
         case "mass_kg":
-            return {"body_mass_kg": _as_number(cell)}
+            return {"body_mass_kg": decimal(cell)}
         case "mass_lb":
-            return {"body_mass_kg": round(_as_number(cell) * LB_KG, 2)}
+            return {"body_mass_kg": round(decimal(cell) * LB_KG, 2)}
         case "height_cm":
-            return {"height_cm": _as_number(cell)}
+            return {"height_cm": decimal(cell)}
         case "height_in":
-            return {"height_cm": round(_as_number(cell) * IN_CM, 1)}
+            return {"height_cm": round(decimal(cell) * IN_CM, 1)}
         case "vo2max":
-            return {"vo2max": _as_number(cell)}
+            return {"vo2max": decimal(cell)}
         case "age" | "resting_bpm" | "max_bpm":
-            number = _as_number(cell)
+            number = decimal(cell)
             if number != int(number):
                 raise ValueError(f"{cell!r} is no whole number")
             return {column: int(number)}
@@ -249,16 +249,6 @@ def _right(column: str) -> str:
     if column.startswith("screening"):
         return f"one of {', '.join(SCREENINGS)}, with a date like 2026-03-01"
     return "yes or no" if column == "heart_medication" else "a number"
-
-
-def _as_number(cell: str) -> float:
-    try:
-        number = float(cell.replace(",", "."))
-    except ValueError:
-        raise ValueError(f"{cell!r} is no number") from None
-    if not -1e6 < number < 1e6:
-        raise ValueError(f"{cell!r} is no number of this trade")
-    return number
 
 
 def fresh_id(name: str, used: Iterable[str]) -> str:

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from difflib import get_close_matches
 from typing import Generic, TypeVar
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
-from oaken.basis.text_files import CLEAR, table_rows, unguarded
+from oaken.basis.text_files import CLEAR, decimal, table_rows, unguarded
 from oaken.room.hardware import LB_KG
+from oaken.run.sets_file import HEAVIEST_KG
 
-HEAVIEST_KG = 900.0
 LONGEST = 120
 LARGEST_BYTES = most("table.bytes")
 NEAR = 3
@@ -202,10 +203,8 @@ def _one(cells: Mapping[str, str], what: str, names: Mapping[str, str]) -> str:
     raise _Faulty(what, f"{name[:60]!r} is not known here", f"perhaps {_perhaps(name, names.values())}")
 
 
-def _perhaps(word: str, names: object) -> str:
-    from difflib import get_close_matches
-
-    known = [str(name) for name in names]  # type: ignore[attr-defined]
+def _perhaps(word: str, names: Iterable[str]) -> str:
+    known = list(names)
     return ", ".join(get_close_matches(word, known, NEAR, 0.5) or sorted(known)[:NEAR])
 
 
@@ -218,9 +217,9 @@ def _load(cells: Mapping[str, str], name: str) -> float | None:
         cell = cells.get(f"{name}_{unit}", "")
         if cell and cell != CLEAR:
             try:
-                load = float(cell.replace(",", ".")) * kg
-            except ValueError:
-                raise _Faulty(f"{name}_{unit}", f"{cell[:40]!r} is no number", "a load, like 72.5 or 72,5") from None
+                load = decimal(cell) * kg
+            except ValueError as error:
+                raise _Faulty(f"{name}_{unit}", str(error), "a load, like 72.5 or 72,5") from None
             if not 0 < load <= HEAVIEST_KG:
                 right = f"above 0, at most {HEAVIEST_KG:g} kg"
                 raise _Faulty(f"{name}_{unit}", f"{cell[:40]} {unit} is no load", right)

@@ -24,8 +24,8 @@ export function Moving({ own }: { own: string }) {
       </h2>
       <p className="max-w-prose text-sm">
         A zip of open formats with everything that is kept here: rooms, people, classes with their history, courses,
-        what was held and recorded. It holds health data: hand it on with care. Passwords and the addresses of walls
-        stay here.
+        what was held and recorded. It holds health data: hand it on with care. Passwords and the addresses of walls and
+        calendars stay here.
       </p>
       <div className="mt-2 flex flex-wrap gap-2">
         <a className="btn btn-sm" href="/api/studio/file" download>

@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { useIsInstructor } from "../api/account";
 import { useBook, type Book, type LogRow } from "../api/book";
 import { CannotOpen } from "../shared/CannotOpen";
+import { Faces } from "../shared/Faces";
 import { counted, when } from "../shared/format";
 import { PlannedLived } from "../shared/PlannedLived";
 import { Opening } from "../shared/Opening";
@@ -75,20 +76,12 @@ function Page({ id, book }: { id: number; book: Book }) {
             </Link>
           </p>
         </div>
-        <div role="tablist" aria-label="Faces of the page" className="flex gap-1">
-          {faces.map(([one, words]) => (
-            <button
-              key={one}
-              type="button"
-              role="tab"
-              aria-selected={face === one}
-              className={`btn btn-sm ${face === one ? "btn-primary" : ""}`}
-              onClick={() => ask(one === "page" ? {} : { face: one }, { replace: true })}
-            >
-              {words}
-            </button>
-          ))}
-        </div>
+        <Faces
+          label="Faces of the page"
+          faces={faces}
+          chosen={face}
+          onChoose={(one) => ask(one === "page" ? {} : { face: one }, { replace: true })}
+        />
       </header>
       {open > 0 && face === "page" && (
         <p className="mb-2 text-sm">

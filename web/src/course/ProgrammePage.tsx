@@ -5,9 +5,9 @@ import { Link, useParams } from "react-router";
 
 import { useCourse } from "../api/courses";
 import { drawWeek, type PaperKind } from "../api/papers";
-import { keepFile } from "../paper/keepFile";
 import { PaperDesk, PAPERS, usePaperSize } from "../paper/PaperDesk";
 import { CannotOpen } from "../shared/CannotOpen";
+import { keepFile } from "../shared/files";
 import { Opening } from "../shared/Opening";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";

@@ -10,7 +10,7 @@ import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
-import { Effects } from "./Effects";
+import { Proposed } from "./Proposed";
 
 /** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
 export const AIMED: [Aimed["figure"], string, string, number][] = [
@@ -181,7 +181,7 @@ function Told({ told, figure: id, onApply }: { told: Aiming; figure: Aimed["figu
       ))}
       <ol className="mt-2 divide-y divide-base-300">
         {told.proposals.map((one) => (
-          <Proposed key={one.name + one.detail} one={one} said={said} onApply={onApply} />
+          <Brought key={one.name + one.detail} one={one} said={said} onApply={onApply} />
         ))}
       </ol>
       <p className="faint mt-3 text-xs">
@@ -192,37 +192,28 @@ function Told({ told, figure: id, onApply }: { told: Aiming; figure: Aimed["figu
   );
 }
 
-type ProposedProps = { one: Reached; said: (value: number) => string; onApply: (plan: Plan) => void };
+type BroughtProps = { one: Reached; said: (value: number) => string; onApply: (plan: Plan) => void };
 
-function Proposed({ one, said, onApply }: ProposedProps) {
+function Brought({ one, said, onApply }: BroughtProps) {
   return (
-    <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_auto]">
-      <div>
-        <strong>{one.name}</strong>{" "}
-        <span className={`text-sm ${one.reached ? "" : "text-accent"}`}>
-          {one.reached ? "✓" : "▲"} {said(one.value)}
-        </span>
-        <div className="text-sm">
-          {one.detail} <span className="faint">({one.why})</span>
-        </div>
-        {one.broken.map((limit) => (
-          <p key={limit} className="text-sm text-accent">
-            ▲ does not hold: {limit}
-          </p>
-        ))}
-        {one.new_cautions.map((caution) => (
-          <p key={caution} className="text-sm text-accent">
-            ▲ new: {caution}
-          </p>
-        ))}
-        <Effects effect={one.effect} />
+    <Proposed plan={one.plan} harm={one.harm} effect={one.effect} onApply={onApply}>
+      <strong>{one.name}</strong>{" "}
+      <span className={`text-sm ${one.reached ? "" : "text-accent"}`}>
+        {one.reached ? "✓" : "▲"} {said(one.value)}
+      </span>
+      <div className="text-sm">
+        {one.detail} <span className="faint">({one.why})</span>
       </div>
-      <div className="flex items-center gap-3 sm:flex-col sm:items-end sm:justify-center">
-        <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
-          Apply
-        </button>
-        <span className="faint text-xs">harm {figure(one.harm)}</span>
-      </div>
-    </li>
+      {one.broken.map((limit) => (
+        <p key={limit} className="text-sm text-accent">
+          ▲ does not hold: {limit}
+        </p>
+      ))}
+      {one.new_cautions.map((caution) => (
+        <p key={caution} className="text-sm text-accent">
+          ▲ new: {caution}
+        </p>
+      ))}
+    </Proposed>
   );
 }

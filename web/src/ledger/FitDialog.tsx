@@ -3,10 +3,10 @@ import { useState } from "react";
 import type { Plan, Proposal } from "../api/client";
 import { useFitting } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
-import { clock, figure } from "../shared/format";
+import { clock } from "../shared/format";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
-import { Effects } from "./Effects";
+import { Proposed } from "./Proposed";
 
 type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void };
 
@@ -72,25 +72,16 @@ export function FitDialog({ plan, edit, onClose }: Props) {
 
 function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onApply: (plan: Plan) => void }) {
   return (
-    <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[1fr_auto]" data-kind={one.kind}>
-      <div>
-        <strong>{one.name}</strong>{" "}
-        {over && (
-          <span className={`text-sm ${one.fits ? "" : "text-accent"}`}>
-            {one.fits ? "✓ fits" : "▲ helps, does not fit alone"}
-          </span>
-        )}
-        <div className="text-sm">
-          {one.detail} <span className="faint">({one.why})</span>
-        </div>
-        <Effects effect={one.effect} />
+    <Proposed kind={one.kind} plan={one.plan} harm={one.harm} effect={one.effect} onApply={onApply}>
+      <strong>{one.name}</strong>{" "}
+      {over && (
+        <span className={`text-sm ${one.fits ? "" : "text-accent"}`}>
+          {one.fits ? "✓ fits" : "▲ helps, does not fit alone"}
+        </span>
+      )}
+      <div className="text-sm">
+        {one.detail} <span className="faint">({one.why})</span>
       </div>
-      <div className="flex items-center gap-3 sm:flex-col sm:items-end sm:justify-center">
-        <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
-          Apply
-        </button>
-        <span className="faint text-xs">harm {figure(one.harm)}</span>
-      </div>
-    </li>
+    </Proposed>
   );
 }

@@ -2,9 +2,10 @@ import { FileDown, Printer } from "lucide-react";
 import { useState } from "react";
 
 import { drawPaper, usePaper, type PaperKind, type PaperSize, type Printed } from "../api/papers";
+import { Faces } from "../shared/Faces";
+import { keepFile } from "../shared/files";
 import { Pick } from "../shared/Pick";
 import { PaperView } from "./PaperView";
-import { keepFile } from "./keepFile";
 
 /** Every paper of a class: what it is called, and what it is for. */
 export const PAPERS: [PaperKind, string][] = [
@@ -53,22 +54,7 @@ export function PaperDesk({ printed, name, kinds }: Props) {
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-2 print:hidden">
-        {kinds.length > 0 && (
-          <div role="tablist" aria-label="Papers" className="flex flex-wrap gap-1">
-            {kinds.map(([kind, words]) => (
-              <button
-                key={kind}
-                type="button"
-                role="tab"
-                aria-selected={chosen === kind}
-                className={`btn btn-sm ${chosen === kind ? "btn-primary" : ""}`}
-                onClick={() => choose(kind)}
-              >
-                {words}
-              </button>
-            ))}
-          </div>
-        )}
+        {kinds.length > 0 && <Faces label="Papers" faces={kinds} chosen={chosen} onChoose={choose} />}
         <span className="grow" />
         <Pick
           label="Paper"

@@ -19,11 +19,17 @@ export async function filesIn(file: File): Promise<File[]> {
   });
 }
 
-/** Offer a text to be saved as a file. */
-export function saveText(name: string, text: string, type = "text/csv"): void {
+/** Offer what is in memory to be kept as a file. */
+export function keepFile(content: Blob, name: string): void {
+  const address = URL.createObjectURL(content);
   const link = document.createElement("a");
-  link.href = URL.createObjectURL(new Blob([text], { type: `${type};charset=utf-8` }));
+  link.href = address;
   link.download = name;
   link.click();
-  URL.revokeObjectURL(link.href);
+  setTimeout(() => URL.revokeObjectURL(address), 60_000);
+}
+
+/** Offer a text to be saved as a file. */
+export function saveText(name: string, text: string, type = "text/csv"): void {
+  keepFile(new Blob([text], { type: `${type};charset=utf-8` }), name);
 }
