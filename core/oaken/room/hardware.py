@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from functools import cached_property
 from math import prod
 from threading import RLock
 from typing import Annotated, Literal
@@ -32,6 +33,12 @@ class _Marked(_Item):
     """`marked` is the unit that stands on the hardware; masses here are kilograms all the same."""
 
     marked: Literal["kg", "lb"] = "kg"
+
+    @cached_property
+    def loads_kg(self) -> tuple[float, ...]:
+        """Every load that can be set, lightest first: looked up by value once for each piece of hardware."""
+        assert isinstance(self, (Stack, Plates, Implements))
+        return settable_kg(self)
 
 
 class Stack(_Marked):
@@ -124,6 +131,6 @@ def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
 
 def nearest_kg(hardware: Stack | Plates | Implements, load_kg: float) -> float:
     """The load that can be set and comes nearest; the lighter of two that are equally near."""
-    loads = settable_kg(hardware)
+    loads = hardware.loads_kg
     above = bisect_left(loads, load_kg)
     return min(loads[max(0, above - 1) : above + 1], key=lambda one: (abs(one - load_kg), one))

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from math import hypot
-from typing import Annotated, Literal
+from typing import Annotated, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -71,6 +72,17 @@ class Zone(BaseModel):
         return across and self.y_m <= unit.y_m <= self.y_m + self.depth_m
 
 
+class _LookedUp(NamedTuple):
+    """Answers about these very units: the implements of a kind as one, and the load nearest to one that is wanted."""
+
+    units: list[Unit]
+    implements: dict[str, Implements | None]
+    loads: dict[tuple[str, float], float]
+
+
+MOST_KNOWN_LOADS = 20_000
+
+
 class Room(BaseModel):
     """A room, the units in it, and its zones. Without `width_m` and `depth_m` it is as large as its units need."""
 
@@ -118,19 +130,39 @@ class Room(BaseModel):
 
     def implement(self, kind: str, load_kg: float | None) -> float | None:
         """The mass of the implement of a kind for a load; None where the room does not tell them apart by mass."""
-        units = [unit for unit in self.units if unit.kind == kind and not unit.out_of_order]
-        held = [unit.hardware for unit in units if isinstance(unit.hardware, Implements)]
-        if not held or len(held) < len(units):
-            return None
-        every = {one.kg: one for hardware in held for one in hardware.by_mass}
-        return held[0].model_copy(update={"by_mass": tuple(every.values())}).nearest(load_kg).kg
+        known = self._known()
+        if kind not in known.implements:
+            units = [unit for unit in self.units if unit.kind == kind and not unit.out_of_order]
+            held = [unit.hardware for unit in units if isinstance(unit.hardware, Implements)]
+            every = {one.kg: one for hardware in held for one in hardware.by_mass}
+            alike = bool(held) and len(held) == len(units)
+            together = held[0].model_copy(update={"by_mass": tuple(every.values())}) if alike else None
+            known.implements[kind] = together
+        implements = known.implements[kind]
+        return None if implements is None else implements.nearest(load_kg).kg
 
     def settable(self, kind: str, load_kg: float) -> float:
         """The load that the units of a kind can really hold and that comes nearest; as it is where nothing is known."""
-        held = [unit.hardware for unit in self.units if unit.kind == kind and unit.hardware and not unit.out_of_order]
-        if not held:
-            return round(load_kg, 1)
-        return min((nearest_kg(hardware, load_kg) for hardware in held), key=lambda kg: (abs(kg - load_kg), kg))
+        known = self._known().loads
+        if (kind, load_kg) not in known:
+            of_kind = [unit for unit in self.units if unit.kind == kind and not unit.out_of_order]
+            held = [nearest_kg(unit.hardware, load_kg) for unit in of_kind if unit.hardware]
+            near = min(held, key=lambda kg: (abs(kg - load_kg), kg), default=round(load_kg, 1))
+            if len(known) >= MOST_KNOWN_LOADS:
+                known.clear()
+            known[kind, load_kg] = near
+        return known[kind, load_kg]
+
+    @cached_property
+    def looked_up(self) -> _LookedUp:
+        """What was looked up of these units before."""
+        return _LookedUp(self.units, {}, {})
+
+    def _known(self) -> _LookedUp:
+        """The same, never of the units of a room that this one was copied from."""
+        if self.looked_up.units is not self.units:
+            self.__dict__["looked_up"] = _LookedUp(self.units, {}, {})
+        return self.looked_up
 
     def bar_kg(self, kind: str) -> float:
         """What the bar or carriage of the first working unit of a kind weighs; 0 where nothing is known of it."""

@@ -14,12 +14,13 @@ from oaken.timeline.build import (
 from oaken.timeline.circuit import station_bout
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length
 from oaken.timeline.schedule import Circumstances
-from oaken.timeline.steps import BlockSpan, Doing, SlotUse, Step, load_kg, loads_of
+from oaken.timeline.steps import BlockSpan, Bound, Doing, SlotUse, Step, load_kg, loads_of
 
 __all__ = [
     "BlockAt",
     "BlockLayout",
     "BlockSpan",
+    "Bound",
     "Bout",
     "Circumstances",
     "Doing",

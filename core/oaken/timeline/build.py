@@ -85,7 +85,7 @@ class Timeline:
         passages = []
         for index, span in enumerate(blocks):
             own = [[step for step in path if step.block == index] for path in paths]
-            layout = BlockLayout(own, list(slots), span.end_s - span.start_s, span.bound_s, span.turns, span.breathers)
+            layout = BlockLayout(own, list(slots), span.end_s - span.start_s, span.bound, span.turns, span.breathers)
             passages.append(Passage(layout, span, 0.0, 0, 0.0))
         ends = [path[-1].end_s for path in paths if path]
         return cls(passages, list(slots), max(ends, default=0.0))
@@ -119,7 +119,7 @@ def timeline_at(plan: ClassPlan, ats: Sequence[BlockAt]) -> Timeline:
     now = 0.0
     for index, at in enumerate(ats):
         layout = laid_out(at)
-        span = BlockSpan(now, now + layout.length_s, layout.bound_s, layout.turns, layout.breathers)
+        span = BlockSpan(now, now + layout.length_s, layout.bound, layout.turns, layout.breathers)
         move_s = plan.blocks[index].move_on_s * at.outlook.pace if index < len(ats) - 1 else 0.0
         first = len(slots)
         passages.append(Passage(layout, span, now, first, move_s))

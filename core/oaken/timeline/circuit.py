@@ -9,7 +9,7 @@ from oaken.rotation.clocked import ClockedRotation, clocked_rotation, clocked_se
 from oaken.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of
 from oaken.timeline.kind import BlockLength, TimeKind
 from oaken.timeline.schedule import Circumstances, Schedule, own_use
-from oaken.timeline.steps import BlockSpan, Doing, Step
+from oaken.timeline.steps import BlockSpan, Bound, Doing, Step
 
 
 def station_bout(station: Station, exercise: Exercise, seconds: int, bar_kg: float = 0.0) -> Bout:
@@ -83,7 +83,7 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
                     doing = between if last_turn else Doing.CHANGE
                     path.append(Step(end, end + pause, doing, 0, round=round_))
             now = end + pause
-    return BlockSpan(0.0, now, now, rotation.turns, rotation.breathers)
+    return BlockSpan(0.0, now, Bound(now), rotation.turns, rotation.breathers)
 
 
 def _turns(

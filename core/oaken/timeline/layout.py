@@ -13,7 +13,7 @@ from oaken.timeline.bouts import Outlook
 from oaken.timeline.kind import BlockLength
 from oaken.timeline.kinds import kind_of
 from oaken.timeline.schedule import Circumstances, Schedule
-from oaken.timeline.steps import Doing, SlotUse, Step
+from oaken.timeline.steps import Bound, Doing, SlotUse, Step
 
 KEPT_PEOPLE = most("cache.people")
 """How many people, over all blocks, a process keeps small things of: some dozen classes under edit."""
@@ -42,14 +42,14 @@ class BlockAt:
 class BlockLayout:
     """A block from 0 s: `paths[p]` are the steps of person p without gaps up to `length_s`.
 
-    `bound_s` is the proven least duration of its rotation. A layout is itself and no other: what is computed from
+    `bound` is the proven least duration of its rotation. A layout is itself and no other: what is computed from
     one is kept by it.
     """
 
     paths: list[list[Step]]
     slots: list[SlotUse]
     length_s: float
-    bound_s: float
+    bound: Bound
     turns: int
     breathers: int
 
@@ -69,7 +69,7 @@ def laid_out(at: BlockAt) -> BlockLayout:
         done = path[-1].end_s if path else 0.0
         if span.end_s - done > 1e-9:
             path.append(Step(done, span.end_s, Doing.FINISHED, 0))
-    return BlockLayout(schedule.paths, schedule.slots, span.end_s, span.bound_s, span.turns, span.breathers)
+    return BlockLayout(schedule.paths, schedule.slots, span.end_s, span.bound, span.turns, span.breathers)
 
 
 @cached(LRUCache(maxsize=KEPT_PEOPLE, getsizeof=lambda one: max(1, len(one.waits_s))), lock=RLock())

@@ -17,7 +17,7 @@ from oaken.timeline.in_slots import bouts_in_slots, own_seconds, part_time
 from oaken.timeline.kind import BlockLength, TimeKind
 from oaken.timeline.lineup import Lineup, SetAt, flat, line_up
 from oaken.timeline.schedule import Circumstances, Schedule
-from oaken.timeline.steps import BlockSpan, Doing, Step
+from oaken.timeline.steps import BlockSpan, Bound, Doing, Step
 
 
 @dataclass(frozen=True)
@@ -135,7 +135,7 @@ def lay_out_sets(schedule: Schedule, block: SetsBlock) -> BlockSpan:
             at = served.sets[move.task.tag]
             _append_move(path, move, at.use, at, active)
             active = resting.get(id(at.done))
-    return BlockSpan(0.0, served.length_s, served.bound_s)
+    return BlockSpan(0.0, served.length_s, Bound(lambda: served.bound_s))
 
 
 def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: Exercise | None) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from enum import IntEnum
 
@@ -86,15 +87,37 @@ class SlotUse:
     part: AnyPart | None = field(default=None, compare=False)
 
 
+class Bound:
+    """The proven least duration of a rotation: known, or found when somebody asks for it."""
+
+    __slots__ = ("_find", "_known")
+
+    def __init__(self, known: float | Callable[[], float]) -> None:
+        self._known, self._find = (None, known) if callable(known) else (known, None)
+
+    @property
+    def seconds(self) -> float:
+        """The seconds."""
+        if self._known is None:
+            assert self._find is not None
+            self._known, self._find = self._find(), None
+        return self._known
+
+
 @dataclass(frozen=True, slots=True)
 class BlockSpan:
-    """When a block runs, and what its rotation needed: `bound_s` is the proven least duration of its rotation."""
+    """When a block runs, and what its rotation needed."""
 
     start_s: float
     end_s: float
-    bound_s: float
+    bound: Bound
     turns: int = 0
     breathers: int = 0
+
+    @property
+    def bound_s(self) -> float:
+        """The proven least duration of its rotation."""
+        return self.bound.seconds
 
 
 def loads_of(bout: Bout, who: Person, exercise: Exercise) -> LoadPath:

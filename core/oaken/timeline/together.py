@@ -11,7 +11,7 @@ from oaken.timeline.bouts import DoneSet, Outlook, bouts_of
 from oaken.timeline.in_slots import bouts_in_slots, own_seconds, part_time
 from oaken.timeline.kind import BlockLength, TimeKind
 from oaken.timeline.schedule import NO_EQUIPMENT, Circumstances, Schedule, own_use
-from oaken.timeline.steps import BlockSpan, Doing, Step
+from oaken.timeline.steps import BlockSpan, Bound, Doing, Step
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +78,7 @@ def lay_out_together(schedule: Schedule, block: TogetherBlock) -> BlockSpan:
                 if mine == use:
                     path += steps
         now += clock.total_s
-    return BlockSpan(0.0, now, now)
+    return BlockSpan(0.0, now, Bound(now))
 
 
 def _sets(slot: AnyPart, around: Circumstances, outlook: Outlook) -> list[DoneSet]:
