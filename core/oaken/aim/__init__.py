@@ -1,6 +1,6 @@
 """A figure of the ledger is to be somewhere: the plan's own changes that bring it there with the least harm."""
 
-from oaken.aim.aimed import FIGURES, Aimed, AimedFigure
+from oaken.aim.aimed import FIGURES, Aimed, AimedFigure, contradictions
 from oaken.aim.search import Aiming, Caught, Reached, reach
 
-__all__ = ["FIGURES", "Aimed", "AimedFigure", "Aiming", "Caught", "Reached", "reach"]
+__all__ = ["FIGURES", "Aimed", "AimedFigure", "Aiming", "Caught", "Reached", "contradictions", "reach"]

@@ -10,7 +10,7 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import Field, model_validator
 
 from oaken.basis.estimate import Estimate
-from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.class_file import ClassFile
 from oaken.fit import class_seconds
 from oaken.forecast import chance_inside, likely_figures
@@ -169,13 +169,20 @@ def check_aimed(file: ClassFile, wanted: Sequence[Aimed]) -> None:
         elif seen.value(one) is None:
             message = f"{FIGURES[one.figure].name} applies to nobody it is about"
             found.append(fault(f"wanted.{at}.figure", message, "a figure that the ledger shows"))
-    for at, one in enumerate(wanted):
-        for other in wanted[at + 1 :]:
-            if _same(one, other) and _apart(one, other):
-                message = f"“{one.words}” and “{other.words}” cannot both be"
-                found.append(fault(f"wanted.{at}.value", message, "one of them"))
+    found += contradictions(wanted)
     if found:
         raise FaultyInput(found)
+
+
+def contradictions(wanted: Sequence[Aimed]) -> list[Fault]:
+    """Those that no class could bring about together, as faults."""
+    fault = faults_in("what is aimed at")
+    return [
+        fault(f"wanted.{at}.value", f"“{one.words}” and “{other.words}” cannot both be", "one of them")
+        for at, one in enumerate(wanted)
+        for other in wanted[at + 1 :]
+        if _same(one, other) and _apart(one, other)
+    ]
 
 
 def _same(one: Aimed, other: Aimed) -> bool:

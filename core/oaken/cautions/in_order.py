@@ -31,13 +31,8 @@ class Work:
 
     @property
     def rank(self) -> int:
-        """Place in the usual order: free compound, supported compound, one leg, single joint, calf, core, rest."""
-        mass, tags = self.exercise.muscle_mass, self.exercise.tags
-        if self.exercise.nature not in REAL_WORK:
-            return 9
-        if mass == "two_leg_compound":
-            return 1 if "supported" in tags or self.exercise.nature == "body_weight" else 0
-        return {"one_leg_compound": 2, "single_joint": 3, "calf": 4, "floor_core": 5}.get(mass, 9)
+        """Place of the exercise in the usual order."""
+        return usual_rank(self.exercise)
 
     def shares(self) -> list[float]:
         """Every share of best that is prescribed here, said as such or by effort."""
@@ -48,6 +43,15 @@ class Work:
         else:
             found = [load_meant(self.part.load, None).share_of_best] if self.part.load else []
         return [share for share in found if share is not None]
+
+
+def usual_rank(exercise: Exercise) -> int:
+    """Place in the usual order: free compound, supported compound, one leg, single joint, calf, core, rest."""
+    if exercise.nature not in REAL_WORK:
+        return 9
+    if exercise.muscle_mass == "two_leg_compound":
+        return 1 if "supported" in exercise.tags or exercise.nature == "body_weight" else 0
+    return {"one_leg_compound": 2, "single_joint": 3, "calf": 4, "floor_core": 5}.get(exercise.muscle_mass, 9)
 
 
 def share_in(segment: Segment) -> float | None:
