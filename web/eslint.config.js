@@ -25,6 +25,7 @@ const LAYERS = [
     "room",
     "run",
     "wall",
+    "sketch",
   ],
   ["app"],
 ];

@@ -48,6 +48,7 @@ const router = createBrowserRouter([
             path: "/runs/:id/book",
             lazy: async () => ({ Component: (await import("./book/RunBookPage")).RunBookPage }),
           },
+          { path: "/sketch", lazy: async () => ({ Component: (await import("./sketch/SketchPage")).SketchPage }) },
           { path: "/calendar", lazy: async () => ({ Component: (await import("./today/CalendarPage")).CalendarPage }) },
           { path: "/classes/:id", lazy: async () => ({ Component: (await import("./design/DesignPage")).DesignPage }) },
           {

@@ -1,6 +1,6 @@
-"""Classes sketched from what is sought: exercises chosen by an optimiser, arranged, fitted to the slot, with reasons."""
+"""Classes sketched from what is sought: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
 
 from oaken.sketch.sketches import Hit, Sketch, Sketching, check_sought, sketch
-from oaken.sketch.sought import Lately, LeftOut, Sought
+from oaken.sketch.sought import Lately, NotInClass, Sought
 
-__all__ = ["Hit", "Lately", "LeftOut", "Sketch", "Sketching", "Sought", "check_sought", "sketch"]
+__all__ = ["Hit", "Lately", "NotInClass", "Sketch", "Sketching", "Sought", "check_sought", "sketch"]

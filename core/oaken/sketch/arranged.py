@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from itertools import combinations, pairwise
+from collections.abc import Callable, Sequence
+from itertools import combinations, pairwise, permutations
 from random import Random
 
 from oaken.catalogue import Exercise
@@ -24,8 +24,11 @@ def in_a_circle(choices: Sequence[Choice], room: Room, seed: int) -> list[Choice
     order = sorted(choices, key=lambda one: (usual_rank(one.exercise), one.exercise.id))
     chance = Random(seed)
 
+    beside = {(a.exercise.id, b.exercise.id): _beside(a, b, room) for a, b in permutations(order, 2)}
+
     def cost(listed: Sequence[Choice]) -> float:
-        return sum(_beside(here, there, room) for here, there in pairwise([*listed, listed[0]]))
+        circle = [*listed, listed[0]] if len(listed) > 1 else []
+        return sum(beside[here.exercise.id, there.exercise.id] for here, there in pairwise(circle))
 
     best = cost(order)
     if len(order) < 3:
@@ -67,11 +70,15 @@ def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Cho
     if size == 1:
         return [[one] for one in ordered]
 
+    beside = {
+        (a.exercise.id, b.exercise.id): _beside(a, b, room)
+        + 30 * (a.exercise.equipment == b.exercise.equipment != FLOOR)
+        + 12 * (usual_rank(a.exercise) <= 1 and usual_rank(b.exercise) <= 1)
+        for a, b in combinations(ordered, 2)
+    }
+
     def cost(group: Sequence[Choice]) -> float:
-        same_unit = sum(a.exercise.equipment == b.exercise.equipment != FLOOR for a, b in combinations(group, 2))
-        heavy = sum(usual_rank(one.exercise) <= 1 for one in group)
-        near = sum(_beside(a, b, room) for a, b in combinations(group, 2))
-        return near + 30 * same_unit + 12 * max(0, heavy - 1)
+        return sum(beside[a.exercise.id, b.exercise.id] for a, b in combinations(group, 2))
 
     found = _shared_out(tuple(ordered), size, cost, {})[1]
     groups = [sorted(group, key=lambda one: (usual_rank(one.exercise), one.exercise.id)) for group in found]
@@ -79,14 +86,16 @@ def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Cho
 
 
 def _shared_out(
-    left: tuple[Choice, ...], size: int, cost: object, known: dict[tuple[str, ...], tuple[float, list[list[Choice]]]]
+    left: tuple[Choice, ...],
+    size: int,
+    cost: Callable[[Sequence[Choice]], float],
+    known: dict[tuple[str, ...], tuple[float, list[list[Choice]]]],
 ) -> tuple[float, list[list[Choice]]]:
     """The cheapest way to make groups of what is left: the first of it with every company it could have."""
     if not left:
         return 0.0, []
     key = tuple(one.exercise.id for one in left)
     if key not in known:
-        assert callable(cost)
         best: tuple[float, list[list[Choice]]] | None = None
         for company in combinations(left[1:], min(size, len(left)) - 1):
             group = [left[0], *company]

@@ -41,8 +41,8 @@ class Needs:
     """What is to be chosen: how many exercises; how many people are at each at once (`abreast`, of stations) or how
     many seconds everybody's turns at one take (`turn_s`) of those that there are (`time_s`); how long muscles are under
     tension in each (`tension`, in tenths of what is usual; without it alike); how many are for the breath; whether what
-    asks more of the body is preferred (`push` a MET, below 0 what asks less); how many come to it at a time (`arriving`,
-    who queues where there are fewer places); and what other sketches have, which is to be there only in part."""
+    asks more of the body is preferred (`push` a MET, below 0 what asks less); how many come at a time (`arriving`: some
+    queue where there are fewer places); and what other sketches have, which is to be there only in part."""
 
     count: int
     character: Character
@@ -108,7 +108,9 @@ class _Choice:
         self.against = np.array([round(100 * WEIGHS * one) for one in self.cost], dtype=np.float64)
         self.pinned = {at for at, one in enumerate(self.candidates) if one.exercise.id in self.needs.pinned}
         # a percent of tension astray is counted at two muscles, and a set has about two prime muscles
-        self.weight = max(1, round(choosing().costs.muscle * 100 * WEIGHS / (2 * SCALE / 100 * 2 * USUAL * self.needs.count)))
+        self.weight = max(
+            1, round(choosing().costs.muscle * 100 * WEIGHS / (2 * SCALE / 100 * 2 * USUAL * self.needs.count))
+        )
         self.rows = np.zeros((len(self.rules), len(self.candidates)))
         for row, rule in enumerate(self.rules):
             for at, amount in rule.each.items():
@@ -125,7 +127,7 @@ class _Choice:
             model.add(take[at] == 1)
         for rule in self.rules:
             model.add(sum(round(amount) * take[at] for at, amount in rule.each.items()) <= floor(rule.most))
-        astray: list[cp_model.LinearExprT] = []
+        astray: list[cp_model.LinearExpr] = []
         every = sum(int(amount) * here for here, amount in zip(take, self.tension.sum(axis=1), strict=True))
         for column, share in enumerate(self.share.tolist()):
             off = model.new_int_var(0, SCALE * 100 * USUAL * self.needs.count, f"off {column}")
@@ -134,7 +136,8 @@ class _Choice:
             model.add(off >= share * every - SCALE * held)
             astray.append(off)
         model.minimize(
-            self.weight * sum(astray) + sum(int(a) * here for a, here in zip(self.against, take, strict=True))
+            cp_model.LinearExpr.sum([self.weight * off for off in astray])
+            + cp_model.LinearExpr.weighted_sum(take, [int(one) for one in self.against])
         )
         for at, here in enumerate(take):
             model.add_hint(here, at in begun)

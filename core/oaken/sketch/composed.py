@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from oaken.catalogue import Exercise
-from oaken.people.conditions import kind_to
+from oaken.people.conditions import concerns, kind_to
 from oaken.plan import Block, CircuitBlock, ClassPlan, Group, Instead, SetsBlock, Slot, Station, TogetherBlock
 from oaken.prescription import Load, Segment, SetRun
 from oaken.sketch.arranged import walk_between
@@ -45,8 +45,8 @@ class Dose:
 
 
 def load_of(choice: Choice, dose: Dose, pool: Pool) -> Load | None:
-    """What people work with where they know it (loads follow their progress), else a share of their bests, else how many
-    repetitions are to be left."""
+    """What people work with where they know it (loads follow their progress), else a share of their bests, else so that
+    some repetitions are left."""
     exercise = choice.exercise
     if not exercise.takes_load:
         return None
@@ -106,7 +106,9 @@ def _slot(choice: Choice, dose: Dose, pool: Pool, *, last: bool) -> Slot:
         segment = Segment(reps=dose.reps, load=load)
     else:
         segment = Segment(seconds=seconds, sides="each_side" if exercise.one_sided else None, load=load)
-    return Slot(exercise=exercise.id, sets=[SetRun(times=dose.sets, segments=[segment], rest_s=dose.rest_s if last else 0)])
+    return Slot(
+        exercise=exercise.id, sets=[SetRun(times=dose.sets, segments=[segment], rest_s=dose.rest_s if last else 0)]
+    )
 
 
 def set_seconds(exercise: Exercise) -> int | None:
@@ -118,7 +120,7 @@ def set_seconds(exercise: Exercise) -> int | None:
 
 @dataclass(frozen=True)
 class Frame:
-    """What goes before and after the main part, with the seconds of its easy parts: what is left of a slot goes there."""
+    """What goes before and after the main part, with the seconds of its easy parts: they take up what is left."""
 
     pool: Pool
     warm_s: int
@@ -162,7 +164,8 @@ class Frame:
                 break
             # two thirds of it belong to the warm-up
             to_warm = _within(warm + step, rules.warm_up) and (
-                not _within(cool + step, rules.cool_down) or (warm - self.warm_s) * step <= 2 * (cool - self.cool_s) * step
+                not _within(cool + step, rules.cool_down)
+                or (warm - self.warm_s) * step <= 2 * (cool - self.cool_s) * step
             )
             if to_warm:
                 warm += step
@@ -179,8 +182,9 @@ class Frame:
         if exercise is None or name in self.pool.sought.leave_out.exercises:
             return None
         enough = exercise.equipment == FLOOR or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
-        # mobility stands in no table of care: it is no work
-        kind = not exercise.is_work or kind_to(self.pool.people, exercise)
+        # stretches stand in no table of care, but some are marked
+        worries = [one for person in self.pool.people for one in concerns(person, exercise) if one.for_care]
+        kind = not worries and (not exercise.is_work or kind_to(self.pool.people, exercise))
         return exercise if enough and kind else None
 
     def warm_up(self) -> TogetherBlock:

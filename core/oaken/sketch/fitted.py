@@ -30,8 +30,11 @@ through: it is looked for thoroughly."""
 MOST_SEARCHED = 400
 """Sets of a block above which an order made at once has to do: a better one can be looked for by hand."""
 
+GOOD_STRAIN = 1.5
+"""As near to the usual dose as this, no other is looked for."""
+
 WORKS = (0, -5, 5, -10, 10, 15, 20)
-SETS = (0, -1, 1)
+SETS = (0, -1, 1, 2)
 
 
 class Part(NamedTuple):
@@ -69,6 +72,7 @@ class Fitter:
     parts: Sequence[Part]
     usual: Dose
     around: Circumstances = field(init=False)
+    _longer: float | None = field(init=False, default=None)
 
     def __post_init__(self) -> None:
         wishes = self._class([part.block(self._dose(part)) for part in self.parts], self.frame).wishes()
@@ -84,12 +88,15 @@ class Fitter:
         """The slot in seconds."""
         return self.frame.pool.sought.slot_min * 60.0
 
-    def candidates(self) -> list[Fitted]:
-        """Classes with different doses, those that fit first, then by how usual they are."""
+    def candidates(self, *, every: bool) -> list[Fitted]:
+        """Classes with different doses, those that fit first, then by how usual they are. Without `every` one that is
+        near enough to the usual ends the search."""
         found = []
         for doses in self._doses():
             main = tuple(part.block(dose) for part, dose in zip(self.parts, doses, strict=True))
             found.append(self.fitted(main, doses))
+            if not every and found[-1].left_s >= 0 and found[-1].strain < GOOD_STRAIN:
+                break
         return sorted(found, key=lambda one: (self._misfit(one), one.strain))
 
     def fitted(self, main: tuple[Block, ...], doses: tuple[Dose, ...]) -> Fitted:
@@ -98,13 +105,16 @@ class Fitter:
         plan = self._class(main, frame)
         spare = self.slot_s - self.seconds(plan, Outlook.EXPECTED)
         strain = sum(self._strain(dose, part) for dose, part in zip(doses, self.parts, strict=True))
-        strain += abs(frame.easy_s - self.frame.easy_s) / 90
+        strain += abs(frame.easy_s - self.frame.easy_s) / 90 + max(0.0, left) / 60
         return Fitted(plan, frame, doses, main, spare, left, strain)
 
     def _left(self, plan: ClassPlan) -> float:
         """Seconds that a class is shorter than it may be so that most of its like end inside the slot."""
-        expected, longest = self.seconds(plan, Outlook.EXPECTED), self.seconds(plan, Outlook.LONGEST)
-        return self.slot_s - max(LEAST_MARGIN_S, SURE * (longest - expected) / CERTAINTY) - expected
+        expected = self.seconds(plan, Outlook.EXPECTED)
+        if self._longer is None:
+            # how much longer it may take hardly changes with the dose: it is laid out once
+            self._longer = self.seconds(plan, Outlook.LONGEST) / expected - 1
+        return self.slot_s - max(LEAST_MARGIN_S, SURE * self._longer * expected / CERTAINTY) - expected
 
     def rotated(self, one: Fitted) -> Fitted:
         """The same with the order in which people wait least, and with rests that fill what that saves."""

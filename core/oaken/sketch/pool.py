@@ -125,7 +125,9 @@ class Pool:
     def _choice(self, exercise: Exercise) -> Choice | Why:
         rules, pinned = choosing(), exercise.id in self.sought.pinned
         breath = exercise.id in rules.breath.exercises
-        if not breath and (exercise.nature not in ("resistance", "body_weight") or exercise.pattern not in rules.patterns):
+        if not breath and (
+            exercise.nature not in ("resistance", "body_weight") or exercise.pattern not in rules.patterns
+        ):
             return "no main work"
         if breath and not pinned and self.sought.aim in ("strength", "technique"):
             return "breath"

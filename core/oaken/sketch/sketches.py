@@ -7,7 +7,7 @@ not timed: the same is sought twice, the same is found. Common practice, no sour
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import ceil
 from typing import NamedTuple
 
@@ -21,7 +21,7 @@ from oaken.catalogue import Exercise
 from oaken.class_file import ClassFile
 from oaken.forecast import forecast
 from oaken.plan import ClassPlan, settled
-from oaken.plan.changes import SetChange, apply
+from oaken.plan.changes import SetChange
 from oaken.report import Forecast
 from oaken.sketch.arranged import in_a_circle, in_groups
 from oaken.sketch.choose import LOOSENED, USUAL, Chosen, Needs, choose
@@ -33,7 +33,7 @@ from oaken.sketch.sought import Character, SketchManner, Sought, choosing, targe
 from oaken.sketch.weighed import Weighed, weighed
 from oaken.timeline.in_slots import own_seconds
 
-LOOKED_AT = 6
+LOOKED_AT = 10
 """Doses whose figures are computed where figures are wanted."""
 
 MOST_BREATH = 0.5
@@ -145,6 +145,7 @@ class _Sketcher:
     number: int
     unlike: list[Collection[str]]
     push: float = 0.0
+    _known: dict[str, list[float | None]] = field(default_factory=dict)
 
     @property
     def seed(self) -> int:
@@ -161,15 +162,13 @@ class _Sketcher:
         found = self._best()
         if found is None:
             return Sketching(sketch=None, in_the_way=[*blocked, self._too_few()])
-        made, parts, chosen = found.fitted, found.parts, found.chosen
-        if made.spare_s < 0:
-            takes = ceil((self.sought.slot_min * 60 - made.spare_s) / 60)
+        if found.fitted.spare_s < 0:
+            takes = ceil((self.sought.slot_min * 60 - found.fitted.spare_s) / 60)
             blocked.append(
                 f"{self.sought.slot_min} min are too short for warm-up, work and cool-down: what is shown is the "
                 f"nearest, and takes {takes} min"
             )
-        plan = settled(made.plan, self.file.catalogue())
-        return Sketching(sketch=self._described(plan, parts, chosen), in_the_way=blocked)
+        return Sketching(sketch=self._described(found), in_the_way=blocked)
 
     def _in_the_way(self) -> list[str]:
         sought, pool = self.sought, self.pool
@@ -187,7 +186,7 @@ class _Sketcher:
         if pool.overfull:
             every, least = pool.places_in_all, choosing().floor_m2
             found.append(
-                f"{counted(pool.crowd, 'person', 'people')} and room for {every} at once, at {least:g} m² of floor each: "
+                f"{counted(pool.crowd, 'person', 'people')} and room for {every} at once ({least:g} m² of floor each): "
                 f"what is shown keeps the clock, and {pool.crowd - every} of them would have to stand aside in turn; "
                 f"{counted(every, 'person', 'people')} fit, or everybody in {ceil(pool.crowd / every)} classes"
             )
@@ -215,7 +214,7 @@ class _Sketcher:
                 continue
             if (harm := self._missed(other)) < missed:
                 found, missed = other, harm
-            elif self._direction(other) == -direction:
+            if self._direction(other) != direction:
                 break
         return found
 
@@ -234,7 +233,7 @@ class _Sketcher:
 
     def _picked(self, fitter: Fitter) -> Fitted:
         """Of the doses that fit, the one whose figures are nearest to what is wanted."""
-        candidates = fitter.candidates()
+        candidates = fitter.candidates(every=bool(self.sought.wanted))
         if not self.sought.wanted:
             return candidates[0]
         fitting = [one for one in candidates if one.left_s >= 0][:LOOKED_AT] or candidates[:1]
@@ -253,9 +252,12 @@ class _Sketcher:
         )
 
     def _values(self, one: Fitted) -> list[float | None]:
-        plan = settled(one.plan, self.file.catalogue())
-        seen = Seen(self.file.model_copy(update={"plan": plan}))
-        return [seen.value(aimed) for aimed in self.sought.wanted]
+        says = one.plan.model_dump_json()
+        if says not in self._known:
+            plan = settled(one.plan, self.file.catalogue())
+            seen = Seen(self.file.model_copy(update={"plan": plan}))
+            self._known[says] = [seen.value(aimed) for aimed in self.sought.wanted]
+        return self._known[says]
 
     def _direction(self, made: _Made) -> int:
         """Whether more (1) or less (-1) is to be asked of the body; 0 where nothing that follows it is missed."""
@@ -335,9 +337,7 @@ class _Sketcher:
                     )  # fmt: skip
                     break
 
-    def _groups(
-        self, manner: SketchManner, main_s: float, taken: Collection[str]
-    ) -> Iterator[tuple[Part, Chosen]]:
+    def _groups(self, manner: SketchManner, main_s: float, taken: Collection[str]) -> Iterator[tuple[Part, Chosen]]:
         rules, usual = choosing(), Dose.usual(self.pool)
         size, most = rules.groups[manner]
         turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
@@ -383,8 +383,9 @@ class _Sketcher:
 
     # -- what is told ---------------------------------------------------------------------------------------------
 
-    def _described(self, plan: ClassPlan, parts: Sequence[Part], chosen: Sequence[Chosen]) -> Sketch:
-        plan, told = self._mended(plan)
+    def _described(self, made: _Made) -> Sketch:
+        plan, told, made = self._mended(made)
+        parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
         rule = choosing().characters[character]
@@ -404,19 +405,20 @@ class _Sketcher:
             exercises=exercises,
         )
 
-    def _mended(self, plan: ClassPlan) -> tuple[ClassPlan, Forecast]:
-        """The plan with changes long enough to walk and set up."""
-        file = self.file.model_copy(update={"plan": plan})
-        told = forecast(file)
+    def _mended(self, made: _Made) -> tuple[ClassPlan, Forecast, _Made]:
+        """The plan and its forecast, fitted anew where changes are too short to walk and set up."""
         for _ in range(MENDS):
-            fix = next(
-                (one.fix for one in told.cautions if one.fix and isinstance(one.fix.change, SetChange)), None
-            )  # fmt: skip
-            if fix is None:
-                break
-            plan = apply(plan, fix.change, self.file.catalogue(), self.pool.room)
+            plan = settled(made.fitted.plan, self.file.catalogue())
             told = forecast(self.file.model_copy(update={"plan": plan}))
-        return plan, told
+            fixes = [one.fix.change for one in told.cautions if one.fix is not None]
+            needed = max((fix.change_s for fix in fixes if isinstance(fix, SetChange)), default=0)
+            short = [one for one in made.parts if one.on_clock and one.change_s < needed]
+            if not short:
+                break
+            parts = [one._replace(change_s=needed) if one in short else one for one in made.parts]
+            fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
+            made = made._replace(fitted=fitter.rotated(self._picked(fitter)), parts=parts)
+        return plan, told, made
 
     def _hit(self, aimed: Aimed, told: Forecast, file: ClassFile) -> Hit:
         value = value_in(told, aimed, file)
@@ -433,7 +435,9 @@ class _Sketcher:
         if any(one.loosened >= 1 for one in chosen) and self.unlike:
             shared = max((len(set(exercises) & set(other)) for other in self.unlike), default=0)
             if shared > rules.most_shared * len(exercises):
-                found.append(f"shares {shared} of its {len(exercises)} exercises with another sketch: the room has no more")
+                found.append(
+                    f"shares {shared} of its {len(exercises)} exercises with another sketch: the room has no more"
+                )
         if any(one.loosened >= 2 for one in chosen):
             found.append(f"{LOOSENED[2]} was not held to: the room has too little else")
         if figures.idle_share > rules.most_idle:
@@ -442,4 +446,3 @@ class _Sketcher:
                 f"{100 * rules.most_idle:.0f} % are sought): there are fewer places than people"
             )
         return found
-

@@ -33,7 +33,7 @@ class Lately(Closed):
     weeks: Annotated[int, Field(ge=0, le=60)]
 
 
-class LeftOut(Closed):
+class NotInClass(Closed):
     """What is not to be in the class: exercises, movement patterns, kinds of equipment, and tags (what lands hard, what
     loads the spine) by id."""
 
@@ -60,7 +60,7 @@ class Sought(BaseModel):
     manner: SketchManner | None = None
     day: Day = "whole"
     accents: Annotated[tuple[Reference, ...], Field(max_length=4)] = ()
-    leave_out: LeftOut = LeftOut()
+    leave_out: NotInClass = NotInClass()
     pinned: Annotated[tuple[Reference, ...], Field(max_length=12)] = ()
     wanted: Annotated[tuple[Aimed, ...], Field(max_length=6)] = ()
     lately: Annotated[tuple[Lately, ...], Field(max_length=300)] = ()

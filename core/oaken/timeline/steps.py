@@ -93,7 +93,8 @@ class Bound:
     __slots__ = ("_find", "_known")
 
     def __init__(self, known: float | Callable[[], float]) -> None:
-        self._known, self._find = (None, known) if callable(known) else (known, None)
+        self._known: float | None = None if callable(known) else known
+        self._find: Callable[[], float] | None = known if callable(known) else None
 
     @property
     def seconds(self) -> float:

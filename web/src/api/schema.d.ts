@@ -2637,6 +2637,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sketches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sketch Class
+         * @description One sketch of a class, whole and fitted, with reasons; or what stands in the way.
+         */
+        post: operations["logbook_sketch_api_sketch_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studio/file": {
         parameters: {
             query?: never;
@@ -4715,7 +4735,7 @@ export interface components {
             /** High */
             high: number;
             /** Inputs */
-            inputs: string[];
+            inputs?: string[];
             /** Low */
             low: number;
             /** Method */
@@ -5404,6 +5424,20 @@ export interface components {
             saved_at: string;
         };
         /**
+         * Hit
+         * @description A figure that was wanted, what the sketch comes to, and whether that is where it was wanted.
+         */
+        Hit: {
+            /** There */
+            there: boolean;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Wanted */
+            wanted: string;
+        };
+        /**
          * HouseRule
          * @description A rule of the house. It holds for a class in which everything it names comes together; one that names nothing
          *     holds for every class.
@@ -5553,6 +5587,16 @@ export interface components {
             load_kg: number;
             /** Reps */
             reps: number;
+        };
+        /**
+         * Lately
+         * @description An exercise that these people did, and how many whole weeks ago the last time was.
+         */
+        Lately: {
+            /** Exercise */
+            exercise: string;
+            /** Weeks */
+            weeks: number;
         };
         /**
          * Later
@@ -6282,6 +6326,20 @@ export interface components {
             name: string;
         };
         /**
+         * MuscleHeld
+         * @description A muscle's share of the tension of the main part, and the share that was sought.
+         */
+        MuscleHeld: {
+            /** Muscle */
+            muscle: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Sought */
+            sought: number;
+        };
+        /**
          * MuscleMassClass
          * @description How much muscle works, as a factor on the oxygen cost above recovery; `usual_best` is what is usually lifted once
          *     with it, as a share of body mass.
@@ -6424,6 +6482,33 @@ export interface components {
         Nobody: {
             /** Message */
             message: string;
+        };
+        /**
+         * NotInClass
+         * @description What is not to be in the class: exercises, movement patterns, kinds of equipment, and tags (what lands hard, what
+         *     loads the spine) by id.
+         */
+        NotInClass: {
+            /**
+             * Equipment
+             * @default []
+             */
+            equipment: string[];
+            /**
+             * Exercises
+             * @default []
+             */
+            exercises: string[];
+            /**
+             * Patterns
+             * @default []
+             */
+            patterns: string[];
+            /**
+             * Tags
+             * @default []
+             */
+            tags: ("supported" | "spinal_load" | "free_bar" | "back" | "balance" | "overhead" | "impact" | "treadmill" | "alternates")[];
         };
         /**
          * NotRetired
@@ -7521,6 +7606,20 @@ export interface components {
             items: components["schemas"]["Decision"][];
             /** Revision */
             revision: number;
+        };
+        /**
+         * Reason
+         * @description An exercise of the main part (by the part's id), and what speaks for it, the weightiest first.
+         */
+        Reason: {
+            /** Because */
+            because: string[];
+            /** Exercise */
+            exercise: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
         };
         /**
          * Record
@@ -8898,6 +8997,64 @@ export interface components {
             person: string;
         };
         /**
+         * Sketch
+         * @description A class to be taken or left: its kind in words and why, the plan, figures, why each exercise is there, what was
+         *     given up for it, and how much it shares with the others.
+         */
+        Sketch: {
+            /**
+             * Character
+             * @enum {string}
+             */
+            character: "machines" | "free" | "varied";
+            /** Exercises */
+            exercises: string[];
+            figures: components["schemas"]["Weighed"];
+            /** Given Up */
+            given_up: string[];
+            /** Hits */
+            hits: components["schemas"]["Hit"][];
+            /**
+             * Manner
+             * @enum {string}
+             */
+            manner: "stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed";
+            /** Name */
+            name: string;
+            plan: components["schemas"]["ClassPlan"];
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * SketchIn
+         * @description What is sought, which sketch of a row is wanted, and the exercises of those that it is to differ from. What was
+         *     done lately is read from the book and need not be sent.
+         */
+        SketchIn: {
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            sought: components["schemas"]["Sought"];
+            /**
+             * Unlike
+             * @default []
+             */
+            unlike: string[][];
+        };
+        /**
+         * Sketching
+         * @description What came of it: a sketch, or None where none can be had, and what stands in the way in words.
+         */
+        Sketching: {
+            /** In The Way */
+            in_the_way: string[];
+            sketch: components["schemas"]["Sketch"] | null;
+        };
+        /**
          * Slot
          * @description One exercise and the sets of it, each a list of segments and followed by its rest.
          *
@@ -8981,6 +9138,87 @@ export interface components {
             shortest: number;
             /** Work */
             work: number;
+        };
+        /**
+         * Sought
+         * @description Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
+         *     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
+         *     that are to be somewhere, `lately` what these people did in the last weeks. Another `seed` gives other classes.
+         */
+        Sought: {
+            /**
+             * Accents
+             * @default []
+             */
+            accents: string[];
+            /**
+             * Aim
+             * @default mixed
+             * @enum {string}
+             */
+            aim: "strength" | "conditioning" | "mixed" | "technique";
+            /**
+             * Day
+             * @default whole
+             * @enum {string}
+             */
+            day: "whole" | "front" | "back";
+            /**
+             * Lately
+             * @default []
+             */
+            lately: components["schemas"]["Lately"][];
+            /**
+             * @default {
+             *       "equipment": [],
+             *       "exercises": [],
+             *       "patterns": [],
+             *       "tags": []
+             *     }
+             */
+            leave_out: components["schemas"]["NotInClass"];
+            /**
+             * Level
+             * @default standard
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
+            /** Manner */
+            manner?: ("stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed") | null;
+            /**
+             * Name
+             * @default New class
+             */
+            name: string;
+            /** People */
+            people: string[];
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: string[];
+            /** Room */
+            room: string;
+            /**
+             * Seed
+             * @default 7
+             */
+            seed: number;
+            /**
+             * Slot Min
+             * @default 45
+             */
+            slot_min: number;
+            /**
+             * Starts
+             * @default
+             */
+            starts: string;
+            /**
+             * Wanted
+             * @default []
+             */
+            wanted: components["schemas"]["Aimed"][];
         };
         /**
          * SpotEffect
@@ -9966,6 +10204,39 @@ export interface components {
             on: string | null;
             /** Week */
             week: number;
+        };
+        /**
+         * Weighed
+         * @description Length and what is left of the slot (s), chance to end inside it, the idle share of the main part (waiting, and
+         *     turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
+         *     muscles (`astray`: the share of tension that is not where it was sought), and cautions by severity.
+         */
+        Weighed: {
+            /** Astray */
+            astray: number;
+            /** Cautions */
+            cautions: number;
+            /** Chance Inside */
+            chance_inside: number;
+            /** Clashes */
+            clashes: number;
+            energy: components["schemas"]["Estimate"];
+            /** For Care */
+            for_care: number;
+            heart_mean: components["schemas"]["Estimate"] | null;
+            /** Idle Share */
+            idle_share: number;
+            length: components["schemas"]["Estimate"];
+            /** Longest Wait S */
+            longest_wait_s: number;
+            /** Most Idle Share */
+            most_idle_share: number;
+            /** Muscles */
+            muscles: components["schemas"]["MuscleHeld"][];
+            /** Spare S */
+            spare_s: number;
+            vigorous: components["schemas"]["Estimate"] | null;
+            work_share: components["schemas"]["Estimate"];
         };
         /**
          * WentOn
@@ -21574,6 +21845,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_sketch_api_sketch_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SketchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sketching"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Archive, ArchiveRestore, Columns2, Plus } from "lucide-react";
+import { Archive, ArchiveRestore, Columns2, PencilRuler, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
@@ -72,12 +72,10 @@ export function ClassListPage() {
         <h1 className="text-2xl font-semibold">Classes</h1>
         {instructor && (
           <>
-            <button
-              type="button"
-              className="btn btn-primary btn-sm ml-auto"
-              disabled={!ready}
-              onClick={() => make(true)}
-            >
+            <Link to="/sketch" className="btn btn-primary btn-sm ml-auto">
+              <PencilRuler size={16} aria-hidden /> Sketch a class
+            </Link>
+            <button type="button" className="btn btn-sm" disabled={!ready} onClick={() => make(true)}>
               <Plus size={16} aria-hidden /> New class
             </button>
             <FileButton

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { Plus, X } from "lucide-react";
+import { Plus } from "lucide-react";
 import { useState } from "react";
 
 import { reachAim, type Aimed, type Aiming, type Reached } from "../api/aim";
@@ -8,32 +8,10 @@ import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
-import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
+import { AIMED, AimLine, meant, typed, type Row } from "./AimLine";
 import { Proposed } from "./Proposed";
 
-/** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
-export const AIMED: [Aimed["figure"], string, string, number][] = [
-  ["length", "Length", "min", 60],
-  ["chance_inside", "Chance to end inside", "%", 1],
-  ["work_share", "Work ÷ total", "%", 1],
-  ["load_per_minute", "Load ÷ minute", "kg/min", 1],
-  ["sets_per_minute", "Sets ÷ minute", "sets/min", 1],
-  ["heart_mean", "Mean heart", "bpm", 1],
-  ["vigorous_or_more", "Vigorous or more", "min", 1],
-  ["session_effort", "Session effort", "units", 1],
-  ["energy", "Energy each", "kcal", 1],
-  ["volume_load", "Volume load", "kg", 1],
-  ["time_under_tension", "Under tension", "min", 60],
-  ["waiting", "Waiting", "min", 60],
-];
-const WANTS: [NonNullable<Aimed["want"]>, string][] = [
-  ["about", "about"],
-  ["at_least", "at least"],
-  ["at_most", "at most"],
-];
-
-type Row = { figure: Aimed["figure"]; want: NonNullable<Aimed["want"]>; value: string };
 type Props = {
   plan: Plan;
   edit: Draft["edit"];
@@ -65,19 +43,15 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
           if (right) search.mutate();
         }}
       >
-        <Line row={row} fixed onChange={setRow} />
+        <AimLine row={row} fixed onChange={setRow} />
         {limits.map((limit, at) => (
           <div key={at} className="mt-2 flex items-center gap-2">
             <span className="faint w-14 text-sm">while</span>
-            <Line row={limit} onChange={(next) => setLimits(limits.map((one, place) => (place === at ? next : one)))} />
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label="Without this limit"
-              onClick={() => setLimits(limits.filter((_, place) => place !== at))}
-            >
-              <X size={14} aria-hidden />
-            </button>
+            <AimLine
+              row={limit}
+              onChange={(next) => setLimits(limits.map((one, place) => (place === at ? next : one)))}
+              onDrop={() => setLimits(limits.filter((_, place) => place !== at))}
+            />
           </div>
         ))}
         <div className="mt-3 flex flex-wrap gap-2">
@@ -108,53 +82,6 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
         />
       )}
     </Dialog>
-  );
-}
-
-function meant(row: Row): Aimed {
-  const per = AIMED.find(([id]) => id === row.figure)![3];
-  return { figure: row.figure, want: row.want, value: Number(row.value) * per };
-}
-
-function typed(id: Aimed["figure"], value: number): string {
-  const [, , , per] = AIMED.find(([one]) => one === id)!;
-  const shown = value / per;
-  return shown >= 20 ? shown.toFixed(0) : String(Number(shown.toFixed(2)));
-}
-
-function Line({ row, onChange, fixed }: { row: Row; onChange: (row: Row) => void; fixed?: boolean }) {
-  const known = AIMED.find(([id]) => id === row.figure)!;
-  return (
-    <div className="flex flex-wrap items-center gap-2">
-      {fixed ? (
-        <strong>{known[1]}</strong>
-      ) : (
-        <Pick
-          bare
-          label="Figure of the limit"
-          value={row.figure}
-          options={AIMED.map(([id, name]): [string, string] => [id, name])}
-          onChange={(id) => onChange({ ...row, figure: AIMED.find(([one]) => one === id)![0] })}
-        />
-      )}
-      <Pick
-        bare
-        label={fixed ? "How" : "How the limit holds"}
-        value={row.want}
-        options={WANTS}
-        onChange={(want) => onChange({ ...row, want: WANTS.find(([one]) => one === want)![0] })}
-      />
-      <input
-        type="number"
-        step="any"
-        min={0}
-        aria-label={fixed ? "Where it is to be" : "Value of the limit"}
-        className="input input-sm w-24 text-right"
-        value={row.value}
-        onChange={(event) => onChange({ ...row, value: event.target.value })}
-      />
-      <span className="faint text-sm">{known[2]}</span>
-    </div>
   );
 }
 

@@ -15,8 +15,15 @@ const AIMS: [Plan["aim"], string][] = [
   ["technique", "technique: form leads"],
 ];
 
+type WhereWhenProps = {
+  chosen: Chosen;
+  onChange: (fields: Partial<Chosen>) => void;
+  /** it is not asked whether it repeats */
+  once?: boolean;
+};
+
 /** Where and when a class is held, how long, and what for. */
-export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fields: Partial<Chosen>) => void }) {
+export function WhereWhen({ chosen, onChange, once }: WhereWhenProps) {
   const rooms = useRooms();
   const id = useId();
   const { date, time } = dateAndTime(chosen.starts);
@@ -28,8 +35,8 @@ export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fie
       repeats: nextDate && chosen.repeats && chosen.repeats.until >= nextDate ? chosen.repeats : null,
     });
   return (
-    <div className="grid grid-cols-2 gap-x-3 gap-y-2 sm:grid-cols-3">
-      <label className="text-sm" htmlFor={`${id}-room`}>
+    <div className={`grid grid-cols-2 gap-x-3 gap-y-2 ${once ? "" : "sm:grid-cols-3"}`}>
+      <label className={`text-sm ${once ? "col-span-2" : ""}`} htmlFor={`${id}-room`}>
         Room
         <select
           id={`${id}-room`}
@@ -69,19 +76,19 @@ export function WhereWhen({ chosen, onChange }: { chosen: Chosen; onChange: (fie
           onChange={(event) => when(date, event.target.value)}
         />
       </label>
-      <div>
+      <div className={once ? "col-span-2" : ""}>
         <NumberField
           wide
           label="Slot"
           unit="min"
           value={chosen.slot_min}
-          min={15}
+          min={once ? 5 : 15}
           max={240}
           step={5}
           onChange={(slot_min) => onChange({ slot_min })}
         />
       </div>
-      {date && <Repeating chosen={chosen} date={date} field={field} onChange={onChange} />}
+      {date && !once && <Repeating chosen={chosen} date={date} field={field} onChange={onChange} />}
       <label className="col-span-2 text-sm" htmlFor={`${id}-aim`}>
         Aim
         <select

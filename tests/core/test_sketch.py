@@ -1,0 +1,213 @@
+"""Sketches: every hard rule holds for generated rooms, crowds and aims, by code of its own; what is asked for is there,
+what cannot be had is told in words, and the same is found twice."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import pytest
+from oaken.aim import Aimed
+from oaken.basis.faults import FaultyInput
+from oaken.catalogue import catalogue
+from oaken.class_file import ClassFile
+from oaken.class_file.reading import load_class
+from oaken.first import Wanted, empty_class
+from oaken.people import Person
+from oaken.room import Room
+from oaken.sketch import Lately, NotInClass, Sketch, Sought, sketch
+from places import ROOT
+from sketch_cases import a_case
+from sketch_checker import faults_of
+
+IDLE, ASTRAY = 0.10, 0.45
+"""Stated bounds of a generated case: idle share of the main part, and tension that is not where it was sought."""
+
+
+@cache
+def demo() -> ClassFile:
+    return load_class(ROOT / "examples" / "machine-pairs.json")
+
+
+def sought_of(file: ClassFile, **more: object) -> Sought:
+    fields = {"room": file.room.id, "people": file.plan.people, "slot_min": 50}
+    return Sought.model_validate({**fields, **more})
+
+
+def made(sought: Sought, file: ClassFile, number: int = 0, unlike: list[list[str]] | None = None) -> Sketch:
+    found = sketch(sought, file, number, unlike or []).sketch
+    assert found is not None
+    return found
+
+
+@pytest.mark.parametrize("number", range(40))
+def test_generated_rooms_crowds_and_aims(number: int) -> None:
+    case = a_case(number)
+    told = sketch(case.sought, case.file, case.number)
+    assert told.sketch is not None, told.in_the_way
+    one = told.sketch
+    faults, afresh = faults_of(case.file, one.plan)
+    assert faults == []
+    # what is shown is the forecast
+    assert one.figures.length.value == afresh.length.value
+    assert one.figures.energy.value == afresh.figures.energy.value
+    assert one.figures.chance_inside >= 80
+    assert one.figures.clashes == one.figures.for_care == 0
+    assert one.figures.idle_share <= IDLE or one.given_up
+    assert one.figures.astray <= ASTRAY
+    assert {reason.part for reason in one.reasons} == {
+        part.id for place, part in one.plan.placed() if one.plan.main_part()[int(place[1])]
+    }
+    assert all(reason.because for reason in one.reasons)
+    tags = set(case.sought.leave_out.tags)
+    known = catalogue().exercises
+    assert not [part.exercise for _, part in one.plan.placed() if set(known[part.exercise].tags) & tags]
+
+
+def test_three_differ_in_kind_and_share_little() -> None:
+    file = demo()
+    row: list[Sketch] = []
+    for number in range(3):
+        row.append(made(sought_of(file), file, number, [one.exercises for one in row]))
+    assert len({one.manner for one in row}) == 3
+    for at, one in enumerate(row):
+        assert not one.given_up
+        for other in row[:at]:
+            shared = set(one.exercises) & set(other.exercises)
+            assert len(shared) <= 0.4 * min(len(one.exercises), len(other.exercises))
+
+
+def test_the_same_is_found_twice_and_another_seed_finds_others() -> None:
+    file = demo()
+    first, again = made(sought_of(file), file), made(sought_of(file), file)
+    assert first.model_dump() == again.model_dump()
+    assert made(sought_of(file, seed=8), file).exercises != first.exercises
+
+
+def test_what_is_kept_stays_and_what_is_left_out_goes() -> None:
+    file = demo()
+    first = made(sought_of(file, manner="pairs"), file)
+    kept, left = first.exercises[0], first.exercises[1]
+    other = made(sought_of(file, manner="pairs", pinned=[kept, "leg-press"], leave_out={"exercises": [left]}), file)
+    assert {kept, "leg-press"} <= set(other.exercises)
+    assert left not in other.exercises
+    because = next(one.because for one in other.reasons if one.exercise == "leg-press")
+    assert "you asked to keep it" in because
+
+
+def test_exercises_go_round_over_the_weeks() -> None:
+    file = demo()
+    first = made(sought_of(file), file)
+    lately = tuple(Lately(exercise=name, weeks=0) for name in first.exercises)
+    then = made(sought_of(file, lately=[one.model_dump() for one in lately]), file)
+    shared = set(first.exercises) & set(then.exercises)
+    assert len(shared) <= 0.6 * len(first.exercises)
+    fresh = [one for one in then.reasons if one.exercise not in first.exercises and one.because]
+    assert all(any("not done" in words for words in one.because) for one in fresh)
+
+
+def test_a_muscle_that_had_nothing_gets_more() -> None:
+    file = demo()
+    lately = [{"exercise": "leg-press", "weeks": 0}, {"exercise": "hip-thrust", "weeks": 1}]
+    plain = {one.muscle: one.sought for one in made(sought_of(file), file).figures.muscles}
+    tilted = {one.muscle: one.sought for one in made(sought_of(file, lately=lately), file).figures.muscles}
+    assert tilted["hamstrings"] > plain["hamstrings"]
+    assert tilted["quadriceps"] < plain["quadriceps"]
+
+
+def test_days_train_what_they_say() -> None:
+    file = demo()
+    share = {
+        day: {one.muscle: one.share for one in made(sought_of(file, day=day), file).figures.muscles}
+        for day in ("front", "back")
+    }
+    assert share["front"]["quadriceps"] > 0.4 > 0.1 > share["back"].get("quadriceps", 0)
+    assert share["back"]["hamstrings"] > 0.3 > share["front"].get("hamstrings", 0)
+
+
+def test_figures_that_are_wanted_are_reached_or_nearest() -> None:
+    file = demo()
+    plain = made(sought_of(file, manner="stations"), file)
+    wanted = Aimed(figure="energy", want="about", value=round(1.06 * plain.figures.energy.value))
+    one = made(sought_of(file, manner="stations", wanted=[wanted.model_dump()]), file)
+    assert one.hits[0].there
+    assert abs(one.figures.energy.value - wanted.value) <= wanted.near
+    much = made(sought_of(file, manner="pairs", wanted=[{"figure": "energy", "want": "at_least", "value": 2000}]), file)
+    assert not much.hits[0].there
+    assert much.hits[0].value > made(sought_of(file, manner="pairs"), file).figures.energy.value
+
+
+def nothing_but(many: int, units: list[dict[str, object]], **room: float) -> ClassFile:
+    people = [Person(id=f"p{at}", name=f"P {at}", age=40, body_mass_kg=70) for at in range(many)]
+    here = Room.model_validate({"id": "r", "name": "R", "units": units, **room})
+    plan = empty_class(Wanted(room="r", people=[one.id for one in people]))
+    return ClassFile(format="oaken-class/2", plan=plan, room=here, people=people)
+
+
+BENCH: list[dict[str, object]] = [{"id": "b", "kind": "bench", "name": "Bench"}]
+
+
+def test_sixty_people_and_one_bench() -> None:
+    file = nothing_but(60, BENCH, width_m=8, depth_m=6)
+    told = sketch(sought_of(file), file)
+    assert "60 people and room for 12 at once" in told.in_the_way[0]
+    assert "5 classes" in told.in_the_way[0]
+    assert told.sketch is not None
+    assert told.sketch.figures.spare_s >= 0
+
+
+def test_five_minutes() -> None:
+    file = nothing_but(8, BENCH)
+    told = sketch(sought_of(file, slot_min=5), file)
+    assert "5 min are too short" in told.in_the_way[0]
+    assert "takes 8 min" in told.in_the_way[0]
+    assert told.sketch is not None
+    assert told.sketch.figures.spare_s < 0
+
+
+def test_everything_left_out() -> None:
+    file = nothing_but(8, BENCH)
+    told = sketch(sought_of(file, leave_out=NotInClass(patterns=tuple(catalogue().patterns)).model_dump()), file)
+    assert told.sketch is None
+    assert "0 exercises are left" in told.in_the_way[0]
+    assert "came back" in told.in_the_way[0]
+
+
+def test_what_is_to_be_kept_and_cannot_be() -> None:
+    file = nothing_but(8, BENCH)
+    told = sketch(sought_of(file, pinned=["leg-press"]), file)
+    assert "Leg press was to be kept, but its equipment does not stand in this room" in told.in_the_way[0]
+    assert told.sketch is not None
+
+
+def test_who_must_not_do_something_does_what_is_kinder() -> None:
+    people = [
+        one.model_copy(update={"careful": ("low_back",)}) if at == 2 else one for at, one in enumerate(demo().people)
+    ]
+    file = demo().model_copy(update={"people": people})
+    careful = people[2]
+    one = made(sought_of(file, pinned=["romanian-deadlift", "hack-squat"], manner="straight sets"), file)
+    faults, _ = faults_of(file, one.plan)
+    assert faults == []
+    assert {each.exercise for each in one.plan.instead if careful.id in each.people} >= {"romanian-deadlift"}
+    assert one.figures.for_care == 0
+
+
+@pytest.mark.parametrize(
+    ("fields", "words"),
+    [
+        ({"pinned": ["no-such"]}, "there is no exercise 'no-such'"),
+        ({"accents": ["no-such"]}, "there is no muscle 'no-such'"),
+        ({"pinned": ["leg-press"], "leave_out": {"exercises": ["leg-press"]}}, "to be there and to be left out"),
+        ({"wanted": [{"figure": "energy", "value": 300, "person": "nobody"}]}, "'nobody' is not in this class"),
+        (
+            {"wanted": [{"figure": "energy", "want": "at_least", "value": 300},
+                        {"figure": "energy", "want": "at_most", "value": 200}]},
+            "cannot both be",
+        ),
+    ],
+)  # fmt: skip
+def test_what_contradicts_itself_is_refused(fields: dict[str, object], words: str) -> None:
+    file = demo()
+    with pytest.raises(FaultyInput) as refused:
+        sketch(sought_of(file, **fields), file)
+    assert words in refused.value.faults[0].message
