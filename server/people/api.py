@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from django.db import transaction
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
@@ -11,6 +12,7 @@ from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.first import FirstPeople, first_people
 from oaken.people import Person as CorePerson
 from oaken.people.conditions import CarefulAbout, conditions
 from oaken.people.record import Record
@@ -128,6 +130,16 @@ def add_person(request: HttpRequest, record: Record) -> Status[PersonOut]:
         own = record.person.model_copy(update={"id": fresh_id(record.person.name, taken)})
         record = record.model_copy(update={"person": own})
     return Status(201, _out(keeping.add(studio_of(request), record)))
+
+
+@router.post("/people/crowd", response={201: list[CorePerson], 422: Faults})
+def add_crowd(request: HttpRequest, told: FirstPeople) -> Status[list[CorePerson]]:
+    """Keep as many people of each level as are told, before anybody has a name; all of them or nobody."""
+    studio = studio_of(request)
+    with transaction.atomic():
+        taken = set(studio.people.values_list("key", flat=True))
+        made = [keeping.add(studio, one) for one in first_people(told, taken)]
+    return Status(201, [keeping.record_of(one).person for one in made])
 
 
 @router.post("/people/roster/preview", response={200: RosterPreview, 422: Faults}, openapi_extra=FILE_BODY)

@@ -16,8 +16,10 @@ from oaken.catalogue import (
     Question,
     also_called,
 )
+from oaken.first import FirstRoom, first_room, things
 from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
 from oaken.people.conditions import Asked, CarefulAbout, asked, conditions
+from oaken.people.roster import fresh_id
 from oaken.physiology.derivation import Derivation, derivation_of
 from oaken.plan import Block
 from oaken.room import Room as CoreRoom
@@ -116,6 +118,30 @@ class RoomIn(BaseModel):
 def post_room(request: HttpRequest, given: RoomIn) -> Status[RoomOut]:
     """Keep a new room."""
     return Status(201, _room_out(rooms.create_room(studio_of(request), given.room)))
+
+
+class ThingOut(BaseModel):
+    """Something that may stand in a first room."""
+
+    kind: str
+    name: str
+    group: str
+    most: int
+
+
+@router.get("/rooms/things", response=list[ThingOut])
+def list_things(request: HttpRequest) -> list[ThingOut]:
+    """The short list from which a first room is told."""
+    kinds = house_catalogue(studio_of(request)).equipment
+    return [ThingOut(kind=one.kind, name=kinds[one.kind].name, group=one.group, most=one.most) for one in things()]
+
+
+@router.post("/rooms/first", response={201: RoomOut, 422: Faults})
+def post_first_room(request: HttpRequest, told: FirstRoom) -> Status[RoomOut]:
+    """Keep a room from a short list of what stands there, everything placed sensibly, to be dragged."""
+    studio = studio_of(request)
+    key = fresh_id(told.name, studio.rooms.values_list("key", flat=True))
+    return Status(201, _room_out(rooms.create_room(studio, first_room(told, key, house_catalogue(studio)))))
 
 
 @router.get("/rooms/{key}", response=RoomOut, auth=assistants_too)

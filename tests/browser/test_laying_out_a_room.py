@@ -18,7 +18,7 @@ def place_of(screen: Screen, unit: str) -> tuple[float, float]:
 def test_a_new_room_is_laid_out_by_keyboard_pointer_and_numbers(screen: Screen) -> None:
     screen.open("/rooms")
     screen.one("[data-testid=rooms] svg")
-    screen.press("New room")
+    screen.press("Empty room")
     screen.until_text("[data-testid=room]", "An empty room")
     screen.type("Name of the room", "Loft")
     screen.select("Kind of equipment to add", "Leg press")

@@ -1,5 +1,19 @@
-"""A first class that uses the room and the slot: something whole to begin with, and to be changed."""
+"""First things of an empty studio: a room from a short list, people by number, and a whole class to begin with."""
 
+from oaken.first.crowd import FirstPeople, first_people
 from oaken.first.make import MANNERS, Manner, Wanted, empty_class, first_class
+from oaken.first.place import FirstRoom, Thing, first_room, things
 
-__all__ = ["MANNERS", "Manner", "Wanted", "empty_class", "first_class"]
+__all__ = [
+    "MANNERS",
+    "FirstPeople",
+    "FirstRoom",
+    "Manner",
+    "Thing",
+    "Wanted",
+    "empty_class",
+    "first_class",
+    "first_people",
+    "first_room",
+    "things",
+]

@@ -1,5 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
+import type { components } from "./schema";
+
 import {
   api,
   dataOf,
@@ -124,6 +126,22 @@ export async function saveRoom(room: Room, based_on: number): Promise<Saved<Retu
     await api.PUT("/api/rooms/{key}", { params: { path: { key: room.id } }, body: { based_on, room } }),
   );
   return "kept" in answer ? { kept: keptAs(answer.kept) } : { ...answer, newer: keptAs(answer.newer) };
+}
+
+export type Thing = components["schemas"]["ThingOut"];
+
+/** The short list from which a first room is told. */
+export function useThings() {
+  return useQuery({
+    queryKey: ["things"],
+    queryFn: async () => dataOf(await api.GET("/api/rooms/things")),
+    staleTime: Infinity,
+  });
+}
+
+/** Keep a room from how many of what stand there, everything placed sensibly. */
+export async function createFirstRoom(told: components["schemas"]["FirstRoom"]): Promise<RoomOut> {
+  return dataOf(await api.POST("/api/rooms/first", { body: told }));
 }
 
 export async function createRoom(room: Room): Promise<RoomOut> {

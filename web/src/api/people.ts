@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
+import type { components } from "./schema";
 import {
   api,
   asFile,
@@ -52,6 +53,13 @@ export function usePerson(key: string) {
     staleTime: Infinity,
     gcTime: 0,
   });
+}
+
+export type Crowd = Required<components["schemas"]["FirstPeople"]>;
+
+/** Keep as many people of each level, before anybody has a name. */
+export async function addCrowd(told: Crowd) {
+  return dataOf(await api.POST("/api/people/crowd", { body: told }));
 }
 
 export async function addPerson(record: PersonRecord): Promise<PersonOut> {

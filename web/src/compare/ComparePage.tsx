@@ -61,7 +61,12 @@ export function ComparePage() {
         </p>
       ) : classes.data && classes.data.length < 2 && !numberIn(parameters, "at") ? (
         <p className="mt-3 rounded border border-base-300 bg-base-200 p-4">
-          There is only one class. Make a version of it (“Versions” on its screen), then compare the two here.
+          {classes.data.length
+            ? "There is only one class. Make a version of it (“Versions” on its screen), then compare the two here. "
+            : "There is no class yet: two of them are compared here. "}
+          <Link to={classes.data.length ? "/classes" : "/sketch"} className="underline underline-offset-2">
+            {classes.data.length ? "The classes" : "Sketch a class"}
+          </Link>
         </p>
       ) : (
         <>

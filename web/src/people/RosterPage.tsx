@@ -1,14 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { Download, Plus, Upload } from "lucide-react";
+import { Download, Plus, Upload, Users } from "lucide-react";
 import { useEffect, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 
 import type { Attended, Person, PersonRecord, RosterLine } from "../api/client";
 import { addPerson, rosterFile, useAttendance, useConditions, useRoster } from "../api/people";
 import { Dialog } from "../shared/Dialog";
 import { saveText } from "../shared/files";
+import { NextStep } from "../shared/NextStep";
 import { counted } from "../shared/format";
 import { mass, useUnits, type Units } from "../shared/units";
+import { CrowdDialog } from "./CrowdDialog";
 import { ImportDialog } from "./ImportDialog";
 import { TextField } from "../shared/TextField";
 import { Refused } from "../shared/Refused";
@@ -37,6 +39,7 @@ export function RosterPage() {
   const [group, setGroup] = useState("");
   const [adding, add] = useState(false);
   const [importing, bringIn] = useState(false);
+  const [asked, ask] = useSearchParams();
   const everybody = roster.data ?? [];
   const groups = [...new Set(everybody.map((one) => one.group).filter(Boolean))].sort();
   const words = search.trim().toLowerCase();
@@ -84,6 +87,9 @@ export function RosterPage() {
         >
           <Download size={15} aria-hidden /> CSV out
         </button>
+        <button type="button" className="btn btn-sm" onClick={() => ask({ begin: "crowd" })}>
+          <Users size={15} aria-hidden /> By number
+        </button>
         <button type="button" className="btn btn-primary btn-sm" onClick={() => add(true)}>
           <Plus size={15} aria-hidden /> Person
         </button>
@@ -96,10 +102,15 @@ export function RosterPage() {
           </button>
         </p>
       )}
+      {roster.isSuccess && <NextStep />}
       {roster.isPending && <div className="skeleton mt-4 h-64 w-full" role="status" aria-label="Opening the roster" />}
       {roster.isSuccess && everybody.length === 0 && (
         <p className="mt-4">
-          Nobody yet. Add a person, or bring in a CSV file with a name, an age and a body mass each.
+          Nobody yet.{" "}
+          <button type="button" className="underline underline-offset-2" onClick={() => ask({ begin: "crowd" })}>
+            Say how many come of each level
+          </button>
+          , add a person, or bring in a CSV file with a name, an age and a body mass each.
         </p>
       )}
       {everybody.length > 0 && shown.length === 0 && <p className="mt-4">Nobody matches.</p>}
@@ -124,6 +135,7 @@ export function RosterPage() {
         </div>
       )}
       {adding && <NewPerson onClose={() => add(false)} />}
+      {asked.get("begin") === "crowd" && <CrowdDialog onClose={() => ask({}, { replace: true })} />}
       {importing && <ImportDialog onClose={() => bringIn(false)} />}
     </div>
   );

@@ -1,7 +1,7 @@
 import { Plus } from "lucide-react";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 
 import type { Room } from "../api/client";
 import { createRoom } from "../api/floor";
@@ -9,6 +9,7 @@ import { useCatalogue, useRooms } from "../api/queries";
 import { TakeOut } from "../shared/TakeOut";
 import { RoomPlan } from "../drawing/RoomPlan";
 import { counted } from "../shared/format";
+import { FirstRoomDialog } from "./FirstRoomDialog";
 
 /** Every room, drawn small. */
 export function RoomListPage() {
@@ -17,6 +18,7 @@ export function RoomListPage() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const kinds = new Map(catalogue.data?.equipment.map((one) => [one.id, one]));
+  const [asked, ask] = useSearchParams();
   const make = useMutation({
     mutationFn: () => createRoom(emptyRoom((rooms.data ?? []).map((one) => one.id))),
     onSuccess: async (out) => {
@@ -31,12 +33,10 @@ export function RoomListPage() {
     <div className="mx-auto max-w-5xl px-4 py-4 lg:px-6">
       <div className="flex items-center gap-4">
         <h1 className="grow text-2xl font-semibold">Rooms</h1>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={make.isPending}
-          onClick={() => make.mutate()}
-        >
+        <button type="button" className="btn btn-sm" disabled={make.isPending} onClick={() => make.mutate()}>
+          Empty room
+        </button>
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => ask({ begin: "room" })}>
           <Plus size={16} aria-hidden /> New room
         </button>
       </div>
@@ -50,7 +50,13 @@ export function RoomListPage() {
       )}
       {rooms.isPending && <div className="skeleton mt-4 h-64 w-full" role="status" aria-label="Opening the rooms" />}
       {rooms.data?.length === 0 && (
-        <p className="mt-4">No room yet. Make one, draw in what stands there, and plan a class in it.</p>
+        <p className="mt-4">
+          No room yet.{" "}
+          <button type="button" className="underline underline-offset-2" onClick={() => ask({ begin: "room" })}>
+            Say what stands there
+          </button>
+          : everything is placed sensibly, and dragged to where it really stands.
+        </p>
       )}
       <ul className="mt-4 grid gap-6 sm:grid-cols-2" data-testid="rooms">
         {rooms.data?.map((room) => (
@@ -73,6 +79,12 @@ export function RoomListPage() {
           </li>
         ))}
       </ul>
+      {asked.get("begin") === "room" && rooms.isSuccess && (
+        <FirstRoomDialog
+          name={emptyRoom(rooms.data.map((one) => one.id)).name}
+          onClose={() => ask({}, { replace: true })}
+        />
+      )}
     </div>
   );
 }

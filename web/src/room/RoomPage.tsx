@@ -16,6 +16,7 @@ import { CannotOpen } from "../shared/CannotOpen";
 import { Opening } from "../shared/Opening";
 import { DecimalField } from "../shared/DecimalField";
 import { IconButton } from "../shared/IconButton";
+import { NextStep } from "../shared/NextStep";
 import { counted } from "../shared/format";
 import { UndoRedo } from "../shared/UndoRedo";
 import {
@@ -116,6 +117,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
 
   return (
     <div className="px-4 pb-6 lg:px-6" data-testid="room">
+      <NextStep />
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 py-1.5">
         <div className="min-w-0 grow">
           <input

@@ -7,6 +7,7 @@ import { useIsInstructor } from "../api/account";
 import { useToday, type Day, type Entry } from "../api/calendar";
 import { openRun } from "../api/runs";
 import { useClasses } from "../api/queries";
+import { NextStep } from "../shared/NextStep";
 import { counted, dayWords } from "../shared/format";
 
 /** The first screen: what is next and what it still needs, what is not written down yet, where the courses stand. */
@@ -36,6 +37,9 @@ export function TodayPage() {
 function AsItStands({ day }: { day: Day }) {
   const instructor = useIsInstructor();
   const [first, ...later] = day.next;
+  const classes = useClasses();
+  // with no class at all the steps to the first one stand here
+  const begun = instructor && classes.data?.length === 0;
   return (
     <>
       <h1 className="faint text-base">
@@ -53,9 +57,10 @@ function AsItStands({ day }: { day: Day }) {
           <span className="ml-auto underline">{one.state === "running" ? "Take it up" : "Open"}</span>
         </a>
       ))}
+      {instructor && <NextStep />}
       {first ? (
         <NextClass next={first} today={day.today} />
-      ) : (
+      ) : begun ? null : (
         <section className="mt-3 rounded-(--radius-box) border border-base-300 bg-base-200 p-5">
           <h2 className="text-xl font-semibold">Nothing is planned for the next three weeks</h2>
           <p className="mt-1">

@@ -1,0 +1,43 @@
+import { Check } from "lucide-react";
+import { Link } from "react-router";
+
+import { useClasses, usePeople, useRooms } from "../api/queries";
+
+/** From nothing to a class that runs: what is there already, and the press that does what is next. Nothing where a class
+ * is there. */
+export function NextStep({ runs }: { runs?: boolean }) {
+  const rooms = useRooms();
+  const people = usePeople();
+  const classes = useClasses();
+  if (!rooms.data || !people.data || !classes.data || (classes.data.length > 0 && !runs)) return null;
+  const newest = classes.data[0];
+  const steps: { name: string; done: boolean; to: string; words: string }[] = [
+    { name: "The room", done: rooms.data.length > 0, to: "/rooms?begin=room", words: "Say what stands in the room" },
+    { name: "The people", done: people.data.length > 0, to: "/people?begin=crowd", words: "Say who comes" },
+    { name: "A class", done: Boolean(newest), to: "/sketch", words: "Sketch a class" },
+    { name: "Run it", done: false, to: newest ? `/classes/${newest.id}/run` : "/sketch", words: "Run the class" },
+  ];
+  const next = steps.find((one) => !one.done)!;
+  return (
+    <section
+      className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-2 rounded-(--radius-box) border border-base-300 bg-base-200 px-4 py-3"
+      aria-label="From nothing to a class"
+      data-testid="next-step"
+    >
+      <ol className="flex flex-wrap gap-x-6 gap-y-1">
+        {steps.map((one, at) => (
+          <li
+            key={one.name}
+            aria-current={one === next ? "step" : undefined}
+            className={`flex items-center gap-1 ${one === next ? "font-semibold" : "faint"}`}
+          >
+            {one.done ? <Check size={16} aria-label="done" /> : <span>{at + 1}</span>} {one.name}
+          </li>
+        ))}
+      </ol>
+      <Link to={next.to} className="btn btn-primary sm:ml-auto">
+        {next.words}
+      </Link>
+    </section>
+  );
+}
