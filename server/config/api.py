@@ -13,6 +13,7 @@ from logbook.papers_api import router as papers
 from logbook.person_files import router as person_files
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
+from logbook.second_look_api import router as second_look
 from logbook.sketch_api import router as sketches
 from logbook.tables_api import router as tables
 from logbook.weeks_api import router as weeks
@@ -110,6 +111,7 @@ api.add_router("", runs)
 api.add_router("", progress)
 api.add_router("", loads)
 api.add_router("", sketches)
+api.add_router("", second_look)
 api.add_router("", weeks)
 api.add_router("", tables)
 api.add_router("", person_files)

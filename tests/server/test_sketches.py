@@ -11,8 +11,8 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 from logbook import runs
+from logbook.lately import lately_done
 from logbook.models import DoneSet
-from logbook.sketch_api import lately_done
 from planning.models import PlannedClass
 from studio.models import Studio
 

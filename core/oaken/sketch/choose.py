@@ -306,3 +306,14 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
     if exercise.id in rules.staples:
         cost += rules.costs.staple
     return cost + Random(f"{needs.seed} {exercise.id}").uniform(0, rules.costs.chance)
+
+
+def best_for(pool: Pool, muscle: str, without: Collection[str]) -> Choice | None:
+    """The exercise with this muscle as prime mover that there is most to say for; None where none can be had."""
+    needs = Needs(count=1, character="varied", target={muscle: 1.0})
+    found = [
+        one
+        for name, one in pool.choices.items()
+        if muscle in one.exercise.prime and one.exercise.loads_muscle and name not in without
+    ]
+    return min(found, key=lambda one: (len(one.exercise.prime), _cost(one, pool, needs)), default=None)

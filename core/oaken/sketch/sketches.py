@@ -25,6 +25,7 @@ from oaken.plan.changes import SetChange
 from oaken.report import Forecast
 from oaken.sketch.arranged import in_a_circle, in_groups
 from oaken.sketch.choose import LOOSENED, USUAL, Chosen, Needs, choose
+from oaken.sketch.choose import best_for as best_of
 from oaken.sketch.composed import Dose, Frame, change_needed, groups, set_seconds, stations
 from oaken.sketch.fitted import Fitted, Fitter, Part
 from oaken.sketch.pool import Choice, Pool
@@ -446,3 +447,8 @@ class _Sketcher:
                 f"{100 * rules.most_idle:.0f} % are sought): there are fewer places than people"
             )
         return found
+
+
+def best_for(muscle: str, sought: Sought, file: ClassFile, without: Collection[str]) -> Choice | None:
+    """An exercise for a muscle that these people can do in this room; None where there is none."""
+    return best_of(Pool(sought, file.room_today, file.participants, file.catalogue()), muscle, without)

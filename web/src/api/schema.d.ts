@@ -2636,6 +2636,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/second-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Everything worth a word before the start, held against these people's own classes first.
+         */
+        post: operations["logbook_second_look_api_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/second-look/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend It
+         * @description The plan with one remark mended; nothing is kept.
+         */
+        post: operations["logbook_second_look_api_mend_it"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/serving": {
         parameters: {
             query?: never;
@@ -6308,6 +6348,41 @@ export interface components {
             user: string;
         };
         /**
+         * Mend
+         * @description What the press beside a remark does, in one of these ways: a change of the plan, a figure that is aimed at while
+         *     the class stays inside its slot, an exercise for a muscle, seconds more for the warm-up, or a block put first.
+         */
+        Mend: {
+            aimed?: components["schemas"]["Aimed"] | null;
+            /** Change */
+            change?: (components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"]) | null;
+            /** First */
+            first?: string | null;
+            /** Label */
+            label: string;
+            /** Muscle */
+            muscle?: string | null;
+            /** Warm Up S */
+            warm_up_s?: number | null;
+        };
+        /**
+         * MendIn
+         * @description A plan and what is to be mended in it.
+         */
+        MendIn: {
+            mend: components["schemas"]["Mend"];
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * Mended
+         * @description The plan that a mend makes, and what it did in words.
+         */
+        Mended: {
+            /** Did */
+            did: string;
+            plan: components["schemas"]["ClassPlan"];
+        };
+        /**
          * Method
          * @description How a figure is reached: what an instructor reads under 'how this was reached'.
          */
@@ -7872,6 +7947,39 @@ export interface components {
             team_size: number;
         };
         /**
+         * Remark
+         * @description A line that is worth a word: about what, why, on which ground, for whom (numbers), and what mends it.
+         */
+        Remark: {
+            /**
+             * About
+             * @enum {string}
+             */
+            about: "figure" | "order" | "queue" | "apart" | "warm-up" | "muscle" | "hard days" | "slot";
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "own history" | "published range" | "common practice";
+            /** Line */
+            line: string;
+            mend?: components["schemas"]["Mend"] | null;
+            /**
+             * People
+             * @default []
+             */
+            people: number[];
+            /**
+             * Slots
+             * @default []
+             */
+            slots: string[];
+            /** Source */
+            source: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * RepairIn
          * @description A plan as everybody was told it, and as it was changed since.
          */
@@ -8341,6 +8449,16 @@ export interface components {
             open: boolean;
             /** Words */
             words: string;
+        };
+        /**
+         * SecondLook
+         * @description Every remark, the weightiest first, and how many past classes they rest on.
+         */
+        SecondLook: {
+            /** Classes */
+            classes: number;
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
         };
         /**
          * Segment
@@ -21953,6 +22071,184 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_second_look_api_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecondLook"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_second_look_api_mend_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mended"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

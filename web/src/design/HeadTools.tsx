@@ -1,4 +1,4 @@
-import { ChevronDown, PencilLine, SlidersHorizontal } from "lucide-react";
+import { ChevronDown, Eye, PencilLine, SlidersHorizontal } from "lucide-react";
 import { useState } from "react";
 
 import type { Catalogue, Level } from "../api/client";
@@ -7,10 +7,11 @@ import { ChoicesDialog } from "./ChoicesDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
 import { RunButton } from "./RunButton";
+import { SecondLookDialog } from "./SecondLookDialog";
 import { TextDialog } from "./TextDialog";
 import type { Draft } from "../draft/useDraft";
 
-type Open = "text" | "choices" | "history" | Level | null;
+type Open = "text" | "choices" | "look" | "history" | Level | null;
 
 /** What can be done with the class as a whole: write it, choose schools, versions, history, files. */
 export function HeadTools({
@@ -27,6 +28,9 @@ export function HeadTools({
   return (
     <>
       <RunButton classId={classId} draft={draft} />
+      <button type="button" className="btn btn-sm" onClick={() => setOpen("look")}>
+        <Eye size={15} aria-hidden /> Second look
+      </button>
       <button type="button" className="btn btn-sm" onClick={() => setOpen("text")}>
         <PencilLine size={15} aria-hidden /> Write
       </button>
@@ -56,6 +60,7 @@ export function HeadTools({
           },
         ]}
       />
+      {open === "look" && <SecondLookDialog draft={draft} onClose={close} />}
       {open === "text" && <TextDialog classId={classId} draft={draft} onClose={close} />}
       {open === "choices" && <ChoicesDialog draft={draft} catalogue={catalogue} onClose={close} />}
       {open === "history" && <HistoryDialog classId={classId} draft={draft} onClose={close} />}

@@ -1,0 +1,72 @@
+"""What the book says of the weeks before a day: for sketches and for the second look, without HTTP."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date, datetime, time, timedelta
+
+from django.db.models import Count, Max
+from django.db.models.fields.json import KT
+from oaken.plan.dates import first_occasion
+from oaken.second_look import History, PastClass
+from oaken.sketch import Lately
+from studio.models import Studio
+
+from logbook.models import Attendance, DoneSet
+
+LOOK_BACK_WEEKS = 10
+DONE_BY = 0.25
+"""An exercise counts as done lately where at least so many of those who come did it."""
+
+CAME = 0.5
+"""A class counts as one of these people's where at least so many of them came to it."""
+
+MOST_CLASSES = 40
+
+
+def day_of(starts: str, today: date) -> date:
+    """The first day of a class by its words; today where they name none."""
+    first = first_occasion(starts)
+    return today if first is None else first.on
+
+
+def lately_done(studio: Studio, people: Sequence[str], on: date) -> list[Lately]:
+    """What these people did in the weeks before a day, each exercise with the last time."""
+    since = on - timedelta(weeks=LOOK_BACK_WEEKS)
+    rows = (
+        DoneSet.objects.filter(person__studio=studio, person__key__in=people, on__gte=since, on__lt=on)
+        .order_by()
+        .values("exercise")
+        .annotate(last=Max("on"), by=Count("person", distinct=True))
+    )
+    least = max(1, round(DONE_BY * len(people)))
+    return [Lately(exercise=row["exercise"], weeks=(on - row["last"]).days // 7) for row in rows if row["by"] >= least]
+
+
+def history_of(studio: Studio, people: Sequence[str], on: date, now: datetime) -> History:
+    """The classes of these people before a day, the mean of those of them who came, and what they did lately."""
+    until = min(now, datetime.combine(on, time(23, 59), tzinfo=studio.zone))
+    rows = (
+        Attendance.objects.filter(person__studio=studio, person__key__in=people, run__began_at__lt=until)
+        .filter(run__began_at__gte=until - timedelta(weeks=26))
+        .order_by("-run__began_at")
+        .annotate(aim=KT("run__saved_as__document__aim"))
+        .values_list("run_id", "run__began_at", "aim", "figures")
+    )
+    by_run: dict[int, tuple[datetime, str, list[dict[str, float]]]] = {}
+    for run, began, aim, figures in rows:
+        assert began is not None
+        by_run.setdefault(run, (began, aim or "mixed", []))[2].append(figures)
+    least = max(1, round(CAME * len(people)))
+    classes: list[PastClass] = []
+    for began, aim, came in by_run.values():
+        if len(came) < least or len(classes) >= MOST_CLASSES:
+            continue
+        names = {name for one in came for name in one}
+        mean = {
+            name: sum(one[name] for one in came if name in one) / sum(name in one for one in came)
+            for name in sorted(names)
+        }
+        days = (until - began).total_seconds() / 86_400
+        classes.append(PastClass.model_validate({"days": days, "aim": aim, "figures": mean}))
+    return History(classes=tuple(classes), lately=tuple(lately_done(studio, people, on)[:300]))
