@@ -7,6 +7,7 @@ from ninja import Router
 from oaken.aim import Aimed, Aiming, reach
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
+from oaken.doubts import Sides, sides_of
 from oaken.first import Wanted, empty_class, first_class
 from oaken.fit import Fitting, fit_to_slot
 from oaken.fit.levels import Levelled, at_level
@@ -172,6 +173,13 @@ def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
     """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
     way, with the nearest that can be had."""
     return reach(keeping.searched_file_of(studio_of(request), given.plan), given.aimed, given.limits)
+
+
+@router.post("/doubts", response={200: Sides, 422: Faults})
+@long_work
+def other_sides(request: HttpRequest, draft: Draft) -> Sides:
+    """The same class in other circumstances, side by side: more people, a machine gone, warmer, all beginners."""
+    return sides_of(keeping.searched_file_of(studio_of(request), draft.plan))
 
 
 @router.post("/levers", response={200: list[Lever], 422: Faults})

@@ -15,3 +15,13 @@ def test_a_remark_is_read_and_mended(screen: Screen) -> None:
     screen.until_text("[data-testid=mended]", "another order of the visits")
     screen.press("Close")
     screen.press("Undo")
+
+
+def test_the_same_class_otherwise_in_three_presses(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("Versions")
+    screen.choose("[role=menuitem]", "What if it is otherwise")
+    told = screen.until_text("[data-testid=sides]", "All beginners")
+    for words in ("As planned", "2 more people", "2 do not come", "Without", "6 °C warmer"):
+        assert words in told
+    assert serious_faults(screen) == []

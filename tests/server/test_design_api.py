@@ -292,3 +292,13 @@ def test_a_figure_is_aimed_at(send: Send) -> None:
     wrong = {**body, "aimed": {"figure": "work_share", "value": 50, "person": "nobody"}}
     status, told = send("POST", "/api/aim", wrong)
     assert (status, told["faults"][0]["right"]) == (422, "somebody of the class")
+
+
+def test_the_same_class_in_other_circumstances(send: Send) -> None:
+    plan = planned(send, "Machine")["plan"]
+    status, told = send("POST", "/api/doubts", {"plan": plan})
+    assert status == 200
+    assert told["slot_s"] == plan["slot_min"] * 60
+    assert len(told["sides"]) == 6
+    _, forecast = send("POST", "/api/forecast", {"plan": plan})
+    assert told["sides"][0]["length_s"] == forecast["length"]["value"]

@@ -974,6 +974,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/doubts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Other Sides
+         * @description The same class in other circumstances, side by side: more people, a machine gone, warmer, all beginners.
+         */
+        post: operations["planning_design_api_other_sides"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/feeds": {
         parameters: {
             query?: never;
@@ -9178,6 +9198,69 @@ export interface components {
             factor: number;
         };
         /**
+         * Side
+         * @description The class in one kind of circumstances: what is different and assumed, its blocks and figures (means of the class;
+         *     `longest_wait_s` of whoever waits most), and the clashes and cautions that are not there as planned.
+         */
+        Side: {
+            /** Blocks */
+            blocks: components["schemas"]["SideBlock"][];
+            /** Chance Inside */
+            chance_inside: number;
+            /** Energy */
+            energy: number;
+            /** Heart Mean */
+            heart_mean: number | null;
+            /** High S */
+            high_s: number;
+            /** Id */
+            id: string;
+            /** Length S */
+            length_s: number;
+            /** Longest Wait S */
+            longest_wait_s: number;
+            /** Low S */
+            low_s: number;
+            /** Name */
+            name: string;
+            /** New Cautions */
+            new_cautions: string[];
+            /** People */
+            people: number;
+            /** Vigorous Min */
+            vigorous_min: number | null;
+            /** Waiting S */
+            waiting_s: number;
+            /** What */
+            what: string;
+            /** Work Share */
+            work_share: number;
+        };
+        /**
+         * SideBlock
+         * @description A block on the time axis of one side.
+         */
+        SideBlock: {
+            /** End S */
+            end_s: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Start S */
+            start_s: number;
+        };
+        /**
+         * Sides
+         * @description The class as planned, then its other sides.
+         */
+        Sides: {
+            /** Sides */
+            sides: components["schemas"]["Side"][];
+            /** Slot S */
+            slot_s: number;
+        };
+        /**
          * SidesOut
          * @description Left against right: how much more the right one does, as a share, over so many sessions.
          */
@@ -14726,6 +14809,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WrittenOut"][];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_design_api_other_sides: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sides"];
                 };
             };
             /** @description The body is no JSON. */

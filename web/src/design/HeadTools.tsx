@@ -8,10 +8,11 @@ import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
 import { RunButton } from "./RunButton";
 import { SecondLookDialog } from "./SecondLookDialog";
+import { SidesDialog } from "./SidesDialog";
 import { TextDialog } from "./TextDialog";
 import type { Draft } from "../draft/useDraft";
 
-type Open = "text" | "choices" | "look" | "history" | Level | null;
+type Open = "text" | "choices" | "look" | "sides" | "history" | Level | null;
 
 /** What can be done with the class as a whole: write it, choose schools, versions, history, files. */
 export function HeadTools({
@@ -45,6 +46,12 @@ export function HeadTools({
           </>
         }
         choices={[
+          {
+            id: "sides",
+            name: "What if it is otherwise",
+            what: "more people, a machine gone, warmer, all beginners",
+            onChoose: () => setOpen("sides"),
+          },
           { id: "loads", name: "Next time’s loads", to: `/classes/${classId}/loads` },
           { id: "sheet", name: "On paper: sheets, cards, poster", to: `/classes/${classId}/sheet` },
           { id: "history", name: "History", onChoose: () => setOpen("history") },
@@ -61,6 +68,7 @@ export function HeadTools({
         ]}
       />
       {open === "look" && <SecondLookDialog draft={draft} onClose={close} />}
+      {open === "sides" && <SidesDialog plan={draft.plan} onClose={close} />}
       {open === "text" && <TextDialog classId={classId} draft={draft} onClose={close} />}
       {open === "choices" && <ChoicesDialog draft={draft} catalogue={catalogue} onClose={close} />}
       {open === "history" && <HistoryDialog classId={classId} draft={draft} onClose={close} />}
