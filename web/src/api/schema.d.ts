@@ -9199,8 +9199,8 @@ export interface components {
         };
         /**
          * Side
-         * @description The class in one kind of circumstances: what is different and assumed, its blocks and figures (means of the class;
-         *     `longest_wait_s` of whoever waits most), and the clashes and cautions that are not there as planned.
+         * @description The class in one kind of circumstances: what is different and assumed, its blocks and figures (means of the
+         *     class; `longest_wait_s` of whoever waits most), and the clashes and cautions that are not there as planned.
          */
         Side: {
             /** Blocks */
