@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from oaken.aim import Aimed, Aiming, reach
+from oaken.aim import Aimed, Aiming, Effort, TradeAxis, TradeCurve, reach, trade_off
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.doubts import Sides, sides_of
@@ -87,6 +87,17 @@ class AimIn(BaseModel):
     plan: ClassPlan
     aimed: Aimed
     limits: Annotated[list[Aimed], Field(max_length=6)] = []
+    effort: Effort = "whole"
+
+
+class CurveIn(BaseModel):
+    """A plan, the two figures of a curve, what has to hold meanwhile, and the share of the tension that is kept."""
+
+    plan: ClassPlan
+    across: TradeAxis
+    up: TradeAxis
+    limits: Annotated[list[Aimed], Field(max_length=6)] = []
+    work_kept: Annotated[float, Field(ge=0, le=1)] = 0.8
 
 
 class LeversIn(BaseModel):
@@ -172,7 +183,16 @@ def fit(request: HttpRequest, given: FitIn) -> Fitting:
 def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
     """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
     way, with the nearest that can be had."""
-    return reach(keeping.searched_file_of(studio_of(request), given.plan), given.aimed, given.limits)
+    file = keeping.searched_file_of(studio_of(request), given.plan)
+    return reach(file, given.aimed, given.limits, given.effort)
+
+
+@router.post("/aim/curve", response={200: TradeCurve, 422: Faults})
+@long_work
+def trace_curve(request: HttpRequest, given: CurveIn) -> TradeCurve:
+    """What more of one figure costs of another, as classes that can be taken; at least so much of the work is kept."""
+    file = keeping.searched_file_of(studio_of(request), given.plan)
+    return trade_off(file, given.across, given.up, given.limits, given.work_kept)
 
 
 @router.post("/doubts", response={200: Sides, 422: Faults})

@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, sets, together
-from oaken.aim import FIGURES, Aimed, Aiming, reach
+from oaken.aim import FIGURES, Aimed, Aiming, TradeAxis, reach, trade_off
 from oaken.aim.aimed import Seen, value_in
+from oaken.aim.kinds import levers_of
 from oaken.basis.faults import FaultyInput
 from oaken.class_file import ClassFile, check_class
 from oaken.class_file.reading import load_class
-from oaken.fit import kinds
 from oaken.forecast import forecast
 from places import EXAMPLES, ROOT
 from pydantic import ValidationError
@@ -38,7 +38,7 @@ def held(file: ClassFile, told: Aiming, wanted: list[Aimed]) -> None:
         assert one.reached == all(each.miss(value_in(after, each, changed) or 0.0) == 0 for each in wanted)
         assert {each.message for each in after.cautions if each.severity == "clash"} <= clashes
         assert one.effect.length_s == after.length.value
-        assert set(one.name.split(" + ")) <= {kind.name for kind in kinds().values()}
+        assert set(one.name.split(" + ")) <= {kind.name for kind in levers_of(file)}
         assert 0 <= one.harm <= 100
     harms = [one.harm for one in told.proposals if one.reached]
     assert harms == sorted(harms)
@@ -166,3 +166,85 @@ def test_on_classes_made_by_chance_every_promise_is_kept(crowd: int, figure: Any
     told = reach(file, wanted)
     held(file, told, [wanted])
     assert told.reached_already or told.proposals or told.caught == []
+
+
+@pytest.mark.parametrize(("name", "aimed", "limits"), CASES)
+def test_a_first_proposal_is_quick_and_keeps_its_promise(
+    name: str, aimed: dict[str, Any], limits: list[dict[str, Any]]
+) -> None:
+    file = example(name)
+    wanted = [Aimed(**aimed), *(Aimed(**one) for one in limits)]
+    held(file, reach(file, wanted[0], wanted[1:], "quick"), wanted)
+
+
+def test_more_kinds_and_several_together_reach_what_one_cannot() -> None:
+    told = reach(
+        example("machine-pairs"),
+        Aimed(figure="heart_mean", value=105),
+        [Aimed(figure="length", want="at_most", value=3600)],
+    )
+    assert any(one.reached for one in told.proposals)
+    assert any(" + " in one.name for one in told.proposals)
+
+
+def test_waiting_is_helped_by_another_rotation() -> None:
+    file = example("machine-pairs")
+    told = reach(file, Aimed(figure="waiting", want="at_most", value=270))
+    order = next(one for one in told.proposals if "Another rotation" in one.name)
+    assert order.reached
+    assert any(getattr(block, "rotation", None) for block in order.plan.blocks)
+
+
+def test_one_block_alone_can_be_changed() -> None:
+    file = example("scree-and-stairs")
+    alone = [one for one in levers_of(file) if "@" in one.id]
+    assert alone
+    for lever in alone:
+        block = lever.id.partition("@")[2]
+        for attempt in lever.tries(file.plan):
+            changed = [one.id for one, then in zip(attempt.plan.blocks, file.plan.blocks, strict=True) if one != then]
+            assert changed == [block]
+
+
+@pytest.mark.parametrize(
+    ("name", "across", "up"),
+    [
+        ("stretcher-legs", {"figure": "energy", "better": "more"}, {"figure": "vigorous_or_more", "better": "less"}),
+        ("machine-pairs", {"figure": "waiting", "better": "less"}, {"figure": "length", "better": "less"}),
+    ],
+)
+def test_a_curve_has_classes_of_which_none_is_better_in_both(
+    name: str, across: dict[str, Any], up: dict[str, Any]
+) -> None:
+    file = example(name)
+    told = trade_off(file, TradeAxis(**across), TradeAxis(**up))
+    assert 2 <= len(told.points) <= 12
+    signs = [1 if one["better"] == "more" else -1 for one in (across, up)]
+    for one in [*told.points, told.here]:
+        better = [
+            other for other in told.points
+            if signs[0] * other.across > signs[0] * one.across + 0.01 and signs[1] * other.up > signs[1] * one.up + 0.01
+        ]  # fmt: skip
+        assert not better or one is told.here
+    tension = Aimed(figure="time_under_tension", value=1)
+    now = Seen(file).value(tension)
+    assert now is not None
+    for one in told.points:
+        # each point is the class it says, and keeps the work
+        other = check_class(file.model_copy(update={"plan": one.plan}))
+        whole = forecast(other)
+        assert value_in(whole, TradeAxis(**across).aimed, other) == pytest.approx(one.across, rel=0.02, abs=0.5)
+        assert value_in(whole, TradeAxis(**up).aimed, other) == pytest.approx(one.up, rel=0.02, abs=0.5)
+        kept = Seen(other).value(tension)
+        assert kept is not None
+        assert kept >= 0.8 * now - 1
+    assert told == trade_off(file, TradeAxis(**across), TradeAxis(**up))
+
+
+def test_a_curve_of_one_figure_is_refused() -> None:
+    with pytest.raises(FaultyInput, match="the same"):
+        trade_off(
+            example("machine-pairs"),
+            TradeAxis(figure="energy", better="more"),
+            TradeAxis(figure="energy", better="less"),
+        )

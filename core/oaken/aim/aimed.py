@@ -38,7 +38,7 @@ class AimedFigure(NamedTuple):
 FIGURES: dict[Figure, AimedFigure] = {
     "length": AimedFigure("length", "s", 0.0, 30.0),
     "chance_inside": AimedFigure("chance to end inside the slot", "%", 0.0, 3.0),
-    "work_share": AimedFigure("work ÷ total", "%", 0.0, 1.0),
+    "work_share": AimedFigure("work ÷ total", "%", 0.0, 0.5),
     "load_per_minute": AimedFigure("load ÷ minute", "kg/min", 0.03, 0.0),
     "sets_per_minute": AimedFigure("sets ÷ minute", "sets/min", 0.03, 0.0),
     "heart_mean": AimedFigure("mean heart", "bpm", 0.0, 1.5),

@@ -1,38 +1,77 @@
-"""Looks for changes that reach what is aimed at: each kind by itself, then two together where their effects add up.
+"""Looks for changes that reach what is aimed at: each kind by itself, then several together from where one has come to.
 
-The search is over the changes that fit to slot knows, in amounts from small to large; its effort is counted in classes
-looked at, not in seconds, so that the answer is the same on every machine. What is promised is the forecast itself.
+Every kind is tried at its largest first; where that helps, the amount that serves best is looked for between. Effort is
+counted in classes looked at, not in seconds, so that the answer is the same on every machine. What is promised is the
+forecast itself.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 from itertools import islice
+from typing import Literal
 
 from pydantic import BaseModel
 
-from oaken.aim.aimed import FIGURES, Aimed, Seen, check_aimed, value_in
+from oaken.aim.aimed import FIGURES, Aimed, Figure, Seen, check_aimed, value_in
+from oaken.aim.kinds import Lever, levers_of
 from oaken.class_file import ClassFile
-from oaken.fit.edits import ADDITIONS, CUTS, Attempt, Tries
-from oaken.fit.to_slot import Effect, effect_of, harm_of, kinds
+from oaken.fit.edits import Attempt
+from oaken.fit.to_slot import Effect, effect_of
 from oaken.forecast import forecast
 from oaken.plan import ClassPlan
 from oaken.report import Caution, Forecast
 
-KINDS: dict[str, Tries] = CUTS | ADDITIONS
+Effort = Literal["quick", "whole"]
 
-MOST_AMOUNTS = 7
-"""Amounts of one kind of change that are looked at."""
+MOST_AMOUNTS = 24
+"""Amounts of one kind of change, from small to large, that may be looked at."""
 
-MOST_PAIRS = 24
-"""Pairs of changes that are looked at, those that promise most first."""
+EFFORTS: dict[Effort, int] = {"quick": 20, "whole": 150}
+"""Classes that are looked at: for a first proposal, and for all there is to find."""
+
+USUAL_CROWD, LEAST_EFFORT = 14, 0.4
+"""For more people fewer classes are looked at, down to this share of them: each takes longer."""
+
+QUICK_KINDS = 7
+"""Kinds of change that a first proposal is sought with: those that serve a figure most often."""
+
+SINGLES = 12
+"""Kinds whose best amount is looked for before several are tried together: those that promise most."""
+
+WIDTH, DEEPEST = 5, 5
+"""Classes from which the search goes on with one change more, and changes in one proposal at the most."""
 
 SHOWN = 4
 """Proposals that are told."""
 
-FINALISTS = 8
+FINALISTS: dict[Effort, int] = {"quick": 3, "whole": 8}
 """Proposals that are forecast as a whole."""
+
+USUALLY: dict[Figure, tuple[str, ...]] = {
+    "length": ("shorter_rest", "longer_rest", "fewer_sets", "more_sets", "fewer_rounds", "more_rounds", "longer_ends"),
+    "chance_inside": ("shorter_rest", "fewer_sets", "shorter_ends", "fewer_rounds", "shorter_work", "fewer_reps"),
+    "waiting": ("another_order", "spread_out", "longer_rest", "fewer_sets", "leave_out", "longer_round_rest"),
+    "volume_load": ("heavier", "lighter", "more_reps", "fewer_reps", "more_sets", "fewer_sets", "more_sets_of_some"),
+    "muscle": ("more_sets_of_some", "fewer_sets_of_some", "more_sets", "fewer_sets", "more_rounds", "longer_work"),
+    "time_under_tension": ("more_sets", "fewer_sets", "more_rounds", "fewer_rounds", "longer_work", "more_reps"),
+}
+"""The kinds of change that serve a figure most often, for the first proposal (common practice, no source)."""
+
+USUALLY_OTHERWISE = (
+    "shorter_rest", "longer_rest", "longer_work", "shorter_work", "longer_round_rest", "shorter_round_rest",
+    "longer_change", "shorter_change", "more_rounds", "fewer_rounds",
+)  # fmt: skip
+
+ORDER_MATTERS: frozenset[Figure] = frozenset(("waiting", "length", "chance_inside"))
+"""Figures for which another rotation is looked for: that takes as long as a dozen other changes."""
+
+EXACT = 0.03
+"""Less than this away, as a share of ten times what counts as near, is exactly there."""
+
+ORDER_COSTS = 40
+"""Looking for a rotation counts as so many classes."""
 
 NEW_CAUTION_HARM = 15.0
 """What a caution that was not there before adds to the harm (common practice, no source)."""
@@ -76,17 +115,21 @@ class Aiming(BaseModel):
 
 
 @dataclass(frozen=True)
-class _Step:
-    """A change that was looked at: which kinds, in words, how much harm, and the values of everything wanted."""
+class _State:
+    """A changed class that was looked at: by which levers, in words, how much harm, and all values that are wanted."""
 
-    kinds: tuple[str, ...]
-    attempt: Attempt
-    detail: str
+    plan: ClassPlan
+    levers: tuple[Lever, ...]
+    details: tuple[str, ...]
     harm: float
     values: tuple[float, ...]
 
+    @property
+    def ids(self) -> tuple[str, ...]:
+        return tuple(one.id for one in self.levers)
 
-def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = ()) -> Aiming:
+
+def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: Effort = "whole") -> Aiming:
     """Changes that bring a figure where it is aimed at while the limits hold, the least harm first.
 
     The file must have been checked, and small enough to be tried many times over. Raises FaultyInput where something is
@@ -94,22 +137,31 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = ()) -> Aiming
     """
     wanted = [aimed, *limits]
     check_aimed(file, wanted)
-    search = _Search(file, wanted)
-    before = search.start
-    if aimed.miss(before[0]) == 0 and not search.broken(before):
+    search = _Search(file, wanted, effort)
+    before = search.start.values
+    if search.score(search.start) == 0:
         return _told(aimed, before[0], True, [], [])
-    found = search.singles()
-    found += search.pairs(found)
-    right = [one for one in found if aimed.miss(one.values[0]) == 0 and not search.broken(one.values)]
+    search.run()
+    right = _not_more_than_needed([one for one in search.found if search.score(one) == 0])
     told = forecast(file)
-    proposals = search.verified(told, sorted(right, key=lambda one: one.harm))
-    if not proposals:
-        held = [one for one in found if not search.broken(one.values)]
-        nearer = [one for one in held if aimed.miss(one.values[0]) < aimed.miss(before[0]) - 1e-9]
-        near = sorted(nearer, key=lambda one: (aimed.miss(one.values[0]), one.harm))
+    proposals = search.verified(told, sorted(right, key=lambda one: (one.harm, len(one.levers))))
+    if not any(one.reached for one in proposals):
+        nearer = [
+            one
+            for one in search.found
+            if not search.broken(one.values) and aimed.miss(one.values[0]) < aimed.miss(before[0]) - 1e-9
+        ]
+        near = sorted(nearer, key=lambda one: (round(aimed.miss(one.values[0]) / aimed.near, 1), one.harm))
         proposals = search.verified(told, near)
         proposals.sort(key=lambda one: (aimed.miss(one.value), one.harm))
-    return _told(aimed, before[0], False, proposals[:SHOWN], search.caught(found) if not right else [])
+    return _told(aimed, before[0], False, proposals[:SHOWN], [] if right else search.caught())
+
+
+def _not_more_than_needed(states: Sequence[_State]) -> list[_State]:
+    """Without those that do more than another that gets there too with less harm."""
+    return [
+        one for one in states if not any(set(other.ids) < set(one.ids) and other.harm <= one.harm for other in states)
+    ]
 
 
 def _told(aimed: Aimed, before: float, already: bool, proposals: list[Reached], caught: list[Caught]) -> Aiming:
@@ -123,84 +175,206 @@ def _told(aimed: Aimed, before: float, already: bool, proposals: list[Reached], 
     )
 
 
+@dataclass
 class _Search:
-    """One class, and everything that was looked at of it."""
+    """One class, its levers, and everything that was looked at of it."""
 
-    def __init__(self, file: ClassFile, wanted: Sequence[Aimed]) -> None:
-        self.file, self.wanted = file, list(wanted)
-        self.known, self.room = file.catalogue(), file.room_today
-        self.start = self._values(file.plan)
+    file: ClassFile
+    wanted: list[Aimed]
+    effort: Effort
+    found: list[_State] = field(init=False, default_factory=list)
+    looked: int = field(init=False, default=0)
+    start: _State = field(init=False)
+    reaches: dict[str, tuple[float, ...]] = field(init=False, default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.known = self.file.catalogue()
+        plan = self.file.plan
+        self.start = _State(plan, (), (), 0.0, self._values(plan))
+
+    def run(self) -> None:
+        """Every lever at its largest; between where that serves; then one change more from the best there is."""
+        for lever in self._levers():
+            if self._is_over:
+                return
+            self._largest(self.start, lever)
+        singles = sorted(self.found, key=lambda one: self._promise(self.start, one.ids[0]))
+        for state in singles[:SINGLES]:
+            if self._is_over or (self.effort == "quick" and self._solved >= 1):
+                return
+            if self._serves(self.start, state.ids[0]):
+                self._between(self.start, state.levers[0])
+        for depth in range(2, DEEPEST + 1):
+            if self._solved >= SHOWN or self._is_over:
+                return
+            begun = [one for one in self.found if len(one.levers) == depth - 1 and self.score(one) > 0]
+            for state in self._apart(begun):
+                others = [one for one in self.reaches if not self._undone(state, one)]
+                others.sort(key=lambda one: self._promise(state, one))
+                for name in others[:WIDTH]:
+                    if self._is_over:
+                        return
+                    if self._serves(state, name):
+                        self._between(state, self._by_id[name])
+
+    # -- what serves ----------------------------------------------------------------------------------------------
+
+    @property
+    def _is_over(self) -> bool:
+        crowd = len(self.file.plan.people)
+        return self.looked >= EFFORTS[self.effort] * max(LEAST_EFFORT, min(1.0, USUAL_CROWD / crowd))
+
+    @property
+    def _solved(self) -> int:
+        """Different sets of kinds that reach what is wanted."""
+        return len({frozenset(one.ids) for one in self.found if self.score(one) == 0})
+
+    def _levers(self) -> list[Lever]:
+        """The levers in the order in which they serve this figure most often."""
+        figure = self.wanted[0].figure
+        usual = USUALLY.get(figure, USUALLY_OTHERWISE)
+        every = levers_of(self.file)
+        if not any(one.figure in ORDER_MATTERS for one in self.wanted):
+            every = [one for one in every if one.id != "another_order"]
+        self._by_id = {one.id: one for one in every}
+        first = [self._by_id[name] for name in usual if name in self._by_id]
+        if self.effort == "quick":
+            quick = [one for one in first if one.id != "another_order" or figure == "waiting"]
+            return quick[:QUICK_KINDS]
+        return [*first, *(one for one in every if one not in first)]
+
+    def score(self, state: _State) -> float:
+        """How far a class is from all that is wanted, in what counts as near of each; 0 where everything is there."""
+        return self._score(state.values)
+
+    def _exactly(self, state: _State) -> float:
+        """The score, and of what is to be about a value also how exactly it is: near enough is not nearest."""
+        aimed = self.wanted[0]
+        off = abs(state.values[0] - aimed.value) / max(aimed.near, 1e-9) if aimed.want == "about" else 0.0
+        return self.score(state) + 0.1 * min(1.0, off)
+
+    def _score(self, values: Sequence[float]) -> float:
+        aimed = self.wanted[0]
+        total = aimed.miss(values[0]) / max(aimed.near, 1e-9)
+        for limit, value, then in zip(self.wanted[1:], values[1:], self.start.values[1:], strict=True):
+            # what did not hold before is no worse than it was
+            over = limit.miss(value) - (limit.miss(then) if limit.miss(then) > 0 else 0.0)
+            total += max(0.0, over) / max(limit.near, 1e-9)
+        return total
 
     def broken(self, values: Sequence[float]) -> list[Aimed]:
         """The limits that do not hold, but for those that did not hold before and hold no worse."""
         return [
             limit
-            for limit, value, then in zip(self.wanted[1:], values[1:], self.start[1:], strict=True)
-            if limit.miss(value) > 0 and limit.miss(value) >= limit.miss(then) - 1e-9
-            if limit.miss(then) == 0 or limit.miss(value) > limit.miss(then) + 1e-9
+            for limit, value, then in zip(self.wanted[1:], values[1:], self.start.values[1:], strict=True)
+            if limit.miss(value) > limit.miss(then) + 1e-9
         ]
 
-    def singles(self) -> list[_Step]:
-        """Every kind of change that moves the figure the right way, in all its amounts."""
-        found: list[_Step] = []
-        for kind, tries in KINDS.items():
-            attempts = list(islice(tries(self.file.plan, self.known, self.room), MOST_AMOUNTS))
-            if not attempts:
-                continue
-            largest = self._step((kind,), attempts[-1], attempts[-1].detail, self._harm(kind, attempts[-1]))
-            if not self._helps(largest.values):
-                continue
-            others = [self._step((kind,), one, one.detail, self._harm(kind, one)) for one in attempts[:-1]]
-            found += [*others, largest]
-        return found
+    def _guess(self, state: _State, lever: str, share: float) -> list[float]:
+        """Values after a lever is moved by a share of its largest amount: its effects by itself are added."""
+        moved = self.reaches[lever]
+        return [
+            now + share * (then - was) for now, then, was in zip(state.values, moved, self.start.values, strict=True)
+        ]
 
-    def pairs(self, singles: Sequence[_Step]) -> list[_Step]:
-        """Two kinds together, where their effects by themselves add up to what is wanted; and kinds that mend a limit
-        that another breaks."""
-        aimed = self.wanted[0]
-        guessed: list[tuple[float, float, _Step, _Step]] = []
-        for one in singles:
-            for other in singles:
-                if one.kinds >= other.kinds or _undo(one.kinds[0], other.kinds[0]):
-                    continue
-                values = [a + b - s for a, b, s in zip(one.values, other.values, self.start, strict=True)]
-                miss = aimed.miss(values[0]) / max(aimed.near, 1e-9)
-                beyond = zip(self.wanted[1:], values[1:], strict=True)
-                over = sum(limit.miss(value) / max(limit.near, 1e-9) for limit, value in beyond)
-                guessed.append((miss + over, one.harm + other.harm, one, other))
-        guessed.sort(key=lambda each: (round(each[0], 1), each[1]))
-        found: list[_Step] = []
-        for _, harm, one, other in guessed[:MOST_PAIRS]:
-            both = self._after(one, other)
-            if both is not None:
-                found.append(self._step((*one.kinds, *other.kinds), both, f"{one.detail}; {other.detail}", harm))
-        return found
+    def _promise(self, state: _State, lever: str) -> float:
+        """The least score that a lever promises at any amount."""
+        if lever not in self.reaches:
+            return 1e9
+        return min(self._score(self._guess(state, lever, share)) for share in (0.1, 0.25, 0.5, 0.75, 1.0))
 
-    def _after(self, one: _Step, other: _Step) -> Attempt | None:
-        """The other change made to the class that one change has made already."""
-        tries: Iterator[Attempt] = KINDS[other.kinds[0]](one.attempt.plan, self.known, self.room)
-        return next((each for each in islice(tries, MOST_AMOUNTS) if each.detail == other.detail), None)
+    def _serves(self, state: _State, lever: str) -> bool:
+        return self._promise(state, lever) < self.score(state) - 0.05
 
-    def caught(self, found: Sequence[_Step]) -> list[Caught]:
+    def _undone(self, state: _State, lever: str) -> bool:
+        return any(name == lever or _undo(name, lever) for name in state.ids)
+
+    def _apart(self, states: Sequence[_State]) -> list[_State]:
+        """The best classes to go on from, no two by the same kinds."""
+        kept: dict[frozenset[str], _State] = {}
+        for one in sorted(states, key=lambda one: (round(self.score(one), 1), one.harm)):
+            kept.setdefault(frozenset(one.ids), one)
+        return list(kept.values())[:WIDTH]
+
+    # -- looking --------------------------------------------------------------------------------------------------
+
+    def _amounts(self, state: _State, lever: Lever) -> list[Attempt]:
+        if lever.id == "another_order":
+            self.looked += ORDER_COSTS
+        return list(islice(lever.tries(state.plan), MOST_AMOUNTS))
+
+    def _look(self, state: _State, lever: Lever, attempt: Attempt) -> _State:
+        self.looked += 1
+        made = _State(
+            attempt.plan,
+            (*state.levers, lever),
+            (*state.details, attempt.detail),
+            state.harm + lever.harm(attempt, self.file.plan, self.known),
+            self._values(attempt.plan),
+        )
+        self.found.append(made)
+        return made
+
+    def _largest(self, state: _State, lever: Lever) -> None:
+        attempts = self._amounts(state, lever)
+        if attempts:
+            self.reaches[lever.id] = self._look(state, lever, attempts[-1]).values
+
+    def _between(self, state: _State, lever: Lever) -> None:
+        """The amount that serves best: from the one that is guessed, towards the better side."""
+        attempts = self._amounts(state, lever)
+        if not attempts:
+            return
+        last = len(attempts) - 1
+        shares = [(at + 1) / len(attempts) for at in range(len(attempts))]
+        guessed = min(range(len(attempts)), key=lambda at: (self._score(self._guess(state, lever.id, shares[at])), at))
+        scores: dict[int, float] = {}
+
+        def at(place: int) -> float:
+            if place not in scores and not self._is_over:
+                scores[place] = self._exactly(self._look(state, lever, attempts[place]))
+            return scores.get(place, 1e9)
+
+        place, step = guessed, max(1, len(attempts) // 4)
+        at(place)
+        while step and not self._is_over:
+            sides = [one for one in (place - step, place + step) if 0 <= one <= last]
+            # where it is there already, only less of it may be better
+            if scores.get(place, 1.0) < EXACT:
+                sides = [one for one in sides if one < place]
+            better = [one for one in sides if (at(one), one) < (scores.get(place, 1e9), place)]
+            if better:
+                place = min(better, key=lambda one: (scores[one], one))
+            else:
+                step //= 2
+
+    def _values(self, plan: ClassPlan) -> tuple[float, ...]:
+        seen = Seen(self.file.model_copy(update={"plan": plan}))
+        values = [seen.value(one) for one in self.wanted]
+        return tuple(0.0 if value is None else value for value in values)
+
+    # -- what is told ---------------------------------------------------------------------------------------------
+
+    def caught(self) -> list[Caught]:
         """Limits of which one alone keeps the figure from where it is aimed at."""
         told: dict[str, Caught] = {}
-        for one in sorted(found, key=lambda each: (self.wanted[0].miss(each.values[0]), each.harm)):
+        for one in sorted(self.found, key=lambda each: (self.wanted[0].miss(each.values[0]), each.harm)):
             broken = self.broken(one.values)
-            if len(broken) == 1 and self.wanted[0].miss(one.values[0]) < self.wanted[0].miss(self.start[0]):
-                name = " + ".join(kinds()[kind].name for kind in one.kinds)
+            if len(broken) == 1 and self.wanted[0].miss(one.values[0]) < self.wanted[0].miss(self.start.values[0]):
                 words = broken[0].words
+                name = " + ".join(lever.name for lever in one.levers)
                 told.setdefault(words, Caught(limit=words, value=round(one.values[0], 2), name=name))
         return list(told.values())
 
-    def verified(self, before: Forecast, steps: Sequence[_Step]) -> list[Reached]:
-        """The best of each kind forecast as a whole; what brings a clash, or does not keep its promise, is left out."""
+    def verified(self, before: Forecast, states: Sequence[_State]) -> list[Reached]:
+        """The best of each set of kinds forecast as a whole; what brings a clash is left out."""
         found: list[Reached] = []
-        seen: set[tuple[str, ...]] = set()
-        for step in steps:
-            if step.kinds in seen or len(seen) >= FINALISTS:
+        seen: set[frozenset[str]] = set()
+        for state in states:
+            if frozenset(state.ids) in seen or len(seen) >= FINALISTS[self.effort]:
                 continue
-            seen.add(step.kinds)
-            plan = ClassPlan.model_validate(step.attempt.plan.model_dump())
+            seen.add(frozenset(state.ids))
+            plan = ClassPlan.model_validate(state.plan.model_dump())
             file = self.file.model_copy(update={"plan": plan})
             after = forecast(file)
             new = _new_cautions(before, after)
@@ -212,13 +386,12 @@ class _Search:
             beyond = list(zip(self.wanted[1:], values[1:], strict=True))
             kept = [limit.words for limit, value in beyond if not limit.miss(value or 0.0)]
             broken = [limit.words for limit, value in beyond if limit.miss(value or 0.0)]
-            named = [kinds()[kind] for kind in step.kinds]
             found.append(
                 Reached(
-                    name=" + ".join(one.name for one in named),
-                    detail=step.detail,
-                    why="; ".join(one.why for one in named),
-                    harm=round(min(100.0, step.harm + NEW_CAUTION_HARM * len(new)), 1),
+                    name=" + ".join(one.name for one in state.levers),
+                    detail="; ".join(state.details),
+                    why="; ".join(dict.fromkeys(one.kind.why for one in state.levers)),
+                    harm=round(min(100.0, state.harm + NEW_CAUTION_HARM * len(new)), 1),
                     value=round(values[0], 2),
                     reached=self.wanted[0].miss(values[0]) == 0 and not broken,
                     kept=kept,
@@ -230,41 +403,20 @@ class _Search:
             )
         return sorted(found, key=lambda one: (not one.reached, one.harm))
 
-    def _values(self, plan: ClassPlan) -> tuple[float, ...]:
-        seen = Seen(self.file.model_copy(update={"plan": plan}))
-        values = [seen.value(one) for one in self.wanted]
-        return tuple(0.0 if value is None else value for value in values)
 
-    def _step(self, of: tuple[str, ...], attempt: Attempt, detail: str, harm: float) -> _Step:
-        return _Step(of, attempt, detail, harm, self._values(attempt.plan))
-
-    def _helps(self, values: Sequence[float]) -> bool:
-        """Whether a change moves the figure, or a limit that does not hold, the right way at all."""
-        aimed = self.wanted[0]
-        towards = (aimed.value - self.start[0]) * (values[0] - self.start[0])
-        mends = any(
-            limit.miss(then) > 0 and limit.miss(value) < limit.miss(then)
-            for limit, value, then in zip(self.wanted[1:], values[1:], self.start[1:], strict=True)
-        )
-        room = any(
-            abs(value - then) > limit.near / 4
-            for limit, value, then in zip(self.wanted[1:], values[1:], self.start[1:], strict=True)
-        )
-        return (towards > 0 and abs(values[0] - self.start[0]) > aimed.near / 8) or mends or room
-
-    def _harm(self, kind: str, attempt: Attempt) -> float:
-        return harm_of(kind, attempt, self.file.plan, self.known)
-
-
-OPPOSITES = (("fewer_", "more_"), ("shorter_", "longer_"), ("no_", "add_"))
+OPPOSITES = (("fewer_", "more_"), ("shorter_", "longer_"), ("no_", "add_"), ("easier_", "harder_"))
 
 
 def _undo(one: str, other: str) -> bool:
     """Whether two kinds of change take back what the other does."""
-    return any({one, other} == {f"{less}{thing}", f"{more}{thing}"} for less, more in OPPOSITES for thing in THINGS)
-
-
-THINGS = {kind.partition("_")[2] for kind in KINDS}
+    here, there = one.partition("@")[0], other.partition("@")[0]
+    if {here, there} == {"lighter", "heavier"}:
+        return True
+    for less, more in OPPOSITES:
+        for first, second in ((here, there), (there, here)):
+            if first.startswith(less) and second.startswith(more) and first[len(less) :] == second[len(more) :]:
+                return True
+    return False
 
 
 def _new_cautions(before: Forecast, after: Forecast) -> list[Caution]:

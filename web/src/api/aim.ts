@@ -4,8 +4,23 @@ import type { components } from "./schema";
 export type Aimed = components["schemas"]["Aimed"];
 export type Aiming = components["schemas"]["Aiming"];
 export type Reached = Aiming["proposals"][number];
+export type Axis = components["schemas"]["TradeAxis"];
+export type Curve = components["schemas"]["TradeCurve"];
+export type CurvePoint = Curve["points"][number];
+type Effort = components["schemas"]["AimIn"]["effort"];
 
 /** Changes that bring a figure where it is wanted while the limits hold, or what stands in the way. */
-export async function reachAim(plan: Plan, aimed: Aimed, limits: Aimed[]): Promise<Aiming> {
-  return dataOf(await api.POST("/api/aim", { body: { plan, aimed, limits } }));
+export async function reachAim(
+  plan: Plan,
+  aimed: Aimed,
+  limits: Aimed[],
+  effort: Effort,
+  signal: AbortSignal,
+): Promise<Aiming> {
+  return dataOf(await api.POST("/api/aim", { body: { plan, aimed, limits, effort }, signal }));
+}
+
+/** What more of one figure costs of another, as classes that can be taken. */
+export async function traceCurve(plan: Plan, across: Axis, up: Axis, limits: Aimed[]): Promise<Curve> {
+  return dataOf(await api.POST("/api/aim/curve", { body: { plan, across, up, limits, work_kept: 0.8 } }));
 }

@@ -25,6 +25,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/aim/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace Curve
+         * @description What more of one figure costs of another, as classes that can be taken; at least so much of the work is kept.
+         */
+        post: operations["planning_design_api_trace_curve"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attendance": {
         parameters: {
             query?: never;
@@ -3226,6 +3246,12 @@ export interface components {
         AimIn: {
             aimed: components["schemas"]["Aimed"];
             /**
+             * Effort
+             * @default whole
+             * @enum {string}
+             */
+            effort: "quick" | "whole";
+            /**
              * Limits
              * @default []
              */
@@ -4408,6 +4434,25 @@ export interface components {
             times_a_week: number;
             /** What */
             what: string;
+        };
+        /**
+         * CurveIn
+         * @description A plan, the two figures of a curve, what has to hold meanwhile, and the share of the tension that is kept.
+         */
+        CurveIn: {
+            across: components["schemas"]["TradeAxis"];
+            /**
+             * Limits
+             * @default []
+             */
+            limits: components["schemas"]["Aimed"][];
+            plan: components["schemas"]["ClassPlan"];
+            up: components["schemas"]["TradeAxis"];
+            /**
+             * Work Kept
+             * @default 0.8
+             */
+            work_kept: number;
         };
         /**
          * DateIn
@@ -10059,6 +10104,58 @@ export interface components {
             written_at: string;
         };
         /**
+         * TradeAxis
+         * @description One figure of a curve, of whom, and whether more or less of it is better.
+         */
+        TradeAxis: {
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "more" | "less";
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "length" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /** Muscle */
+            muscle?: string | null;
+            /** Person */
+            person?: string | null;
+        };
+        /**
+         * TradeCurve
+         * @description The plan's own place, and the classes of which none is better in both figures, from one end to the other.
+         */
+        TradeCurve: {
+            /** Across Unit */
+            across_unit: string;
+            here: components["schemas"]["TradePoint"];
+            /** Points */
+            points: components["schemas"]["TradePoint"][];
+            /** Up Unit */
+            up_unit: string;
+        };
+        /**
+         * TradePoint
+         * @description A class on the curve: both figures, what was changed (nothing: the plan as it is), the harm, and the plan.
+         */
+        TradePoint: {
+            /** Across */
+            across: number;
+            /** Detail */
+            detail: string;
+            /** Harm */
+            harm: number;
+            /** Name */
+            name: string;
+            plan: components["schemas"]["ClassPlan"];
+            /** Up */
+            up: number;
+        };
+        /**
          * Tried
          * @description What an order of the visits comes to: seconds of the block, everybody's waiting and walking in sum, changes.
          */
@@ -10701,6 +10798,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Aiming"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_design_api_trace_curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeCurve"];
                 };
             };
             /** @description The body is no JSON. */

@@ -1,8 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
-import { Plus } from "lucide-react";
+import { Plus, Spline } from "lucide-react";
 import { useState } from "react";
 
-import { reachAim, type Aimed, type Aiming, type Reached } from "../api/aim";
+import type { Aimed, Aiming, Reached } from "../api/aim";
 import type { Plan } from "../api/client";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
@@ -10,7 +9,9 @@ import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
 import { Refused } from "../shared/Refused";
 import { AIMED, AimLine, meant, typed, type Row } from "./AimLine";
+import { CurveDialog } from "./CurveDialog";
 import { Proposed } from "./Proposed";
+import { useReach } from "./useReach";
 
 type Props = {
   plan: Plan;
@@ -26,21 +27,17 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
   const [limits, setLimits] = useState<Row[]>(
     start.figure === "length" ? [] : [{ figure: "length", want: "at_most", value: String(plan.slot_min) }],
   );
-  const search = useMutation({
-    mutationFn: () =>
-      reachAim(
-        plan,
-        { ...meant(row), person: start.person ?? null },
-        limits.filter((one) => one.value !== "").map(meant),
-      ),
-  });
+  const { told, phase, error, search, stop } = useReach();
+  const [curve, openCurve] = useState(false);
+  const aimed = () => ({ ...meant(row), person: start.person ?? null });
+  const held = () => limits.filter((one) => one.value !== "").map(meant);
   const right = [row, ...limits].every((one) => one.value !== "" && Number(one.value) >= 0);
   return (
     <Dialog title={`Aim at a figure: ${start.who}`} onClose={onClose} wide>
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          if (right) search.mutate();
+          if (right) void search(plan, aimed(), held());
         }}
       >
         <AimLine row={row} fixed onChange={setRow} />
@@ -55,9 +52,15 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
           </div>
         ))}
         <div className="mt-3 flex flex-wrap gap-2">
-          <button type="submit" className="btn btn-primary btn-sm" disabled={!right || search.isPending}>
-            {search.isPending ? "Trying changes …" : "Find changes"}
-          </button>
+          {phase === null ? (
+            <button type="submit" className="btn btn-primary btn-sm" disabled={!right}>
+              Find changes
+            </button>
+          ) : (
+            <button type="button" className="btn btn-sm" onClick={stop}>
+              Stop
+            </button>
+          )}
           {limits.length < 4 && (
             <button
               type="button"
@@ -67,13 +70,22 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
               <Plus size={14} aria-hidden /> A limit
             </button>
           )}
+          <button type="button" className="btn btn-sm" onClick={() => openCurve(true)}>
+            <Spline size={14} aria-hidden /> What it costs of another figure …
+          </button>
         </div>
       </form>
-      <Refused error={search.error} />
-      {search.isPending && <div className="skeleton mt-3 h-40 w-full" role="status" aria-label="Trying changes" />}
-      {search.data && !search.isPending && (
+      <Refused error={error} />
+      {phase && (
+        <p role="status" className="mt-3 text-sm">
+          {phase === "quick" ? "Trying the usual changes …" : "Looking for more: other kinds, and several together …"}
+        </p>
+      )}
+      {phase === "quick" && <div className="skeleton mt-2 h-32 w-full" aria-hidden />}
+      {told && (
         <Told
-          told={search.data}
+          told={told}
+          still={phase !== null}
           figure={row.figure}
           onApply={(next) => {
             edit(replacePlan(next));
@@ -81,11 +93,25 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
           }}
         />
       )}
+      {curve && (
+        <CurveDialog
+          plan={plan}
+          across={{ figure: row.figure, person: start.person ?? null }}
+          limits={held()}
+          onTake={(next) => {
+            edit(replacePlan(next));
+            onClose();
+          }}
+          onClose={() => openCurve(false)}
+        />
+      )}
     </Dialog>
   );
 }
 
-function Told({ told, figure: id, onApply }: { told: Aiming; figure: Aimed["figure"]; onApply: (plan: Plan) => void }) {
+type ToldProps = { told: Aiming; still: boolean; figure: Aimed["figure"]; onApply: (plan: Plan) => void };
+
+function Told({ told, still, figure: id, onApply }: ToldProps) {
   const [, , unit, per] = AIMED.find(([one]) => one === id)!;
   const said = (value: number) =>
     per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 2 : 0)} ${unit}`;
@@ -99,7 +125,9 @@ function Told({ told, figure: id, onApply }: { told: Aiming; figure: Aimed["figu
           ? `Now ${said(told.before)}. These bring it there, the least harm first.`
           : told.proposals.length
             ? `Now ${said(told.before)}. Nothing that was tried reaches it; these come nearest.`
-            : `Now ${said(told.before)}. Nothing that was tried brings it nearer without breaking a limit.`}
+            : still
+              ? `Now ${said(told.before)}.`
+              : `Now ${said(told.before)}. Nothing that was tried brings it nearer without breaking a limit.`}
       </p>
       {told.caught.map((one) => (
         <p key={one.limit} className="mt-1 text-sm text-accent">

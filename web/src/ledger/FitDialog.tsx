@@ -8,10 +8,10 @@ import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Proposed } from "./Proposed";
 
-type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void };
+type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void; onAim: () => void };
 
 /** Concrete changes that bring the class into its slot, or fill it; one press applies, undo returns. */
-export function FitDialog({ plan, edit, onClose }: Props) {
+export function FitDialog({ plan, edit, onClose, onAim }: Props) {
   const [surely, setSurely] = useState(false);
   const fitting = useFitting(plan, surely);
   const data = fitting.data;
@@ -62,6 +62,9 @@ export function FitDialog({ plan, edit, onClose }: Props) {
           ))}
         </ol>
       )}
+      <button type="button" className="btn btn-sm mt-3" onClick={onAim}>
+        Several changes together, other limits …
+      </button>
       <p className="faint mt-3 text-xs">
         Harm is a ranking from the class's aim and how much changes, 0 to 100 (common practice, no source). The figures
         are forecasts of the changed class.

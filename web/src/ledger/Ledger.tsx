@@ -145,7 +145,17 @@ export const Ledger = memo(function Ledger() {
         {line("Change of side", forecast.overheads.change_of_side)}
       </Group>
       <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
-      {fitting && <FitDialog plan={plan} edit={edit} onClose={() => fit(false)} />}
+      {fitting && (
+        <FitDialog
+          plan={plan}
+          edit={edit}
+          onClose={() => fit(false)}
+          onAim={() => {
+            fit(false);
+            aim({ figure: "length", who: "the class", now: 60 * plan.slot_min });
+          }}
+        />
+      )}
       {aiming && <AimDialog plan={plan} edit={edit} start={aiming} onClose={() => aim(null)} />}
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}
     </aside>

@@ -1,0 +1,38 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import { reachAim, type Aimed, type Aiming } from "../api/aim";
+import type { Plan } from "../api/client";
+
+/** A search in two goes: what is found at once is shown while the rest is looked for; it can be stopped. */
+export function useReach() {
+  const [told, tell] = useState<Aiming | null>(null);
+  const [phase, setPhase] = useState<"quick" | "whole" | null>(null);
+  const [error, setError] = useState<Error | null>(null);
+  const control = useRef<AbortController | null>(null);
+  const stop = useCallback(() => {
+    control.current?.abort();
+    setPhase(null);
+  }, []);
+  useEffect(() => () => control.current?.abort(), []);
+  const search = useCallback(async (plan: Plan, aimed: Aimed, limits: Aimed[]) => {
+    control.current?.abort();
+    const own = new AbortController();
+    control.current = own;
+    tell(null);
+    setError(null);
+    try {
+      for (const effort of ["quick", "whole"] as const) {
+        setPhase(effort);
+        const found = await reachAim(plan, aimed, limits, effort, own.signal);
+        if (own.signal.aborted) return;
+        tell(found);
+        if (found.reached_already) break;
+      }
+    } catch (problem) {
+      if (!own.signal.aborted) setError(problem instanceof Error ? problem : new Error(String(problem)));
+    } finally {
+      if (control.current === own) setPhase(null);
+    }
+  }, []);
+  return { told, phase, error, search, stop };
+}
