@@ -9,13 +9,14 @@ from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
 from oaken.first import Wanted, empty_class
+from oaken.second_look import hard_before
 from oaken.sketch import Sketching, Sought, sketch
 from planning import keeping
 from pydantic import BaseModel, Field
 from studio.access import studio_of
 from studio.turns import long_work
 
-from logbook.lately import day_of, lately_done
+from logbook.lately import day_of, history_of
 
 router = Router(tags=["sketches"])
 
@@ -39,5 +40,6 @@ def sketch_class(request: HttpRequest, given: SketchIn) -> Sketching:
     today = timezone.localdate(timezone=studio.zone)
     begun = Wanted(room=sought.room, people=list(sought.people), name=sought.name, starts=sought.starts)
     file = keeping.class_file_of(studio, empty_class(begun))
-    lately = tuple(lately_done(studio, sought.people, day_of(sought.starts, today)))
-    return sketch(sought.model_copy(update={"lately": lately}), file, given.number, given.unlike)
+    history = history_of(studio, sought.people, day_of(sought.starts, today), timezone.now())
+    known = {"lately": history.lately, "hard_before": hard_before(history)}
+    return sketch(sought.model_copy(update=known), file, given.number, given.unlike)

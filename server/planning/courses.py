@@ -270,7 +270,7 @@ def _weeks(weeks: Sequence[int]) -> str:
 
 
 def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], name: str, starts: date, time: str,
-                  weeks: int) -> CourseRevision:  # fmt: skip
+                  weeks: int, sketched: bool = False) -> CourseRevision:  # fmt: skip
     """Make a course of a school with its base classes, all of it or nothing. Raises FaultyInput for a room or somebody
     that is not there."""
     kept = studio.rooms.filter(key=room).prefetch_related("units", "zones").first()
@@ -283,7 +283,7 @@ def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], na
         raise FaultyInput([_fault("people", f"nobody has the id {missing[0]!r}", "somebody of the roster")])
     made = template(
         kind, kept.to_core(), [by_id[one] for one in crowd], house_catalogue(studio), name=name, starts=starts,
-        time=time, weeks=weeks,
+        time=time, weeks=weeks, sketched=sketched,
     )  # fmt: skip
     with transaction.atomic():
         ids = {base: str(keeping.create(studio, plan).planned_class_id) for base, plan in made.plans.items()}

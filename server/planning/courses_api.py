@@ -70,9 +70,10 @@ class CourseTemplateOut(Answer):
 
 
 class FromTemplate(BaseModel):
-    """A course of a school, from a room and people."""
+    """A course of a school, from a room and people; `sketched` chooses the base classes as sketches are."""
 
     template: str
+    sketched: bool = False
     name: Name
     room: Reference
     people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
@@ -150,7 +151,15 @@ def create_from_template(request: HttpRequest, given: FromTemplate) -> Status[Co
     if given.template not in templates():
         return Status(404, None)
     made = courses.make_template(
-        studio_of(request), given.template, given.room, given.people, given.name, given.starts, given.time, given.weeks
+        studio_of(request),
+        given.template,
+        given.room,
+        given.people,
+        given.name,
+        given.starts,
+        given.time,
+        given.weeks,
+        given.sketched,
     )
     return Status(201, _out(made))
 

@@ -3,6 +3,7 @@ what cannot be had is told in words, and the same is found twice."""
 
 from __future__ import annotations
 
+from datetime import date
 from functools import cache
 
 import pytest
@@ -11,8 +12,10 @@ from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
+from oaken.course.templates import template
 from oaken.first import Wanted, empty_class
 from oaken.people import Person
+from oaken.plan import Slot
 from oaken.room import Room
 from oaken.sketch import Lately, NotInClass, Sketch, Sought, sketch
 from places import ROOT
@@ -211,3 +214,41 @@ def test_what_contradicts_itself_is_refused(fields: dict[str, object], words: st
     with pytest.raises(FaultyInput) as refused:
         sketch(sought_of(file, **fields), file)
     assert words in refused.value.faults[0].message
+
+
+def test_after_a_hard_day_a_class_is_eased() -> None:
+    file = demo()
+    plain = made(sought_of(file, manner="stations"), file)
+    eased = made(sought_of(file, manner="stations", hard_before=1), file)
+    assert eased.figures.energy.value < plain.figures.energy.value
+    assert any("a hard class lies only 1 day before" in words for words in eased.given_up)
+
+
+def test_loads_follow_what_people_work_with() -> None:
+    base = demo()
+    people = [one.model_copy(update={"working_kg": {"leg-press": 80.0}}) for one in base.people]
+    file = base.model_copy(update={"people": people})
+    one = made(sought_of(file, manner="straight sets", pinned=["leg-press", "hip-thrust"]), file)
+    loads = {part.exercise: part.sets[0].segments[0].load for _, part in one.plan.placed() if isinstance(part, Slot)}
+    assert loads["leg-press"] is None
+    assert loads["hip-thrust"] is not None
+
+
+def test_base_classes_of_a_course_are_sketched() -> None:
+    file = demo()
+    known = file.catalogue()
+    made_of = template(
+        "front-and-back", file.room, file.participants, known, name="C", starts=date(2026, 12, 7), time="18:30", weeks=4,
+        sketched=True,
+    )  # fmt: skip
+    told = {}
+    for name, plan in made_of.plans.items():
+        faults, whole = faults_of(file, plan)
+        assert faults == []
+        told[name] = {one.muscle: one.prime_s for one in whole.muscles}
+    assert told["front"].get("quadriceps", 0) > told["front"].get("hamstrings", 0)
+    assert told["back"]["hamstrings"] > told["back"].get("quadriceps", 0)
+    chosen = [
+        {part.exercise for at, part in plan.placed() if plan.main_part()[int(at[1])]} for plan in made_of.plans.values()
+    ]
+    assert len(chosen[0] & chosen[1]) <= 0.4 * min(map(len, chosen))

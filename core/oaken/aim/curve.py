@@ -17,7 +17,7 @@ from oaken.people import Closed, Level
 from oaken.plan import ClassPlan
 
 MOST_POINTS = 12
-LOOKED_AT = 130
+LOOKED_AT = 90
 """Classes that are looked at for a curve."""
 
 GOES_ON_FROM = 6

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
@@ -12,15 +12,17 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oaken.catalogue import Catalogue
+from oaken.catalogue import Catalogue, OwnEntries
+from oaken.class_file.document import FORMAT, ClassFile
 from oaken.course.document import MOST_WEEKS, Base, Course, Meeting, TimeOfDay, WeekChange
 from oaken.course.weeks import changes_in
-from oaken.first import Manner, Wanted, first_class
+from oaken.first import Manner, Wanted, empty_class, first_class
 from oaken.people import Person
 from oaken.plan import Aim, ClassPlan
 from oaken.plan.blocks import Name
 from oaken.plan.changes import Change, SetScheme, apply
 from oaken.room import Room
+from oaken.sketch import Day, Lately, SketchManner, Sought, sketch
 from oaken.timeline import Circumstances, Outlook, blocks_at, lengths
 
 
@@ -78,10 +80,12 @@ class TemplateMade:
 
 def template(
     kind: str, room: Room, people: Sequence[Person], catalogue: Catalogue, *, name: Name, starts: date, time: TimeOfDay,
-    weeks: int = 12,
+    weeks: int = 12, sketched: bool = False, lately: Sequence[Lately] = (),
 ) -> TemplateMade:  # fmt: skip
-    """A course of a school from a room and people. Loads are left to the people's working loads. Raises KeyError for a
-    school there is not."""
+    """A course of a school from a room and people. Loads are left to the people's working loads. With `sketched` its
+    base classes are sketched, each unlike the others and what was done `lately`. Raises KeyError for a school there is
+    not.
+    """
     chosen = templates()[kind]
     weeks = min(weeks, MOST_WEEKS)
     course = Course(
@@ -102,8 +106,60 @@ def template(
         ],
         names={week: phase.name for phase in chosen.phases for week in phase.weeks if week <= weeks},
     )
-    plans = {base.id: _base(chosen, base, course, room, people, catalogue) for base in chosen.bases}
+    plans: dict[str, ClassPlan] = {}
+    unlike: list[list[str]] = []
+    for base in chosen.bases:
+        made = _sketched(chosen, base, course, room, people, catalogue, unlike, lately) if sketched else None
+        plans[base.id] = made or _base(chosen, base, course, room, people, catalogue)
+        main = plans[base.id].main_part()
+        unlike.append([part.exercise for place, part in plans[base.id].placed() if main[int(place[1])]])
     return TemplateMade(course, plans)
+
+
+DAYS: dict[Day, frozenset[str]] = {
+    "front": frozenset(("front of the leg", "knee", "one leg", "inner thigh")),
+    "back": frozenset(("back of the leg", "hinge", "hips", "side of the hip")),
+}
+"""The parts of a base class that make it a day for the front or the back; what has both is for the whole leg."""
+
+SKETCHED_AS: dict[str, SketchManner] = {
+    "stations": "stations", "partners": "partners", "pairs": "pairs", "straight sets": "straight sets",
+}  # fmt: skip
+
+
+def _sketched(
+    chosen: Template, base: _BaseOf, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue,
+    unlike: Sequence[Collection[str]], lately: Sequence[Lately],
+) -> ClassPlan | None:  # fmt: skip
+    """A base class sketched so that its longest week fits the slot; None where nothing can be sketched."""
+    parts = set(base.parts)
+    both = parts & DAYS["front"] and parts & DAYS["back"]
+    day: Day = "whole" if both or not parts else "front" if parts & DAYS["front"] else "back"
+    made: ClassPlan | None = None
+    for share in SHORTER:
+        sought = Sought(
+            name=f"{course.name}: {base.name}"[:120],
+            room=room.id,
+            people=[person.id for person in people],
+            slot_min=max(15, round(chosen.slot_min * share)),
+            aim=base.aim or chosen.aim,
+            manner=SKETCHED_AS[base.manner or chosen.manner],
+            day=day,
+            lately=tuple(lately),
+        )
+        begun = Wanted(room=room.id, people=list(sought.people))
+        own = OwnEntries(
+            exercises=[one for one in catalogue.exercises.values() if one.id in catalogue.own],
+            equipment=[one for one in catalogue.equipment.values() if one.id in catalogue.own],
+        )
+        file = ClassFile(format=FORMAT, plan=empty_class(begun), room=room, people=list(people), own=own)
+        told = sketch(sought, file, 0, unlike).sketch
+        if told is None:
+            return None
+        made = told.plan.model_copy(update={"slot_min": chosen.slot_min})
+        if _longest_s(made, base.id, course, room, people, catalogue) <= chosen.slot_min * 60:
+            break
+    return made
 
 
 SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)

@@ -51,6 +51,26 @@ class History(BaseModel):
     lately: Annotated[tuple[Lately, ...], Field(max_length=300)] = ()
 
 
+def hard_before(history: History) -> float | None:
+    """How many days ago a class lies that was among these people's hardest, where that is too near for another;
+    None where there is none, or too little is known."""
+    near = _near_hard(history)
+    return None if near is None else near[0]
+
+
+def _near_hard(history: History) -> tuple[float, float, float, float] | None:
+    """Days and effort of the nearest hard class that is too near, the effort from which on a class is hard, and the
+    middle one."""
+    rules = usual()
+    past = [(one.days, one.figures["session_effort"]) for one in history.classes if "session_effort" in one.figures]
+    if len(past) < rules.least_past:
+        return None
+    efforts = sorted(effort for _, effort in past)
+    hard = max(efforts[int(rules.hard_share * (len(past) - 1))], rules.hard_above * median(efforts))
+    near = [one for one in past if one[0] < rules.hard_days and one[1] >= hard]
+    return (*min(near), hard, median(efforts)) if near else None
+
+
 class Mend(BaseModel):
     """What the press beside a remark does, in one of these ways: a change of the plan, a figure that is aimed at while
     the class stays inside its slot, an exercise for a muscle, seconds more for the warm-up, or a block put first."""
@@ -274,26 +294,17 @@ class _Look:
 
     def hard_days(self) -> Iterator[Remark]:
         """A hard class too soon after another."""
-        rules, own = usual(), self.told.figures.session_effort
-        past = [
-            (one.days, one.figures["session_effort"]) for one in self.history.classes if "session_effort" in one.figures
-        ]
-        if own is None or len(past) < rules.least_past:
-            return
-        efforts = sorted(effort for _, effort in past)
-        hard = max(efforts[int(rules.hard_share * (len(past) - 1))], rules.hard_above * median(efforts))
-        near = [(days, effort) for days, effort in past if days < rules.hard_days and effort >= hard]
-        if near and own.value >= hard:
-            days, effort = min(near)
+        own, near = self.told.figures.session_effort, _near_hard(self.history)
+        if own is not None and near is not None and own.value >= near[2]:
+            days, effort, hard, usually = near
             ago = "the same day" if days < 1 else counted(round(days), "day") + " before"
-            usually = median(effort for _, effort in past)
             yield Remark(
                 about="hard days",
                 line=f"a hard class {ago}, and this one is hard, too",
                 why=f"session effort {own.value:.0f} after {effort:.0f}; {usually:.0f} is this group's middle, and "
                 f"from {hard:.0f} on a class is among their hardest",
                 basis="own history",
-                source=f"{counted(len(past), 'class', 'classes')} of these people",
+                source=f"{counted(len(self.history.classes), 'class', 'classes')} of these people",
                 mend=Mend(
                     label="Make it a middling day",
                     aimed=Aimed(figure="session_effort", want="at_most", value=round(usually)),

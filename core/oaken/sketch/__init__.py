@@ -1,6 +1,18 @@
 """Classes sketched from what is sought: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
 
 from oaken.sketch.sketches import Hit, Sketch, Sketching, best_for, check_sought, sketch
-from oaken.sketch.sought import Lately, NotInClass, Sought
+from oaken.sketch.sought import Day, Lately, NotInClass, SketchManner, Sought
 
-__all__ = ["Hit", "Lately", "NotInClass", "Sketch", "Sketching", "Sought", "best_for", "check_sought", "sketch"]
+__all__ = [
+    "Day",
+    "Hit",
+    "Lately",
+    "NotInClass",
+    "Sketch",
+    "SketchManner",
+    "Sketching",
+    "Sought",
+    "best_for",
+    "check_sought",
+    "sketch",
+]

@@ -33,10 +33,11 @@ class Dose:
 
     @classmethod
     def usual(cls, pool: Pool) -> Dose:
-        """What is usual for the aim, lighter where at least half are beginners."""
+        """What is usual for the aim, lighter where at least half are beginners, and after a hard day."""
         rule: DoseRule = choosing().doses[pool.sought.aim]
         beginners = sum(person.level == "beginner" for person in pool.people)
         lighter = choosing().lighter_for_beginners if 2 * beginners >= pool.crowd else 0.0
+        lighter += 0.0 if pool.sought.hard_before is None else choosing().lighter_after_hard
         return cls(rule.work_s, rule.change_s, 3, rule.sets, rule.reps, rule.rest_s, round(rule.share - lighter, 2))
 
     def with_(self, **changes: int | float | None) -> Dose:

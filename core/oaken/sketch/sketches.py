@@ -306,7 +306,7 @@ class _Sketcher:
             taken=taken,
             pinned=pinned,
             seed=self.seed,
-            push=self.push,
+            push=self.push + (0.0 if self.sought.hard_before is None else choosing().push_after_hard),
             **more,  # type: ignore[arg-type]
         )
 
@@ -321,7 +321,8 @@ class _Sketcher:
             for rounds in rules.stations.rounds
         ]
         pairs = self.pool.crowd / each
-        counts = [count for count in counts if count > 1]
+        kept = sum(name in self.pool.choices and name not in taken for name in self.sought.pinned)
+        counts = [max(count, kept) for count in counts if count > 1]
         for count in [*dict.fromkeys(counts), *range(min(rules.stations.least, free), 1, -1)]:
             for abreast in range(ceil(pairs / count), 0, -1):
                 found = choose(self.pool, self._needs(count, taken, abreast=abreast))
@@ -346,7 +347,10 @@ class _Sketcher:
         group_s = usual.sets * (usual.rest_s + size * WALK_S) + size * middle
         free = len([name for name in self.pool.choices if name not in taken])
         count = min(most, max(1, round(main_s / group_s)), free // size)
-        for number in [one for one in (count, count - 1, count + 1, 1) if 1 <= one <= max(1, most)]:
+        kept = sum(name in self.pool.choices for name in self.sought.pinned)
+        least = 1 if manner == "pairs" and taken else -(-kept // size)
+        numbers = [one for one in (count, count - 1, count + 1, 1) if max(1, least) <= one <= max(1, most, least)]
+        for number in numbers or [max(1, least)]:
             for used in rules.used:
                 needs = self._needs(
                     number * size, taken, turn_s=turns, time_s=main_s, used=used, tension=self._tension(usual),
@@ -433,6 +437,9 @@ class _Sketcher:
     def _given_up(self, chosen: Sequence[Chosen], figures: Weighed, exercises: Sequence[str]) -> list[str]:
         rules = choosing()
         found = []
+        if self.sought.hard_before is not None:
+            days = counted(round(self.sought.hard_before), "day")
+            found.append(f"eased, because a hard class lies only {days} before: hard days are kept apart")
         if any(one.loosened >= 1 for one in chosen) and self.unlike:
             shared = max((len(set(exercises) & set(other)) for other in self.unlike), default=0)
             if shared > rules.most_shared * len(exercises):

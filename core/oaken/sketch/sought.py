@@ -46,7 +46,8 @@ class NotInClass(Closed):
 class Sought(BaseModel):
     """Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
-    that are to be somewhere, `lately` what these people did in the last weeks. Another `seed` gives other classes."""
+    that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
+    this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -64,6 +65,7 @@ class Sought(BaseModel):
     pinned: Annotated[tuple[Reference, ...], Field(max_length=12)] = ()
     wanted: Annotated[tuple[Aimed, ...], Field(max_length=6)] = ()
     lately: Annotated[tuple[Lately, ...], Field(max_length=300)] = ()
+    hard_before: Annotated[float, Field(ge=0, le=14)] | None = None
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 7
 
 
@@ -180,6 +182,8 @@ class Choosing(_Strict):
     mixed_share: float
     doses: dict[Aim, DoseRule]
     lighter_for_beginners: float
+    lighter_after_hard: float
+    push_after_hard: float
     reps_left: float
     warm_up: EasyPart
     cool_down: EasyPart

@@ -5325,7 +5325,7 @@ export interface components {
         };
         /**
          * FromTemplate
-         * @description A course of a school, from a room and people.
+         * @description A course of a school, from a room and people; `sketched` chooses the base classes as sketches are.
          */
         FromTemplate: {
             /** Name */
@@ -5334,6 +5334,11 @@ export interface components {
             people: string[];
             /** Room */
             room: string;
+            /**
+             * Sketched
+             * @default false
+             */
+            sketched: boolean;
             /**
              * Starts
              * Format: date
@@ -9486,7 +9491,8 @@ export interface components {
          * Sought
          * @description Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
          *     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
-         *     that are to be somewhere, `lately` what these people did in the last weeks. Another `seed` gives other classes.
+         *     that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
+         *     this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes.
          */
         Sought: {
             /**
@@ -9506,6 +9512,8 @@ export interface components {
              * @enum {string}
              */
             day: "whole" | "front" | "back";
+            /** Hard Before */
+            hard_before?: number | null;
             /**
              * Lately
              * @default []

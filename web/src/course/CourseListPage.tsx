@@ -113,6 +113,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
     starts: plusDays(mondayOf(today()), 7),
     time: "18:30",
     weeks: 12,
+    sketched: true,
     people: null,
   }));
   const crowd = wanted.people ?? (people.data ?? []).slice(0, 12).map((one) => one.id);
@@ -200,6 +201,15 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
             ))}
           </div>
         </fieldset>
+        <label className="flex items-center gap-2 text-sm">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={wanted.sketched}
+            onChange={(event) => want({ ...wanted, sketched: event.target.checked })}
+          />
+          Sketch the base classes: chosen for the muscles of each day, no two alike (otherwise the usual first classes)
+        </label>
         <PeoplePicker people={crowd} onChange={(next) => want({ ...wanted, people: next })} />
         {make.isError && (
           <p role="alert" className="rounded border border-error px-3 py-1.5 text-sm">

@@ -177,6 +177,7 @@ function begun(room: string, people: string[]): Sought {
     pinned: [],
     wanted: [],
     lately: [],
+    hard_before: null,
     seed: 7,
   };
 }

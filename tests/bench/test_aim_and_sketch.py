@@ -1,0 +1,187 @@
+"""Say what you want: how quickly and how well figures are reached and classes are sketched, beside a random class and
+the first one that fits."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from random import Random
+from statistics import mean, median
+
+from oaken.aim import Aimed, TradeAxis, reach, trade_off
+from oaken.aim.aimed import Seen
+from oaken.class_file import ClassFile
+from oaken.class_file.reading import load_class
+from oaken.first import Wanted, first_class
+from oaken.forecast import forecast
+from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, settled
+from oaken.prescription import Load, Segment
+from oaken.sketch import Sketch, sketch
+from oaken.sketch.sought import choosing, target_of
+from oaken.sketch.weighed import Weighed, weighed
+from places import ROOT
+from sketch_cases import Case, a_case
+from sketch_checker import faults_of
+from test_speed_and_size import show
+
+CASES = range(40)
+EXAMPLES = ("stretcher-legs", "machine-pairs", "scree-and-stairs", "long-carry")
+SCALES = {"energy": (0.85, 1.15), "heart_mean": (0.95, 1.05), "work_share": (0.88, 1.12), "length": (0.9, 1.08),
+          "vigorous_or_more": (0.6, 1.4), "volume_load": (0.85, 1.15)}  # fmt: skip
+
+
+def example(name: str) -> ClassFile:
+    return load_class(ROOT / "examples" / f"{name}.json")
+
+
+def seconds(work: Callable[[], object]) -> float:
+    began = time.perf_counter()
+    work()
+    return time.perf_counter() - began
+
+
+def test_figures_of_a_candidate() -> None:
+    file = example("machine-pairs")
+    plans = [
+        file.plan.model_copy(
+            update={
+                "blocks": [
+                    _rested(block, more) if isinstance(block, SetsBlock) else block for block in file.plan.blocks
+                ]
+            }
+        )
+        for more in range(1, 13)
+    ]
+    forecast(file)
+    quick = median(seconds(lambda plan=plan: Seen(file.model_copy(update={"plan": plan})).figures) for plan in plans)  # type: ignore[misc]
+    show("figures of a class of 12 after one block changed", 1000 * quick, "ms", 30)
+
+
+def _rested(block: SetsBlock, more: int) -> SetsBlock:
+    groups = [
+        group.model_copy(
+            update={"slots": [slot.model_copy(update={"sets": [run.model_copy(update={"rest_s": run.rest_s + more}) for run in slot.sets]})
+                              for slot in group.slots]}
+        )
+        for group in block.groups
+    ]  # fmt: skip
+    return block.model_copy(update={"groups": groups})
+
+
+def test_aiming() -> None:
+    first, whole, there, promised = [], [], 0, []
+    targets = 0
+    for name in EXAMPLES:
+        file = example(name)
+        told = forecast(file)
+        slot = Aimed(figure="length", want="at_most", value=max(told.length.value, file.plan.slot_min * 60) + 60)
+        for figure, factors in SCALES.items():
+            now = Seen(file).value(Aimed(figure=figure, value=1))
+            if not now:
+                continue
+            for factor in factors:
+                aimed = Aimed(figure=figure, value=round(now * factor, 2))
+                limits = [] if figure == "length" else [slot]
+                first.append(seconds(lambda: reach(file, aimed, limits, "quick")))  # noqa: B023
+                began = time.perf_counter()
+                found = reach(file, aimed, limits)
+                whole.append(time.perf_counter() - began)
+                targets += 1
+                best = next((one for one in found.proposals if one.reached), None)
+                there += best is not None or found.reached_already
+                if best is not None:
+                    after = Seen(file.model_copy(update={"plan": best.plan})).value(aimed)
+                    promised.append(abs((after or 0.0) - best.value) / aimed.near)
+    show("first proposal for 8 to 12 people, median", median(first), "s", 0.3)
+    show("all proposals for 8 to 12 people, median", median(whole), "s", 2.0)
+    show("targets that no proposal reaches", 100 * (1 - there / targets), "%", 10)
+    show("promise beside the forecast, worst, in what counts as near", max(promised), "", 1.0)
+
+
+def test_a_curve_of_twelve_points() -> None:
+    file = example("machine-pairs")
+    forecast(file)
+    across, up = TradeAxis(figure="energy", better="more"), TradeAxis(figure="vigorous_or_more", better="less")
+    show("curve of two figures for 12 people", seconds(lambda: trade_off(file, across, up)), "s", 3)
+
+
+def test_sketches_beside_others() -> None:
+    took, made, firsts, randoms = [], [], [], []
+    broken = 0
+    for number in CASES:
+        case = a_case(number)
+        began = time.perf_counter()
+        told = sketch(case.sought, case.file, case.number)
+        took.append(time.perf_counter() - began)
+        assert told.sketch is not None
+        broken += len(faults_of(case.file, told.sketch.plan)[0])
+        made.append(told.sketch.figures)
+        firsts.append(_weighed(case, _first_fit(case)))
+        randoms.append(_weighed(case, _random_class(case, told.sketch)))
+    show("a sketch, median", median(took), "s", 1.5)
+    show("a sketch, slowest of 40", max(took), "s", 5)
+    show("hard rules broken by 40 sketches", broken, "", 0)
+    show("sketch: idle share of the main part, mean", 100 * mean(one.idle_share for one in made), "%", 2)
+    show("sketch: longest wait, mean", mean(one.longest_wait_s for one in made), "s", 60)
+    show("sketch: tension astray, mean", 100 * mean(one.astray for one in made), "%", 12)
+    show("sketch: classes that end after their slot", sum(one.spare_s < 0 for one in made), "of 40", 0)
+    show("sketch: cautions of care, in all", sum(one.for_care for one in made), "", 0)
+    for name, others in (("the first fit", firsts), ("a random class", randoms)):
+        for what, read in READ.items():
+            ratio = mean(map(read, made)) / max(1e-9, mean(map(read, others)))
+            show(f"{what} of a sketch beside {name}", ratio, "times", 1)
+
+
+READ: dict[str, Callable[[Weighed], float]] = {
+    "idle share": lambda one: one.idle_share,
+    "tension astray": lambda one: one.astray,
+    "seconds beside the slot": lambda one: abs(one.spare_s),
+    "cautions of care": lambda one: one.for_care,
+}
+
+
+def _weighed(case: Case, plan: ClassPlan) -> Weighed:
+    file = case.file.model_copy(update={"plan": plan})
+    return weighed(file, forecast(file), target_of(case.sought, case.file.catalogue()))
+
+
+def _first_fit(case: Case) -> ClassPlan:
+    """The class that the menu gives first, in the same manner as far as it knows it."""
+    sought = case.sought
+    manner = sought.manner if sought.manner in ("stations", "partners", "pairs", "straight sets") else "stations"
+    wanted = Wanted.model_validate(
+        {"room": sought.room, "people": sought.people, "slot_min": sought.slot_min, "aim": sought.aim, "manner": manner}
+    )
+    return first_class(wanted, case.file.room_today, case.file.participants, case.file.catalogue())
+
+
+def _random_class(case: Case, like: Sketch) -> ClassPlan:
+    """The sketch with other exercises in its main part, drawn by lot from what the room has: a valid class of the same
+    shape and slot."""
+    chance, known, room = Random(case.number), case.file.catalogue(), case.file.room_today
+    able = [
+        one.id
+        for one in known.choosable
+        if one.loads_muscle and one.pattern in choosing().patterns and one.speed_m_per_s is None
+        and (one.equipment == "none" or room.working(one.equipment))
+    ]  # fmt: skip
+    plan = like.plan.model_copy(deep=True)
+    for block in plan.blocks:
+        if isinstance(block, CircuitBlock):
+            block.stations = [Station(id=one.id, exercise=chance.choice(able)) for one in block.stations]
+        if isinstance(block, SetsBlock):
+            block.rotation = None
+            block.groups = [
+                Group(id=one.id, slots=[_drawn(slot, able, chance, case) for slot in one.slots]) for one in block.groups
+            ]
+    plan.instead = []
+    return settled(ClassPlan.model_validate(plan.model_dump()), known)
+
+
+def _drawn(slot: Slot, able: list[str], chance: Random, case: Case) -> Slot:
+    exercise = case.file.catalogue().exercises[chance.choice(able)]
+    load = Load(share_of_best=0.6) if exercise.takes_load else None
+    segment = Segment(seconds=30) if exercise.is_static else Segment(reps=10, load=load)
+    return Slot(
+        id=slot.id, exercise=exercise.id, sets=[run.model_copy(update={"segments": [segment]}) for run in slot.sets]
+    )
