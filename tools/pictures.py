@@ -24,12 +24,6 @@ def _score(screen: Screen) -> None:
     _scrub_to(screen, 15)
 
 
-def _text(screen: Screen) -> None:
-    screen.open_class("Long carry")
-    screen.press("Write")
-    screen.until_text("[data-testid=text-state]", "Reads as")
-
-
 def _scrub_to(screen: Screen, minute: int) -> None:
     from selenium.webdriver import Keys
 
@@ -58,15 +52,6 @@ def _people_of_a_class(screen: Screen) -> None:
     screen.press("People")
     screen.choose("[data-testid=ranking] li button", "4 Oskar")
     screen.one("[data-testid=one-person]")
-
-
-def _before_the_start(screen: Screen) -> None:
-    _people_of_a_class(screen)
-    screen.press("Before the start")
-    for choice in ("Not today", "Goes with the safer choice", "Goes"):
-        screen.one("[data-testid=go-item]")
-        screen.press(choice)
-    screen.until_text("[data-testid=go-item]", "4 of")
 
 
 def _running(screen: Screen, name: str, ago_s: float, *more: dict[str, object]) -> int:
@@ -119,11 +104,6 @@ def _today(screen: Screen) -> None:
     screen.button("Run it")
 
 
-def _calendar(screen: Screen) -> None:
-    screen.open("/calendar")
-    screen.until_text("[data-testid=calendar] table", "Autumn hill legs")
-
-
 def _book(screen: Screen) -> None:
     run = next(one for one in screen.ask("GET", "/api/runs") if one["recorded"])
     screen.open(f"/runs/{run['id']}/book")
@@ -155,18 +135,50 @@ def _next_loads(screen: Screen) -> None:
     screen.one("[data-testid=next-load]")
 
 
+def _sketches(screen: Screen) -> None:
+    screen.open("/sketch")
+    screen.press("Sketch three")
+    screen.wait(lambda: len(screen.all("[data-testid=sketch] canvas")) == 3, "three sketches")
+
+
+def _second_look(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("Second look")
+    screen.until_text("[data-testid=second-look]", "will queue")
+
+
+def _otherwise(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.press("Versions")
+    screen.choose("[role=menuitem]", "What if it is otherwise")
+    screen.until_text("[data-testid=sides]", "All beginners")
+
+
+def _curve(screen: Screen) -> None:
+    screen.open_class("Machine pairs")
+    screen.open_figure("Each, gross")
+    screen.press("Aim at another value …")
+    screen.press("What it costs of another figure …")
+    screen.select("The other figure", "Vigorous or more")
+    screen.press("Draw it")
+    screen.one("[data-testid=curve]")
+    point = "document.querySelectorAll('[data-testid=curve] g[role=button]')[4]"
+    screen.script(f"{point}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
+
+
 VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("today", (1280, 800), "mill-day", _today),
     ("course", (1280, 800), "mill-day", _course),
     ("progress", (1280, 800), "mill-day", _progress),
     ("next-loads", (1280, 800), "mill-day", _next_loads),
-    ("calendar", (1280, 800), "mill-day", _calendar),
+    ("sketches", (1280, 800), "mill-day", _sketches),
+    ("second-look", (1280, 800), "mill-day", _second_look),
+    ("otherwise", (1280, 800), "mill-day", _otherwise),
+    ("curve", (1280, 800), "mill-day", _curve),
     ("run-in-the-book", (1280, 800), "mill-day", _book),
     ("papers", (1280, 800), "mill-day", _papers),
     ("score-stations", (1280, 800), "mill-day", _score),
-    ("class-as-text", (1280, 800), "mill-day", _text),
     ("people-of-a-class", (1280, 800), "mill-day", _people_of_a_class),
-    ("before-the-start", (1280, 800), "mill-day", _before_the_start),
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
     ("run-stations", (1280, 800), "mill-day", _run_stations),
@@ -174,7 +186,6 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("on-the-spot", (1280, 800), "mill-day", _on_the_spot),
     ("wall", (1280, 800), "mill-wall", _wall),
     ("run-phone", (390, 844), "mill-day", _run_own_pace),
-    ("score-phone", (390, 844), "mill-day", _score),
 ]
 
 
