@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from oaken.aim import Aimed, Aiming, Effort, TradeAxis, TradeCurve, reach, trade_off
+from oaken.aim import Aimed, Aiming, Thoroughness, TradeAxis, TradeCurve, reach, trade_off
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.doubts import Sides, sides_of
@@ -87,7 +87,7 @@ class AimIn(BaseModel):
     plan: ClassPlan
     aimed: Aimed
     limits: Annotated[list[Aimed], Field(max_length=6)] = []
-    effort: Effort = "whole"
+    thoroughness: Thoroughness = "whole"
 
 
 class CurveIn(BaseModel):
@@ -184,7 +184,7 @@ def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
     """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
     way, with the nearest that can be had."""
     file = keeping.searched_file_of(studio_of(request), given.plan)
-    return reach(file, given.aimed, given.limits, given.effort)
+    return reach(file, given.aimed, given.limits, given.thoroughness)
 
 
 @router.post("/aim/curve", response={200: TradeCurve, 422: Faults})

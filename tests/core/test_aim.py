@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from making import circuit, class_file, group, person, sets, together
 from oaken.aim import FIGURES, Aimed, Aiming, TradeAxis, reach, trade_off
 from oaken.aim.aimed import Seen, value_in
-from oaken.aim.kinds import levers_of
+from oaken.aim.kinds import pulls_of
 from oaken.basis.faults import FaultyInput
 from oaken.class_file import ClassFile, check_class
 from oaken.class_file.reading import load_class
@@ -38,7 +38,7 @@ def held(file: ClassFile, told: Aiming, wanted: list[Aimed]) -> None:
         assert one.reached == all(each.miss(value_in(after, each, changed) or 0.0) == 0 for each in wanted)
         assert {each.message for each in after.cautions if each.severity == "clash"} <= clashes
         assert one.effect.length_s == after.length.value
-        assert set(one.name.split(" + ")) <= {kind.name for kind in levers_of(file)}
+        assert set(one.name.split(" + ")) <= {kind.name for kind in pulls_of(file)}
         assert 0 <= one.harm <= 100
     harms = [one.harm for one in told.proposals if one.reached]
     assert harms == sorted(harms)
@@ -197,11 +197,11 @@ def test_waiting_is_helped_by_another_rotation() -> None:
 
 def test_one_block_alone_can_be_changed() -> None:
     file = example("scree-and-stairs")
-    alone = [one for one in levers_of(file) if "@" in one.id]
+    alone = [one for one in pulls_of(file) if "@" in one.id]
     assert alone
-    for lever in alone:
-        block = lever.id.partition("@")[2]
-        for attempt in lever.tries(file.plan):
+    for pull in alone:
+        block = pull.id.partition("@")[2]
+        for attempt in pull.tries(file.plan):
             changed = [one.id for one, then in zip(attempt.plan.blocks, file.plan.blocks, strict=True) if one != then]
             assert changed == [block]
 

@@ -2,7 +2,7 @@
 
 from oaken.aim.aimed import FIGURES, Aimed, AimedFigure, contradictions
 from oaken.aim.curve import TradeAxis, TradeCurve, TradePoint, trade_off
-from oaken.aim.search import Aiming, Caught, Effort, Reached, reach
+from oaken.aim.search import Aiming, Caught, Reached, Thoroughness, reach
 
 __all__ = [
     "FIGURES",
@@ -10,8 +10,8 @@ __all__ = [
     "AimedFigure",
     "Aiming",
     "Caught",
-    "Effort",
     "Reached",
+    "Thoroughness",
     "TradeAxis",
     "TradeCurve",
     "TradePoint",

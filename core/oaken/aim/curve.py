@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from oaken.aim.aimed import FIGURES, Aimed, Figure, Seen, check_aimed
-from oaken.aim.kinds import Lever, levers_of
+from oaken.aim.kinds import Pull, pulls_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.class_file import ClassFile
 from oaken.fit.edits import Attempt
@@ -89,21 +89,21 @@ class _Tracing:
         self.found: list[tuple[TradePoint, tuple[str, ...]]] = [(self.here, ())]
 
     def curve(self) -> TradeCurve:
-        """Every lever in three amounts, then one change more from where the curve has come to."""
-        levers = [
+        """Every pull in three amounts, then one change more from where the curve has come to."""
+        pulls = [
             one
-            for one in levers_of(self.file)
+            for one in pulls_of(self.file)
             if one.id != "another_order" or "waiting" in (self.across.figure, self.up.figure)
         ]
-        for lever in levers:
-            self._try(self.here, (), lever)
+        for pull in pulls:
+            self._try(self.here, (), pull)
         for point, ids in self._front()[:GOES_ON_FROM]:
-            for lever in levers:
-                if lever.id == "another_order":
+            for pull in pulls:
+                if pull.id == "another_order":
                     # tried once: it takes as long as a dozen others
                     continue
-                if ids and lever.id not in ids and self.looked < LOOKED_AT:
-                    self._try(point, ids, lever, only_middle=True)
+                if ids and pull.id not in ids and self.looked < LOOKED_AT:
+                    self._try(point, ids, pull, only_middle=True)
         front = [self._rounded(point) for point, _ in self._front()]
         return TradeCurve(
             across_unit=FIGURES[self.across.figure].unit,
@@ -112,8 +112,8 @@ class _Tracing:
             points=_spread(front),
         )
 
-    def _try(self, point: TradePoint, ids: tuple[str, ...], lever: Lever, *, only_middle: bool = False) -> None:
-        attempts = list(islice(lever.tries(point.plan), 24))
+    def _try(self, point: TradePoint, ids: tuple[str, ...], pull: Pull, *, only_middle: bool = False) -> None:
+        attempts = list(islice(pull.tries(point.plan), 24))
         if not attempts:
             return
         last = len(attempts) - 1
@@ -121,21 +121,21 @@ class _Tracing:
         for place in sorted(places):
             if self.looked >= LOOKED_AT:
                 return
-            self._look(point, ids, lever, attempts[place])
+            self._look(point, ids, pull, attempts[place])
 
-    def _look(self, point: TradePoint, ids: tuple[str, ...], lever: Lever, attempt: Attempt) -> None:
+    def _look(self, point: TradePoint, ids: tuple[str, ...], pull: Pull, attempt: Attempt) -> None:
         self.looked += 1
         values = self._values(attempt.plan)
         for limit, value, then in zip(self.wanted[2:], values[2:], self.start[2:], strict=True):
             if limit.miss(value) > limit.miss(then):
                 return
-        harm = point.harm + lever.harm(attempt, self.file.plan, self.known)
-        name = f"{point.name} + {lever.name}" if point.name else lever.name
+        harm = point.harm + pull.harm(attempt, self.file.plan, self.known)
+        name = f"{point.name} + {pull.name}" if point.name else pull.name
         detail = f"{point.detail}; {attempt.detail}" if point.detail else attempt.detail
         made = TradePoint(
             across=values[0], up=values[1], name=name, detail=detail, harm=min(100.0, harm), plan=attempt.plan
         )
-        self.found.append((made, (*ids, lever.id)))
+        self.found.append((made, (*ids, pull.id)))
 
     def _front(self) -> list[tuple[TradePoint, tuple[str, ...]]]:
         """Those of which none is better in both, along the axis across."""

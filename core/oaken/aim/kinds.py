@@ -36,7 +36,7 @@ BLOCK_KINDS = (
 """Kinds that are also tried on one block of the main part alone."""
 
 
-class Lever(NamedTuple):
+class Pull(NamedTuple):
     """A kind of change as it is tried: its id, what it is called, and its amounts from small to large."""
 
     id: str
@@ -60,8 +60,8 @@ def own_kinds() -> dict[str, Kind]:
     return {row["id"]: Kind.model_validate(row) for row in raw["kinds"]}
 
 
-def levers_of(file: ClassFile) -> list[Lever]:
-    """Every lever of a class."""
+def pulls_of(file: ClassFile) -> list[Pull]:
+    """Every pull of a class."""
     known, room, people = file.catalogue(), file.room_today, file.participants
     named = {**kinds(), **own_kinds()}
 
@@ -88,7 +88,7 @@ def levers_of(file: ClassFile) -> list[Lever]:
         "fewer_sets_of_some": partial(_sets_of_some, -1, known),
         "another_order": partial(_another_order, file),
     }
-    found = [Lever(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
+    found = [Pull(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
     main = [at for at, counts in enumerate(file.plan.main_part()) if counts]
     if len(main) > 1:
         for at in main:
@@ -96,7 +96,7 @@ def levers_of(file: ClassFile) -> list[Lever]:
             for name in BLOCK_KINDS:
                 title = f"{named[name].name} in “{block.name}”"
                 found.append(
-                    Lever(f"{name}@{block.id}", named[name], title, partial(_of_block, of_plan[name], block.id))
+                    Pull(f"{name}@{block.id}", named[name], title, partial(_of_block, of_plan[name], block.id))
                 )
     return found
 

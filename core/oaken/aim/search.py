@@ -1,8 +1,8 @@
 """Looks for changes that reach what is aimed at: each kind by itself, then several together from where one has come to.
 
-Every kind is tried at its largest first; where that helps, the amount that serves best is looked for between. Effort is
-counted in classes looked at, not in seconds, so that the answer is the same on every machine. What is promised is the
-forecast itself.
+Every kind is tried at its largest first; where that helps, the amount that serves best is looked for between. How much
+is looked at is counted in classes, not in seconds, so that the answer is the same on every machine. What is promised is
+the forecast itself.
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oaken.aim.aimed import FIGURES, Aimed, Figure, Seen, check_aimed, value_in
-from oaken.aim.kinds import Lever, levers_of
+from oaken.aim.kinds import Pull, pulls_of
 from oaken.class_file import ClassFile
 from oaken.fit.edits import Attempt
 from oaken.fit.to_slot import Effect, effect_of
@@ -23,12 +23,12 @@ from oaken.forecast import forecast
 from oaken.plan import ClassPlan
 from oaken.report import Caution, Forecast
 
-Effort = Literal["quick", "whole"]
+Thoroughness = Literal["quick", "whole"]
 
 MOST_AMOUNTS = 24
 """Amounts of one kind of change, from small to large, that may be looked at."""
 
-EFFORTS: dict[Effort, int] = {"quick": 20, "whole": 150}
+LOOKED_AT: dict[Thoroughness, int] = {"quick": 20, "whole": 150}
 """Classes that are looked at: for a first proposal, and for all there is to find."""
 
 USUAL_CROWD, LEAST_EFFORT = 14, 0.4
@@ -46,7 +46,7 @@ WIDTH, DEEPEST = 5, 5
 SHOWN = 4
 """Proposals that are told."""
 
-FINALISTS: dict[Effort, int] = {"quick": 3, "whole": 8}
+FINALISTS: dict[Thoroughness, int] = {"quick": 3, "whole": 8}
 """Proposals that are forecast as a whole."""
 
 USUALLY: dict[Figure, tuple[str, ...]] = {
@@ -116,20 +116,20 @@ class Aiming(BaseModel):
 
 @dataclass(frozen=True)
 class _State:
-    """A changed class that was looked at: by which levers, in words, how much harm, and all values that are wanted."""
+    """A changed class that was looked at: by which pulls, in words, how much harm, and all values that are wanted."""
 
     plan: ClassPlan
-    levers: tuple[Lever, ...]
+    pulls: tuple[Pull, ...]
     details: tuple[str, ...]
     harm: float
     values: tuple[float, ...]
 
     @property
     def ids(self) -> tuple[str, ...]:
-        return tuple(one.id for one in self.levers)
+        return tuple(one.id for one in self.pulls)
 
 
-def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: Effort = "whole") -> Aiming:
+def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughness: Thoroughness = "whole") -> Aiming:
     """Changes that bring a figure where it is aimed at while the limits hold, the least harm first.
 
     The file must have been checked, and small enough to be tried many times over. Raises FaultyInput where something is
@@ -137,14 +137,14 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: E
     """
     wanted = [aimed, *limits]
     check_aimed(file, wanted)
-    search = _Search(file, wanted, effort)
+    search = _Search(file, wanted, thoroughness)
     before = search.start.values
     if search.score(search.start) == 0:
         return _told(aimed, before[0], True, [], [])
     search.run()
     right = _not_more_than_needed([one for one in search.found if search.score(one) == 0])
     told = forecast(file)
-    proposals = search.verified(told, sorted(right, key=lambda one: (one.harm, len(one.levers))))
+    proposals = search.verified(told, sorted(right, key=lambda one: (one.harm, len(one.pulls))))
     if not any(one.reached for one in proposals):
         nearer = [
             one
@@ -177,11 +177,11 @@ def _told(aimed: Aimed, before: float, already: bool, proposals: list[Reached], 
 
 @dataclass
 class _Search:
-    """One class, its levers, and everything that was looked at of it."""
+    """One class, its pulls, and everything that was looked at of it."""
 
     file: ClassFile
     wanted: list[Aimed]
-    effort: Effort
+    thoroughness: Thoroughness
     found: list[_State] = field(init=False, default_factory=list)
     looked: int = field(init=False, default=0)
     start: _State = field(init=False)
@@ -193,21 +193,21 @@ class _Search:
         self.start = _State(plan, (), (), 0.0, self._values(plan))
 
     def run(self) -> None:
-        """Every lever at its largest; between where that serves; then one change more from the best there is."""
-        for lever in self._levers():
+        """Every pull at its largest; between where that serves; then one change more from the best there is."""
+        for pull in self._pulls():
             if self._is_over:
                 return
-            self._largest(self.start, lever)
+            self._largest(self.start, pull)
         singles = sorted(self.found, key=lambda one: self._promise(self.start, one.ids[0]))
         for state in singles[:SINGLES]:
-            if self._is_over or (self.effort == "quick" and self._solved >= 1):
+            if self._is_over or (self.thoroughness == "quick" and self._solved >= 1):
                 return
             if self._serves(self.start, state.ids[0]):
-                self._between(self.start, state.levers[0])
+                self._between(self.start, state.pulls[0])
         for depth in range(2, DEEPEST + 1):
             if self._solved >= SHOWN or self._is_over:
                 return
-            begun = [one for one in self.found if len(one.levers) == depth - 1 and self.score(one) > 0]
+            begun = [one for one in self.found if len(one.pulls) == depth - 1 and self.score(one) > 0]
             for state in self._apart(begun):
                 others = [one for one in self.reaches if not self._undone(state, one)]
                 others.sort(key=lambda one: self._promise(state, one))
@@ -222,23 +222,23 @@ class _Search:
     @property
     def _is_over(self) -> bool:
         crowd = len(self.file.plan.people)
-        return self.looked >= EFFORTS[self.effort] * max(LEAST_EFFORT, min(1.0, USUAL_CROWD / crowd))
+        return self.looked >= LOOKED_AT[self.thoroughness] * max(LEAST_EFFORT, min(1.0, USUAL_CROWD / crowd))
 
     @property
     def _solved(self) -> int:
         """Different sets of kinds that reach what is wanted."""
         return len({frozenset(one.ids) for one in self.found if self.score(one) == 0})
 
-    def _levers(self) -> list[Lever]:
-        """The levers in the order in which they serve this figure most often."""
+    def _pulls(self) -> list[Pull]:
+        """The pulls in the order in which they serve this figure most often."""
         figure = self.wanted[0].figure
         usual = USUALLY.get(figure, USUALLY_OTHERWISE)
-        every = levers_of(self.file)
+        every = pulls_of(self.file)
         if not any(one.figure in ORDER_MATTERS for one in self.wanted):
             every = [one for one in every if one.id != "another_order"]
         self._by_id = {one.id: one for one in every}
         first = [self._by_id[name] for name in usual if name in self._by_id]
-        if self.effort == "quick":
+        if self.thoroughness == "quick":
             quick = [one for one in first if one.id != "another_order" or figure == "waiting"]
             return quick[:QUICK_KINDS]
         return [*first, *(one for one in every if one not in first)]
@@ -270,24 +270,24 @@ class _Search:
             if limit.miss(value) > limit.miss(then) + 1e-9
         ]
 
-    def _guess(self, state: _State, lever: str, share: float) -> list[float]:
-        """Values after a lever is moved by a share of its largest amount: its effects by itself are added."""
-        moved = self.reaches[lever]
+    def _guess(self, state: _State, pull: str, share: float) -> list[float]:
+        """Values after a pull is moved by a share of its largest amount: its effects by itself are added."""
+        moved = self.reaches[pull]
         return [
             now + share * (then - was) for now, then, was in zip(state.values, moved, self.start.values, strict=True)
         ]
 
-    def _promise(self, state: _State, lever: str) -> float:
-        """The least score that a lever promises at any amount."""
-        if lever not in self.reaches:
+    def _promise(self, state: _State, pull: str) -> float:
+        """The least score that a pull promises at any amount."""
+        if pull not in self.reaches:
             return 1e9
-        return min(self._score(self._guess(state, lever, share)) for share in (0.1, 0.25, 0.5, 0.75, 1.0))
+        return min(self._score(self._guess(state, pull, share)) for share in (0.1, 0.25, 0.5, 0.75, 1.0))
 
-    def _serves(self, state: _State, lever: str) -> bool:
-        return self._promise(state, lever) < self.score(state) - 0.05
+    def _serves(self, state: _State, pull: str) -> bool:
+        return self._promise(state, pull) < self.score(state) - 0.05
 
-    def _undone(self, state: _State, lever: str) -> bool:
-        return any(name == lever or _undo(name, lever) for name in state.ids)
+    def _undone(self, state: _State, pull: str) -> bool:
+        return any(name == pull or _undo(name, pull) for name in state.ids)
 
     def _apart(self, states: Sequence[_State]) -> list[_State]:
         """The best classes to go on from, no two by the same kinds."""
@@ -298,41 +298,41 @@ class _Search:
 
     # -- looking --------------------------------------------------------------------------------------------------
 
-    def _amounts(self, state: _State, lever: Lever) -> list[Attempt]:
-        if lever.id == "another_order":
+    def _amounts(self, state: _State, pull: Pull) -> list[Attempt]:
+        if pull.id == "another_order":
             self.looked += ORDER_COSTS
-        return list(islice(lever.tries(state.plan), MOST_AMOUNTS))
+        return list(islice(pull.tries(state.plan), MOST_AMOUNTS))
 
-    def _look(self, state: _State, lever: Lever, attempt: Attempt) -> _State:
+    def _look(self, state: _State, pull: Pull, attempt: Attempt) -> _State:
         self.looked += 1
         made = _State(
             attempt.plan,
-            (*state.levers, lever),
+            (*state.pulls, pull),
             (*state.details, attempt.detail),
-            state.harm + lever.harm(attempt, self.file.plan, self.known),
+            state.harm + pull.harm(attempt, self.file.plan, self.known),
             self._values(attempt.plan),
         )
         self.found.append(made)
         return made
 
-    def _largest(self, state: _State, lever: Lever) -> None:
-        attempts = self._amounts(state, lever)
+    def _largest(self, state: _State, pull: Pull) -> None:
+        attempts = self._amounts(state, pull)
         if attempts:
-            self.reaches[lever.id] = self._look(state, lever, attempts[-1]).values
+            self.reaches[pull.id] = self._look(state, pull, attempts[-1]).values
 
-    def _between(self, state: _State, lever: Lever) -> None:
+    def _between(self, state: _State, pull: Pull) -> None:
         """The amount that serves best: from the one that is guessed, towards the better side."""
-        attempts = self._amounts(state, lever)
+        attempts = self._amounts(state, pull)
         if not attempts:
             return
         last = len(attempts) - 1
         shares = [(at + 1) / len(attempts) for at in range(len(attempts))]
-        guessed = min(range(len(attempts)), key=lambda at: (self._score(self._guess(state, lever.id, shares[at])), at))
+        guessed = min(range(len(attempts)), key=lambda at: (self._score(self._guess(state, pull.id, shares[at])), at))
         scores: dict[int, float] = {}
 
         def at(place: int) -> float:
             if place not in scores and not self._is_over:
-                scores[place] = self._exactly(self._look(state, lever, attempts[place]))
+                scores[place] = self._exactly(self._look(state, pull, attempts[place]))
             return scores.get(place, 1e9)
 
         place, step = guessed, max(1, len(attempts) // 4)
@@ -362,7 +362,7 @@ class _Search:
             broken = self.broken(one.values)
             if len(broken) == 1 and self.wanted[0].miss(one.values[0]) < self.wanted[0].miss(self.start.values[0]):
                 words = broken[0].words
-                name = " + ".join(lever.name for lever in one.levers)
+                name = " + ".join(pull.name for pull in one.pulls)
                 told.setdefault(words, Caught(limit=words, value=round(one.values[0], 2), name=name))
         return list(told.values())
 
@@ -371,7 +371,7 @@ class _Search:
         found: list[Reached] = []
         seen: set[frozenset[str]] = set()
         for state in states:
-            if frozenset(state.ids) in seen or len(seen) >= FINALISTS[self.effort]:
+            if frozenset(state.ids) in seen or len(seen) >= FINALISTS[self.thoroughness]:
                 continue
             seen.add(frozenset(state.ids))
             plan = ClassPlan.model_validate(state.plan.model_dump())
@@ -388,9 +388,9 @@ class _Search:
             broken = [limit.words for limit, value in beyond if limit.miss(value or 0.0)]
             found.append(
                 Reached(
-                    name=" + ".join(one.name for one in state.levers),
+                    name=" + ".join(one.name for one in state.pulls),
                     detail="; ".join(state.details),
-                    why="; ".join(dict.fromkeys(one.kind.why for one in state.levers)),
+                    why="; ".join(dict.fromkeys(one.kind.why for one in state.pulls)),
                     harm=round(min(100.0, state.harm + NEW_CAUTION_HARM * len(new)), 1),
                     value=round(values[0], 2),
                     reached=self.wanted[0].miss(values[0]) == 0 and not broken,

@@ -6,39 +6,34 @@ not timed: the same is sought twice, the same is found. Common practice, no sour
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from math import ceil
 from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from oaken.aim import FIGURES, Aimed, contradictions
+from oaken.aim import FIGURES, Aimed, contradictions, reach
 from oaken.aim.aimed import Seen, value_in
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.words import counted, plural
-from oaken.catalogue import Exercise
 from oaken.class_file import ClassFile
 from oaken.forecast import forecast
 from oaken.plan import ClassPlan, settled
 from oaken.plan.changes import SetChange
 from oaken.report import Forecast
-from oaken.sketch.arranged import in_a_circle, in_groups
-from oaken.sketch.choose import LOOSENED, USUAL, Chosen, Needs, choose
+from oaken.sketch.choose import LOOSENED, Chosen
 from oaken.sketch.choose import best_for as best_of
-from oaken.sketch.composed import Dose, Frame, change_needed, groups, set_seconds, stations
+from oaken.sketch.composed import Dose, Frame
 from oaken.sketch.fitted import Fitted, Fitter, Part
 from oaken.sketch.pool import Choice, Pool
 from oaken.sketch.reasons import Reason, reasons_of
+from oaken.sketch.shapes import Shapes
 from oaken.sketch.sought import Character, SketchManner, Sought, choosing, target_of
 from oaken.sketch.weighed import Weighed, weighed
-from oaken.timeline.in_slots import own_seconds
 
 LOOKED_AT = 10
 """Doses whose figures are computed where figures are wanted."""
-
-MOST_BREATH = 0.5
-"""As much for the breath where more is to be asked of the body, if the aim asks for it at all."""
 
 MISSED = 4.0
 """A figure that is missed by what counts as near weighs so much against a class."""
@@ -47,12 +42,10 @@ FOLLOW_THE_DEMAND = frozenset(("heart_mean", "vigorous_or_more", "impulse", "zon
 """Figures that rise where more is asked of the body."""
 
 MENDS = 3
+"""How often a class is fitted anew because its changes are too short."""
 
 USUAL_STRAIN = 4.0
 """A dose as far as this from the usual is still a good one: no other shape is looked at."""
-
-WALK_S = 7.0
-"""Seconds from one exercise of a group to the next (common practice, no source)."""
 
 
 class Hit(BaseModel):
@@ -159,17 +152,50 @@ class _Sketcher:
         return self.sought.manner or manner, character
 
     def run(self) -> Sketching:
+        """The class of this kind whose figures are nearest to what is wanted: the usual one and, where figures that
+        follow the body's demand are missed, ones that ask more or less of it."""
         blocked = self._in_the_way()
-        found = self._best()
-        if found is None:
+        best: tuple[float, _Made, Sketch] | None = None
+        direction, pushes = 0, iter(choosing().pushes)
+        while True:
+            made = self._of_all_shapes()
+            if made is not None:
+                described = self._described(made)
+                missed = self._missed_by(described)
+                if best is None or (made.fitted.spare_s >= 0 and missed < best[0]):
+                    best = missed, made, described
+                turned = self._direction(described)
+                if direction and turned != direction:
+                    break
+                direction = turned
+            push = next(pushes, None)
+            if made is None or not direction or push is None:
+                break
+            self.push = direction * push
+        if best is None:
             return Sketching(sketch=None, in_the_way=[*blocked, self._too_few()])
-        if found.fitted.spare_s < 0:
-            takes = ceil((self.sought.slot_min * 60 - found.fitted.spare_s) / 60)
+        _, made, described = best
+        if made.fitted.spare_s < 0:
+            takes = ceil((self.sought.slot_min * 60 - made.fitted.spare_s) / 60)
             blocked.append(
                 f"{self.sought.slot_min} min are too short for warm-up, work and cool-down: what is shown is the "
                 f"nearest, and takes {takes} min"
             )
-        return Sketching(sketch=self._described(found), in_the_way=blocked)
+        return Sketching(sketch=described, in_the_way=blocked)
+
+    def _missed_by(self, described: Sketch) -> float:
+        """How far what is wanted is missed, in what counts as near of each."""
+        return sum(
+            aimed.miss(hit.value) / max(aimed.near, 1e-9)
+            for aimed, hit in zip(self.sought.wanted, described.hits, strict=True)
+        )
+
+    def _direction(self, described: Sketch) -> int:
+        """Whether more (1) or less (-1) is to be asked of the body; 0 where nothing that follows it is missed."""
+        for aimed, hit in zip(self.sought.wanted, described.hits, strict=True):
+            if aimed.figure in FOLLOW_THE_DEMAND and not hit.there:
+                return 1 if hit.value < aimed.value else -1
+        return 0
 
     def _in_the_way(self) -> list[str]:
         sought, pool = self.sought, self.pool
@@ -200,29 +226,12 @@ class _Sketcher:
         name, more = self.pool.given_back()
         return f"{told}. If {name} came back, {more} could be chosen from" if more else told
 
-    def _best(self) -> _Made | None:
-        """The class of this kind whose figures are nearest to what is wanted: the usual one and, where figures that
-        follow the body's demand are missed, ones that ask more or less of it."""
-        found = self._of_all_shapes()
-        if found is None or not self.sought.wanted:
-            return found
-        missed = self._missed(found)
-        direction = self._direction(found)
-        for push in choosing().pushes if direction else ():
-            self.push = direction * push
-            other = self._of_all_shapes()
-            if other is None or other.fitted.spare_s < 0:
-                continue
-            if (harm := self._missed(other)) < missed:
-                found, missed = other, harm
-            if self._direction(other) != direction:
-                break
-        return found
-
     def _of_all_shapes(self) -> _Made | None:
         """The best class of all shapes of this kind: one that fits ends the search."""
         best: tuple[tuple[float, float, float], _Made] | None = None
-        for parts, chosen in self._shapes():
+        manner, character = self.kind
+        shapes = Shapes(self.pool, manner, character, self.unlike, self.seed, self.push)
+        for parts, chosen in shapes.tried():
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
             made = fitter.rotated(self._picked(fitter))
             rank = (max(0.0, -made.spare_s), max(0.0, -made.left_s), made.strain)
@@ -239,9 +248,6 @@ class _Sketcher:
             return candidates[0]
         fitting = [one for one in candidates if one.left_s >= 0][:LOOKED_AT] or candidates[:1]
         return min(fitting, key=lambda one: one.strain + self._misses(one))
-
-    def _missed(self, made: _Made) -> float:
-        return made.fitted.strain + self._misses(made.fitted)
 
     def _misses(self, one: Fitted) -> float:
         """How far the figures that are wanted are missed."""
@@ -260,136 +266,11 @@ class _Sketcher:
             self._known[says] = [seen.value(aimed) for aimed in self.sought.wanted]
         return self._known[says]
 
-    def _direction(self, made: _Made) -> int:
-        """Whether more (1) or less (-1) is to be asked of the body; 0 where nothing that follows it is missed."""
-        for aimed, value in zip(self.sought.wanted, self._values(made.fitted), strict=True):
-            if aimed.figure in FOLLOW_THE_DEMAND and value is not None and aimed.miss(value) > 0:
-                return 1 if value < aimed.value else -1
-        return 0
-
-    # -- shapes ---------------------------------------------------------------------------------------------------
-
-    def _main_s(self) -> float:
-        """Seconds that the usual warm-up, cool-down and ways between leave of the slot."""
-        frame = Frame.usual(self.pool)
-        beside = [frame.warm_up(), frame.cool_down()]
-        known = self.file.catalogue()
-        seconds = sum(own_seconds(block, known) for block in beside) + sum(block.move_on_s for block in beside) + 60
-        return max(120.0, self.sought.slot_min * 60 - seconds)
-
-    def _shapes(self) -> Iterator[tuple[list[Part], list[Chosen]]]:
-        manner, _ = self.kind
-        main_s = self._main_s()
-        if manner == "mixed":
-            share = choosing().mixed_share
-            for part, chosen in self._groups("pairs", main_s * share, ()):
-                taken = [one.exercise.id for one in chosen.choices]
-                for other, also in self._stations(main_s * (1 - share), taken, partners=False):
-                    yield [part, other], [chosen, also]
-                    break
-        elif manner in ("stations", "partners"):
-            for part, chosen in self._stations(main_s, (), partners=manner == "partners"):
-                yield [part], [chosen]
-        else:
-            for part, chosen in self._groups(manner, main_s, ()):
-                yield [part], [chosen]
-
-    def _needs(self, count: int, taken: Collection[str], **more: object) -> Needs:
-        low, high = choosing().breath.share[self.sought.aim]
-        pinned = [name for name in self.sought.pinned if name in self.pool.choices and name not in taken][:count]
-        return Needs(
-            count=count,
-            character=self.kind[1],
-            target=target_of(self.sought, self.file.catalogue()),
-            breath=(int(low * count), ceil(max(high, MOST_BREATH if self.push > 0 and high else 0) * count)),
-            unlike=self.unlike,
-            taken=taken,
-            pinned=pinned,
-            seed=self.seed,
-            push=self.push + (0.0 if self.sought.hard_before is None else choosing().push_after_hard),
-            **more,  # type: ignore[arg-type]
-        )
-
-    def _stations(self, main_s: float, taken: Collection[str], *, partners: bool) -> Iterator[tuple[Part, Chosen]]:
-        rules, usual = choosing(), Dose.usual(self.pool)
-        each = 2 if partners else 1
-        works = tuple(rules.partners.work_s) if partners else ()
-        turn_s = (works[0] if works else usual.work_s) + (rules.partners.change_s if partners else usual.change_s)
-        free = len([name for name in self.pool.choices if name not in taken])
-        counts = [
-            min(rules.stations.most, free, max(rules.stations.least, round(main_s / (rounds * turn_s))))
-            for rounds in rules.stations.rounds
-        ]
-        pairs = self.pool.crowd / each
-        kept = sum(name in self.pool.choices and name not in taken for name in self.sought.pinned)
-        counts = [max(count, kept) for count in counts if count > 1]
-        for count in [*dict.fromkeys(counts), *range(min(rules.stations.least, free), 1, -1)]:
-            for abreast in range(ceil(pairs / count), 0, -1):
-                found = choose(self.pool, self._needs(count, taken, abreast=abreast))
-                if found is not None:
-                    order = in_a_circle(found.choices, self.pool.room, self.seed)
-                    needed = change_needed(order, self.pool)
-                    change = max(rules.partners.change_s if partners else usual.change_s, needed)
-                    yield (
-                        Part(
-                            lambda dose, order=order: stations(order, dose, self.pool),  # type: ignore[misc]
-                            order, True, change, rules.partners.turn_s if partners else None, works,
-                        ),
-                        found,
-                    )  # fmt: skip
-                    break
-
-    def _groups(self, manner: SketchManner, main_s: float, taken: Collection[str]) -> Iterator[tuple[Part, Chosen]]:
-        rules, usual = choosing(), Dose.usual(self.pool)
-        size, most = rules.groups[manner]
-        turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
-        middle = sorted(turns.values())[len(turns) // 2] if turns else 60.0
-        group_s = usual.sets * (usual.rest_s + size * WALK_S) + size * middle
-        free = len([name for name in self.pool.choices if name not in taken])
-        count = min(most, max(1, round(main_s / group_s)), free // size)
-        kept = sum(name in self.pool.choices for name in self.sought.pinned)
-        least = 1 if manner == "pairs" and taken else -(-kept // size)
-        numbers = [one for one in (count, count - 1, count + 1, 1) if max(1, least) <= one <= max(1, most, least)]
-        for number in numbers or [max(1, least)]:
-            for used in rules.used:
-                needs = self._needs(
-                    number * size, taken, turn_s=turns, time_s=main_s, used=used, tension=self._tension(usual),
-                    arriving=self.pool.crowd / number * (1 if size == 1 else 0.75),
-                )  # fmt: skip
-                found = choose(self.pool, needs)
-                if found is not None:
-                    shared = in_groups(found.choices, size, self.pool.room)
-                    yield (
-                        Part(
-                            lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
-                            [one for group in shared for one in group], False, usual.change_s,
-                        ),
-                        found,
-                    )  # fmt: skip
-                    break
-
-    def _turn_s(self, choice: Choice, usual: Dose) -> float:
-        """Seconds that one person's sets of an exercise take its place."""
-        exercise = choice.exercise
-        kind = self.file.catalogue().equipment[exercise.equipment]
-        load_change_s = kind.load_change_s if exercise.takes_load else 0.0
-        return usual.sets * (self._work_s(exercise, usual) + kind.set_up_s + load_change_s)
-
-    def _work_s(self, exercise: Exercise, usual: Dose) -> float:
-        """Seconds of a set: the sides one after the other."""
-        own_time = set_seconds(exercise)
-        work = usual.reps * exercise.tempo.rep_s if own_time is None else float(own_time)
-        return work * (2 if exercise.one_sided and not exercise.alternates else 1)
-
-    def _tension(self, usual: Dose) -> dict[str, int]:
-        """Tension of a set of each exercise, in tenths of a usual one."""
-        works = {name: self._work_s(one.exercise, usual) for name, one in self.pool.choices.items()}
-        return {name: max(1, round(USUAL * work / (3.0 * usual.reps))) for name, work in works.items()}
-
     # -- what is told ---------------------------------------------------------------------------------------------
 
     def _described(self, made: _Made) -> Sketch:
         plan, told, made = self._mended(made)
+        plan, told = self._tuned(plan, told)
         parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
@@ -424,6 +305,23 @@ class _Sketcher:
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
             made = made._replace(fitted=fitter.rotated(self._picked(fitter)), parts=parts)
         return plan, told, made
+
+    def _tuned(self, plan: ClassPlan, told: Forecast) -> tuple[ClassPlan, Forecast]:
+        """The class with each figure that is still missed brought where it was wanted, by changes of the dose that keep
+        the other figures and the slot."""
+        slot = Aimed(figure="length", want="at_most", value=max(self.sought.slot_min * 60.0, told.length.value))
+        for aimed in self.sought.wanted:
+            file = self.file.model_copy(update={"plan": plan})
+            value = value_in(told, aimed, file)
+            if value is None or aimed.miss(value) == 0:
+                continue
+            limits = [slot, *(one for one in self.sought.wanted if one is not aimed)]
+            found = reach(file, aimed, limits, "quick")
+            best = next((one for one in found.proposals if one.reached and not one.new_cautions), None)
+            if best is not None:
+                plan = best.plan
+                told = forecast(self.file.model_copy(update={"plan": plan}))
+        return plan, told
 
     def _hit(self, aimed: Aimed, told: Forecast, file: ClassFile) -> Hit:
         value = value_in(told, aimed, file)

@@ -7,17 +7,17 @@ export type Reached = Aiming["proposals"][number];
 export type Axis = components["schemas"]["TradeAxis"];
 export type Curve = components["schemas"]["TradeCurve"];
 export type CurvePoint = Curve["points"][number];
-type Effort = components["schemas"]["AimIn"]["effort"];
+type Thoroughness = components["schemas"]["AimIn"]["thoroughness"];
 
 /** Changes that bring a figure where it is wanted while the limits hold, or what stands in the way. */
 export async function reachAim(
   plan: Plan,
   aimed: Aimed,
   limits: Aimed[],
-  effort: Effort,
+  thoroughness: Thoroughness,
   signal: AbortSignal,
 ): Promise<Aiming> {
-  return dataOf(await api.POST("/api/aim", { body: { plan, aimed, limits, effort }, signal }));
+  return dataOf(await api.POST("/api/aim", { body: { plan, aimed, limits, thoroughness }, signal }));
 }
 
 /** What more of one figure costs of another, as classes that can be taken. */

@@ -3246,17 +3246,17 @@ export interface components {
         AimIn: {
             aimed: components["schemas"]["Aimed"];
             /**
-             * Effort
-             * @default whole
-             * @enum {string}
-             */
-            effort: "quick" | "whole";
-            /**
              * Limits
              * @default []
              */
             limits: components["schemas"]["Aimed"][];
             plan: components["schemas"]["ClassPlan"];
+            /**
+             * Thoroughness
+             * @default whole
+             * @enum {string}
+             */
+            thoroughness: "quick" | "whole";
         };
         /**
          * Aimed

@@ -21,9 +21,9 @@ export function useReach() {
     tell(null);
     setError(null);
     try {
-      for (const effort of ["quick", "whole"] as const) {
-        setPhase(effort);
-        const found = await reachAim(plan, aimed, limits, effort, own.signal);
+      for (const thoroughness of ["quick", "whole"] as const) {
+        setPhase(thoroughness);
+        const found = await reachAim(plan, aimed, limits, thoroughness, own.signal);
         if (own.signal.aborted) return;
         tell(found);
         if (found.reached_already) break;
