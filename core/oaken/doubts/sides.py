@@ -147,11 +147,9 @@ def _without_machine(file: ClassFile, planned: Forecast) -> tuple[ClassFile, str
     """The room without the unit on which most work is done; one fewer of what stands there several times."""
     used: Counter[int] = Counter()
     for one in planned.people:
-        path = one.path
-        ends = [*path.start_s[1:], planned.length.value]
-        for begin, end, doing, at in zip(path.start_s, ends, path.doing, path.unit, strict=True):
-            if doing == Doing.WORK and at >= 0:
-                used[at] += round(end - begin)
+        for step in one.path.stretches(planned.length.value):
+            if step.doing == Doing.WORK and step.unit >= 0:
+                used[step.unit] += round(step.seconds)
     machines = {at: seconds for at, seconds in used.items() if file.room.units[at].kind not in ("mat", "none")}
     if not machines:
         return None
@@ -194,13 +192,10 @@ def _all_beginners(file: ClassFile) -> ClassFile:
 
 
 def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, known: set[tuple[str, str]]) -> Side:
-    waits = []
-    for one in told.people:
-        path = one.path
-        ends = [*path.start_s[1:], told.length.value]
-        waits.append(
-            sum(e - s for s, e, doing in zip(path.start_s, ends, path.doing, strict=True) if doing == Doing.WAIT)
-        )
+    waits = [
+        sum(step.seconds for step in one.path.stretches(told.length.value) if step.doing == Doing.WAIT)
+        for one in told.people
+    ]
     figures = told.figures
     new = [one for one in told.cautions if one.severity != "note" and (one.severity, one.message) not in known]
     return Side(

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterator
+from typing import Literal, NamedTuple
 
 from pydantic import BaseModel
 
@@ -45,6 +46,21 @@ class Figures(BaseModel):
     fluid: Estimate
 
 
+class Stretch(NamedTuple):
+    """One step of a path: when, what (as in `PathColumns`), at which slot and on which unit."""
+
+    start_s: float
+    end_s: float
+    doing: int
+    slot: int
+    unit: int
+
+    @property
+    def seconds(self) -> float:
+        """How long it takes."""
+        return self.end_s - self.start_s
+
+
 class PathColumns(BaseModel):
     """One person's steps in columns of equal length; a step ends where the next begins, the last with the class.
 
@@ -58,6 +74,11 @@ class PathColumns(BaseModel):
     lane: list[int]
     unit: list[int]
     round: list[int]
+
+    def stretches(self, end_s: float) -> Iterator[Stretch]:
+        """Every step with its end: the beginning of the next one, the last with the class."""
+        ends = [*self.start_s[1:], end_s]
+        yield from map(Stretch, self.start_s, ends, self.doing, self.slot, self.unit)
 
 
 class Target(BaseModel):

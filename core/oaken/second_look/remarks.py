@@ -230,11 +230,9 @@ class _Look:
         """The slot at which most is waited, where somebody waits more than a minute there."""
         by_slot: dict[int, Counter[int]] = defaultdict(Counter)
         for person in self.told.people:
-            path = person.path
-            ends = [*path.start_s[1:], self.told.length.value]
-            for begin, end, doing, slot in zip(path.start_s, ends, path.doing, path.slot, strict=True):
-                if doing == Doing.WAIT and slot >= 0:
-                    by_slot[slot][person.number] += round(end - begin)
+            for step in person.path.stretches(self.told.length.value):
+                if step.doing == Doing.WAIT and step.slot >= 0:
+                    by_slot[step.slot][person.number] += round(step.seconds)
         if not by_slot:
             return
         slot, waits = max(by_slot.items(), key=lambda one: sum(one[1].values()))

@@ -52,12 +52,9 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
     main_s = sum(told.blocks[at].end_s - told.blocks[at].start_s for at in inside)
     idle, waits = [], []
     for person in told.people:
-        path = person.path
-        ends = [*path.start_s[1:], told.length.value]
-        stood = waited = 0.0
-        for begin, end, doing in zip(path.start_s, ends, path.doing, strict=True):
-            stood += end - begin if doing in IDLE else 0.0
-            waited += end - begin if doing == Doing.WAIT else 0.0
+        steps = list(person.path.stretches(told.length.value))
+        stood = sum(one.seconds for one in steps if one.doing in IDLE)
+        waited = sum(one.seconds for one in steps if one.doing == Doing.WAIT)
         idle.append(stood / max(main_s, 1.0))
         waits.append(waited)
     by_muscle = {one.muscle: sum(one.prime_by_block_s[at] for at in inside) for one in told.muscles}
