@@ -14,7 +14,7 @@ from oaken.basis.words import counted
 from oaken.catalogue import Catalogue, Exercise
 from oaken.class_file import ClassFile
 from oaken.fit.edits import ADDITIONS, CUTS, Attempt, Tries
-from oaken.fit.to_slot import REST_SCHOOL, Kind, kinds
+from oaken.fit.to_slot import Kind, harm_of, kinds
 from oaken.people.conditions import kind_to
 from oaken.plan import AnyPart, Block, CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station
 from oaken.plan.changes import on_blocks, on_sets, scaled_rests, swap, with_segments
@@ -46,11 +46,7 @@ class Pull(NamedTuple):
 
     def harm(self, attempt: Attempt, plan: ClassPlan, known: Catalogue) -> float:
         """Weight for the class's aim × the share that changes, 0 to 100."""
-        weight = self.kind.weights[plan.aim]
-        if self.kind.id in ("shorter_rest", "longer_rest"):
-            school = REST_SCHOOL[plan.school("rest", known)]
-            weight *= school if self.kind.id == "shorter_rest" else 1 / school
-        return float(min(100.0, weight * min(1.0, attempt.share) ** 0.5))
+        return harm_of(self.kind, attempt, plan, known)
 
 
 @cache

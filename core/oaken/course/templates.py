@@ -109,8 +109,8 @@ def template(
     plans: dict[str, ClassPlan] = {}
     unlike: list[list[str]] = []
     for base in chosen.bases:
-        made = _sketched(chosen, base, course, room, people, catalogue, unlike, lately) if sketched else None
-        plans[base.id] = made or _base(chosen, base, course, room, people, catalogue)
+        make = _Maker(chosen, base, course, room, people, catalogue, unlike, lately)
+        plans[base.id] = make.fitting(sketched=sketched)
         main = plans[base.id].main_part()
         unlike.append([part.exercise for place, part in plans[base.id].placed() if main[int(place[1])]])
     return TemplateMade(course, plans)
@@ -127,67 +127,71 @@ SKETCHED_AS: dict[str, SketchManner] = {
 }  # fmt: skip
 
 
-def _sketched(
-    chosen: Template, base: _BaseOf, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue,
-    unlike: Sequence[Collection[str]], lately: Sequence[Lately],
-) -> ClassPlan | None:  # fmt: skip
-    """A base class sketched so that its longest week fits the slot; None where nothing can be sketched."""
-    parts = set(base.parts)
-    both = parts & DAYS["front"] and parts & DAYS["back"]
-    day: Day = "whole" if both or not parts else "front" if parts & DAYS["front"] else "back"
-    made: ClassPlan | None = None
-    for share in SHORTER:
-        sought = Sought(
-            name=f"{course.name}: {base.name}"[:120],
-            room=room.id,
-            people=[person.id for person in people],
-            slot_min=max(15, round(chosen.slot_min * share)),
-            aim=base.aim or chosen.aim,
-            manner=SKETCHED_AS[base.manner or chosen.manner],
-            day=day,
-            lately=tuple(lately),
-        )
-        begun = Wanted(room=room.id, people=list(sought.people))
-        own = OwnEntries(
-            exercises=[one for one in catalogue.exercises.values() if one.id in catalogue.own],
-            equipment=[one for one in catalogue.equipment.values() if one.id in catalogue.own],
-        )
-        file = ClassFile(format=FORMAT, plan=empty_class(begun), room=room, people=list(people), own=own)
-        told = sketch(sought, file, 0, unlike).sketch
-        if told is None:
-            return None
-        made = told.plan.model_copy(update={"slot_min": chosen.slot_min})
-        if _longest_s(made, base.id, course, room, people, catalogue) <= chosen.slot_min * 60:
-            break
-    return made
-
-
 SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
 """Shares of the slot for which a base class is made, until its longest week fits."""
 
 
-def _base(
-    chosen: Template, base: _BaseOf, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue
-) -> ClassPlan:
-    """A base class that fits its slot in every week of the course, as far as that can be had."""
-    plan: ClassPlan | None = None
-    for share in SHORTER:
-        wanted = Wanted(
-            name=f"{course.name}: {base.name}"[:120],
-            room=room.id,
-            people=[person.id for person in people],
-            slot_min=max(15, round(chosen.slot_min * share)),
-            aim=base.aim or chosen.aim,
-            manner=base.manner or chosen.manner,
-            parts=tuple(base.parts),
+@dataclass(frozen=True)
+class _Maker:
+    """Makes one base class of a course; what it is to differ from, and what was done lately, matter to a sketch."""
+
+    chosen: Template
+    base: _BaseOf
+    course: Course
+    room: Room
+    people: Sequence[Person]
+    catalogue: Catalogue
+    unlike: Sequence[Collection[str]]
+    lately: Sequence[Lately]
+
+    def fitting(self, *, sketched: bool) -> ClassPlan:
+        """A class that fits its slot in every week of the course, as far as that can be had; where nothing can be
+        sketched, the first class that uses the room."""
+        plan: ClassPlan | None = None
+        for share in SHORTER:
+            slot_min = max(15, round(self.chosen.slot_min * share))
+            made = (self._sketch(slot_min) if sketched else None) or self._first(slot_min)
+            plan = made.model_copy(update={"slot_min": self.chosen.slot_min})
+            longest_s = _longest_s(plan, self.base.id, self.course, self.room, self.people, self.catalogue)
+            if longest_s <= self.chosen.slot_min * 60:
+                break
+        assert plan is not None
+        return plan
+
+    def _wanted(self, slot_min: int) -> Wanted:
+        return Wanted(
+            name=f"{self.course.name}: {self.base.name}"[:120],
+            room=self.room.id,
+            people=[person.id for person in self.people],
+            slot_min=slot_min,
+            aim=self.base.aim or self.chosen.aim,
+            manner=self.base.manner or self.chosen.manner,
+            parts=tuple(self.base.parts),
             loads="working",
-            scheme=_longest_scheme(chosen),
+            scheme=_longest_scheme(self.chosen),
         )
-        plan = first_class(wanted, room, people, catalogue).model_copy(update={"slot_min": chosen.slot_min})
-        if _longest_s(plan, base.id, course, room, people, catalogue) <= chosen.slot_min * 60:
-            break
-    assert plan is not None
-    return plan
+
+    def _first(self, slot_min: int) -> ClassPlan:
+        return first_class(self._wanted(slot_min), self.room, self.people, self.catalogue)
+
+    def _sketch(self, slot_min: int) -> ClassPlan | None:
+        wanted, parts = self._wanted(slot_min), set(self.base.parts)
+        both = parts & DAYS["front"] and parts & DAYS["back"]
+        sought = Sought(
+            **wanted.model_dump(include={"name", "room", "people", "slot_min", "aim"}),
+            manner=SKETCHED_AS[wanted.manner],
+            day="whole" if both or not parts else "front" if parts & DAYS["front"] else "back",
+            lately=tuple(self.lately),
+        )
+        known = self.catalogue
+        own = OwnEntries(
+            exercises=[one for one in known.exercises.values() if one.id in known.own],
+            equipment=[one for one in known.equipment.values() if one.id in known.own],
+        )
+        people = list(self.people)
+        file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
+        told = sketch(sought, file, 0, self.unlike).sketch
+        return None if told is None else told.plan
 
 
 def _longest_scheme(chosen: Template) -> SetScheme:

@@ -133,7 +133,7 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
                 name=kinds()[kind].name,
                 detail=trial.detail,
                 why=kinds()[kind].why,
-                harm=round(harm_of(kind, trial, plan, known), 1),
+                harm=round(harm_of(kinds()[kind], trial, plan, known), 1),
                 fits=fits,
                 effect=effect_of(before, after),
                 plan=changed,
@@ -163,12 +163,12 @@ def _least(
     return best
 
 
-def harm_of(kind: str, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
+def harm_of(kind: Kind, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
     """Weight for the class's aim × the share that changes, 0 to 100."""
-    weight = kinds()[kind].weights[plan.aim]
-    if kind in ("shorter_rest", "longer_rest"):
+    weight = kind.weights[plan.aim]
+    if kind.id in ("shorter_rest", "longer_rest"):
         school = REST_SCHOOL[plan.school("rest", known)]
-        weight *= school if kind == "shorter_rest" else 1 / school
+        weight *= school if kind.id == "shorter_rest" else 1 / school
     return float(min(100.0, weight * min(1.0, trial.share) ** 0.5))
 
 

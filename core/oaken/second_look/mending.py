@@ -5,20 +5,17 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from oaken.aim import Aimed, reach
-from oaken.arrange.search import BlockSearch
+from oaken.arrange.apply import apply_to
+from oaken.arrange.what_if import Scene
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.class_file import ClassFile
 from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, TogetherBlock, settled
 from oaken.plan.blocks import with_segments
-from oaken.plan.changes import MakeRotation, apply, do_instead
+from oaken.plan.changes import MakeRotation, do_instead
 from oaken.plan.changes.documents import DoInstead
 from oaken.prescription import Segment, SetRun
 from oaken.second_look.remarks import Mend
 from oaken.sketch import Sought, best_for
-from oaken.timeline import Circumstances, Outlook
-from oaken.timeline.lineup import line_up
-
-ROTATION_EFFORT = 0.1
 
 
 class Mended(BaseModel):
@@ -36,10 +33,10 @@ def mended(file: ClassFile, mend: Mend) -> Mended:
 
 def _mended(file: ClassFile, mend: Mend) -> tuple[ClassPlan, str]:
     plan = file.plan
-    if isinstance(mend.change, MakeRotation):
-        return _with_rotation(file, mend.change.block), "another order of the visits"
     if mend.change is not None:
-        return apply(plan, mend.change, file.catalogue()), mend.label
+        everybody = {one.id: one for one in file.people}
+        did = "another order of the visits" if isinstance(mend.change, MakeRotation) else mend.label
+        return apply_to(Scene(plan, file.room, everybody, file.catalogue()), mend.change), did
     if mend.aimed is not None:
         return _reached(file, mend.aimed)
     if mend.warm_up_s is not None:
@@ -65,20 +62,6 @@ def _reached(file: ClassFile, aimed: Aimed) -> tuple[ClassPlan, str]:
         near = f"; the nearest is {found.proposals[0].value:g} {found.unit}" if found.proposals else ""
         raise _cannot("mend", f"no change that was tried brings {found.wanted}{near}")
     return best.plan, f"{best.name}: {best.detail}"
-
-
-def _with_rotation(file: ClassFile, block_id: str) -> ClassPlan:
-    plan = file.plan
-    block = next((one for one in plan.blocks if one.id == block_id and isinstance(one, SetsBlock)), None)
-    if not isinstance(block, SetsBlock):
-        raise _cannot("block", "there is no block of sets to find an order for")
-    around = Circumstances.of(file.room_today, file.participants, file.catalogue(), plan.wishes())
-    search = BlockSearch(line_up(block, around, Outlook.EXPECTED), ROTATION_EFFORT)
-    best = search.run()
-    if best.rank >= search.before.rank:
-        raise _cannot("block", "no order was found in which people wait less: fewer people, or another exercise there")
-    changed = block.model_copy(update={"rotation": best.rotation})
-    return plan.model_copy(update={"blocks": [changed if one.id == block_id else one for one in plan.blocks]})
 
 
 def _longer_warm_up(plan: ClassPlan, seconds: int) -> tuple[ClassPlan, str]:

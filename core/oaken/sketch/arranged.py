@@ -9,7 +9,8 @@ from random import Random
 from oaken.catalogue import Exercise
 from oaken.cautions.in_order import usual_rank
 from oaken.room import Room
-from oaken.sketch.pool import FLOOR, Choice
+from oaken.sketch.pool import Choice
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 SWAPS = 400
 """Exchanges of two stations that are tried."""
@@ -57,7 +58,7 @@ def _beside(one: Choice, other: Choice, room: Room) -> float:
 
 def walk_between(here: Exercise, there: Exercise, room: Room) -> float:
     """Seconds from one to the other, nearest places; 0 from and to the floor."""
-    if FLOOR in (here.equipment, there.equipment):
+    if NO_EQUIPMENT in (here.equipment, there.equipment):
         return 0.0
     ways = [room.walk_s(a, b) for a in set(room.working(here.equipment)) for b in set(room.working(there.equipment))]
     return min(ways, default=0.0)
@@ -72,7 +73,7 @@ def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Cho
 
     beside = {
         (a.exercise.id, b.exercise.id): _beside(a, b, room)
-        + 30 * (a.exercise.equipment == b.exercise.equipment != FLOOR)
+        + 30 * (a.exercise.equipment == b.exercise.equipment != NO_EQUIPMENT)
         + 12 * (usual_rank(a.exercise) <= 1 and usual_rank(b.exercise) <= 1)
         for a, b in combinations(ordered, 2)
     }

@@ -16,8 +16,9 @@ from ortools.sat.python import cp_model
 
 from oaken.catalogue import Exercise
 from oaken.physiology.heart_rate import Floats
-from oaken.sketch.pool import FLOOR, Choice, Pool, load_is_known
+from oaken.sketch.pool import Choice, Pool, load_is_known
 from oaken.sketch.sought import Character, choosing
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 SCALE = 1000
 USUAL, WEIGHS = 10, 10
@@ -229,7 +230,7 @@ def _places(candidates: Sequence[Choice], pool: Pool, needs: Needs) -> Iterator[
             wanted[kind][at] += needs.abreast
             for name, others in one.instead.items():
                 other = pool.known.exercises[name].equipment
-                if other not in (kind, FLOOR):
+                if other not in (kind, NO_EQUIPMENT):
                     wanted[other][at] += min(needs.abreast, len(others))
         else:
             turn_s = round(needs.turn_s[one.exercise.id])
@@ -242,12 +243,12 @@ def _places(candidates: Sequence[Choice], pool: Pool, needs: Needs) -> Iterator[
         yield Rule(each, len(pool.room.working_at(kind, mass)) * needs.time_s * needs.used)
     for kind, each in wanted.items():
         places = pool.places(kind)
-        if kind == FLOOR and pool.overfull:
+        if kind == NO_EQUIPMENT and pool.overfull:
             # told as what stands in the way: the floor is too small for any class of so many
             continue
         if not needs.abreast:
-            yield Rule(each, places * needs.time_s * (needs.used if kind != FLOOR else 1.0))
-        elif kind != FLOOR or pool.floor_places < pool.crowd:
+            yield Rule(each, places * needs.time_s * (needs.used if kind != NO_EQUIPMENT else 1.0))
+        elif kind != NO_EQUIPMENT or pool.floor_places < pool.crowd:
             yield Rule(each, places)
 
 
@@ -258,7 +259,7 @@ def _no_twins(candidates: Sequence[Choice], pinned: Collection[str]) -> Iterator
         if here.pattern != there.pattern:
             continue
         variants = there.id in (*here.easier, *here.harder) or here.id in (*there.easier, *there.harder)
-        alike = here.equipment == there.equipment != FLOOR and set(here.prime) == set(there.prime)
+        alike = here.equipment == there.equipment != NO_EQUIPMENT and set(here.prime) == set(there.prime)
         both_kept = here.id in pinned and there.id in pinned
         if (variants or alike) and not both_kept:
             yield Rule({at: 1.0, to: 1.0}, 1)
@@ -299,7 +300,7 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
         cost += rules.costs.lately[weeks]
     if exercise.id in rules.hardly_main:
         cost += rules.costs.hardly
-    if exercise.id in rules.breath.exercises and exercise.equipment != FLOOR:
+    if exercise.id in rules.breath.exercises and exercise.equipment != NO_EQUIPMENT:
         cost += rules.costs.breath
     cost += rules.costs.queue * max(0.0, needs.arriving - one.places)
     cost -= needs.push * (pool.known.activities[exercise.activity].met - MIDDLE_MET)

@@ -10,8 +10,9 @@ from oaken.people.conditions import concerns, kind_to
 from oaken.plan import Block, CircuitBlock, ClassPlan, Group, Instead, SetsBlock, Slot, Station, TogetherBlock
 from oaken.prescription import Load, Segment, SetRun
 from oaken.sketch.arranged import walk_between
-from oaken.sketch.pool import FLOOR, Choice, Pool, load_is_known
+from oaken.sketch.pool import Choice, Pool, load_is_known
 from oaken.sketch.sought import DoseRule, EasyPart, choosing
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 BLOCK_MOVE_S, WARM_UP_MOVE_S = 60, 45
 STEP_S = 5
@@ -182,7 +183,9 @@ class Frame:
         exercise = self.pool.known.exercises.get(name)
         if exercise is None or name in self.pool.sought.leave_out.exercises:
             return None
-        enough = exercise.equipment == FLOOR or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
+        enough = (
+            exercise.equipment == NO_EQUIPMENT or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
+        )
         # stretches stand in no table of care, but some are marked
         worries = [one for person in self.pool.people for one in concerns(person, exercise) if one.for_care]
         kind = not worries and (not exercise.is_work or kind_to(self.pool.people, exercise))

@@ -8,6 +8,8 @@ from typing import NamedTuple
 
 from oaken.arrange.search import BlockSearch
 from oaken.class_file import ClassFile
+from oaken.fit import class_seconds
+from oaken.forecast.build import CERTAINTY
 from oaken.plan import Block, ClassPlan, SetsBlock
 from oaken.sketch.composed import STEP_S, Dose, Frame, class_of
 from oaken.sketch.pool import Choice
@@ -15,7 +17,6 @@ from oaken.timeline import BlockAt, Circumstances, Outlook
 from oaken.timeline.layout import block_length
 from oaken.timeline.lineup import line_up
 
-CERTAINTY = 1.645
 SURE = 1.1
 """A class ends so many deviations before its slot: nearly nine of ten such classes end inside."""
 
@@ -123,8 +124,7 @@ class Fitter:
 
     def seconds(self, plan: ClassPlan, outlook: Outlook) -> float:
         """How long the class is."""
-        blocks = [block_length(BlockAt.of(block, self.around, outlook)).length_s for block in plan.blocks]
-        return sum(blocks) + sum(block.move_on_s for block in plan.blocks[:-1]) * outlook.pace
+        return class_seconds(plan, self.around, outlook)
 
     def _with_rotation(self, block: SetsBlock) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s

@@ -14,8 +14,7 @@ from oaken.people import Level, Person
 from oaken.people.conditions import ASKS_FOR_CARE, asked, kind_to, kinder
 from oaken.room import Room
 from oaken.sketch.sought import LEAST_PEOPLE_KNOWN, Sought, choosing
-
-FLOOR = "none"
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 
 class Choice(NamedTuple):
@@ -78,7 +77,7 @@ class Pool:
     def floor_places(self) -> int:
         """How many can work on the floor at once: units of free floor, else what the machines leave of the room; where
         nobody has said how large it is, everybody."""
-        units = self.room.working(FLOOR)
+        units = self.room.working(NO_EQUIPMENT)
         if units:
             return len(units)
         if self.room.width_m is None or self.room.depth_m is None:
@@ -93,7 +92,7 @@ class Pool:
 
     def places(self, kind: str) -> int:
         """How many places there are of a kind of equipment, or on the floor."""
-        return self.floor_places if kind == FLOOR else len(self.room.working(kind))
+        return self.floor_places if kind == NO_EQUIPMENT else len(self.room.working(kind))
 
     @cached_property
     def places_in_all(self) -> int:

@@ -9,9 +9,10 @@ from pydantic import BaseModel
 from oaken.basis.words import counted
 from oaken.plan import ClassPlan
 from oaken.sketch.fitted import Part
-from oaken.sketch.pool import FLOOR, Choice, Pool, load_is_known
+from oaken.sketch.pool import Choice, Pool, load_is_known
 from oaken.sketch.sought import LONG_AGO_WEEKS, choosing
 from oaken.sketch.weighed import Weighed
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 
 class Reason(BaseModel):
@@ -52,7 +53,7 @@ def _because(choice: Choice, pool: Pool, target: Mapping[str, float], held: Mapp
         if share:
             name = known.muscles[muscle].name.lower()
             found.append(f"{name}: {100 * share:.0f} % of the tension sought, {100 * held.get(muscle, 0):.0f} % here")
-    if exercise.equipment == FLOOR:
+    if exercise.equipment == NO_EQUIPMENT:
         found.append("on the floor, without a machine")
     else:
         kind = known.equipment[exercise.equipment].name.lower()
