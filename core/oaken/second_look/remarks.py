@@ -321,7 +321,8 @@ class _Look:
                     continue
                 spread = max(2 * pstdev(past), 0.1 * abs(mean(past)), FIGURES[name].near)
                 low, high = min(*past, mean(past) - spread), max(*past, mean(past) + spread)
-                if low <= told.value <= high:
+                near = FIGURES[name].near
+                if low - near <= told.value <= high + near:
                     continue
                 more = told.value > high
                 bound = high if more else max(0.0, low)
