@@ -67,7 +67,7 @@ def measures(metres: bool) -> st.SearchStrategy[dict[str, Any]]:
             lambda two: {"reps": two[0], "reps_to": sum(two), "to_failure": True}
         )
         | st.integers(1, 700).map(lambda seconds: {"seconds": seconds})
-        | st.tuples(st.integers(1, 60), st.integers(1, 60), st.sampled_from([1, 60]), maybe(signs)).map(
+        | st.tuples(st.integers(1, 60), st.integers(1, 60), st.sampled_from([2, 60]), maybe(signs)).map(
             lambda four: (
                 {"seconds": four[0] * four[2] // 2 + 1, "seconds_to": (four[0] + four[1]) * four[2] // 2 + 1}
                 | {"until": four[3]}

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal, NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from oaken.basis.estimate import Estimate
@@ -82,11 +84,15 @@ class Aimed(Closed):
 
     def miss(self, value: float) -> float:
         """How far a value is from what is wanted, in units of the figure; 0 where it is there."""
+        return float(self.misses(np.array([value]))[0])
+
+    def misses(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The same of many values."""
         if self.want == "at_least":
-            return max(0.0, self.value - value)
+            return np.maximum(0.0, self.value - values)
         if self.want == "at_most":
-            return max(0.0, value - self.value)
-        return max(0.0, abs(value - self.value) - self.near)
+            return np.maximum(0.0, values - self.value)
+        return np.maximum(0.0, np.abs(values - self.value) - self.near)
 
     @property
     def words(self) -> str:

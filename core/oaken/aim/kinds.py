@@ -56,8 +56,8 @@ def own_kinds() -> dict[str, Kind]:
     return {row["id"]: Kind.model_validate(row) for row in raw["kinds"]}
 
 
-def pulls_of(file: ClassFile) -> list[Pull]:
-    """Every pull of a class."""
+def pulls_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Pull]:
+    """Every pull of a class; another rotation as it is had at once, or of the class as it is looked for longer."""
     known, room, people = file.catalogue(), file.room_today, file.participants
     named = {**kinds(), **own_kinds()}
 
@@ -82,7 +82,7 @@ def pulls_of(file: ClassFile) -> list[Pull]:
         "breath_station": partial(_breath, known, kind_here),
         "more_sets_of_some": partial(_sets_of_some, 1, known),
         "fewer_sets_of_some": partial(_sets_of_some, -1, known),
-        "another_order": partial(_another_order, file),
+        "another_order": partial(_another_order, file, orders_at_once),
     }
     found = [Pull(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
     main = [at for at, counts in enumerate(file.plan.main_part()) if counts]
@@ -240,7 +240,7 @@ def _sets_of_some(by: int, known: Catalogue, plan: ClassPlan) -> Iterator[Attemp
             yield Attempt(other, what + (f" and {many - 3} more" if many > 3 else ""), many / len(slots) / 3)
 
 
-def _another_order(file: ClassFile, plan: ClassPlan) -> Iterator[Attempt]:
+def _another_order(file: ClassFile, at_once: bool, plan: ClassPlan) -> Iterator[Attempt]:
     """A better order of everybody's visits in every block of sets."""
     around = Circumstances.of(file.room_today, file.participants, file.catalogue(), plan.wishes())
     changed: list[Block] = []
@@ -248,7 +248,7 @@ def _another_order(file: ClassFile, plan: ClassPlan) -> Iterator[Attempt]:
     for block in plan.blocks:
         if isinstance(block, SetsBlock):
             search = BlockSearch(line_up(block, around, Outlook.EXPECTED), ROTATION_EFFORT)
-            best = search.run()
+            best = search.at_once() if at_once or plan != file.plan else search.run()
             if best.rank < search.before.rank:
                 better = True
                 changed.append(block.model_copy(update={"rotation": best.rotation}))

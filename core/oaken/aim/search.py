@@ -8,13 +8,15 @@ the forecast itself.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import islice
 from typing import Literal
 
+import numpy as np
 from pydantic import BaseModel
 
 from oaken.aim.aimed import FIGURES, Aimed, Figure, Seen, check_aimed, value_in
+from oaken.aim.guessed import Array, Guess, Guesses, Step
 from oaken.aim.kinds import Pull, pulls_of
 from oaken.class_file import ClassFile
 from oaken.fit.edits import Attempt
@@ -37,11 +39,23 @@ USUAL_CROWD, LEAST_EFFORT = 14, 0.4
 QUICK_KINDS = 7
 """Kinds of change that a first proposal is sought with: those that serve a figure most often."""
 
-SINGLES = 12
-"""Kinds whose best amount is looked for before several are tried together: those that promise most."""
+DEEPEST, QUICK_TOGETHER = 5, 2
+"""Changes in one proposal at the most, and in a first one."""
 
-WIDTH, DEEPEST = 5, 5
-"""Classes from which the search goes on with one change more, and changes in one proposal at the most."""
+SETTLED, MOST_LOOKS = 12, 4
+"""Sets of changes whose amounts are looked for from one class, and looks at each."""
+
+ENOUGH = 6
+"""Sets of changes that reach what is wanted after which no more are looked for."""
+
+GOES_ON_FROM, PROBED_AGAIN = 2, 10
+"""Nearest classes from which the search goes on, and pulls that are probed there anew."""
+
+MOST_DROPPED, LOOKED_AT_DROPPED = 4, 2
+"""Limits that are left aside one by one to see which stands in the way, and classes that are looked at for each."""
+
+MIDDLE_WEIGHS = 0.1
+"""What the distance from the middle of what is wanted weighs while guessing."""
 
 SHOWN = 4
 """Proposals that are told."""
@@ -65,13 +79,11 @@ USUALLY_OTHERWISE = (
 )  # fmt: skip
 
 ORDER_MATTERS: frozenset[Figure] = frozenset(("waiting", "length", "chance_inside"))
-"""Figures for which another rotation is looked for: that takes as long as a dozen other changes."""
+"""Figures for which another rotation of the class as it is is looked for longer: that takes as long as dozens of other
+changes."""
 
-EXACT = 0.03
-"""Less than this away, as a share of ten times what counts as near, is exactly there."""
-
-ORDER_COSTS = 40
-"""Looking for a rotation counts as so many classes."""
+ORDER_COSTS, ORDER_AT_ONCE_COSTS = 40, 3
+"""Looking for a rotation counts as so many classes, and having one at once."""
 
 NEW_CAUTION_HARM = 15.0
 """What a caution that was not there before adds to the harm (common practice, no source)."""
@@ -185,37 +197,33 @@ class _Search:
     found: list[_State] = field(init=False, default_factory=list)
     looked: int = field(init=False, default=0)
     start: _State = field(init=False)
-    reaches: dict[str, tuple[float, ...]] = field(init=False, default_factory=dict)
+    _by_id: dict[str, Pull] = field(init=False, default_factory=dict)
+
+    _around_start: Guesses = field(init=False)
 
     def __post_init__(self) -> None:
         self.known = self.file.catalogue()
         plan = self.file.plan
         self.start = _State(plan, (), (), 0.0, self._values(plan))
+        self._around_start = self._guesses(self.start)
 
     def run(self) -> None:
-        """Every pull at its largest; between where that serves; then one change more from the best there is."""
+        """Every pull at its largest; then what is likely to serve together; then more from the nearest there is."""
+        guesses = self._around_start
         for pull in self._pulls():
             if self._is_over:
                 return
-            self._largest(self.start, pull)
-        singles = sorted(self.found, key=lambda one: self._promise(self.start, one.ids[0]))
-        for state in singles[:SINGLES]:
-            if self._is_over or (self.thoroughness == "quick" and self._solved >= 1):
+            self._probe(guesses, self.start, pull)
+        self._settle_best(guesses, self.start)
+        if self.thoroughness == "quick":
+            return
+        for state in self._nearest():
+            if self._solved or self._is_over:
                 return
-            if self._serves(self.start, state.ids[0]):
-                self._between(self.start, state.pulls[0])
-        for depth in range(2, DEEPEST + 1):
-            if self._solved >= SHOWN or self._is_over:
-                return
-            begun = [one for one in self.found if len(one.pulls) == depth - 1 and self.score(one) > 0]
-            for state in self._apart(begun):
-                others = [one for one in self.reaches if not self._undone(state, one)]
-                others.sort(key=lambda one: self._promise(state, one))
-                for name in others[:WIDTH]:
-                    if self._is_over:
-                        return
-                    if self._serves(state, name):
-                        self._between(state, self._by_id[name])
+            more = self._guesses(state)
+            for name in self._likeliest(guesses, state):
+                self._probe(more, state, self._by_id[name])
+            self._settle_best(more, state)
 
     # -- what serves ----------------------------------------------------------------------------------------------
 
@@ -233,9 +241,7 @@ class _Search:
         """The pulls in the order in which they serve this figure most often."""
         figure = self.wanted[0].figure
         usual = USUALLY.get(figure, USUALLY_OTHERWISE)
-        every = pulls_of(self.file)
-        if not any(one.figure in ORDER_MATTERS for one in self.wanted):
-            every = [one for one in every if one.id != "another_order"]
+        every = pulls_of(self.file, orders_at_once=figure not in ORDER_MATTERS)
         self._by_id = {one.id: one for one in every}
         first = [self._by_id[name] for name in usual if name in self._by_id]
         if self.thoroughness == "quick":
@@ -247,19 +253,17 @@ class _Search:
         """How far a class is from all that is wanted, in what counts as near of each; 0 where everything is there."""
         return self._score(state.values)
 
-    def _exactly(self, state: _State) -> float:
-        """The score, and of what is to be about a value also how exactly it is: near enough is not nearest."""
-        aimed = self.wanted[0]
-        off = abs(state.values[0] - aimed.value) / max(aimed.near, 1e-9) if aimed.want == "about" else 0.0
-        return self.score(state) + 0.1 * min(1.0, off)
-
     def _score(self, values: Sequence[float]) -> float:
-        aimed = self.wanted[0]
-        total = aimed.miss(values[0]) / max(aimed.near, 1e-9)
-        for limit, value, then in zip(self.wanted[1:], values[1:], self.start.values[1:], strict=True):
-            # what did not hold before is no worse than it was
-            over = limit.miss(value) - (limit.miss(then) if limit.miss(then) > 0 else 0.0)
-            total += max(0.0, over) / max(limit.near, 1e-9)
+        return float(self._scores(np.array([values]))[0])
+
+    def _scores(self, values: Array, without: Aimed | None = None) -> Array:
+        """How far classes (rows of values) are from all that is wanted, one limit left aside where it is named."""
+        total = self.wanted[0].misses(values[:, 0]) / max(self.wanted[0].near, 1e-9)
+        for at, limit in enumerate(self.wanted[1:], start=1):
+            if limit is not without:
+                # what did not hold before is no worse than it was
+                over = limit.misses(values[:, at]) - limit.miss(self.start.values[at])
+                total = total + np.maximum(over, 0.0) / max(limit.near, 1e-9)
         return total
 
     def broken(self, values: Sequence[float]) -> list[Aimed]:
@@ -270,83 +274,123 @@ class _Search:
             if limit.miss(value) > limit.miss(then) + 1e-9
         ]
 
-    def _guess(self, state: _State, pull: str, share: float) -> list[float]:
-        """Values after a pull is moved by a share of its largest amount: its effects by itself are added."""
-        moved = self.reaches[pull]
-        return [
-            now + share * (then - was) for now, then, was in zip(state.values, moved, self.start.values, strict=True)
-        ]
+    def _guesses(self, state: _State, without: Aimed | None = None) -> Guesses:
+        """Guesses around a class: of how far it is from all that is wanted, the middle of what is wanted first."""
+        aimed = self.wanted[0]
 
-    def _promise(self, state: _State, pull: str) -> float:
-        """The least score that a pull promises at any amount."""
-        if pull not in self.reaches:
-            return 1e9
-        return min(self._score(self._guess(state, pull, share)) for share in (0.1, 0.25, 0.5, 0.75, 1.0))
+        def scores(values: Array) -> Array:
+            off = np.abs(values[:, 0] - aimed.value) / max(aimed.near, 1e-9) if aimed.want == "about" else 0.0
+            return self._scores(values, without) + MIDDLE_WEIGHS * np.minimum(off, 1.0)
 
-    def _serves(self, state: _State, pull: str) -> bool:
-        return self._promise(state, pull) < self.score(state) - 0.05
+        near = np.array(
+            [
+                max(one.near, FIGURES[one.figure].near, 1e-3 * value, 1e-6)
+                for one, value in zip(self.wanted, self.start.values, strict=True)
+            ]
+        )
+        return Guesses(np.array(state.values), near, scores)
 
-    def _undone(self, state: _State, pull: str) -> bool:
-        return any(name == pull or _undo(name, pull) for name in state.ids)
+    def _apart(self) -> dict[str, frozenset[str]]:
+        """For each pull those that do not go with it: itself, what takes it back, and the same of one block alone."""
+        return {
+            one: frozenset(other for other in self._by_id if one == other or _undo(one, other) or _same(one, other))
+            for one in self._by_id
+        }
 
-    def _apart(self, states: Sequence[_State]) -> list[_State]:
-        """The best classes to go on from, no two by the same kinds."""
+    def _nearest(self) -> list[_State]:
+        """The nearest classes that can be changed further, no two by the same pulls."""
         kept: dict[frozenset[str], _State] = {}
-        for one in sorted(states, key=lambda one: (round(self.score(one), 1), one.harm)):
-            kept.setdefault(frozenset(one.ids), one)
-        return list(kept.values())[:WIDTH]
+        for one in sorted(self.found, key=lambda one: (round(self.score(one), 1), one.harm)):
+            if len(one.pulls) < DEEPEST:
+                kept.setdefault(frozenset(one.ids), one)
+        return list(kept.values())[:GOES_ON_FROM]
+
+    def _likeliest(self, guesses: Guesses, state: _State) -> list[str]:
+        """The pulls that promise most of a class, by what they did at the start."""
+        apart = self._apart()
+        free = [name for name in guesses.seen if not any(name in apart[taken] for taken in state.ids)]
+        free = [name for name in free if name != "another_order"]
+        return sorted(free, key=lambda name: guesses.promise(name, state.values))[:PROBED_AGAIN]
 
     # -- looking --------------------------------------------------------------------------------------------------
 
     def _amounts(self, state: _State, pull: Pull) -> list[Attempt]:
         if pull.id == "another_order":
-            self.looked += ORDER_COSTS
+            longer = self.wanted[0].figure in ORDER_MATTERS and state is self.start
+            self.looked += ORDER_COSTS if longer else ORDER_AT_ONCE_COSTS
         return list(islice(pull.tries(state.plan), MOST_AMOUNTS))
 
     def _look(self, state: _State, pull: Pull, attempt: Attempt) -> _State:
-        self.looked += 1
-        made = _State(
+        return self._seen(self._moved(state, pull, attempt))
+
+    def _moved(self, state: _State, pull: Pull, attempt: Attempt) -> _State:
+        """A class after one pull more, not looked at yet."""
+        return _State(
             attempt.plan,
             (*state.pulls, pull),
             (*state.details, attempt.detail),
             state.harm + pull.harm(attempt, self.file.plan, self.known),
-            self._values(attempt.plan),
+            (),
         )
+
+    def _seen(self, state: _State) -> _State:
+        self.looked += 1
+        made = replace(state, values=self._values(state.plan))
         self.found.append(made)
         return made
 
-    def _largest(self, state: _State, pull: Pull) -> None:
+    def _probe(self, guesses: Guesses, state: _State, pull: Pull) -> None:
+        """Look at a pull's largest amount by itself."""
         attempts = self._amounts(state, pull)
         if attempts:
-            self.reaches[pull.id] = self._look(state, pull, attempts[-1]).values
+            values = self._look(state, pull, attempts[-1]).values
+            guesses.amounts[pull.id] = len(attempts)
+            guesses.harms[pull.id] = pull.harm(attempts[-1], self.file.plan, self.known)
+            guesses.learn(pull.id, 1.0, values)
 
-    def _between(self, state: _State, pull: Pull) -> None:
-        """The amount that serves best: from the one that is guessed, towards the better side."""
-        attempts = self._amounts(state, pull)
-        if not attempts:
-            return
-        last = len(attempts) - 1
-        shares = [(at + 1) / len(attempts) for at in range(len(attempts))]
-        guessed = min(range(len(attempts)), key=lambda at: (self._score(self._guess(state, pull.id, shares[at])), at))
-        scores: dict[int, float] = {}
+    def _settle_best(self, guesses: Guesses, state: _State) -> None:
+        """Look at what is likely to serve, the likeliest first, until enough of it does."""
+        quick = self.thoroughness == "quick"
+        most = QUICK_TOGETHER if quick else DEEPEST - len(state.pulls)
+        for guess in guesses.together(self._apart(), most, state.ids)[:SETTLED]:
+            if self._is_over or self._solved >= (1 if quick else ENOUGH):
+                return
+            self._settle(guesses, state, guess)
 
-        def at(place: int) -> float:
-            if place not in scores and not self._is_over:
-                scores[place] = self._exactly(self._look(state, pull, attempts[place]))
-            return scores.get(place, 1e9)
+    def _settle(self, guesses: Guesses, state: _State, guess: Guess) -> None:
+        """The amounts of some pulls together that serve best, guessed anew after each look."""
+        tried: set[tuple[Step, ...]] = set()
+        best = self.score(state)
+        for _ in range(MOST_LOOKS):
+            if self._is_over or guess.score >= best:
+                return
+            tried.add(guess.steps)
+            made = self._all_of(state, guess.steps)
+            if made is None:
+                return
+            if len(guess.steps) == 1:
+                guesses.learn(*guess.steps[0], made.values)
+            best = min(best, self.score(made))
+            if best == 0:
+                return
+            off = guesses.off(guess.steps, made.values)
+            amounts = guesses.best_amounts([pull for pull, _ in guess.steps], off)
+            other = next((one for one in amounts if one.steps not in tried), None)
+            if other is None:
+                return
+            guess = other
 
-        place, step = guessed, max(1, len(attempts) // 4)
-        at(place)
-        while step and not self._is_over:
-            sides = [one for one in (place - step, place + step) if 0 <= one <= last]
-            # where it is there already, only less of it may be better
-            if scores.get(place, 1.0) < EXACT:
-                sides = [one for one in sides if one < place]
-            better = [one for one in sides if (at(one), one) < (scores.get(place, 1e9), place)]
-            if better:
-                place = min(better, key=lambda one: (scores[one], one))
-            else:
-                step //= 2
+    def _all_of(self, state: _State, steps: Sequence[Step]) -> _State | None:
+        """A class after several pulls, each in its share of what is possible then; None where one is not."""
+        made = state
+        for name, share in sorted(steps, key=lambda step: step[0] == "another_order"):
+            pull = self._by_id[name]
+            attempts = self._amounts(made, pull)
+            if not attempts:
+                return None
+            attempt = attempts[max(0, round(share * len(attempts)) - 1)]
+            made = self._moved(made, pull, attempt)
+        return self._seen(made)
 
     def _values(self, plan: ClassPlan) -> tuple[float, ...]:
         seen = Seen(self.file.model_copy(update={"plan": plan}))
@@ -356,7 +400,12 @@ class _Search:
     # -- what is told ---------------------------------------------------------------------------------------------
 
     def caught(self) -> list[Caught]:
-        """Limits of which one alone keeps the figure from where it is aimed at."""
+        """Limits of which one alone keeps the figure from where it is aimed at: with each left aside, what is likeliest
+        to serve is looked at."""
+        for limit in self.wanted[1 : 1 + MOST_DROPPED]:
+            free = replace(self._around_start, scores=self._guesses(self.start, limit).scores)
+            for guess in free.together(self._apart(), QUICK_TOGETHER)[:LOOKED_AT_DROPPED]:
+                self._all_of(self.start, guess.steps)
         told: dict[str, Caught] = {}
         for one in sorted(self.found, key=lambda each: (self.wanted[0].miss(each.values[0]), each.harm)):
             broken = self.broken(one.values)
@@ -402,6 +451,12 @@ class _Search:
                 )
             )
         return sorted(found, key=lambda one: (not one.reached, one.harm))
+
+
+def _same(one: str, other: str) -> bool:
+    """Whether one is the other on a block alone."""
+    (here, _, at), (there, _, place) = one.partition("@"), other.partition("@")
+    return here == there and not (at and place)
 
 
 OPPOSITES = (("fewer_", "more_"), ("shorter_", "longer_"), ("no_", "add_"), ("easier_", "harder_"))

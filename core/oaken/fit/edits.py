@@ -24,7 +24,7 @@ from oaken.prescription.schemes import reshaped
 from oaken.room import Room
 
 WARM_UP_FLOOR_S, COOL_DOWN_FLOOR_S = 300, 180
-LEAST_WORK_S, LEAST_CHANGE_S, LEAST_REPS = 20, 10, 4
+LEAST_WORK_S, LEAST_TURN_S, LEAST_CHANGE_S, LEAST_REPS = 20, 10, 10, 4
 
 
 class Attempt(NamedTuple):
@@ -112,29 +112,34 @@ def longer_rest(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attem
 
 
 def shorter_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
-    """Work intervals 5 s shorter at a time, never below 20 s."""
-    longest = max((block.work_s for block in _circuits(plan) if not block.turn_s), default=0)
+    """Work intervals 5 s shorter at a time, never below 20 s; of partners about so much, in whole seconds a turn."""
+    longest = max((block.work_s for block in _circuits(plan)), default=0)
     for less in range(5, max(longest - LEAST_WORK_S, 0) + 1, 5):
         changed = _on_circuits(
             plan,
-            lambda block, less=less: (
-                {}  # type: ignore[misc]
-                if block.turn_s
-                else {"work_s": max(min(block.work_s, LEAST_WORK_S), block.work_s - less)}
-            ),
+            lambda block, less=less: _worked(block, max(min(block.work_s, LEAST_WORK_S), block.work_s - less)),  # type: ignore[misc]
         )
         yield Attempt(changed, f"work intervals {less} s shorter", less / longest)
 
 
 def longer_work(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
-    """Work intervals up to 20 s longer."""
-    longest = max((block.work_s for block in _circuits(plan) if not block.turn_s), default=0)
+    """Work intervals up to 20 s longer; of partners about so much, in whole seconds a turn."""
+    longest = max((block.work_s for block in _circuits(plan)), default=0)
     for more in range(5, 25 if longest else 0, 5):
         changed = _on_circuits(
             plan,
-            lambda block, more=more: {} if block.turn_s else {"work_s": block.work_s + more},  # type: ignore[misc]
+            lambda block, more=more: _worked(block, block.work_s + more),  # type: ignore[misc]
         )
         yield Attempt(changed, f"work intervals {more} s longer", more / longest)
+
+
+def _worked(block: CircuitBlock, work_s: int) -> dict[str, object]:
+    """A work interval of about so long: partners keep their number of turns."""
+    if not block.turn_s:
+        return {"work_s": work_s}
+    turns = block.work_s // block.turn_s
+    turn_s = max(LEAST_TURN_S, round(work_s / turns))
+    return {"work_s": turn_s * turns, "turn_s": turn_s}
 
 
 def shorter_change(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:

@@ -1,0 +1,157 @@
+"""What several changes together are likely to do: the effects that each was seen to have by itself, added up.
+
+A figure's change is added as the change of its logarithm, since most changes scale a figure; a figure near nothing adds
+as it is. Guesses order what is looked at, and nothing else: what is told has been forecast.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+Step = tuple[str, float]
+"""A pull by its id, and which share of its largest amount (over 0, to 1)."""
+
+MOST_SHARES = 8
+"""Amounts of a pull that are guessed at, evenly from small to large."""
+
+FINE = 24
+"""The same where one or two pulls are settled."""
+
+BEAM = 200
+"""Sets of changes that are built upon with one change more."""
+
+ALIKE = 3
+"""Sets of the same pulls in other amounts among them."""
+
+HARM_WEIGHS = 0.01
+"""What a point of harm weighs beside what counts as near of a figure."""
+
+
+class Guess(NamedTuple):
+    """Changes that are likely to serve: each pull with its share, the score, and the harm."""
+
+    steps: tuple[Step, ...]
+    score: float
+    harm: float
+
+
+@dataclass
+class Guesses:
+    """Effects of pulls around one class.
+
+    `start` are its values in units of the figures, `near` what counts as near of each. `scores` gives for an array of
+    values (classes × figures) how far each class is from what is wanted.
+    """
+
+    start: Array
+    near: Array
+    scores: Callable[[Array], Array]
+    amounts: dict[str, int] = field(default_factory=dict)
+    harms: dict[str, float] = field(default_factory=dict)
+    seen: dict[str, dict[float, Array]] = field(default_factory=dict)
+
+    def learn(self, pull: str, share: float, values: Sequence[float]) -> None:
+        """A class was looked at that differs from the start by this alone."""
+        self.seen.setdefault(pull, {0.0: np.zeros_like(self.start)})[share] = self._of(values) - self._of(self.start)
+
+    def move(self, steps: Sequence[Step]) -> Array:
+        """What the steps change together, in logarithms."""
+        return sum((self._effect(pull, share) for pull, share in steps), np.zeros_like(self.start))
+
+    def off(self, steps: Sequence[Step], values: Sequence[float]) -> Array:
+        """How far from what was guessed the values of a class that was looked at are, in logarithms."""
+        return self._of(values) - self._of(self.start) - self.move(steps)
+
+    def promise(self, pull: str, values: Sequence[float]) -> float:
+        """The least score that one pull promises of another class with such values."""
+        moves = np.array([self._effect(pull, share) for share in self.shares(pull)])
+        return float(self._scored(moves + self._of(values) - self._of(self.start)).min())
+
+    def best_amounts(self, pulls: Sequence[str], off: Array) -> Iterator[Guess]:
+        """The same pulls in all amounts, the likeliest first, when the guess is off by so much."""
+        shares = [self.shares(pull, FINE if len(pulls) < 3 else MOST_SHARES) for pull in pulls]
+        sizes = [len(one) for one in shares]
+        places = np.indices(sizes).reshape(len(pulls), -1)
+        moves, harms = np.tile(off, (places.shape[1], 1)), np.zeros(places.shape[1])
+        for pull, each, place in zip(pulls, shares, places, strict=True):
+            moves += np.array([self._effect(pull, share) for share in each])[place]
+            harms += np.array([self._harm(pull, share) for share in each])[place]
+        scores = self._scored(moves)
+        for at in np.argsort(scores + HARM_WEIGHS * harms, kind="stable"):
+            steps = tuple((pull, each[place[at]]) for pull, each, place in zip(pulls, shares, places, strict=True))
+            yield Guess(steps, float(scores[at]), float(harms[at]))
+
+    def together(self, apart: Mapping[str, frozenset[str]], most: int, taken: Sequence[str] = ()) -> list[Guess]:
+        """Up to `most` changes together, the likeliest set of pulls first and each set once.
+
+        `apart` names for each pull those that do not go with it; `taken` those that are in the class already.
+        """
+        options = [(pull, share) for pull in self.seen for share in self.shares(pull)]
+        options = [one for one in options if not any(one[0] in apart[other] for other in taken)]
+        if not options:
+            return []
+        moves = np.array([self._effect(*one) for one in options])
+        harms = np.array([self._harm(*one) for one in options])
+        names = list(dict.fromkeys(pull for pull, _ in options))
+        place = {name: at for at, name in enumerate(names)}
+        of = np.array([place[pull] for pull, _ in options])
+        closed = np.array([[other in apart[name] for other in names] for name in names])
+        chosen = np.arange(len(options))[:, np.newaxis]
+        found: dict[tuple[int, ...], tuple[float, Guess]] = {}
+        for depth in range(1, most + 1):
+            moved, harmed = moves[chosen].sum(axis=1), harms[chosen].sum(axis=1)
+            scores = self._scored(moved)
+            keys = scores + HARM_WEIGHS * harmed
+            kept: dict[tuple[int, ...], int] = {}
+            beam: list[int] = []
+            for at in np.argsort(keys, kind="stable"):
+                pulls = tuple(sorted(of[chosen[at]]))
+                kept[pulls] = kept.get(pulls, 0) + 1
+                if kept[pulls] == 1:
+                    steps = tuple(options[one] for one in sorted(chosen[at]))
+                    found.setdefault(pulls, (float(keys[at]), Guess(steps, float(scores[at]), float(harmed[at]))))
+                if depth == 1 or kept[pulls] <= ALIKE:
+                    beam.append(int(at))
+                if depth > 1 and len(beam) >= BEAM:
+                    break
+            if depth < most:
+                chosen = _one_more(chosen[beam], of, closed)
+                if not len(chosen):
+                    break
+        return [guess for _, guess in sorted(found.values(), key=lambda one: one[0])]
+
+    def shares(self, pull: str, most: int = MOST_SHARES) -> list[float]:
+        """The amounts of a pull that are guessed at, as shares of its largest."""
+        amounts = self.amounts[pull]
+        return [at / amounts for at in sorted({round(one) for one in np.linspace(1, amounts, min(amounts, most))})]
+
+    def _effect(self, pull: str, share: float) -> Array:
+        known = self.seen[pull]
+        shares = sorted(known)
+        columns = np.array([known[one] for one in shares])
+        return np.array([np.interp(share, shares, column) for column in columns.T])
+
+    def _harm(self, pull: str, share: float) -> float:
+        return float(self.harms[pull] * share**0.5)
+
+    def _of(self, values: Sequence[float] | Array) -> Array:
+        return np.log(np.maximum(np.asarray(values, dtype=np.float64), 0.0) + self._least)
+
+    @property
+    def _least(self) -> Array:
+        return 5 * self.near
+
+    def _scored(self, moves: Array) -> Array:
+        return self.scores(np.exp(self._of(self.start) + moves) - self._least)
+
+
+def _one_more(chosen: NDArray[np.int64], of: NDArray[np.int64], closed: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """Each set of options with one option more that goes with all of it; each set once."""
+    rows, columns = np.nonzero(~closed[of[chosen]].any(axis=1)[:, of])
+    return np.unique(np.sort(np.concatenate([chosen[rows], columns[:, np.newaxis]], axis=1), axis=1), axis=0)
