@@ -4,12 +4,11 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from oaken.aim import Aimed, Aiming, Thoroughness, TradeAxis, TradeCurve, reach, trade_off
+from oaken.aim import QUICK, WHOLE, Aimed, Aiming, Fitting, TradeAxis, TradeCurve, fit_to_slot, reach, trade_off
 from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
 from oaken.doubts import Sides, sides_of
 from oaken.first import Wanted, empty_class, first_class
-from oaken.fit import Fitting, fit_to_slot
 from oaken.fit.levels import Levelled, at_level
 from oaken.forecast import Lever, levers_of
 from oaken.notation import TextFault, read_class_noting, read_part, text_of
@@ -87,7 +86,7 @@ class AimIn(BaseModel):
     plan: ClassPlan
     aimed: Aimed
     limits: Annotated[list[Aimed], Field(max_length=6)] = []
-    thoroughness: Thoroughness = "whole"
+    thoroughness: Literal["quick", "whole"] = "whole"
 
 
 class CurveIn(BaseModel):
@@ -184,7 +183,7 @@ def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
     """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
     way, with the nearest that can be had."""
     file = keeping.searched_file_of(studio_of(request), given.plan)
-    return reach(file, given.aimed, given.limits, given.thoroughness)
+    return reach(file, given.aimed, given.limits, {"quick": QUICK, "whole": WHOLE}[given.thoroughness])
 
 
 @router.post("/aim/curve", response={200: TradeCurve, 422: Faults})

@@ -7,13 +7,13 @@ from collections.abc import Callable
 from typing import Any
 
 from making import circuit, class_document, group, person, room, sets
+from oaken.aim import fit_to_slot
 from oaken.arrange.replay import replay_class, runs_for
 from oaken.arrange.what_if import Scene, one_more, repaired, without_unit
 from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
 from oaken.catalogue import OwnEntries, catalogue
 from oaken.class_file import ClassFile, check_search, read_class
-from oaken.fit import fit_to_slot
 from oaken.forecast import forecast
 from oaken.notation import FaultyText, read_slot
 from oaken.notation import read_class as read_text

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from random import Random
 from statistics import mean, median
 
-from oaken.aim import Aimed, TradeAxis, reach, trade_off
+from oaken.aim import QUICK, Aimed, TradeAxis, reach, trade_off
 from oaken.aim.aimed import Seen
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
@@ -82,7 +82,7 @@ def test_aiming() -> None:
             for factor in factors:
                 aimed = Aimed(figure=figure, value=round(now * factor, 2))
                 limits = [] if figure == "length" else [slot]
-                first.append(seconds(lambda: reach(file, aimed, limits, "quick")))  # noqa: B023
+                first.append(seconds(lambda: reach(file, aimed, limits, QUICK)))  # noqa: B023
                 began = time.perf_counter()
                 found = reach(file, aimed, limits)
                 whole.append(time.perf_counter() - began)

@@ -19,9 +19,9 @@ from browser import chromium
 from crowd import big_class, long_class
 from django.contrib.auth import get_user_model
 from django.test import Client
+from oaken.aim import fit_to_slot
 from oaken.class_file import read_class
 from oaken.class_file.reading import load_class
-from oaken.fit import fit_to_slot
 from oaken.forecast import forecast
 from oaken.people.record import Record
 from oaken.strain import layout_strain

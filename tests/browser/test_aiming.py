@@ -51,9 +51,9 @@ def test_a_curve_is_drawn_and_a_point_of_it_taken(screen: Screen) -> None:
     screen.wait(lambda: screen.one("[data-testid=ledger]").text != before, "the ledger tells of another class")
 
 
-def test_fit_to_slot_goes_on_to_several_changes(screen: Screen) -> None:
+def test_fit_to_slot_goes_on_to_other_limits(screen: Screen) -> None:
     screen.open_class("Long carry")
     screen.press("Fit to slot")
-    screen.press("Several changes together, other limits …")
+    screen.press("Another length, other limits …")
     screen.press("Find changes")
     screen.until_text("[data-testid=aiming]", "Now 71:0")

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, sets, together
-from oaken.aim import FIGURES, Aimed, Aiming, TradeAxis, reach, trade_off
+from oaken.aim import FIGURES, QUICK, Aimed, Aiming, TradeAxis, reach, trade_off
 from oaken.aim.aimed import Seen, value_in
 from oaken.aim.kinds import pulls_of
 from oaken.basis.faults import FaultyInput
@@ -174,7 +174,7 @@ def test_a_first_proposal_is_quick_and_keeps_its_promise(
 ) -> None:
     file = example(name)
     wanted = [Aimed(**aimed), *(Aimed(**one) for one in limits)]
-    held(file, reach(file, wanted[0], wanted[1:], "quick"), wanted)
+    held(file, reach(file, wanted[0], wanted[1:], QUICK), wanted)
 
 
 def test_more_kinds_and_several_together_reach_what_one_cannot() -> None:

@@ -8,11 +8,13 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from making import circuit, class_file, group, person, room, sets, together
+from oaken.aim import fit_to_slot
+from oaken.aim.to_slot import FULL_ENOUGH_S
 from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile, read_class
 from oaken.class_file.reading import load_class
-from oaken.fit import fit_to_slot, kinds
+from oaken.fit import harm_of, kinds
 from oaken.fit.edits import ADDITIONS, CUTS
 from oaken.fit.levels import at_level
 from oaken.forecast import forecast
@@ -44,24 +46,24 @@ def example(name: str, **fields: Any) -> ClassFile:
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
-def test_over_the_slot_at_least_five_kinds_of_cut_each_with_its_true_effect(name: str) -> None:
+@pytest.mark.parametrize("minutes", [3, 10])
+def test_over_the_slot_several_ways_fit_each_with_its_true_effect(name: str, minutes: int) -> None:
     file = example(name)
-    long = forecast(file).length.value
-    file = example(name, slot_min=int(long // 60) - 4)
+    file = example(name, slot_min=int(forecast(file).length.value // 60) - minutes)
     before = forecast(file)
     fitting = fit_to_slot(file)
     assert fitting.state == "over"
-    assert len({one.kind for one in fitting.proposals}) >= 5
-    assert any(one.fits for one in fitting.proposals)
-    assert [(not one.fits, one.harm) for one in fitting.proposals] == sorted(
-        (not one.fits, one.harm) for one in fitting.proposals
-    )
+    assert fitting.difference_s == pytest.approx(before.length.value - file.plan.slot_min * 60, abs=0.1)
+    assert len(fitting.proposals) >= 2
+    assert len({one.name for one in fitting.proposals}) == len(fitting.proposals)
+    assert [one.harm for one in fitting.proposals] == sorted(one.harm for one in fitting.proposals)
     for one in fitting.proposals:
         after = forecast(file.model_copy(update={"plan": one.plan}))
         effect = one.effect
         assert effect.length_change_s == pytest.approx(after.length.value - before.length.value, abs=0.1)
         assert effect.length_change_s < 0
-        assert one.fits == (after.length.value <= file.plan.slot_min * 60)
+        assert one.reached
+        assert after.length.value <= file.plan.slot_min * 60
         assert effect.kcal_change == pytest.approx(after.figures.energy.value - before.figures.energy.value, abs=0.02)
         assert effect.work_share_change == pytest.approx(
             after.figures.work_share.value - before.figures.work_share.value, abs=0.02
@@ -75,7 +77,16 @@ def test_under_the_slot_it_is_filled_and_never_overfilled() -> None:
     assert fitting.state == "under"
     assert len(fitting.proposals) >= 4
     for one in fitting.proposals:
-        assert 0 < one.effect.length_change_s <= -fitting.difference_s
+        assert -fitting.difference_s - FULL_ENOUGH_S <= one.effect.length_change_s <= -fitting.difference_s
+
+
+def test_a_slot_that_is_far_too_short_gets_the_nearest_there_is() -> None:
+    fitting = fit_to_slot(example("stretcher-legs", slot_min=10))
+    assert fitting.proposals
+    assert not any(one.reached for one in fitting.proposals)
+    changes = [one.effect.length_change_s for one in fitting.proposals]
+    assert changes == sorted(changes)
+    assert changes[0] < -600
 
 
 def test_surely_asks_the_longest_outlook() -> None:
@@ -84,14 +95,15 @@ def test_surely_asks_the_longest_outlook() -> None:
     assert likely.state == "fits"  # 57:33 of 60
     assert surely.state == "over"  # 63 min if everything goes slowly
     best = surely.proposals[0]
-    assert best.fits
+    assert best.reached
     assert forecast(file.model_copy(update={"plan": best.plan})).length.high <= 3600
 
 
 def test_the_aim_and_the_school_of_rests_decide_what_harms_least() -> None:
     def harm(kind: str, **fields: Any) -> float:
-        fitting = fit_to_slot(example("scree-and-stairs", slot_min=48, **fields))
-        return next(one.harm for one in fitting.proposals if one.kind == kind)
+        plan = example("scree-and-stairs", **fields).plan
+        *_, largest = CUTS[kind](plan, KNOWN, example("scree-and-stairs").room_today)
+        return harm_of(kinds()[kind], largest, plan, KNOWN)
 
     assert harm("shorter_rest", aim="conditioning") < harm("shorter_rest", aim="strength")
     assert harm("fewer_rounds", aim="technique") < harm("fewer_rounds", aim="conditioning")

@@ -10,11 +10,11 @@ import simpy
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from making import class_document, crowds, rooms, set_blocks
+from oaken.aim import fit_to_slot
 from oaken.arrange.repair import repair
 from oaken.arrange.search import BlockSearch
 from oaken.arrange.trial import Floor
 from oaken.class_file import ClassFile, read_class
-from oaken.fit import fit_to_slot
 from oaken.fit.levels import at_level
 from oaken.plan import SetsBlock
 from oaken.rotation.heuristic import quick_rotation

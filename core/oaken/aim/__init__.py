@@ -2,20 +2,26 @@
 
 from oaken.aim.aimed import FIGURES, Aimed, AimedFigure, contradictions
 from oaken.aim.curve import TradeAxis, TradeCurve, TradePoint, trade_off
-from oaken.aim.search import Aiming, Caught, Reached, Thoroughness, reach
+from oaken.aim.reaching import Aiming, Caught, Reached, reach
+from oaken.aim.search import QUICK, WHOLE, Effort
+from oaken.aim.to_slot import Fitting, fit_to_slot
 
 __all__ = [
     "FIGURES",
+    "QUICK",
+    "WHOLE",
     "Aimed",
     "AimedFigure",
     "Aiming",
     "Caught",
+    "Effort",
+    "Fitting",
     "Reached",
-    "Thoroughness",
     "TradeAxis",
     "TradeCurve",
     "TradePoint",
     "contradictions",
+    "fit_to_slot",
     "reach",
     "trade_off",
 ]

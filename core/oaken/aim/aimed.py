@@ -14,16 +14,16 @@ from pydantic import Field, model_validator
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.class_file import ClassFile
-from oaken.fit import class_seconds
 from oaken.forecast import chance_inside, likely_figures
 from oaken.people import Closed, Level
 from oaken.report import Figures, Forecast
 from oaken.strain import CarriedOut, carry_out
-from oaken.timeline import Outlook
+from oaken.timeline import Circumstances, Outlook, blocks_at, lengths
 
 Figure = Literal[
-    "length", "chance_inside", "work_share", "load_per_minute", "sets_per_minute", "heart_mean", "vigorous_or_more",
-    "impulse", "zone_sum", "session_effort", "energy", "volume_load", "time_under_tension", "muscle", "waiting",
+    "length", "longest", "chance_inside", "work_share", "load_per_minute", "sets_per_minute", "heart_mean",
+    "vigorous_or_more", "impulse", "zone_sum", "session_effort", "energy", "volume_load", "time_under_tension",
+    "muscle", "waiting",
 ]  # fmt: skip
 Want = Literal["about", "at_least", "at_most"]
 
@@ -39,6 +39,7 @@ class AimedFigure(NamedTuple):
 
 FIGURES: dict[Figure, AimedFigure] = {
     "length": AimedFigure("length", "s", 0.0, 30.0),
+    "longest": AimedFigure("length if all goes slowly", "s", 0.0, 30.0),
     "chance_inside": AimedFigure("chance to end inside the slot", "%", 0.0, 3.0),
     "work_share": AimedFigure("work ÷ total", "%", 0.0, 0.5),
     "load_per_minute": AimedFigure("load ÷ minute", "kg/min", 0.03, 0.0),
@@ -117,18 +118,21 @@ class Seen:
     def figures(self) -> list[Figures]:
         return likely_figures(self.carried, self.file.participants)
 
-    @property
-    def length_s(self) -> float:
-        return self.carried.timeline.length_s
+    def length_s(self, outlook: Outlook = Outlook.EXPECTED) -> float:
+        """How long the class is in an outlook."""
+        file = self.file
+        around = Circumstances.of(file.room_today, file.participants, file.catalogue(), file.plan.wishes())
+        return lengths(file.plan, blocks_at(file.plan, around), outlook).class_s
 
     def value(self, aimed: Aimed) -> float | None:
         """The figure that is aimed at; None where it does not apply to anybody it is about."""
         if aimed.figure == "length":
-            return self.length_s
+            return self.length_s()
+        if aimed.figure == "longest":
+            return self.length_s(Outlook.LONGEST)
         if aimed.figure == "chance_inside":
-            around = self.carried.circumstances
-            low, high = (class_seconds(self.file.plan, around, one) for one in (Outlook.SHORTEST, Outlook.LONGEST))
-            length = Estimate.between(self.length_s, low, high, "s", "time.sum")
+            low, high = self.length_s(Outlook.SHORTEST), self.length_s(Outlook.LONGEST)
+            length = Estimate.between(self.length_s(), low, high, "s", "time.sum")
             return chance_inside(length, self.file.plan.slot_min * 60).value
         chosen = [at for at, one in enumerate(self.file.participants) if _is_meant(aimed, one.id, one.level)]
         if aimed.figure == "muscle":
@@ -142,6 +146,8 @@ def value_in(told: Forecast, aimed: Aimed, file: ClassFile) -> float | None:
     """The same figure as the forecast says it."""
     if aimed.figure == "length":
         return told.length.value
+    if aimed.figure == "longest":
+        return told.length.high
     if aimed.figure == "chance_inside":
         return told.chance_inside.value
     if aimed.figure == "muscle" and aimed.person is None and aimed.level is None:

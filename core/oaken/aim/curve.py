@@ -12,7 +12,7 @@ from oaken.aim.aimed import FIGURES, Aimed, Figure, Seen, check_aimed
 from oaken.aim.kinds import Pull, pulls_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.class_file import ClassFile
-from oaken.fit.edits import Attempt
+from oaken.fit import Attempt
 from oaken.people import Closed, Level
 from oaken.plan import ClassPlan
 

@@ -153,5 +153,6 @@ class Guesses:
 
 def _one_more(chosen: NDArray[np.int64], of: NDArray[np.int64], closed: NDArray[np.bool_]) -> NDArray[np.int64]:
     """Each set of options with one option more that goes with all of it; each set once."""
-    rows, columns = np.nonzero(~closed[of[chosen]].any(axis=1)[:, of])
+    free = np.logical_not(np.any(closed[of[chosen]], axis=1, keepdims=True)[:, 0, of])
+    rows, columns = np.nonzero(free)
     return np.unique(np.sort(np.concatenate([chosen[rows], columns[:, np.newaxis]], axis=1), axis=1), axis=0)

@@ -7,14 +7,14 @@ import json
 from collections.abc import Callable, Iterator
 from functools import cache, partial
 from importlib.resources import files
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from oaken.arrange.search import BlockSearch
 from oaken.basis.words import counted
 from oaken.catalogue import Catalogue, Exercise
 from oaken.class_file import ClassFile
-from oaken.fit.edits import ADDITIONS, CUTS, Attempt, Tries
-from oaken.fit.to_slot import Kind, harm_of, kinds
+from oaken.fit import Attempt, Kind, harm_of, kinds
+from oaken.fit.edits import ADDITIONS, CUTS, Tries
 from oaken.people.conditions import kind_to
 from oaken.plan import AnyPart, Block, CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station
 from oaken.plan.changes import on_blocks, on_sets, scaled_rests, swap, with_segments
@@ -33,7 +33,7 @@ BLOCK_KINDS = (
     "fewer_rounds", "more_rounds", "fewer_sets", "more_sets", "shorter_rest", "longer_rest", "shorter_work",
     "longer_work", "shorter_change", "fewer_reps", "more_reps",
 )  # fmt: skip
-"""Kinds that are also tried on one block of the main part alone."""
+"""Kinds that are also tried on one block of the main part alone, where they change several."""
 
 
 class Pull(NamedTuple):
@@ -52,8 +52,19 @@ class Pull(NamedTuple):
 @cache
 def own_kinds() -> dict[str, Kind]:
     """The kinds that are only known here."""
-    raw = json.loads(files("oaken.aim").joinpath("kinds.json").read_text(encoding="utf-8"))
-    return {row["id"]: Kind.model_validate(row) for row in raw["kinds"]}
+    return {row["id"]: Kind.model_validate(row) for row in _data()["kinds"]}
+
+
+def usually(figure: str) -> list[str]:
+    """The kinds that serve a figure most often, by id."""
+    told: dict[str, list[str]] = _data()["usually"]
+    return told.get(figure, told["otherwise"])
+
+
+@cache
+def _data() -> dict[str, Any]:
+    raw: dict[str, Any] = json.loads(files("oaken.aim").joinpath("kinds.json").read_text(encoding="utf-8"))
+    return raw
 
 
 def pulls_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Pull]:
@@ -85,15 +96,15 @@ def pulls_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Pull]:
         "another_order": partial(_another_order, file, orders_at_once),
     }
     found = [Pull(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
-    main = [at for at, counts in enumerate(file.plan.main_part()) if counts]
-    if len(main) > 1:
-        for at in main:
-            block = file.plan.blocks[at]
-            for name in BLOCK_KINDS:
-                title = f"{named[name].name} in “{block.name}”"
-                found.append(
-                    Pull(f"{name}@{block.id}", named[name], title, partial(_of_block, of_plan[name], block.id))
-                )
+    main = [block for block, counts in zip(file.plan.blocks, file.plan.main_part(), strict=True) if counts]
+    for name in BLOCK_KINDS:
+        alone = [
+            Pull(f"{name}@{block.id}", named[name], f"{named[name].name} in “{block.name}”", tries)
+            for block in main
+            for tries in [partial(_of_block, of_plan[name], block.id)]
+            if next(tries(file.plan), None) is not None
+        ]
+        found += alone if len(alone) > 1 else []
     return found
 
 

@@ -155,6 +155,7 @@ def _waits(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
                     f"up to {seconds // 60}:{seconds % 60:02d}, mostly for the {slot.exercise.name.lower()}",
                     safer="another order of the visits, one group more, or another exercise in its place",
                     fix=Fix(label="Find a better rotation", change=MakeRotation(block=block.id)),
+                    about="waiting",
                 )
             )
     return found

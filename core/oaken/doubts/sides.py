@@ -72,10 +72,9 @@ class Sides(BaseModel):
 def sides_of(file: ClassFile) -> Sides:
     """Every side that this class has. The file must have been checked."""
     planned = forecast(file)
-    known: set[tuple[str, str]] = {(one.severity, one.message) for one in planned.cautions}
-    found = [_side("planned", "As planned", "", file, planned, known)]
+    found = [_side("planned", "As planned", "", file, planned, planned)]
     for name, title, what, other in _others(file, planned):
-        found.append(_side(name, title, what, other, forecast(other), known))
+        found.append(_side(name, title, what, other, forecast(other), planned))
     return Sides(slot_s=planned.slot_s, sides=found)
 
 
@@ -191,13 +190,13 @@ def _all_beginners(file: ClassFile) -> ClassFile:
     return file.model_copy(update={"plan": plan, "people": [beginner(one) for one in file.people]})
 
 
-def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, known: set[tuple[str, str]]) -> Side:
+def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, planned: Forecast) -> Side:
     waits = [
         sum(step.seconds for step in one.path.stretches(told.length.value) if step.doing == Doing.WAIT)
         for one in told.people
     ]
     figures = told.figures
-    new = [one for one in told.cautions if one.severity != "note" and (one.severity, one.message) not in known]
+    new = told.cautions_beyond(planned)
     return Side(
         id=name,
         name=title,

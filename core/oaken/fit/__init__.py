@@ -1,14 +1,18 @@
-"""A class fitted to its slot, and its beginner and advanced versions: what is tried, what each change does."""
+"""Changes of a class: what is tried, what each kind costs the aim and does to the figures, and other levels."""
 
+from oaken.fit.edits import Attempt
+from oaken.fit.effect import Effect, MuscleChange, effect_of
+from oaken.fit.kinds import Kind, harm_of, kinds
 from oaken.fit.levels import Levelled, at_level
-from oaken.fit.to_slot import Fitting, Proposal, class_seconds, fit_to_slot, kinds
 
 __all__ = [
-    "Fitting",
+    "Attempt",
+    "Effect",
+    "Kind",
     "Levelled",
-    "Proposal",
+    "MuscleChange",
     "at_level",
-    "class_seconds",
-    "fit_to_slot",
+    "effect_of",
+    "harm_of",
     "kinds",
 ]

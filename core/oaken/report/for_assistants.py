@@ -125,7 +125,7 @@ class OpenForecast(Open):
     minutes_by_class: None = None
 
 
-OPEN_SUBJECTS = ("plan", "warmth", "house")
+OPEN_SUBJECTS = ("plan", "waiting", "warmth", "house")
 """What cautions may be about that assistants read, unless they are marked as telling of somebody's health."""
 
 

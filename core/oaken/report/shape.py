@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from typing import Literal, NamedTuple
 
@@ -14,7 +15,7 @@ from oaken.physiology.heat import Heat
 from oaken.plan.changes import Change
 
 Severity = Literal["clash", "caution", "note"]
-Subject = Literal["plan", "warmth", "house", "heart", "careful", "medication"]
+Subject = Literal["plan", "waiting", "warmth", "house", "heart", "careful", "medication"]
 
 
 class Figures(BaseModel):
@@ -203,6 +204,16 @@ class Caution(BaseModel):
     condition: Condition | None = None
     health: bool = False
 
+    @property
+    def gist(self) -> tuple[Severity, str]:
+        """What it says but for its numbers, of waiting but for where: so it is known again in another plan."""
+        said = (
+            f"waiting in block {self.block}"
+            if self.about == "waiting"
+            else re.sub(r"[0-9][0-9.:,]*", "#", self.message)
+        )
+        return self.severity, said
+
 
 class MuscleShare(BaseModel):
     """Seconds of tension of a muscle, mean per person: as prime mover (also block by block), and as helper."""
@@ -261,3 +272,8 @@ class Forecast(BaseModel):
     cautions: list[Caution]
     stop_signs: str
     heat: Heat | None
+
+    def cautions_beyond(self, before: Forecast) -> list[Caution]:
+        """Clashes and cautions that another forecast, of the same class before a change, had not."""
+        then = {one.gist for one in before.cautions}
+        return [one for one in self.cautions if one.severity != "note" and one.gist not in then]

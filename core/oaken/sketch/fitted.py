@@ -8,12 +8,11 @@ from typing import NamedTuple
 
 from oaken.arrange.search import BlockSearch
 from oaken.class_file import ClassFile
-from oaken.fit import class_seconds
 from oaken.forecast.build import CERTAINTY
 from oaken.plan import Block, ClassPlan, SetsBlock
 from oaken.sketch.composed import STEP_S, Dose, Frame, class_of
 from oaken.sketch.pool import Choice
-from oaken.timeline import BlockAt, Circumstances, Outlook
+from oaken.timeline import BlockAt, Circumstances, Outlook, blocks_at, lengths
 from oaken.timeline.layout import block_length
 from oaken.timeline.lineup import line_up
 
@@ -124,7 +123,7 @@ class Fitter:
 
     def seconds(self, plan: ClassPlan, outlook: Outlook) -> float:
         """How long the class is."""
-        return class_seconds(plan, self.around, outlook)
+        return lengths(plan, blocks_at(plan, self.around), outlook).class_s
 
     def _with_rotation(self, block: SetsBlock) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s

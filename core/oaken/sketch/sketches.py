@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from oaken.aim import FIGURES, Aimed, contradictions, reach
+from oaken.aim import FIGURES, QUICK, Aimed, contradictions, reach
 from oaken.aim.aimed import Seen, value_in
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.words import counted, plural
@@ -316,7 +316,7 @@ class _Sketcher:
             if value is None or aimed.miss(value) == 0:
                 continue
             limits = [slot, *(one for one in self.sought.wanted if one is not aimed)]
-            found = reach(file, aimed, limits, "quick")
+            found = reach(file, aimed, limits, QUICK)
             best = next((one for one in found.proposals if one.reached and not one.new_cautions), None)
             if best is not None:
                 plan = best.plan

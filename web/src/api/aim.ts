@@ -4,6 +4,7 @@ import type { components } from "./schema";
 export type Aimed = components["schemas"]["Aimed"];
 export type Aiming = components["schemas"]["Aiming"];
 export type Reached = Aiming["proposals"][number];
+export type Caught = Aiming["caught"][number];
 export type Axis = components["schemas"]["TradeAxis"];
 export type Curve = components["schemas"]["TradeCurve"];
 export type CurvePoint = Curve["points"][number];

@@ -3268,7 +3268,7 @@ export interface components {
              * Figure
              * @enum {string}
              */
-            figure: "length" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
+            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
             /** Level */
             level?: ("beginner" | "standard" | "advanced") | null;
             /** Muscle */
@@ -3817,7 +3817,7 @@ export interface components {
              * @default plan
              * @enum {string}
              */
-            about: "plan" | "warmth" | "house" | "heart" | "careful" | "medication";
+            about: "plan" | "waiting" | "warmth" | "house" | "heart" | "careful" | "medication";
             /** Block */
             block: number;
             /** Condition */
@@ -4671,6 +4671,8 @@ export interface components {
             sets_per_minute_change: number;
             /** Vigorous Min Change */
             vigorous_min_change: number | null;
+            /** Waiting Change S */
+            waiting_change_s: number;
             /** Work Share */
             work_share: number;
             /** Work Share Change */
@@ -5255,13 +5257,16 @@ export interface components {
         };
         /**
          * Fitting
-         * @description How a class stands to its slot, and what could be done, least harm first; those that fit before the others.
+         * @description How a class stands to its slot, in seconds over it, and what could be done, least harm first; where nothing
+         *     fits, what comes nearest and what stands in the way. With `surely` the longest outlook has to fit.
          */
         Fitting: {
+            /** Caught */
+            caught: components["schemas"]["Caught"][];
             /** Difference S */
             difference_s: number;
             /** Proposals */
-            proposals: components["schemas"]["Proposal"][];
+            proposals: components["schemas"]["Reached"][];
             /**
              * State
              * @enum {string}
@@ -7746,26 +7751,6 @@ export interface components {
             person: string;
         };
         /**
-         * Proposal
-         * @description One change, ready to be applied: `plan` is the class with it. `harm` is 0 to 100, less is better.
-         */
-        Proposal: {
-            /** Detail */
-            detail: string;
-            effect: components["schemas"]["Effect"];
-            /** Fits */
-            fits: boolean;
-            /** Harm */
-            harm: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            plan: components["schemas"]["ClassPlan"];
-            /** Why */
-            why: string;
-        };
-        /**
          * Question
          * @description A question practitioners answer differently. `why_default` justifies the default; `effect` says what it does.
          */
@@ -10125,7 +10110,7 @@ export interface components {
              * Figure
              * @enum {string}
              */
-            figure: "length" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
+            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
             /** Level */
             level?: ("beginner" | "standard" | "advanced") | null;
             /** Muscle */

@@ -1,7 +1,7 @@
 import { Plus, Spline } from "lucide-react";
 import { useState } from "react";
 
-import type { Aimed, Aiming, Reached } from "../api/aim";
+import type { Aimed, Aiming } from "../api/aim";
 import type { Plan } from "../api/client";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
@@ -10,7 +10,7 @@ import { clock, figure } from "../shared/format";
 import { Refused } from "../shared/Refused";
 import { AIMED, AimLine, meant, typed, type Row } from "./AimLine";
 import { CurveDialog } from "./CurveDialog";
-import { Proposed } from "./Proposed";
+import { Proposals } from "./Proposals";
 import { useReach } from "./useReach";
 
 type Props = {
@@ -129,46 +129,7 @@ function Told({ told, still, figure: id, onApply }: ToldProps) {
               ? `Now ${said(told.before)}.`
               : `Now ${said(told.before)}. Nothing that was tried brings it nearer without breaking a limit.`}
       </p>
-      {told.caught.map((one) => (
-        <p key={one.limit} className="mt-1 text-sm text-accent">
-          ▲ In the way: {one.limit}. Without it “{one.name}” would bring it to {said(one.value)}.
-        </p>
-      ))}
-      <ol className="mt-2 divide-y divide-base-300">
-        {told.proposals.map((one) => (
-          <Brought key={one.name + one.detail} one={one} said={said} onApply={onApply} />
-        ))}
-      </ol>
-      <p className="faint mt-3 text-xs">
-        Harm is a ranking from the class’s aim and how much changes, 0 to 100 (common practice, no source). Every figure
-        is the forecast of the changed class.
-      </p>
+      <Proposals proposals={told.proposals} caught={told.caught} said={said} onApply={onApply} />
     </div>
-  );
-}
-
-type BroughtProps = { one: Reached; said: (value: number) => string; onApply: (plan: Plan) => void };
-
-function Brought({ one, said, onApply }: BroughtProps) {
-  return (
-    <Proposed plan={one.plan} harm={one.harm} effect={one.effect} onApply={onApply}>
-      <strong>{one.name}</strong>{" "}
-      <span className={`text-sm ${one.reached ? "" : "text-accent"}`}>
-        {one.reached ? "✓" : "▲"} {said(one.value)}
-      </span>
-      <div className="text-sm">
-        {one.detail} <span className="faint">({one.why})</span>
-      </div>
-      {one.broken.map((limit) => (
-        <p key={limit} className="text-sm text-accent">
-          ▲ does not hold: {limit}
-        </p>
-      ))}
-      {one.new_cautions.map((caution) => (
-        <p key={caution} className="text-sm text-accent">
-          ▲ new: {caution}
-        </p>
-      ))}
-    </Proposed>
   );
 }

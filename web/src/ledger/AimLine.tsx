@@ -7,6 +7,7 @@ import { Pick } from "../shared/Pick";
 /** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
 export const AIMED: [Aimed["figure"], string, string, number][] = [
   ["length", "Length", "min", 60],
+  ["longest", "Length if all goes slowly", "min", 60],
   ["chance_inside", "Chance to end inside", "%", 1],
   ["work_share", "Work ÷ total", "%", 1],
   ["load_per_minute", "Load ÷ minute", "kg/min", 1],

@@ -1,8 +1,8 @@
-import type { Proposal } from "../api/client";
+import type { Reached } from "../api/aim";
 import { clock, figure } from "../shared/format";
 
 /** What a change does to each figure. */
-export function Effects({ effect }: { effect: Proposal["effect"] }) {
+export function Effects({ effect }: { effect: Reached["effect"] }) {
   const seconds = `${effect.length_change_s < 0 ? "−" : "+"}${clock(Math.abs(effect.length_change_s))}`;
   const muscles = effect.muscles.slice(0, 3).map((muscle) => {
     const sign = muscle.change_s < 0 ? "−" : "+";
@@ -20,6 +20,12 @@ export function Effects({ effect }: { effect: Proposal["effect"] }) {
       )}
       {effect.vigorous_min_change != null && (
         <Effect name="vigorous" value={`${signed(effect.vigorous_min_change)} min`} />
+      )}
+      {Math.abs(effect.waiting_change_s) >= 5 && (
+        <Effect
+          name="waiting each"
+          value={`${effect.waiting_change_s < 0 ? "−" : "+"}${clock(Math.abs(effect.waiting_change_s))}`}
+        />
       )}
       <Effect name="energy" value={`${signed(effect.kcal_change)} kcal`} />
       {muscles.length > 0 && <Effect name="under tension" value={muscles.join(", ")} />}

@@ -1,12 +1,12 @@
 import { useState } from "react";
 
-import type { Plan, Proposal } from "../api/client";
+import type { Plan } from "../api/client";
 import { useFitting } from "../api/queries";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
-import { Proposed } from "./Proposed";
+import { Proposals } from "./Proposals";
 
 type Props = { plan: Plan; edit: Draft["edit"]; onClose: () => void; onAim: () => void };
 
@@ -44,47 +44,29 @@ export function FitDialog({ plan, edit, onClose, onAim }: Props) {
         </p>
       )}
       {fitting.isPending && !fitting.isError && <div className="skeleton mt-3 h-48 w-full" />}
-      {data && (
-        <ol
-          className={`mt-3 divide-y divide-base-300 ${fitting.isPlaceholderData ? "opacity-50" : ""}`}
-          data-testid="proposals"
-        >
-          {data.proposals.map((one) => (
-            <ProposalRow
-              key={one.kind}
-              one={one}
-              over={data.state === "over"}
-              onApply={(next) => {
-                edit(replacePlan(next));
-                onClose();
-              }}
-            />
-          ))}
-        </ol>
+      {data && data.state !== "fits" && (
+        <div className={fitting.isPlaceholderData ? "opacity-50" : ""}>
+          {!data.proposals.some((one) => one.reached) && (
+            <p className="mt-2 text-accent">
+              {data.proposals.length
+                ? "▲ Nothing that was tried fits without a clash; these come nearest."
+                : "▲ Nothing that was tried brings it nearer."}
+            </p>
+          )}
+          <Proposals
+            proposals={data.proposals}
+            caught={data.caught}
+            said={(value) => `${clock(value)} min:s`}
+            onApply={(next) => {
+              edit(replacePlan(next));
+              onClose();
+            }}
+          />
+        </div>
       )}
       <button type="button" className="btn btn-sm mt-3" onClick={onAim}>
-        Several changes together, other limits …
+        Another length, other limits …
       </button>
-      <p className="faint mt-3 text-xs">
-        Harm is a ranking from the class's aim and how much changes, 0 to 100 (common practice, no source). The figures
-        are forecasts of the changed class.
-      </p>
     </Dialog>
-  );
-}
-
-function ProposalRow({ one, over, onApply }: { one: Proposal; over: boolean; onApply: (plan: Plan) => void }) {
-  return (
-    <Proposed kind={one.kind} plan={one.plan} harm={one.harm} effect={one.effect} onApply={onApply}>
-      <strong>{one.name}</strong>{" "}
-      {over && (
-        <span className={`text-sm ${one.fits ? "" : "text-accent"}`}>
-          {one.fits ? "✓ fits" : "▲ helps, does not fit alone"}
-        </span>
-      )}
-      <div className="text-sm">
-        {one.detail} <span className="faint">({one.why})</span>
-      </div>
-    </Proposed>
   );
 }

@@ -1,0 +1,48 @@
+"""Fit a class to its slot: its length aimed at the slot, with every change the search knows."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oaken.aim.aimed import Aimed, Figure, Seen
+from oaken.aim.reaching import Caught, Reached, reach
+from oaken.aim.search import Effort
+from oaken.class_file import ClassFile
+
+FULL_ENOUGH_S = 150
+"""A class that ends this close before its slot's end needs nothing added."""
+
+TO_SLOT = Effort(looked=240, kinds=1000, together=3, enough=14, finalists=10, shown=8)
+"""Lengths alone are soon looked at, and a slot has many ways."""
+
+
+class Fitting(BaseModel):
+    """How a class stands to its slot, in seconds over it, and what could be done, least harm first; where nothing
+    fits, what comes nearest and what stands in the way. With `surely` the longest outlook has to fit."""
+
+    state: Literal["over", "under", "fits"]
+    difference_s: float
+    surely: bool
+    proposals: list[Reached]
+    caught: list[Caught]
+
+
+def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
+    """Changes that bring a class into its slot, or fill it without going over; of the expected length, or of the
+    longest. The file must have been checked, and small enough to be tried many times over."""
+    figure: Figure = "longest" if surely else "length"
+    slot_s = file.plan.slot_min * 60.0
+    inside = Aimed(figure=figure, want="at_most", value=slot_s)
+    length = Seen(file).value(inside)
+    assert length is not None
+    over = length - slot_s
+    if over > 0:
+        told = reach(file, inside, [], TO_SLOT)
+        return Fitting(state="over", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)
+    if -over <= FULL_ENOUGH_S:
+        return Fitting(state="fits", difference_s=over, surely=surely, proposals=[], caught=[])
+    full = Aimed(figure=figure, want="at_least", value=max(0.0, slot_s - FULL_ENOUGH_S))
+    told = reach(file, full, [inside], TO_SLOT)
+    return Fitting(state="under", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)
