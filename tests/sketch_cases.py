@@ -71,10 +71,10 @@ def a_crowd(chance: Random, many: int) -> list[Person]:
     return found
 
 
-def a_case(number: int) -> Case:
-    """Case `number`: every third is of stations, and they hold from 4 to 24 people in 30 to 75 min."""
+def a_case(number: int, many: int | None = None) -> Case:
+    """Case `number`: a manner after the other, from 4 to 24 people or as many as are wanted, 30 to 75 min."""
     chance = Random(f"sketch {number}")
-    room, people = a_room(chance), a_crowd(chance, chance.choice([4, 6, 8, 10, 12, 14, 16, 18, 20, 24]))
+    room, people = a_room(chance), a_crowd(chance, many or chance.choice([4, 6, 8, 10, 12, 14, 16, 18, 20, 24]))
     sought = Sought.model_validate(
         {
             "room": room.id, "people": [one.id for one in people], "slot_min": chance.choice([30, 45, 50, 60, 75]),

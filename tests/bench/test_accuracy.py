@@ -6,7 +6,7 @@ import sys
 
 import numpy as np
 from places import ROOT
-from test_speed_and_size import show
+from showing import show
 
 sys.path.insert(0, str(ROOT / "tools"))
 

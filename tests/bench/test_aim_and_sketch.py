@@ -4,12 +4,13 @@ the first one that fits."""
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from random import Random
 from statistics import mean, median
 
+import pytest
 from oaken.aim import QUICK, Aimed, TradeAxis, reach, trade_off
-from oaken.aim.aimed import Seen
+from oaken.aim.aimed import Figure, Seen
 from oaken.class_file import ClassFile
 from oaken.class_file.reading import load_class
 from oaken.first import Wanted, first_class
@@ -20,14 +21,21 @@ from oaken.sketch import Sketch, sketch
 from oaken.sketch.sought import choosing, target_of
 from oaken.sketch.weighed import Weighed, weighed
 from places import ROOT
+from showing import show
 from sketch_cases import Case, a_case
 from sketch_checker import faults_of
-from test_speed_and_size import show
 
 CASES = range(40)
 EXAMPLES = ("stretcher-legs", "machine-pairs", "scree-and-stairs", "long-carry")
-SCALES = {"energy": (0.85, 1.15), "heart_mean": (0.95, 1.05), "work_share": (0.88, 1.12), "length": (0.9, 1.08),
-          "vigorous_or_more": (0.6, 1.4), "volume_load": (0.85, 1.15)}  # fmt: skip
+SMALL, LARGE = ((2, 4), (3, 12), (5, 8), (6, 10), (10, 12), (14, 8)), ((0, 24), (4, 24), (9, 30), (13, 40))
+"""Generated rooms and groups for aiming: the number of the case, and for how many people."""
+
+ABOUT: dict[Figure, tuple[float, float]] = {
+    "energy": (0.85, 1.15), "heart_mean": (0.95, 1.05), "work_share": (0.88, 1.12), "length": (0.9, 1.08),
+    "vigorous_or_more": (0.6, 1.4), "volume_load": (0.85, 1.15), "time_under_tension": (0.85, 1.15),
+    "impulse": (0.8, 1.2), "load_per_minute": (0.85, 1.15),
+}  # fmt: skip
+"""What a figure is aimed at, as a share of what it is."""
 
 
 def example(name: str) -> ClassFile:
@@ -68,34 +76,69 @@ def _rested(block: SetsBlock, more: int) -> SetsBlock:
     return block.model_copy(update={"groups": groups})
 
 
-def test_aiming() -> None:
-    first, whole, there, promised = [], [], 0, []
-    targets = 0
-    for name in EXAMPLES:
-        file = example(name)
-        told = forecast(file)
-        slot = Aimed(figure="length", want="at_most", value=max(told.length.value, file.plan.slot_min * 60) + 60)
-        for figure, factors in SCALES.items():
-            now = Seen(file).value(Aimed(figure=figure, value=1))
-            if not now:
-                continue
-            for factor in factors:
-                aimed = Aimed(figure=figure, value=round(now * factor, 2))
-                limits = [] if figure == "length" else [slot]
-                first.append(seconds(lambda: reach(file, aimed, limits, QUICK)))  # noqa: B023
-                began = time.perf_counter()
-                found = reach(file, aimed, limits)
-                whole.append(time.perf_counter() - began)
-                targets += 1
-                best = next((one for one in found.proposals if one.reached), None)
-                there += best is not None or found.reached_already
-                if best is not None:
-                    after = Seen(file.model_copy(update={"plan": best.plan})).value(aimed)
-                    promised.append(abs((after or 0.0) - best.value) / aimed.near)
-    show("first proposal for 8 to 12 people, median", median(first), "s", 0.3)
-    show("all proposals for 8 to 12 people, median", median(whole), "s", 2.0)
-    show("targets that no proposal reaches", 100 * (1 - there / targets), "%", 10)
-    show("promise beside the forecast, worst, in what counts as near", max(promised), "", 1.0)
+def targets(file: ClassFile) -> Iterator[tuple[Aimed, list[Aimed]]]:
+    """What a class is asked for: each figure somewhat less and more, a third less waiting, more of a muscle, fewer hard
+    minutes for a level; while the slot is kept."""
+    told = forecast(file)
+    slot = Aimed(figure="length", want="at_most", value=max(told.length.value, file.plan.slot_min * 60) + 60)
+
+    def now(aimed: Aimed) -> float:
+        return Seen(file).value(aimed) or 0.0
+
+    for figure, shares in ABOUT.items():
+        there = now(Aimed(figure=figure, value=1))
+        for share in shares if there else ():
+            yield Aimed(figure=figure, value=round(there * share, 2)), [] if figure == "length" else [slot]
+    muscle = max(told.muscles, key=lambda one: one.prime_s)
+    less = [Aimed(figure="waiting", want="at_most", value=0)]
+    less += [
+        Aimed(figure="vigorous_or_more", want="at_most", value=0, level=level) for level in ("beginner", "advanced")
+    ]
+    for aimed, worth in zip(less, (60, 3, 3), strict=True):
+        if now(aimed) > worth:
+            yield aimed.model_copy(update={"value": round(0.7 * now(aimed), 1)}), [slot]
+    value = round(1.15 * muscle.prime_s)
+    yield Aimed(figure="muscle", muscle=muscle.muscle, want="at_least", value=value), [slot]
+
+
+def sketched(number: int, many: int) -> ClassFile:
+    """A class for a generated room and group."""
+    case = a_case(number, many)
+    told = sketch(case.sought, case.file, case.number)
+    assert told.sketch is not None
+    return case.file.model_copy(update={"plan": told.sketch.plan})
+
+
+@pytest.mark.parametrize("crowd", ["up to 12", "24 to 40"])
+def test_aiming(crowd: str) -> None:
+    small = crowd == "up to 12"
+    files = [example(name) for name in EXAMPLES] if small else []
+    files += [sketched(*one) for one in (SMALL if small else LARGE)]
+    first, whole, apart = [], [], []
+    asked = missed = unsaid = 0
+    for file in files:
+        for aimed, limits in targets(file):
+            began = time.perf_counter()
+            reach(file, aimed, limits, QUICK)
+            first.append(time.perf_counter() - began)
+            began = time.perf_counter()
+            found = reach(file, aimed, limits)
+            whole.append(time.perf_counter() - began)
+            asked += 1
+            best = next((one for one in found.proposals if one.reached), None)
+            if best is not None:
+                after = Seen(file.model_copy(update={"plan": best.plan})).value(aimed)
+                apart.append(abs((after or 0.0) - best.value) / max(aimed.near, 1e-9))
+            elif not found.reached_already:
+                missed += 1
+                unsaid += not found.caught
+    people = f"for {crowd} people"
+    show(f"first proposal {people}, median", median(first), "s", 0.3 if small else 0.6)
+    show(f"all proposals {people}, median", median(whole), "s", 1.5 if small else 2.5)
+    show(f"all proposals {people}, slowest", max(whole), "s", 5)
+    show(f"of {asked} targets {people} not reached", 100 * missed / asked, "%", 10 if small else 20)
+    show(f"of these, nothing named that stands in the way {people}", unsaid, "", 0)
+    show(f"figures of the search beside the forecast {people}, worst, in what counts as near", max(apart), "", 0.5)
 
 
 def test_a_curve_of_twelve_points() -> None:

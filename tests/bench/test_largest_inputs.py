@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from apart import cost_of
 from largest import ALLOWED
-from test_speed_and_size import show
+from showing import show
 
 
 @pytest.mark.parametrize("name", ALLOWED)

@@ -24,8 +24,8 @@ from oaken.paper.pdf import draw
 from oaken.recordings import read_recording
 from places import ROOT
 from planning.models import PlannedClass
+from showing import show
 from studio.models import Member, Studio
-from test_speed_and_size import show
 from test_year_of_logs import year  # noqa: F401 — a fixture
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)

@@ -30,13 +30,9 @@ from people.keeping import add
 from places import ROOT
 from screen import Screen
 from serving import serving, signed_in
+from showing import show
 from studio.models import Member, Studio
 from studio.rooms import create_room
-
-
-def show(name: str, value: float, unit: str, goal: float) -> None:
-    """Print one figure."""
-    print(f"{name}: {value:.1f} {unit} (goal ≤ {goal:g} {unit})")
 
 
 def milliseconds(benchmark: Any, work: Callable[[], Any], rounds: int = 20) -> tuple[Any, float]:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from logbooks import KINDS, START, simulated
 from oaken.progress import gain_since, series_of
-from test_speed_and_size import show
+from showing import show
 
 SEEDS = range(120)
 

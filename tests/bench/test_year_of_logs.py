@@ -27,8 +27,8 @@ from people.models import Lift, Person
 from planning import keeping as plans
 from planning.models import PlannedClass
 from pytest_django.plugin import DjangoDbBlocker
+from showing import show
 from studio.models import Member, Studio
-from test_speed_and_size import show
 
 PEOPLE, WEEKS, A_WEEK, SETS = 40, 52, 3, 48
 EXERCISES = ("leg-press", "lying-leg-curl", "hack-squat", "hip-thrust", "leg-extension", "standing-calf-raise")

@@ -57,6 +57,13 @@ FIGURES: dict[Figure, AimedFigure] = {
 }
 """How near is near: common practice, no source."""
 
+LEVEL_WORDS: dict[Level, str] = {
+    "beginner": "beginners",
+    "standard": "those of standard level",
+    "advanced": "the advanced",
+}
+"""People of a level as they are spoken of."""
+
 
 class Aimed(Closed):
     """What a figure is to be: about a value, or at least or at most that. Of one person (by id), of everybody of a
@@ -99,7 +106,7 @@ class Aimed(Closed):
     def words(self) -> str:
         """What is wanted: “vigorous or more of beginners at most 10 min”."""
         known = FIGURES[self.figure]
-        of = f" of {self.person}" if self.person else f" of {self.level}s" if self.level else ""
+        of = f" of {self.person}" if self.person else f" of {LEVEL_WORDS[self.level]}" if self.level else ""
         name = f"tension of {self.muscle}" if self.muscle else known.name
         return f"{name}{of} {self.want.replace('_', ' ')} {self.value:g} {known.unit}".strip()
 

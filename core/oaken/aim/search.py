@@ -69,6 +69,9 @@ ORDER_MATTERS: frozenset[Figure] = frozenset(("waiting", "chance_inside"))
 """Figures for which another rotation of the class as it is is looked for longer: that takes as long as dozens of other
 changes."""
 
+ORDERS_LONGER_UP_TO = 24
+"""People up to whom it is looked for longer."""
+
 ORDER_COSTS, ORDER_AT_ONCE_COSTS = 40, 3
 """Looking for a rotation counts as so many classes, and having one at once."""
 
@@ -139,12 +142,16 @@ class Search:
         """Different sets of kinds that reach what is wanted."""
         return {frozenset(one.ids) for one in self.found if self.score(one) == 0}
 
+    @property
+    def _orders_longer(self) -> bool:
+        """Whether another rotation of the class as it is is worth its time."""
+        return self.aimed.figure in ORDER_MATTERS and len(self.file.plan.people) <= ORDERS_LONGER_UP_TO
+
     @cached_property
     def _pulls(self) -> dict[str, Pull]:
         """The pulls by id, in the order in which they serve this figure most often."""
-        figure = self.aimed.figure
-        every = {one.id: one for one in pulls_of(self.file, orders_at_once=figure not in ORDER_MATTERS)}
-        first = {name: every[name] for name in usually(figure) if name in every}
+        every = {one.id: one for one in pulls_of(self.file, orders_at_once=not self._orders_longer)}
+        first = {name: every[name] for name in usually(self.aimed.figure) if name in every}
         return first | every
 
     @cached_property
@@ -262,7 +269,7 @@ class Search:
 
     def _amounts(self, state: State, pull: Pull) -> list[Attempt]:
         if pull.id == ORDER:
-            longer = self.aimed.figure in ORDER_MATTERS and state is self.start
+            longer = self._orders_longer and state is self.start
             self.looked += ORDER_COSTS if longer else ORDER_AT_ONCE_COSTS
         return list(islice(pull.tries(state.plan), MOST_AMOUNTS))
 
