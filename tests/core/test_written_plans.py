@@ -93,7 +93,7 @@ def test_the_outlooks_bracket_the_plan_and_lengths_need_no_layout(plan: ClassPla
     around = Circumstances.of(WHERE, WHO, KNOWN)
     for outlook in Outlook:
         laid = timeline_in(plan, around, outlook)
-        quick = lengths(plan, blocks_at(plan, around), outlook)
+        quick = lengths(plan.blocks, blocks_at(plan.blocks, around), outlook)
         assert quick.class_s == pytest.approx(laid.length_s)
         assert quick.blocks_s == pytest.approx([span.end_s - span.start_s for span in laid.blocks])
         waits = [sum(s.end_s - s.start_s for s in path if s.doing is Doing.WAIT) for path in laid.paths]

@@ -129,7 +129,7 @@ class Seen:
         """How long the class is in an outlook."""
         file = self.file
         around = Circumstances.of(file.room_today, file.participants, file.catalogue(), file.plan.wishes())
-        return lengths(file.plan, blocks_at(file.plan, around), outlook).class_s
+        return lengths(file.plan.blocks, blocks_at(file.plan.blocks, around), outlook).class_s
 
     def value(self, aimed: Aimed) -> float | None:
         """The figure that is aimed at; None where it does not apply to anybody it is about."""

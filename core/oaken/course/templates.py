@@ -209,6 +209,6 @@ def _longest_s(
         changed = plan
         for change in changes_in(course, base, week):
             changed = apply(changed, change, catalogue)
-        told = lengths(changed, blocks_at(changed, around), Outlook.EXPECTED)
+        told = lengths(changed.blocks, blocks_at(changed.blocks, around), Outlook.EXPECTED)
         longest = max(longest, told.class_s)
     return longest

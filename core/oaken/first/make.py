@@ -111,7 +111,7 @@ def first_class(wanted: Wanted, room: Room, people: Sequence[Person], catalogue:
     # where even the shortest block is too long for its slot, stations are what can be cut to any length
     for main in [*maker.mains()] or [*maker.stations(partners=False)]:
         plan = maker.plan(main)
-        told = lengths(plan, blocks_at(plan, around), Outlook.EXPECTED)
+        told = lengths(plan.blocks, blocks_at(plan.blocks, around), Outlook.EXPECTED)
         spare_s = wanted.slot_min * 60 - told.class_s
         waiting_s = sum(told.waits_s) / len(people)
         if isinstance(main, CircuitBlock):

@@ -69,8 +69,8 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     people = file.participants
     carried = carry_out(file, timeline)
     likely, strain = carried.timeline, carried.strain
-    quick = lengths(plan, carried.blocks, Outlook.SHORTEST)
-    slow = lengths(plan, carried.blocks, Outlook.LONGEST)
+    quick = lengths(plan.blocks, carried.blocks, Outlook.SHORTEST)
+    slow = lengths(plan.blocks, carried.blocks, Outlook.LONGEST)
     length = Estimate.between(
         likely.length_s, quick.class_s, slow.class_s, "s", "time.sum", [counted(len(plan.blocks), "block")]
     )

@@ -218,7 +218,7 @@ class _Scene:
 
     def _paced(self, outlook: Outlook) -> CarriedOut:
         plan = self.file.plan
-        return carry_out(self.file, timeline_at(plan, blocks_at(plan, self.carried.circumstances, outlook)))
+        return carry_out(self.file, timeline_at(plan, blocks_at(plan.blocks, self.carried.circumstances, outlook)))
 
     def _in_air(self, change_c: float) -> CarriedOut:
         plan = self.file.plan

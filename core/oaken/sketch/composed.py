@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from oaken.catalogue import Exercise
 from oaken.people.conditions import concerns, kind_to
@@ -190,6 +191,11 @@ class Frame:
         worries = [one for person in self.pool.people for one in concerns(person, exercise) if one.for_care]
         kind = not worries and (not exercise.is_work or kind_to(self.pool.people, exercise))
         return exercise if enough and kind else None
+
+    @cached_property
+    def ends(self) -> tuple[TogetherBlock, TogetherBlock]:
+        """Warm-up and cool-down as they are timed: made once, and not to be changed."""
+        return self.warm_up(), self.cool_down()
 
     def warm_up(self) -> TogetherBlock:
         """Easy first, then dynamic and what the day is about, lightly."""

@@ -101,19 +101,20 @@ class Fitter:
 
     def fitted(self, main: tuple[Block, ...], doses: tuple[Dose, ...]) -> Fitted:
         """The class of these blocks with what is left of the slot in its easy parts."""
-        frame, left = self.frame.fitting(self._left(self._class(main, self.frame)))
+        frame, left = self.frame.fitting(self._left(main))
         plan = self._class(main, frame)
-        spare = self.slot_s - self.seconds(plan, Outlook.EXPECTED)
+        spare = self.slot_s - self._seconds(main, frame, Outlook.EXPECTED)
         strain = sum(self._strain(dose, part) for dose, part in zip(doses, self.parts, strict=True))
         strain += abs(frame.easy_s - self.frame.easy_s) / 90 + max(0.0, left) / 60
         return Fitted(plan, frame, doses, main, spare, left, strain)
 
-    def _left(self, plan: ClassPlan) -> float:
-        """Seconds that a class is shorter than it may be so that most of its like end inside the slot."""
-        expected = self.seconds(plan, Outlook.EXPECTED)
+    def _left(self, main: Sequence[Block]) -> float:
+        """Seconds that a class with the usual easy parts is shorter than it may be so that most of its like end inside
+        the slot."""
+        expected = self._seconds(main, self.frame, Outlook.EXPECTED)
         if self._longer is None:
             # how much longer it may take hardly changes with the dose: it is laid out once
-            self._longer = self.seconds(plan, Outlook.LONGEST) / expected - 1
+            self._longer = self._seconds(main, self.frame, Outlook.LONGEST) / expected - 1
         return self.slot_s - max(LEAST_MARGIN_S, SURE * self._longer * expected / CERTAINTY) - expected
 
     def rotated(self, one: Fitted) -> Fitted:
@@ -121,9 +122,11 @@ class Fitter:
         main = tuple(self._with_rotation(block) if isinstance(block, SetsBlock) else block for block in one.main)
         return one if main == one.main else self.fitted(main, one.doses)
 
-    def seconds(self, plan: ClassPlan, outlook: Outlook) -> float:
+    def _seconds(self, main: Sequence[Block], frame: Frame, outlook: Outlook) -> float:
         """How long the class is."""
-        return lengths(plan, blocks_at(plan, self.around), outlook).class_s
+        warm_up, cool_down = frame.ends
+        blocks = [warm_up, *main, cool_down]
+        return lengths(blocks, blocks_at(blocks, self.around), outlook).class_s
 
     def _with_rotation(self, block: SetsBlock) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s
@@ -147,7 +150,7 @@ class Fitter:
     def _budget(self, doses: Sequence[Dose]) -> float:
         """Seconds too few (below 0) or too many, with these doses and the usual easy parts."""
         main = [part.block(dose) for part, dose in zip(self.parts, doses, strict=True)]
-        return self._left(self._class(main, self.frame))
+        return self._left(main)
 
     def _doses(self) -> Iterator[tuple[Dose, ...]]:
         """Doses worth looking at: groups with the rest that fits, stations with the rounds that do."""

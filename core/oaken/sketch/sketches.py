@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from oaken.aim import FIGURES, QUICK, Aimed, contradictions, reach
+from oaken.aim import FIGURES, Aimed, Effort, contradictions, reach
 from oaken.aim.aimed import Seen, value_in
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.words import counted, plural
@@ -32,11 +32,17 @@ from oaken.sketch.shapes import Shapes
 from oaken.sketch.sought import Character, SketchManner, Sought, choosing, target_of
 from oaken.sketch.weighed import Weighed, weighed
 
-LOOKED_AT = 10
+LOOKED_AT = 5
 """Doses whose figures are computed where figures are wanted."""
 
 MISSED = 4.0
 """A figure that is missed by what counts as near weighs so much against a class."""
+
+TUNING = Effort(looked=100, kinds=1000, together=4, enough=2, finalists=4, shown=4)
+"""For the changes that bring a sketch to a figure that is wanted."""
+
+EMPTIER_S = 300
+"""Seconds by which these may make it shorter."""
 
 FOLLOW_THE_DEMAND = frozenset(("heart_mean", "vigorous_or_more", "impulse", "zone_sum", "session_effort", "energy"))
 """Figures that rise where more is asked of the body."""
@@ -131,6 +137,14 @@ class _Made(NamedTuple):
     chosen: list[Chosen]
 
 
+class _Tried(NamedTuple):
+    """A class that was tried, what is told of it, and how far what is wanted is missed."""
+
+    made: _Made
+    described: Sketch
+    missed: float
+
+
 @dataclass
 class _Sketcher:
     sought: Sought
@@ -155,33 +169,47 @@ class _Sketcher:
         """The class of this kind whose figures are nearest to what is wanted: the usual one and, where figures that
         follow the body's demand are missed, ones that ask more or less of it."""
         blocked = self._in_the_way()
-        best: tuple[float, _Made, Sketch] | None = None
-        direction, pushes = 0, iter(choosing().pushes)
-        while True:
-            made = self._of_all_shapes()
-            if made is not None:
-                described = self._described(made)
-                missed = self._missed_by(described)
-                if best is None or (made.fitted.spare_s >= 0 and missed < best[0]):
-                    best = missed, made, described
-                turned = self._direction(described)
-                if direction and turned != direction:
-                    break
-                direction = turned
-            push = next(pushes, None)
-            if made is None or not direction or push is None:
-                break
-            self.push = direction * push
+        best = self._tried()
+        direction = 0 if best is None else self._direction(best.described)
+        if best is not None and direction:
+            pushed = self._pushed(direction)
+            if pushed is not None and pushed.made.fitted.spare_s >= 0 and pushed.missed < best.missed:
+                best = pushed
         if best is None:
             return Sketching(sketch=None, in_the_way=[*blocked, self._too_few()])
-        _, made, described = best
+        made = best.made
         if made.fitted.spare_s < 0:
             takes = ceil((self.sought.slot_min * 60 - made.fitted.spare_s) / 60)
             blocked.append(
                 f"{self.sought.slot_min} min are too short for warm-up, work and cool-down: what is shown is the "
                 f"nearest, and takes {takes} min"
             )
-        return Sketching(sketch=described, in_the_way=blocked)
+        return Sketching(sketch=best.described, in_the_way=blocked)
+
+    def _tried(self, *, tuned: bool = True) -> _Tried | None:
+        """The best class of all shapes at this push, described; None where there is none."""
+        made = self._of_all_shapes()
+        if made is None:
+            return None
+        described = self._described(made, tuned)
+        return _Tried(made, described, self._missed_by(described))
+
+    def _pushed(self, direction: int) -> _Tried | None:
+        """The best where more or less is asked of the body, step by step until it is enough; tuned at the end."""
+        best: _Tried | None = None
+        for push in choosing().pushes:
+            self.push = direction * push
+            tried = self._tried(tuned=False)
+            if tried is None:
+                break
+            if best is None or tried.missed < best.missed:
+                best = tried
+            if self._direction(tried.described) != direction:
+                break
+        if best is None:
+            return None
+        described = self._described(best.made, tuned=True)
+        return _Tried(best.made, described, self._missed_by(described))
 
     def _missed_by(self, described: Sketch) -> float:
         """How far what is wanted is missed, in what counts as near of each."""
@@ -268,9 +296,10 @@ class _Sketcher:
 
     # -- what is told ---------------------------------------------------------------------------------------------
 
-    def _described(self, made: _Made) -> Sketch:
+    def _described(self, made: _Made, tuned: bool) -> Sketch:
         plan, told, made = self._mended(made)
-        plan, told = self._tuned(plan, told)
+        if tuned:
+            plan, told = self._tuned(plan, told)
         parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
@@ -308,15 +337,17 @@ class _Sketcher:
 
     def _tuned(self, plan: ClassPlan, told: Forecast) -> tuple[ClassPlan, Forecast]:
         """The class with each figure that is still missed brought where it was wanted, by changes of the dose that keep
-        the other figures and the slot."""
-        slot = Aimed(figure="length", want="at_most", value=max(self.sought.slot_min * 60.0, told.length.value))
+        the other figures and the slot, and keep it filled."""
+        length = told.length.value
+        slot = Aimed(figure="length", want="at_most", value=max(self.sought.slot_min * 60.0, length))
+        full = Aimed(figure="length", want="at_least", value=max(0.0, length - EMPTIER_S))
         for aimed in self.sought.wanted:
             file = self.file.model_copy(update={"plan": plan})
             value = value_in(told, aimed, file)
             if value is None or aimed.miss(value) == 0:
                 continue
-            limits = [slot, *(one for one in self.sought.wanted if one is not aimed)]
-            found = reach(file, aimed, limits, QUICK)
+            limits = [slot, full, *(one for one in self.sought.wanted if one is not aimed)]
+            found = reach(file, aimed, limits, TUNING)
             best = next((one for one in found.proposals if one.reached and not one.new_cautions), None)
             if best is not None:
                 plan = best.plan

@@ -32,7 +32,7 @@ def carry_out(file: ClassFile, timeline: Timeline | None = None) -> CarriedOut:
     (`read_class`); `timeline` has a path for each of the people of the plan, in their order."""
     known, plan = file.catalogue(), file.plan
     circumstances = Circumstances.of(file.room_today, file.participants, known, plan.wishes())
-    blocks = blocks_at(plan, circumstances)
+    blocks = blocks_at(plan.blocks, circumstances)
     if timeline is None:
         timeline = timeline_at(plan, blocks)
     depth = FULL_DEPTH if plan.school("squat-depth", known) == "full" else PARALLEL_DEPTH

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from oaken.catalogue import Catalogue
 from oaken.people import Person
-from oaken.plan import ClassPlan
+from oaken.plan import Block, ClassPlan
 from oaken.room import Room
 from oaken.timeline.bouts import Outlook
 from oaken.timeline.layout import BlockAt, BlockLayout, block_length, laid_out
@@ -102,14 +102,16 @@ def build_timeline(
     return timeline_in(plan, Circumstances.of(room, people, catalogue, plan.wishes()), outlook)
 
 
-def blocks_at(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED) -> list[BlockAt]:
+def blocks_at(
+    blocks: Sequence[Block], circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED
+) -> list[BlockAt]:
     """The blocks of a plan in these circumstances."""
-    return [BlockAt.of(block, circumstances, outlook) for block in plan.blocks]
+    return [BlockAt.of(block, circumstances, outlook) for block in blocks]
 
 
 def timeline_in(plan: ClassPlan, circumstances: Circumstances, outlook: Outlook = Outlook.EXPECTED) -> Timeline:
     """Lay the plan out in these circumstances."""
-    return timeline_at(plan, blocks_at(plan, circumstances, outlook))
+    return timeline_at(plan, blocks_at(plan.blocks, circumstances, outlook))
 
 
 def timeline_at(plan: ClassPlan, ats: Sequence[BlockAt]) -> Timeline:
@@ -140,9 +142,9 @@ class Lengths:
     waits_s: list[float]
 
 
-def lengths(plan: ClassPlan, ats: Sequence[BlockAt], outlook: Outlook) -> Lengths:
-    """Lengths of a plan in another outlook than that of `ats`, without writing out everybody's steps."""
+def lengths(blocks: Sequence[Block], ats: Sequence[BlockAt], outlook: Outlook) -> Lengths:
+    """Lengths of the blocks of a plan in another outlook than that of `ats`, without writing out everybody's steps."""
     found = [block_length(replace(at, outlook=outlook)) for at in ats]
-    blocks = [one.length_s for one in found]
     waits = [sum(own) for own in zip(*(one.waits_s for one in found), strict=True)]
-    return Lengths(sum(blocks) + sum(block.move_on_s for block in plan.blocks[:-1]) * outlook.pace, blocks, waits)
+    each = [one.length_s for one in found]
+    return Lengths(sum(each) + sum(block.move_on_s for block in blocks[:-1]) * outlook.pace, each, waits)
