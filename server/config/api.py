@@ -13,6 +13,7 @@ from logbook.papers_api import router as papers
 from logbook.person_files import router as person_files
 from logbook.progress_api import router as progress
 from logbook.runs_api import router as runs
+from logbook.schools_api import router as schools
 from logbook.second_look_api import router as second_look
 from logbook.sketch_api import router as sketches
 from logbook.tables_api import router as tables
@@ -99,6 +100,7 @@ api.add_router("", begin)
 api.add_router("", studio)
 api.add_router("", people)
 api.add_router("", planning)
+api.add_router("", schools)
 api.add_router("", courses)
 api.add_router("", design)
 api.add_router("", floor)

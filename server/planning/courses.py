@@ -30,6 +30,7 @@ from oaken.course import (
 from oaken.people import Person
 from oaken.plan import ClassPlan
 from oaken.room import Room
+from oaken.sketch import Lately
 from people.models import core_people
 from studio.documents import StaleSave
 from studio.models import Studio
@@ -270,9 +271,9 @@ def _weeks(weeks: Sequence[int]) -> str:
 
 
 def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], name: str, starts: date, time: str,
-                  weeks: int, sketched: bool = False) -> CourseRevision:  # fmt: skip
-    """Make a course of a school with its base classes, all of it or nothing. Raises FaultyInput for a room or somebody
-    that is not there."""
+                  weeks: int, *, sketched: bool = False, lately: Sequence[Lately] = ()) -> CourseRevision:  # fmt: skip
+    """Make a course of a school with its base classes, all of it or nothing; sketched ones differ from what was done
+    `lately`. Raises FaultyInput for a room or somebody that is not there."""
     kept = studio.rooms.filter(key=room).prefetch_related("units", "zones").first()
     if kept is None:
         raise FaultyInput([_fault("room", f"there is no room {room!r}", "a room of this studio")])
@@ -283,7 +284,7 @@ def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], na
         raise FaultyInput([_fault("people", f"nobody has the id {missing[0]!r}", "somebody of the roster")])
     made = template(
         kind, kept.to_core(), [by_id[one] for one in crowd], house_catalogue(studio), name=name, starts=starts,
-        time=time, weeks=weeks, sketched=sketched,
+        time=time, weeks=weeks, sketched=sketched, lately=lately,
     )  # fmt: skip
     with transaction.atomic():
         ids = {base: str(keeping.create(studio, plan).planned_class_id) for base, plan in made.plans.items()}

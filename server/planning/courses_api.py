@@ -16,11 +16,7 @@ from oaken.course import (
     CourseOutlook,
     drop_week,
     move_week,
-    templates,
 )
-from oaken.course.document import TimeOfDay
-from oaken.plan import MOST_IN_CLASS
-from oaken.plan.blocks import Name, Reference
 from pydantic import BaseModel, Field
 from studio.access import Number, RowId, studio_of
 from studio.answers import Answer
@@ -34,7 +30,7 @@ from planning.models import CourseRevision
 
 router = Router(tags=["courses"])
 
-_Week = Annotated[int, Field(ge=1, le=MOST_WEEKS)]
+Week = Annotated[int, Field(ge=1, le=MOST_WEEKS)]
 
 
 class CourseOut(Answer):
@@ -45,6 +41,17 @@ class CourseOut(Answer):
     saved_at: datetime
     archived: bool
     course: Course
+
+    @classmethod
+    def of(cls, revision: CourseRevision) -> CourseOut:
+        """A saved state as it is told."""
+        return cls(
+            id=revision.course_id,
+            revision=revision.number,
+            saved_at=revision.saved_at,
+            archived=revision.course.archived,
+            course=courses.course_of(revision),
+        )
 
 
 class CourseIn(BaseModel):
@@ -60,40 +67,18 @@ class CourseSave(BaseModel):
     course: Course
 
 
-class CourseTemplateOut(Answer):
-    """A school of courses."""
-
-    id: str
-    name: str
-    what: str
-    times_a_week: int
-
-
-class FromTemplate(BaseModel):
-    """A course of a school, from a room and people; `sketched` chooses the base classes as sketches are."""
-
-    template: str
-    sketched: bool = False
-    name: Name
-    room: Reference
-    people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
-    starts: date
-    time: TimeOfDay = "18:30"
-    weeks: _Week = 12
-
-
 class Missed(BaseModel):
     """A week that is missed: it moves (with all that follow), or it is dropped."""
 
     course: Course
-    week: _Week
+    week: Week
     how: Literal["move", "drop"]
 
 
 class WeekIn(BaseModel):
     """A week to write out."""
 
-    week: _Week
+    week: Week
 
 
 class WrittenOut(Answer):
@@ -126,48 +111,19 @@ class CourseStepOut(Answer):
 @router.get("/courses", response=list[CourseOut])
 def list_courses(request: HttpRequest) -> list[CourseOut]:
     """Every course, the one saved last first."""
-    return [_out(one) for one in courses.newest(studio_of(request)).select_related("course")]
-
-
-@router.get("/courses/templates", response=list[CourseTemplateOut])
-def list_templates(request: HttpRequest) -> list[CourseTemplateOut]:
-    """The schools a course can be made from."""
-    return [
-        CourseTemplateOut(id=one.id, name=one.name, what=one.what, times_a_week=len(one.meetings))
-        for one in templates().values()
-    ]
+    return [CourseOut.of(one) for one in courses.newest(studio_of(request)).select_related("course")]
 
 
 @router.post("/courses", response={201: CourseOut, 422: Faults})
 def create_course(request: HttpRequest, given: CourseIn) -> Status[CourseOut]:
     """Keep a new course."""
-    return Status(201, _out(courses.create(studio_of(request), given.course)))
-
-
-@router.post("/courses/template", response={201: CourseOut, 404: None, 422: Faults})
-@long_work
-def create_from_template(request: HttpRequest, given: FromTemplate) -> Status[CourseOut] | Status[None]:
-    """Make a course of a school with its base classes, from what the room has and who comes."""
-    if given.template not in templates():
-        return Status(404, None)
-    made = courses.make_template(
-        studio_of(request),
-        given.template,
-        given.room,
-        given.people,
-        given.name,
-        given.starts,
-        given.time,
-        given.weeks,
-        given.sketched,
-    )
-    return Status(201, _out(made))
+    return Status(201, CourseOut.of(courses.create(studio_of(request), given.course)))
 
 
 @router.post("/courses/import", response={201: CourseOut, 422: Faults})
 def import_course(request: HttpRequest, file: FileIn) -> Status[CourseOut]:
     """Keep the course of a course file with its base classes."""
-    return Status(201, _out(courses.bring_in(studio_of(request), file.document)))
+    return Status(201, CourseOut.of(courses.bring_in(studio_of(request), file.document)))
 
 
 @router.post("/courses/outlook", response={200: CourseOutlook, 422: Faults})
@@ -187,7 +143,7 @@ def miss_week(request: HttpRequest, given: Missed) -> Course:
 @router.get("/courses/{course_id}", response=CourseOut)
 def read_course(request: HttpRequest, course_id: RowId) -> CourseOut:
     """A course as it is now."""
-    return _out(_row(request, course_id).revisions.select_related("course").latest("number"))
+    return CourseOut.of(_row(request, course_id).revisions.select_related("course").latest("number"))
 
 
 @router.put("/courses/{course_id}", response={200: CourseOut, 409: Stale[CourseOut], 422: Faults})
@@ -196,9 +152,9 @@ def save_course(
 ) -> Status[CourseOut] | Status[Stale[CourseOut]]:
     """Keep a new revision; 409 with the newest one when the course was made from an older."""
     try:
-        return Status(200, _out(courses.save(_row(request, course_id), given.based_on, given.course)))
+        return Status(200, CourseOut.of(courses.save(_row(request, course_id), given.based_on, given.course)))
     except StaleSave as stale:
-        return Status(409, Stale[CourseOut](message=str(stale), latest=_out(stale.latest)))
+        return Status(409, Stale[CourseOut](message=str(stale), latest=CourseOut.of(stale.latest)))
 
 
 @router.get("/courses/{course_id}/history", response=list[CourseStepOut])
@@ -210,7 +166,7 @@ def read_history(request: HttpRequest, course_id: RowId) -> list[CourseStepOut]:
 @router.get("/courses/{course_id}/revisions/{number}", response=CourseOut)
 def read_revision(request: HttpRequest, course_id: RowId, number: Number) -> CourseOut:
     """A course as it was saved once."""
-    return _out(get_object_or_404(_row(request, course_id).revisions.select_related("course"), number=number))
+    return CourseOut.of(get_object_or_404(_row(request, course_id).revisions.select_related("course"), number=number))
 
 
 @router.get("/courses/{course_id}/written", response=list[WeekStateOut])
@@ -244,13 +200,3 @@ def read_file(request: HttpRequest, response: HttpResponse, course_id: RowId) ->
 
 def _row(request: HttpRequest, course_id: int) -> CourseRow:
     return get_object_or_404(studio_of(request).courses, pk=course_id)
-
-
-def _out(revision: CourseRevision) -> CourseOut:
-    return CourseOut(
-        id=revision.course_id,
-        revision=revision.number,
-        saved_at=revision.saved_at,
-        archived=revision.course.archived,
-        course=courses.course_of(revision),
-    )

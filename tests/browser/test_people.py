@@ -215,6 +215,8 @@ def test_the_list_before_the_start_is_read_item_by_item(screen: Screen) -> None:
     assert "not medical advice" in screen.text("dialog")
     screen.press("Keep what was read")
     screen.until_text("[data-testid=go-end]", "Kept: read by ranger")
+    screen.press("A second look at the plan")
+    screen.until_text("[data-testid=second-look]", "worth a word before the doors open")
     screen.press("Close")
     screen.press("Before the start")
     screen.until_text("dialog", "Last read by ranger")

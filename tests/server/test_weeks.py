@@ -11,12 +11,15 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 from logbook import runs, sets
+from logbook.lately import lately_done
 from logbook.models import DoneSet, Run
+from oaken.course import template
 from oaken.plan import ClassPlan
-from people.models import Lift, UnitSetting
+from people.models import Lift, UnitSetting, core_people
 from planning import keeping as plans
 from planning.models import PlannedClass
 from studio.models import Studio
+from studio.own import house_catalogue
 
 Send = Callable[..., Any]
 PAIRS = "machine-pairs"
@@ -337,6 +340,30 @@ def course(demo: Studio, send: Send) -> dict[str, Any]:
     status, made = send("POST", "/api/courses/template", body)
     assert status == 201, made
     return dict(made)
+
+
+def test_sketched_base_classes_differ_from_what_the_book_says_was_done_lately(demo: Studio, send: Send) -> None:
+    crowd, on = ["tobin", "ines", "ruben", "wilma"], date.today()
+    body = {"template": "waves", "name": "Hill", "room": "saw-floor", "people": crowd, "starts": str(on), "weeks": 6,
+            "sketched": True}  # fmt: skip
+    status, made = send("POST", "/api/courses/template", body)
+    assert status == 201, made
+    lately = lately_done(demo, crowd, on)
+    assert lately
+
+    def exercises(plan: ClassPlan) -> list[str]:
+        return [part.exercise for _, part in plan.placed()]
+
+    kept = [
+        exercises(ClassPlan.model_validate(send("GET", f"/api/classes/{base['id']}")[1]["plan"]))
+        for base in made["course"]["bases"]
+    ]
+    people = {one.id: one for one in core_people(demo, crowd)}
+    room = demo.rooms.get(key="saw-floor").to_core()
+    for known, same in ((lately, True), ([], False)):
+        expected = template("waves", room, [people[one] for one in crowd], house_catalogue(demo), name="Hill", starts=on,
+                            time="18:30", weeks=6, sketched=True, lately=known)  # fmt: skip
+        assert (kept == [exercises(plan) for plan in expected.plans.values()]) == same
 
 
 def test_a_course_is_made_saved_and_has_a_history(course: dict[str, Any], send: Send) -> None:

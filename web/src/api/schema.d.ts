@@ -759,7 +759,7 @@ export interface paths {
          * Create From Template
          * @description Make a course of a school with its base classes, from what the room has and who comes.
          */
-        post: operations["planning_courses_api_create_from_template"];
+        post: operations["logbook_schools_api_create_from_template"];
         delete?: never;
         options?: never;
         head?: never;
@@ -777,7 +777,7 @@ export interface paths {
          * List Templates
          * @description The schools a course can be made from.
          */
-        get: operations["planning_courses_api_list_templates"];
+        get: operations["logbook_schools_api_list_templates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -13985,7 +13985,7 @@ export interface operations {
             };
         };
     };
-    planning_courses_api_create_from_template: {
+    logbook_schools_api_create_from_template: {
         parameters: {
             query?: never;
             header?: never;
@@ -14074,7 +14074,7 @@ export interface operations {
             };
         };
     };
-    planning_courses_api_list_templates: {
+    logbook_schools_api_list_templates: {
         parameters: {
             query?: never;
             header?: never;

@@ -2,12 +2,12 @@ import { ChevronDown, Eye, PencilLine, SlidersHorizontal } from "lucide-react";
 import { useState } from "react";
 
 import type { Catalogue, Level } from "../api/client";
+import { SecondLookDialog } from "../class/SecondLookDialog";
 import { Menu } from "../shared/Menu";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
 import { RunButton } from "./RunButton";
-import { SecondLookDialog } from "./SecondLookDialog";
 import { SidesDialog } from "./SidesDialog";
 import { TextDialog } from "./TextDialog";
 import type { Draft } from "../draft/useDraft";

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 
 import type { FullForecast, FullPerson } from "../api/client";
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
+import { SecondLookDialog } from "../class/SecondLookDialog";
 import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
@@ -24,7 +25,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
   const { second, scrub: onScrub } = useMoment();
   const { shownBlock, selectBlock, person: chosen, choosePerson: onPerson } = useChosen();
   const person = forecast.people.find((one) => one.number === chosen?.number) ?? null;
-  const [open, setOpen] = useState<"air" | "go" | "loads" | "held" | null>(null);
+  const [open, setOpen] = useState<"air" | "go" | "look" | "loads" | "held" | null>(null);
   const [opened, openFigure] = useState<Opened | null>(null);
   const length = forecast.length.value;
   const { chart, width, axis, drag } = useChart({ forecast, closeUp: null, whole: length * 1.01, onScrub });
@@ -89,8 +90,15 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
       {opened && <HowReached opened={opened} onClose={() => openFigure(null)} />}
       {open === "air" && <AirDialog draft={draft} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "go" && (
-        <StartDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
+        <StartDialog
+          classId={classId}
+          draft={draft}
+          forecast={forecast}
+          onLook={() => setOpen("look")}
+          onClose={() => setOpen(null)}
+        />
       )}
+      {open === "look" && <SecondLookDialog draft={draft} onClose={() => setOpen(null)} />}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (
         <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />

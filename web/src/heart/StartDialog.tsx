@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { Eye } from "lucide-react";
 import { useState } from "react";
 
 import type { Decision, Forecast, StartItem } from "../api/client";
@@ -15,10 +16,17 @@ const CHOICES: Record<Choice, string> = {
   read: "read",
 };
 
-type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () => void };
+type Props = {
+  classId: number;
+  draft: Draft;
+  forecast: Forecast;
+  /** asks for the second look instead */
+  onLook: () => void;
+  onClose: () => void;
+};
 
 /** What has to be read before the start, one item after the other: each asks for a decision, none can be skipped. */
-export function StartDialog({ classId, draft, forecast, onClose }: Props) {
+export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props) {
   const list = useStartList(draft.plan);
   const read = useRead(classId);
   const queries = useQueryClient();
@@ -100,7 +108,7 @@ export function StartDialog({ classId, draft, forecast, onClose }: Props) {
               {keep.error.message}
             </p>
           )}
-          <div className="mt-4 flex gap-2">
+          <div className="mt-4 flex flex-wrap gap-2">
             {items.length > 0 &&
               (keep.isSuccess ? (
                 <p role="status">
@@ -121,6 +129,9 @@ export function StartDialog({ classId, draft, forecast, onClose }: Props) {
                 One back
               </button>
             )}
+            <button type="button" className="btn ml-auto" onClick={onLook}>
+              <Eye size={15} aria-hidden /> A second look at the plan
+            </button>
           </div>
         </div>
       )}
