@@ -64,10 +64,12 @@ class Needs:
 
 @dataclass(frozen=True)
 class Chosen:
-    """The exercises, and what had to be given up for them (an index into LOOSENED)."""
+    """The exercises, what had to be given up for them (an index into LOOSENED), and the share of tension that is not
+    where it was sought, 0 to 1."""
 
     choices: list[Choice]
     loosened: int
+    astray: float
 
 
 class Rule(NamedTuple):
@@ -86,9 +88,10 @@ def choose(pool: Pool, needs: Needs) -> Chosen | None:
     candidates = _worth_a_look(candidates, cost, needs)
     for loosened in range(len(LOOSENED)):
         rules = list(_rules(candidates, pool, needs, loosened))
-        found = _Choice(candidates, [cost[one.exercise.id] for one in candidates], rules, needs).best()
+        choice = _Choice(candidates, [cost[one.exercise.id] for one in candidates], rules, needs)
+        found = choice.best()
         if found is not None:
-            return Chosen([candidates[at] for at in found], loosened)
+            return Chosen([candidates[at] for at in found], loosened, choice.astray(found))
     return None
 
 
@@ -150,6 +153,11 @@ class _Choice:
         if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return None
         return [at for at, here in enumerate(take) if solver.value(here)]
+
+    def astray(self, chosen: Sequence[int]) -> float:
+        """The share of tension that is not where it is sought, 0 to 1."""
+        held = self.tension[list(chosen)].sum(axis=0)
+        return float(np.abs(held / max(1, held.sum()) - self.share / SCALE).sum() / 2)
 
     def _exchanged(self) -> set[int]:
         """A good choice at once: the cheapest, then exchanges of one for another while they help."""

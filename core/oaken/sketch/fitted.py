@@ -128,6 +128,11 @@ class Fitter:
         blocks = [warm_up, *main, cool_down]
         return lengths(blocks, blocks_at(blocks, self.around), outlook).class_s
 
+    def longest_wait_s(self, one: Fitted) -> float:
+        """Seconds that whoever waits most waits in the main part."""
+        waits = [block_length(BlockAt.of(block, self.around)).waits_s for block in one.main]
+        return max(sum(own) for own in zip(*waits, strict=True))
+
     def _with_rotation(self, block: SetsBlock) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s
         if max(waits) <= SHORT_WAIT_S:

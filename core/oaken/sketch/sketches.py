@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from math import ceil
+from statistics import mean
 from typing import NamedTuple
 
 from pydantic import BaseModel
@@ -46,6 +47,13 @@ EMPTIER_S = 300
 
 FOLLOW_THE_DEMAND = frozenset(("heart_mean", "vigorous_or_more", "impulse", "zone_sum", "session_effort", "energy"))
 """Figures that rise where more is asked of the body."""
+
+WELL_AIMED, ASTRAY_WEIGHS = 0.12, 20.0
+"""The share of tension up to which muscles are where they are sought, and what more weighs beside the strain of a dose:
+other shapes are looked at."""
+
+SHORT_ENOUGH_S, WAIT_WEIGHS_S = 60.0, 15.0
+"""Seconds that somebody may wait in all, and those beyond that weigh as much as one of strain."""
 
 MENDS = 3
 """How often a class is fitted anew because its changes are too short."""
@@ -262,10 +270,13 @@ class _Sketcher:
         for parts, chosen in shapes.tried():
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
             made = fitter.rotated(self._picked(fitter))
-            rank = (max(0.0, -made.spare_s), max(0.0, -made.left_s), made.strain)
+            astray = max(0.0, mean(one.astray for one in chosen) - WELL_AIMED)
+            waits = max(0.0, fitter.longest_wait_s(made) - SHORT_ENOUGH_S)
+            strain = made.strain + ASTRAY_WEIGHS * astray + waits / WAIT_WEIGHS_S
+            rank = (max(0.0, -made.spare_s), max(0.0, -made.left_s), strain)
             if best is None or rank < best[0]:
                 best = rank, _Made(made, parts, chosen)
-            if made.left_s >= 0 and made.strain < USUAL_STRAIN:
+            if made.left_s >= 0 and strain < USUAL_STRAIN and not astray:
                 break
         return None if best is None else best[1]
 
