@@ -31,8 +31,21 @@ def test_what_stands_in_the_way_is_told(screen: Screen) -> None:
     screen.type("Where it is to be", "420")
     screen.press("Find changes")
     told = screen.until_text("[data-testid=aiming]", "In the way")
-    assert "length at most 2400 s" in told
+    assert "length at most 40:00 min:s" in told
     assert "Nothing that was tried" in told
+
+
+def test_the_tension_of_a_muscle_is_aimed_at(screen: Screen) -> None:
+    screen.open_class("Stretcher legs")
+    screen.open_figure("Muscle balance by block")
+    now = screen.text("[data-testid=muscle-balance]")
+    assert "Quadriceps" in now
+    screen.press("Aim at another value of quadriceps")
+    screen.select("How", "at least")
+    screen.type("Where it is to be", "9")
+    screen.press("Find changes")
+    told = screen.until_text("[data-testid=aiming]", "These bring it there")
+    assert "min:s" in told
 
 
 def test_a_curve_is_drawn_and_a_point_of_it_taken(screen: Screen) -> None:

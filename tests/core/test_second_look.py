@@ -57,6 +57,20 @@ def test_a_warm_up_that_is_too_short_is_made_longer() -> None:
     assert not [one for one in about(longer, "warm-up") if "5.0" not in one.why and "begins after 2" in one.why]
 
 
+def test_more_people_on_the_floor_than_it_holds_are_counted_where_its_size_is_known() -> None:
+    squats = circuit(["bodyweight-squat", "reverse-lunge", "glute-bridge"], rounds=2, work_s=40, change_s=20)
+    small = room({"mat": 12, "bike": 12})
+    wide = small | {"width_m": 20, "depth_m": 20}
+    tight = small | {"width_m": 9, "depth_m": 9}
+    crowd = [person(at) for at in range(1, 13)]
+    assert not about(a_class(WARM, squats, COOL, people=crowd, hall=small), "floor")
+    assert not about(a_class(WARM, squats, COOL, people=crowd, hall=wide), "floor")
+    (told,) = about(a_class(WARM, squats, COOL, people=crowd, hall=tight), "floor")
+    # two stations of three stand on the floor, four people at each
+    assert "8 people work there at once" in told.line
+    assert "4 m² each" in told.why
+
+
 def test_breathless_work_before_the_heavy_sets_of_a_strength_class() -> None:
     heavy = sets(group(3, 90, {"exercise": "leg-press", "reps": 6, "load": {"share_of_best": 0.75}}), name="Heavy")
     light = circuit(["calf-raise-floor", "plank"], rounds=2, name="Light first")

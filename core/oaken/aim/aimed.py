@@ -104,11 +104,14 @@ class Aimed(Closed):
 
     @property
     def words(self) -> str:
-        """What is wanted: “vigorous or more of beginners at most 10 min”."""
+        """What is wanted: “vigorous or more of beginners at most 10 min”, seconds as minutes."""
         known = FIGURES[self.figure]
         of = f" of {self.person}" if self.person else f" of {LEVEL_WORDS[self.level]}" if self.level else ""
         name = f"tension of {self.muscle}" if self.muscle else known.name
-        return f"{name}{of} {self.want.replace('_', ' ')} {self.value:g} {known.unit}".strip()
+        said = f"{self.value:g} {known.unit}"
+        if known.unit == "s":
+            said = f"{round(self.value) // 60}:{round(self.value) % 60:02d} min:s"
+        return f"{name}{of} {self.want.replace('_', ' ')} {said}".strip()
 
 
 @dataclass(frozen=True)

@@ -69,7 +69,7 @@ ORDER_MATTERS: frozenset[Figure] = frozenset(("waiting", "chance_inside"))
 """Figures for which another rotation of the class as it is is looked for longer: that takes as long as dozens of other
 changes."""
 
-ORDERS_LONGER_UP_TO = 24
+ORDERS_LONGER_UP_TO = 16
 """People up to whom it is looked for longer."""
 
 ORDER_COSTS, ORDER_AT_ONCE_COSTS = 40, 3

@@ -10,6 +10,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterator
 from functools import cache
 from importlib.resources import files
+from itertools import accumulate
 from statistics import mean, median, pstdev
 from typing import Annotated, Literal
 
@@ -27,7 +28,10 @@ from oaken.plan import Aim, Block, CircuitBlock, SetsBlock, Slot, TogetherBlock
 from oaken.plan.changes import Change, MakeRotation, SwapExercise
 from oaken.report import Forecast, SlotReport
 from oaken.sketch import Lately
+from oaken.sketch.pool import floor_places
+from oaken.sketch.sought import choosing
 from oaken.timeline import Doing
+from oaken.timeline.schedule import NO_EQUIPMENT
 
 Basis = Literal["own history", "published range", "common practice"]
 
@@ -88,7 +92,7 @@ class Mend(BaseModel):
 class Remark(BaseModel):
     """A line that is worth a word: about what, why, on which ground, for whom (numbers), and what mends it."""
 
-    about: Literal["figure", "order", "queue", "apart", "warm-up", "muscle", "hard days", "slot"]
+    about: Literal["figure", "order", "queue", "apart", "warm-up", "muscle", "hard days", "slot", "floor"]
     line: str
     why: str
     basis: Basis
@@ -149,7 +153,7 @@ def second_look(file: ClassFile, history: History | None = None, told: Forecast 
     known = history or History()
     look = _Look(file, known, told or forecast(file))
     remarks = [
-        *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.apart(), *look.hard_days(),
+        *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.floor(), *look.apart(), *look.hard_days(),
         *look.figures(), *look.muscles(),
     ]  # fmt: skip
     return SecondLook(remarks=remarks, classes=len(known.classes))
@@ -264,6 +268,28 @@ class _Look:
                 swap = SwapExercise(slot=where.id, exercise=other.id)
                 return Mend(label=f"{other.name} there", change=swap)
         return None
+
+    def floor(self) -> Iterator[Remark]:
+        """More people at once on the free floor than have room to work there."""
+        places = floor_places(self.file.room_today, self.known)
+        if places is None:
+            return
+        changes: list[tuple[float, int]] = []
+        for person in self.told.people:
+            for step in person.path.stretches(self.told.length.value):
+                slot = self.told.slots[step.slot] if step.slot >= 0 else None
+                if step.doing == Doing.WORK and slot and slot.equipment == NO_EQUIPMENT and self.main[slot.block]:
+                    changes += [(step.start_s, 1), (step.start_s + step.seconds, -1)]
+        # who ends makes room for who begins
+        most = max(accumulate(change for _, change in sorted(changes)), default=0)
+        if most > places:
+            yield Remark(
+                about="floor",
+                line=f"the free floor gets crowded: {counted(most, 'person works', 'people work')} there at once",
+                why=f"the machines leave room for {places} at {choosing().floor_m2:g} m² each",
+                basis="common practice",
+                source="common practice, no source",
+            )
 
     def apart(self) -> Iterator[Remark]:
         """Somebody for whom the class is much harder or easier than for the others."""

@@ -131,7 +131,7 @@ class Fitter:
     def longest_wait_s(self, one: Fitted) -> float:
         """Seconds that whoever waits most waits in the main part."""
         waits = [block_length(BlockAt.of(block, self.around)).waits_s for block in one.main]
-        return max(sum(own) for own in zip(*waits, strict=True))
+        return max((float(sum(own)) for own in zip(*waits, strict=True)), default=0.0)
 
     def _with_rotation(self, block: SetsBlock) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s

@@ -75,20 +75,9 @@ class Pool:
 
     @cached_property
     def floor_places(self) -> int:
-        """How many can work on the floor at once: units of free floor, else what the machines leave of the room; where
-        nobody has said how large it is, everybody."""
-        units = self.room.working(NO_EQUIPMENT)
-        if units:
-            return len(units)
-        if self.room.width_m is None or self.room.depth_m is None:
-            return self.crowd
-        kinds = self.known.equipment
-        taken = sum(
-            (unit.width_m or kinds[unit.kind].width_m) * (unit.depth_m or kinds[unit.kind].depth_m)
-            for unit in self.room.units
-            if unit.kind in kinds
-        )
-        return max(1, int((self.room.width_m * self.room.depth_m - 1.5 * taken) / choosing().floor_m2))
+        """How many can work on the floor at once; where nobody has said how large it is, everybody."""
+        places = floor_places(self.room, self.known)
+        return self.crowd if places is None else places
 
     def places(self, kind: str) -> int:
         """How many places there are of a kind of equipment, or on the floor."""
@@ -240,3 +229,20 @@ def skill_of(exercise: Exercise) -> int:
 def load_is_known(choice: Choice, crowd: int) -> bool:
     """Whether enough of those who do it know what they lift."""
     return choice.known_loads >= LEAST_PEOPLE_KNOWN * max(1, crowd - choice.others)
+
+
+def floor_places(room: Room, known: Catalogue) -> int | None:
+    """How many can work on the floor of a room at once: units of free floor, else what the machines leave; None where
+    nobody has said how large it is (the area for one: common practice, no source)."""
+    units = room.working(NO_EQUIPMENT)
+    if units:
+        return len(units)
+    if room.width_m is None or room.depth_m is None:
+        return None
+    kinds = known.equipment
+    taken = sum(
+        (unit.width_m or kinds[unit.kind].width_m) * (unit.depth_m or kinds[unit.kind].depth_m)
+        for unit in room.units
+        if unit.kind in kinds
+    )
+    return max(1, int((room.width_m * room.depth_m - 1.5 * taken) / choosing().floor_m2))

@@ -8010,7 +8010,7 @@ export interface components {
              * About
              * @enum {string}
              */
-            about: "figure" | "order" | "queue" | "apart" | "warm-up" | "muscle" | "hard days" | "slot";
+            about: "figure" | "order" | "queue" | "apart" | "warm-up" | "muscle" | "hard days" | "slot" | "floor";
             /**
              * Basis
              * @enum {string}

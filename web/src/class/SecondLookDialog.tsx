@@ -13,6 +13,7 @@ const ABOUT: Record<Remark["about"], string> = {
   "warm-up": "Warm-up",
   order: "Order",
   queue: "Queue",
+  floor: "Floor",
   apart: "Somebody",
   "hard days": "Days",
   figure: "Figure",

@@ -17,13 +17,18 @@ type Props = {
   plan: Plan;
   edit: Draft["edit"];
   onClose: () => void;
-  /** which figure, of whom (an id; nobody: the class), and where it is now */
-  start: { figure: Aimed["figure"]; person?: string; who: string; now: number };
+  /** which figure, of whom (an id; nobody: the class), of which muscle, and where it is now */
+  start: { figure: Aimed["figure"]; person?: string; muscle?: string; who: string; now: number };
 };
 
 /** Says where a figure is to be and what has to hold; shows changes that bring it there, with what each does. */
 export function AimDialog({ plan, edit, onClose, start }: Props) {
-  const [row, setRow] = useState<Row>({ figure: start.figure, want: "about", value: typed(start.figure, start.now) });
+  const [row, setRow] = useState<Row>({
+    figure: start.figure,
+    want: "about",
+    value: typed(start.figure, start.now),
+    muscle: start.muscle,
+  });
   const [limits, setLimits] = useState<Row[]>(
     start.figure === "length" ? [] : [{ figure: "length", want: "at_most", value: String(plan.slot_min) }],
   );
@@ -96,7 +101,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
       {curve && (
         <CurveDialog
           plan={plan}
-          across={{ figure: row.figure, person: start.person ?? null }}
+          across={{ figure: row.figure, person: start.person ?? null, muscle: aimed().muscle ?? null }}
           limits={held()}
           onTake={(next) => {
             edit(replacePlan(next));

@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 
 import type { Aimed } from "../api/aim";
 import type { Level } from "../api/client";
+import { useCatalogue } from "../api/queries";
 import { Pick } from "../shared/Pick";
 
 /** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
@@ -14,12 +15,16 @@ export const AIMED: [Aimed["figure"], string, string, number][] = [
   ["sets_per_minute", "Sets ÷ minute", "sets/min", 1],
   ["heart_mean", "Mean heart", "bpm", 1],
   ["vigorous_or_more", "Vigorous or more", "min", 1],
+  ["impulse", "Impulse", "units", 1],
+  ["zone_sum", "Zone sum", "units", 1],
   ["session_effort", "Session effort", "units", 1],
   ["energy", "Energy each", "kcal", 1],
   ["volume_load", "Volume load", "kg", 1],
   ["time_under_tension", "Under tension", "min", 60],
+  ["muscle", "Tension of a muscle", "min", 60],
   ["waiting", "Waiting", "min", 60],
 ];
+const USUAL_MUSCLE = "gluteals";
 const WANTS: [NonNullable<Aimed["want"]>, string][] = [
   ["about", "about"],
   ["at_least", "at least"],
@@ -27,11 +32,25 @@ const WANTS: [NonNullable<Aimed["want"]>, string][] = [
 ];
 
 /** One figure with where it is to be, as it is typed. */
-export type Row = { figure: Aimed["figure"]; want: NonNullable<Aimed["want"]>; value: string; level?: Level | "" };
+export type Row = {
+  figure: Aimed["figure"];
+  want: NonNullable<Aimed["want"]>;
+  value: string;
+  level?: Level | "";
+  /** by id, where the figure is the tension of one */
+  muscle?: string;
+};
+
 /** A typed line as the server reads it. */
 export function meant(row: Row): Aimed {
   const per = AIMED.find(([id]) => id === row.figure)![3];
-  return { figure: row.figure, want: row.want, value: Number(row.value) * per, level: row.level || null };
+  return {
+    figure: row.figure,
+    want: row.want,
+    value: Number(row.value) * per,
+    level: row.level || null,
+    muscle: row.figure === "muscle" ? (row.muscle ?? USUAL_MUSCLE) : null,
+  };
 }
 
 /** A value in the unit in which it is typed. */
@@ -61,6 +80,7 @@ const LEVELS: [string, string][] = [
 /** A figure, how, and where it is to be. */
 export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
   const known = AIMED.find(([id]) => id === row.figure)!;
+  const muscles = useCatalogue().data?.muscles ?? [];
   return (
     <div className="flex flex-wrap items-center gap-2">
       {fixed ? (
@@ -72,6 +92,15 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
           value={row.figure}
           options={AIMED.map(([id, name]): [string, string] => [id, name])}
           onChange={(id) => onChange({ ...row, figure: AIMED.find(([one]) => one === id)![0] })}
+        />
+      )}
+      {row.figure === "muscle" && (
+        <Pick
+          bare
+          label="Which muscle"
+          value={row.muscle ?? USUAL_MUSCLE}
+          options={muscles.map((one): [string, string] => [one.id, one.name])}
+          onChange={(muscle) => onChange({ ...row, muscle })}
         />
       )}
       <Pick

@@ -21,7 +21,7 @@ const [WIDE, TALL, LEFT, BOTTOM] = [640, 312, 64, 40];
 
 type Props = {
   plan: Plan;
-  across: { figure: Aimed["figure"]; person: string | null };
+  across: { figure: Aimed["figure"]; person: string | null; muscle: string | null };
   limits: Aimed[];
   onTake: (plan: Plan) => void;
   onClose: () => void;
@@ -29,13 +29,18 @@ type Props = {
 
 /** What more of one figure costs of another: the classes of which none is better in both, each of which can be taken. */
 export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
-  const others = AIMED.filter(([id]) => id !== across.figure);
+  const others = AIMED.filter(([id]) => id !== across.figure && id !== "muscle");
   const [up, setUp] = useState<Aimed["figure"]>(across.figure === "length" ? "waiting" : "length");
   const [better, setBetter] = useState<[Better, Better]>([usual(across.figure), usual(up)]);
   const [chosen, choose] = useState<number | null>(null);
   const trace = useMutation({
     mutationFn: () => {
-      const axis = (id: Aimed["figure"], way: Better): Axis => ({ figure: id, better: way, person: across.person });
+      const axis = (id: Aimed["figure"], way: Better): Axis => ({
+        figure: id,
+        better: way,
+        person: across.person,
+        muscle: id === "muscle" ? across.muscle : null,
+      });
       return traceCurve(plan, axis(across.figure, better[0]), axis(up, better[1]), limits);
     },
     onSuccess: () => choose(null),

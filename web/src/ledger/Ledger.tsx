@@ -136,7 +136,15 @@ export const Ledger = memo(function Ledger() {
       <Group name="Volume and tension">
         {line("Volume load", figures.volume_load)}
         {line("Under tension", figures.time_under_tension)}
-        <MuscleBalance muscles={forecast.muscles} plan={plan} />
+        <MuscleBalance
+          muscles={forecast.muscles}
+          plan={plan}
+          onAim={
+            instructor
+              ? (one) => aim({ figure: "muscle", muscle: one.muscle, who: "the class", now: one.prime_s })
+              : undefined
+          }
+        />
       </Group>
       <Group name="Around the work, mean of a person">
         {line("Walking", forecast.overheads.walking)}

@@ -9,8 +9,15 @@ type Muscles = Forecast["muscles"];
 /** Textures, so that no muscle hangs on a colour. */
 const HATCH = "repeating-linear-gradient(135deg, var(--color-secondary) 0 2px, transparent 2px 5px)";
 
+type BalanceProps = {
+  muscles: Muscles;
+  plan: Plan;
+  /** brings a muscle to another value, for those who may */
+  onAim?: (muscle: Muscles[number]) => void;
+};
+
 /** Minutes under tension of each muscle: solid as prime mover, hatched as helper. */
-export function MuscleBalance({ muscles, plan }: { muscles: Muscles; plan: Plan }) {
+export function MuscleBalance({ muscles, plan, onAim }: BalanceProps) {
   const [open, setOpen] = useState(false);
   const most = Math.max(1, ...muscles.map((muscle) => muscle.prime_s + muscle.helping_s));
   if (!muscles.length) return <p className="faint">No muscle is under tension yet: add a lifting exercise.</p>;
@@ -36,7 +43,20 @@ export function MuscleBalance({ muscles, plan }: { muscles: Muscles; plan: Plan 
       <button type="button" className="btn btn-xs mt-1" onClick={() => setOpen(true)}>
         Muscle balance by block
       </button>
-      {open && <BalanceDialog muscles={muscles} plan={plan} onClose={() => setOpen(false)} />}
+      {open && (
+        <BalanceDialog
+          muscles={muscles}
+          plan={plan}
+          onAim={
+            onAim &&
+            ((one) => {
+              setOpen(false);
+              onAim(one);
+            })
+          }
+          onClose={() => setOpen(false)}
+        />
+      )}
     </>
   );
 }
@@ -50,7 +70,7 @@ const OPPOSITES: [string, string][] = [
 ];
 
 /** Every muscle against every block, and opposite muscles against each other. */
-function BalanceDialog({ muscles, plan, onClose }: { muscles: Muscles; plan: Plan; onClose: () => void }) {
+function BalanceDialog({ muscles, plan, onAim, onClose }: BalanceProps & { onClose: () => void }) {
   const blocks = plan.blocks
     .map((block, index) => ({ name: block.name, index }))
     .filter(({ index }) => muscles.some((muscle) => (muscle.prime_by_block_s[index] ?? 0) > 0));
@@ -70,6 +90,7 @@ function BalanceDialog({ muscles, plan, onClose }: { muscles: Muscles; plan: Pla
                 </th>
               ))}
               <th className="pl-2 text-right font-semibold">Class</th>
+              {onAim && <th aria-label="Another value" />}
             </tr>
           </thead>
           <tbody>
@@ -90,6 +111,18 @@ function BalanceDialog({ muscles, plan, onClose }: { muscles: Muscles; plan: Pla
                   );
                 })}
                 <td className="pl-2 text-right font-semibold">{clock(muscle.prime_s)}</td>
+                {onAim && (
+                  <td className="pl-2 text-right">
+                    <button
+                      type="button"
+                      className="btn btn-xs"
+                      aria-label={`Aim at another value of ${muscle.name.toLowerCase()}`}
+                      onClick={() => onAim(muscle)}
+                    >
+                      Aim …
+                    </button>
+                  </td>
+                )}
               </tr>
             ))}
           </tbody>

@@ -181,7 +181,13 @@ export function SoughtForm({ sought, onChange, children }: Props) {
 
 function asRow(one: Sought["wanted"][number]): Row {
   const per = AIMED.find(([id]) => id === one.figure)?.[3] ?? 1;
-  return { figure: one.figure, want: one.want ?? "about", value: String(one.value / per), level: one.level ?? "" };
+  return {
+    figure: one.figure,
+    want: one.want ?? "about",
+    value: String(one.value / per),
+    level: one.level ?? "",
+    muscle: one.muscle ?? undefined,
+  };
 }
 
 type ChipsProps = {
