@@ -38,6 +38,10 @@ def test_three_sketches_and_one_is_taken(screen: Screen) -> None:
     screen.press("Take it")
     screen.one("[data-testid=ledger]")
     assert "Warm-up" in screen.one("[role=tablist]").text
+    # the class that was taken can still say why
+    screen.press("Second look")
+    screen.one("[data-testid=reasons] summary").click()
+    assert "of the tension sought" in screen.text("[data-testid=reasons]")
 
 
 def test_what_stands_in_the_way_is_told_in_words(screen: Screen) -> None:

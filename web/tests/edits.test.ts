@@ -58,6 +58,7 @@ function plan(): Plan {
     taken: [],
     newcomers: [],
     settings: [],
+    reasons: {},
     blocks: [
       {
         id: "b1",

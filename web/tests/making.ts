@@ -46,6 +46,7 @@ export function planOf(name: string, blocks: Plan["blocks"] = []): Plan {
     taken: [],
     newcomers: [],
     settings: [],
+    reasons: {},
     blocks,
   };
 }

@@ -40,7 +40,8 @@ class ClassPlan(BaseModel):
     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
     `air` is what thermometer and hygrometer say; None where nobody has looked. `starts` is a day and time
-    ("2026-12-01 18:30") or other words; with a day it may repeat.
+    ("2026-12-01 18:30") or other words; with a day it may repeat. `reasons` say in words why an exercise was chosen
+    (exercise id → reason), where a sketch chose it.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -62,6 +63,7 @@ class ClassPlan(BaseModel):
     newcomers: Annotated[list[Reference], Field(max_length=MOST_IN_CLASS)] = []
     settings: Annotated[list[OwnSettings], Field(max_length=300)] = []
     air: Air | None = None
+    reasons: Annotated[dict[Reference, Annotated[str, Field(max_length=300)]], Field(max_length=60)] = {}
     blocks: Annotated[list[Block], Field(min_length=1, max_length=40)]
 
     @field_validator("note")

@@ -55,6 +55,9 @@ other shapes are looked at."""
 SHORT_ENOUGH_S, WAIT_WEIGHS_S = 60.0, 15.0
 """Seconds that somebody may wait in all, and those beyond that weigh as much as one of strain."""
 
+MOST_SAID = 300
+"""Letters of the reason for an exercise that a class keeps."""
+
 MENDS = 3
 """How often a class is fitted anew because its changes are too short."""
 
@@ -318,15 +321,17 @@ class _Sketcher:
         target = target_of(self.sought, self.file.catalogue())
         figures = weighed(file, told, target)
         exercises = [one.exercise.id for part in parts for one in part.chosen]
+        reasons = reasons_of(plan, parts, self.pool, target, figures)
+        kept = {one.exercise: "; ".join(one.because)[:MOST_SAID] for one in reasons}
         return Sketch(
             name=f"{manner[0].upper()}{manner[1:]}, {rule.name}",
             manner=manner,
             character=character,
             why=rule.why,
-            plan=plan,
+            plan=plan.model_copy(update={"reasons": kept}),
             figures=figures,
             hits=[self._hit(one, told, file) for one in self.sought.wanted],
-            reasons=reasons_of(plan, parts, self.pool, target, figures),
+            reasons=reasons,
             given_up=self._given_up(chosen, figures, exercises),
             exercises=exercises,
         )

@@ -4064,7 +4064,8 @@ export interface components {
          *     somebody does not do, and what they do in their place. `taken` are units of the room that this class cannot have.
          *     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
          *     `air` is what thermometer and hygrometer say; None where nobody has looked. `starts` is a day and time
-         *     ("2026-12-01 18:30") or other words; with a day it may repeat.
+         *     ("2026-12-01 18:30") or other words; with a day it may repeat. `reasons` say in words why an exercise was chosen
+         *     (exercise id → reason), where a sketch chose it.
          */
         ClassPlan: {
             /**
@@ -4113,6 +4114,13 @@ export interface components {
             note: string;
             /** People */
             people: string[];
+            /**
+             * Reasons
+             * @default {}
+             */
+            reasons: {
+                [key: string]: string;
+            };
             repeats?: components["schemas"]["Repeats"] | null;
             /** Room */
             room: string;

@@ -1,11 +1,14 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
+import type { Plan } from "../api/client";
+import { useCatalogue } from "../api/queries";
 import { mendIt, useSecondLook, type Remark } from "../api/secondLook";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { Refused } from "../shared/Refused";
+import { partsOf } from "../shared/blocks";
 import { counted } from "../shared/format";
 
 const ABOUT: Record<Remark["about"], string> = {
@@ -19,6 +22,26 @@ const ABOUT: Record<Remark["about"], string> = {
   figure: "Figure",
   muscle: "Muscle",
 };
+
+/** Why a sketch chose the exercises that are still there. */
+function Reasons({ plan }: { plan: Plan }) {
+  const exercises = useCatalogue().data?.exercises ?? [];
+  const here = new Set(plan.blocks.flatMap(partsOf).map((one) => one.exercise));
+  const told = exercises.filter((one) => here.has(one.id) && plan.reasons?.[one.id]);
+  if (!told.length) return null;
+  return (
+    <details className="mt-3" data-testid="reasons">
+      <summary className="cursor-pointer text-sm font-semibold">Why these exercises are there</summary>
+      <dl className="mt-1 text-sm">
+        {told.map((one) => (
+          <div key={one.id} className="mt-1">
+            <dt className="inline font-semibold">{one.name}</dt> <dd className="inline">{plan.reasons![one.id]}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  );
+}
 
 /** What a careful colleague would say before the doors open, a line each, with the press that mends it. */
 export function SecondLookDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
@@ -79,6 +102,7 @@ export function SecondLookDialog({ draft, onClose }: { draft: Draft; onClose: ()
           </p>
         </div>
       )}
+      <Reasons plan={draft.plan} />
     </Dialog>
   );
 }
