@@ -78,7 +78,18 @@ class _ClassReader:
         if defaults is not None:
             self.head = {
                 name: getattr(defaults, name)
-                for name in ("name", "slot_min", "starts", "room", "people", "aim", "level", "choices", "note", "reasons")
+                for name in (
+                    "name",
+                    "slot_min",
+                    "starts",
+                    "room",
+                    "people",
+                    "aim",
+                    "level",
+                    "choices",
+                    "note",
+                    "reasons",
+                )
             }
         self.said: set[str] = set()
         self.notes: list[str] | None = None

@@ -295,11 +295,16 @@ def _worth_a_look(choices: Sequence[Choice], cost: Mapping[str, float], needs: N
     return [one for one in choices if one.exercise.id in kept or one.exercise.id in needs.pinned]
 
 
+def leaning(one: Choice, pool: Pool, character: Character) -> float:
+    """What the character of a sketch says for an exercise (below 0) or against it."""
+    holds = pool.known.equipment[one.exercise.equipment].holds
+    return float(choosing().characters[character].prefers.get(holds, 0))
+
+
 def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
     """What speaks against an exercise."""
     rules, exercise = choosing(), one.exercise
-    holds = pool.known.equipment[exercise.equipment].holds
-    cost = float(rules.characters[needs.character].prefers.get(holds, 0))
+    cost = leaning(one, pool, needs.character)
     cost += rules.costs.instead * one.others + rules.costs.with_care * one.with_care
     if exercise.takes_load and not load_is_known(one, pool.crowd):
         cost += rules.costs.unknown_load

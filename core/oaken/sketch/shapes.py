@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 from oaken.catalogue import Exercise
@@ -117,22 +117,24 @@ class Shapes:
         least = 1 if manner == "pairs" and taken else -(-kept // size)
         numbers = [one for one in (count, count - 1, count + 1, 1) if max(1, least) <= one <= max(1, most, least)]
         for number in numbers or [max(1, least)]:
-            for used in rules.used:
-                needs = self._needs(
-                    number * size, taken, turn_s=turns, time_s=main_s, used=used, tension=self._tension(usual),
-                    arriving=self.pool.crowd / number * (1 if size == 1 else 0.75),
+            needs = self._needs(
+                number * size, taken, turn_s=turns, time_s=main_s, tension=self._tension(usual),
+                arriving=self.pool.crowd / number * (1 if size == 1 else 0.75),
+            )  # fmt: skip
+            found = self._least_used(needs)
+            if found is not None:
+                shared = in_groups(found.choices, size, self.pool.room)
+                yield (
+                    Part(
+                        lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
+                        [one for group in shared for one in group], False, usual.change_s,
+                    ),
+                    found,
                 )  # fmt: skip
-                found = choose(self.pool, needs)
-                if found is not None:
-                    shared = in_groups(found.choices, size, self.pool.room)
-                    yield (
-                        Part(
-                            lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
-                            [one for group in shared for one in group], False, usual.change_s,
-                        ),
-                        found,
-                    )  # fmt: skip
-                    break
+
+    def _least_used(self, needs: Needs) -> Chosen | None:
+        """The choice that leaves most time at its places."""
+        return next((one for used in choosing().used if (one := choose(self.pool, replace(needs, used=used)))), None)
 
     def _turn_s(self, choice: Choice, usual: Dose) -> float:
         """Seconds that one person's sets of an exercise take its place."""

@@ -23,7 +23,7 @@ from oaken.forecast import forecast
 from oaken.plan import ClassPlan, settled
 from oaken.plan.changes import SetChange
 from oaken.report import Forecast
-from oaken.sketch.choose import LOOSENED, Chosen
+from oaken.sketch.choose import LOOSENED, Chosen, leaning
 from oaken.sketch.choose import best_for as best_of
 from oaken.sketch.composed import Dose, Frame
 from oaken.sketch.fitted import Fitted, Fitter, Part
@@ -317,17 +317,17 @@ class _Sketcher:
         parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
-        rule = choosing().characters[character]
+        name, why = self._character_of([one for part in parts for one in part.chosen])
         target = target_of(self.sought, self.file.catalogue())
         figures = weighed(file, told, target)
         exercises = [one.exercise.id for part in parts for one in part.chosen]
         reasons = reasons_of(plan, parts, self.pool, target, figures)
         kept = {one.exercise: "; ".join(one.because)[:MOST_SAID] for one in reasons}
         return Sketch(
-            name=f"{manner[0].upper()}{manner[1:]}, {rule.name}",
+            name=f"{manner[0].upper()}{manner[1:]}, {name}",
             manner=manner,
             character=character,
-            why=rule.why,
+            why=why,
             plan=plan.model_copy(update={"reasons": kept}),
             figures=figures,
             hits=[self._hit(one, told, file) for one in self.sought.wanted],
@@ -335,6 +335,14 @@ class _Sketcher:
             given_up=self._given_up(chosen, figures, exercises),
             exercises=exercises,
         )
+
+    def _character_of(self, chosen: Sequence[Choice]) -> tuple[str, str]:
+        """What the sketch is called, and why: its character, or that many can do it at once where it is that."""
+        character, other = choosing().characters[self.kind[1]], choosing().of_no_character
+        liked = sum(leaning(one, self.pool, self.kind[1]) < 0 for one in chosen)
+        if liked >= other.below * len(chosen):
+            return character.name, character.why
+        return other.name, other.why.format(name=character.short)
 
     def _mended(self, made: _Made) -> tuple[ClassPlan, Forecast, _Made]:
         """The plan and its forecast, fitted anew where changes are too short to walk and set up."""

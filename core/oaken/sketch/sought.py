@@ -141,6 +141,7 @@ class CharacterRule(_Strict):
     """What a class leans to, by what its equipment holds; less is preferred."""
 
     name: str
+    short: str
     why: str
     prefers: dict[Holds, int]
 
@@ -160,6 +161,14 @@ class Costs(_Strict):
     breath: int
     staple: int
     queue: int
+
+
+class NoCharacter(_Strict):
+    """What a sketch is called where less than a share (`below`) of its exercises is what its character likes."""
+
+    name: str
+    why: str
+    below: float
 
 
 class Choosing(_Strict):
@@ -188,6 +197,7 @@ class Choosing(_Strict):
     warm_up: EasyPart
     cool_down: EasyPart
     characters: dict[Character, CharacterRule]
+    of_no_character: NoCharacter
     kinds: list[tuple[SketchManner, Character]]
     costs: Costs
     most_shared: float
