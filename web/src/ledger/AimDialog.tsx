@@ -45,12 +45,13 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
           if (right) void search(plan, aimed(), held());
         }}
       >
-        <AimLine row={row} fixed onChange={setRow} />
+        <AimLine row={row} fixed byLevel={!start.person} onChange={setRow} />
         {limits.map((limit, at) => (
           <div key={at} className="mt-2 flex items-center gap-2">
             <span className="faint w-14 text-sm">while</span>
             <AimLine
               row={limit}
+              byLevel
               onChange={(next) => setLimits(limits.map((one, place) => (place === at ? next : one)))}
               onDrop={() => setLimits(limits.filter((_, place) => place !== at))}
             />
@@ -101,7 +102,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
       {curve && (
         <CurveDialog
           plan={plan}
-          across={{ figure: row.figure, person: start.person ?? null, muscle: aimed().muscle ?? null }}
+          across={aimed()}
           limits={held()}
           onTake={(next) => {
             edit(replacePlan(next));

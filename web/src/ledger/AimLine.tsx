@@ -24,6 +24,8 @@ export const AIMED: [Aimed["figure"], string, string, number][] = [
   ["muscle", "Tension of a muscle", "min", 60],
   ["waiting", "Waiting", "min", 60],
 ];
+/** Figures that nobody has by themselves. */
+export const OF_THE_CLASS = new Set<Aimed["figure"]>(["length", "longest", "chance_inside"]);
 const USUAL_MUSCLE = "gluteals";
 const WANTS: [NonNullable<Aimed["want"]>, string][] = [
   ["about", "about"],
@@ -48,7 +50,7 @@ export function meant(row: Row): Aimed {
     figure: row.figure,
     want: row.want,
     value: Number(row.value) * per,
-    level: row.level || null,
+    level: OF_THE_CLASS.has(row.figure) ? null : row.level || null,
     muscle: row.figure === "muscle" ? (row.muscle ?? USUAL_MUSCLE) : null,
   };
 }
@@ -73,8 +75,8 @@ type Props = {
 const LEVELS: [string, string][] = [
   ["", "of the class"],
   ["beginner", "of beginners"],
-  ["standard", "of standard"],
-  ["advanced", "of advanced"],
+  ["standard", "of standard level"],
+  ["advanced", "of the advanced"],
 ];
 
 /** A figure, how, and where it is to be. */
@@ -120,7 +122,7 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
         onChange={(event) => onChange({ ...row, value: event.target.value })}
       />
       <span className="faint text-sm">{known[2]}</span>
-      {byLevel && row.figure !== "length" && row.figure !== "chance_inside" && (
+      {byLevel && !OF_THE_CLASS.has(row.figure) && (
         <Pick
           bare
           label="Of whom"

@@ -9,7 +9,7 @@ import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
 import { clock, figure } from "../shared/format";
-import { AIMED } from "./AimLine";
+import { AIMED, OF_THE_CLASS } from "./AimLine";
 
 type Better = Axis["better"];
 const BETTER: [Better, string][] = [
@@ -21,7 +21,8 @@ const [WIDE, TALL, LEFT, BOTTOM] = [640, 312, 64, 40];
 
 type Props = {
   plan: Plan;
-  across: { figure: Aimed["figure"]; person: string | null; muscle: string | null };
+  /** whose value does not matter */
+  across: Aimed;
   limits: Aimed[];
   onTake: (plan: Plan) => void;
   onClose: () => void;
@@ -39,6 +40,7 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
         figure: id,
         better: way,
         person: across.person,
+        level: OF_THE_CLASS.has(id) ? null : across.level,
         muscle: id === "muscle" ? across.muscle : null,
       });
       return traceCurve(plan, axis(across.figure, better[0]), axis(up, better[1]), limits);

@@ -4,7 +4,7 @@ import { useIsInstructor } from "../api/account";
 import type { Estimate } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
 import { AimDialog } from "./AimDialog";
-import { AIMED } from "./AimLine";
+import { AIMED, OF_THE_CLASS } from "./AimLine";
 import { Cautions } from "./Cautions";
 import { FitDialog } from "./FitDialog";
 import { clock, figure, range } from "../shared/format";
@@ -38,7 +38,7 @@ export const Ledger = memo(function Ledger() {
           ? "chance_inside"
           : known.asked?.figure;
     const aimed = AIMED.find(([one]) => one === id)?.[0];
-    const ofClass = aimed === "length" || aimed === "chance_inside";
+    const ofClass = aimed && OF_THE_CLASS.has(aimed);
     const who = person && !ofClass ? person.name : "the class";
     const onAim = () => {
       open(null);
