@@ -15,8 +15,8 @@ from oaken.forecast import forecast
 from oaken.physiology.body import body_of
 from oaken.recordings import HeartSeries, read_recording
 from places import ROOT
+from showing import milliseconds, show
 from test_recordings import fit, tcx
-from test_speed_and_size import milliseconds, show
 
 LONG_S = 9000
 """Two and a half hours at one reading a second."""

@@ -23,7 +23,7 @@ from oaken.run.events import Began
 from oaken.run.spot import LosesUnit
 from places import ROOT
 from serving import ask, serving, signed_in
-from test_speed_and_size import milliseconds, show
+from showing import milliseconds, show
 
 SCREENS = 40
 PRESSES = 60

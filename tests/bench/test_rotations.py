@@ -25,7 +25,7 @@ from oaken.timeline.lineup import line_up
 from orders import lineup_of, small_block
 from places import ROOT
 from shops import TAILLARD, open_shop, published_shop, unequal_stations
-from test_speed_and_size import milliseconds, show
+from showing import milliseconds, show
 
 STATIONS = [
     "leg-press", "lying-leg-curl", "leg-extension", "hip-thrust", "hack-squat", "standing-calf-raise", "belt-squat",

@@ -9,7 +9,7 @@ from crowd import big_class
 from oaken.class_file import read_class
 from oaken.run import Event, course_of, lived, log_of
 from oaken.run.events import Began, Paused, Resumed, SetDone, TimeAdded
-from test_speed_and_size import milliseconds, show
+from showing import milliseconds, show
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 

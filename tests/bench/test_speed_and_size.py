@@ -9,7 +9,6 @@ import os
 import re
 import subprocess
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -30,15 +29,9 @@ from people.keeping import add
 from places import ROOT
 from screen import Screen
 from serving import serving, signed_in
-from showing import show
+from showing import milliseconds, show
 from studio.models import Member, Studio
 from studio.rooms import create_room
-
-
-def milliseconds(benchmark: Any, work: Callable[[], Any], rounds: int = 20) -> tuple[Any, float]:
-    """The result of the work and its median time."""
-    result = benchmark.pedantic(work, rounds=rounds, warmup_rounds=3)
-    return result, benchmark.stats.stats.median * 1000
 
 
 def test_core_forecast(benchmark: Any) -> None:

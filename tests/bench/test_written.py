@@ -8,8 +8,8 @@ from oaken.class_file.reading import load_class
 from oaken.first import MANNERS, Wanted, first_class
 from oaken.timeline.layout import block_length, laid_out
 from places import ROOT
+from showing import milliseconds, show
 from spoken import score
-from test_speed_and_size import milliseconds, show
 
 
 def test_spoken_names() -> None:
