@@ -120,7 +120,7 @@ def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None
     status, fitting = send("POST", "/api/fit", {"plan": plan})
     assert (status, fitting["state"]) == (200, "over")
     best = fitting["proposals"][0]
-    assert best["fits"]
+    assert best["reached"]
     status, level = send("POST", "/api/levels", {"plan": plan, "level": "beginner"})
     assert status == 200
     assert level["rules"]

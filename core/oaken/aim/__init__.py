@@ -3,7 +3,7 @@
 from oaken.aim.aimed import FIGURES, Aimed, AimedFigure, contradictions
 from oaken.aim.curve import TradeAxis, TradeCurve, TradePoint, trade_off
 from oaken.aim.reaching import Aiming, Caught, Reached, reach
-from oaken.aim.search import QUICK, WHOLE, Effort
+from oaken.aim.search import QUICK, WHOLE, Thoroughness
 from oaken.aim.to_slot import Fitting, fit_to_slot
 
 __all__ = [
@@ -14,9 +14,9 @@ __all__ = [
     "AimedFigure",
     "Aiming",
     "Caught",
-    "Effort",
     "Fitting",
     "Reached",
+    "Thoroughness",
     "TradeAxis",
     "TradeCurve",
     "TradePoint",

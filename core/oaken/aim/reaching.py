@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from oaken.aim.aimed import FIGURES, Aimed, check_aimed, value_in
-from oaken.aim.search import WHOLE, Effort, Search, State
+from oaken.aim.search import WHOLE, Search, State, Thoroughness
 from oaken.class_file import ClassFile
 from oaken.fit import Effect, effect_of
 from oaken.forecast import forecast
@@ -55,7 +55,7 @@ class Aiming(BaseModel):
     caught: list[Caught]
 
 
-def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: Effort = WHOLE) -> Aiming:
+def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughness: Thoroughness = WHOLE) -> Aiming:
     """Changes that bring a figure where it is aimed at while the limits hold, the least harm first.
 
     The file must have been checked, and small enough to be tried many times over. Raises FaultyInput where something is
@@ -63,7 +63,7 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: E
     """
     wanted = [aimed, *limits]
     check_aimed(file, wanted)
-    search = Search(file, wanted, effort)
+    search = Search(file, wanted, thoroughness)
     told = Aiming(
         wanted=aimed.words,
         unit=FIGURES[aimed.figure].unit,
@@ -80,7 +80,7 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), effort: E
     told.proposals = _verified(search, before, sorted(right, key=lambda one: (one.harm, len(one.pulls))))
     if not any(one.reached for one in told.proposals):
         told.proposals = _nearest(search, before)
-    del told.proposals[effort.shown :]
+    del told.proposals[thoroughness.shown :]
     if not right:
         told.caught = [
             Caught(limit=limit.words, value=round(one.values[0], 2), name=_name(one)) for limit, one in search.caught()
@@ -116,7 +116,7 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
     found: list[Reached] = []
     seen: set[frozenset[str]] = set()
     for state in states:
-        if frozenset(state.ids) in seen or len(seen) >= search.effort.finalists:
+        if frozenset(state.ids) in seen or len(seen) >= search.thoroughness.finalists:
             continue
         seen.add(frozenset(state.ids))
         plan = ClassPlan.model_validate(state.plan.model_dump())

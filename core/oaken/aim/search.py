@@ -19,14 +19,15 @@ from oaken.aim.guessed import Array, Guess, Guesses, Step
 from oaken.aim.kinds import Pull, pulls_of, usually
 from oaken.class_file import ClassFile
 from oaken.fit import Attempt
-from oaken.plan import ClassPlan
+from oaken.plan import MOST_IN_CLASS, ClassPlan
 
 
 @dataclass(frozen=True, slots=True)
-class Effort:
+class Thoroughness:
     """How much is done for proposals: classes that are looked at, kinds of change (the most usual first), changes
     together, sets of changes that reach it after which no more are looked for, proposals that are forecast as a whole,
-    and those that are told."""
+    those that are told, for how many people at most another rotation is had, and the kinds that are tried at all (None:
+    every one)."""
 
     looked: int
     kinds: int
@@ -34,18 +35,20 @@ class Effort:
     enough: int
     finalists: int
     shown: int
+    rotations_up_to: int = MOST_IN_CLASS
+    only: frozenset[str] | None = None
 
 
-QUICK = Effort(looked=20, kinds=7, together=2, enough=1, finalists=3, shown=4)
+QUICK = Thoroughness(looked=20, kinds=7, together=2, enough=1, finalists=3, shown=4)
 """For a first proposal."""
 
-WHOLE = Effort(looked=150, kinds=1000, together=5, enough=6, finalists=8, shown=4)
+WHOLE = Thoroughness(looked=150, kinds=1000, together=5, enough=6, finalists=8, shown=4)
 """For all there is to find."""
 
 MOST_AMOUNTS = 24
 """Amounts of one kind of change, from small to large, that may be looked at."""
 
-USUAL_CROWD, LEAST_EFFORT = 14, 0.4
+USUAL_CROWD, LEAST_SHARE = 14, 0.4
 """For more people fewer classes are looked at, down to this share of them: each takes longer."""
 
 SETTLED, MOST_LOOKS = 12, 4
@@ -98,11 +101,12 @@ class Search:
 
     file: ClassFile
     wanted: list[Aimed]
-    effort: Effort
+    thoroughness: Thoroughness
     found: list[State] = field(init=False, default_factory=list)
     looked: int = field(init=False, default=0)
     start: State = field(init=False)
     _around_start: Guesses = field(init=False)
+    _from_start: dict[str, list[Attempt]] = field(init=False, default_factory=dict)
 
     def __post_init__(self) -> None:
         self.known = self.file.catalogue()
@@ -112,7 +116,7 @@ class Search:
 
     def run(self) -> None:
         """Every pull at its largest; then what is likely to serve together; then more from the nearest there is."""
-        for pull in list(self._pulls.values())[: self.effort.kinds]:
+        for pull in list(self._pulls.values())[: self.thoroughness.kinds]:
             if self._is_over:
                 return
             self._probe(self._around_start, self.start, pull)
@@ -135,7 +139,7 @@ class Search:
     @property
     def _is_over(self) -> bool:
         crowd = len(self.file.plan.people)
-        return self.looked >= self.effort.looked * max(LEAST_EFFORT, min(1.0, USUAL_CROWD / crowd))
+        return self.looked >= self.thoroughness.looked * max(LEAST_SHARE, min(1.0, USUAL_CROWD / crowd))
 
     @property
     def _solved(self) -> set[frozenset[str]]:
@@ -151,6 +155,11 @@ class Search:
     def _pulls(self) -> dict[str, Pull]:
         """The pulls by id, in the order in which they serve this figure most often."""
         every = {one.id: one for one in pulls_of(self.file, orders_at_once=not self._orders_longer)}
+        only = self.thoroughness.only
+        if only is not None:
+            every = {name: one for name, one in every.items() if one.kind.id in only}
+        if len(self.file.plan.people) > self.thoroughness.rotations_up_to:
+            every.pop(ORDER, None)
         first = {name: every[name] for name in usually(self.aimed.figure) if name in every}
         return first | every
 
@@ -218,7 +227,7 @@ class Search:
         """The nearest classes that can be changed further, no two by the same pulls."""
         kept: dict[frozenset[str], State] = {}
         for one in sorted(self.found, key=lambda one: (round(self.score(one), 1), one.harm)):
-            if len(one.pulls) < self.effort.together:
+            if len(one.pulls) < self.thoroughness.together:
                 kept.setdefault(frozenset(one.ids), one)
         return list(kept.values())[:GOES_ON_FROM]
 
@@ -231,10 +240,10 @@ class Search:
 
     def _settle_best(self, guesses: Guesses, state: State) -> None:
         """Look at what is likely to serve, the likeliest first, until enough of it does."""
-        most, settled = self.effort.together - len(state.pulls), 0
+        most, settled = self.thoroughness.together - len(state.pulls), 0
         for guess in guesses.together(self._closed, most, state.ids):
             solved = self._solved
-            if self._is_over or len(solved) >= self.effort.enough or settled >= SETTLED:
+            if self._is_over or len(solved) >= self.thoroughness.enough or settled >= SETTLED:
                 return
             kinds = {*state.ids, *(pull for pull, _ in guess.steps)}
             # where less is enough, more is not looked at
@@ -268,10 +277,15 @@ class Search:
     # -- looking --------------------------------------------------------------------------------------------------
 
     def _amounts(self, state: State, pull: Pull) -> list[Attempt]:
+        if state is self.start and pull.id in self._from_start:
+            return self._from_start[pull.id]
         if pull.id == ORDER:
             longer = self._orders_longer and state is self.start
             self.looked += ORDER_COSTS if longer else ORDER_AT_ONCE_COSTS
-        return list(islice(pull.tries(state.plan), MOST_AMOUNTS))
+        attempts = list(islice(pull.tries(state.plan), MOST_AMOUNTS))
+        if state is self.start:
+            self._from_start[pull.id] = attempts
+        return attempts
 
     def _probe(self, guesses: Guesses, state: State, pull: Pull) -> None:
         """Look at a pull's largest amount by itself."""

@@ -2,20 +2,26 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Literal
 
 from pydantic import BaseModel
 
 from oaken.aim.aimed import Aimed, Figure, Seen
 from oaken.aim.reaching import Caught, Reached, reach
-from oaken.aim.search import Effort
+from oaken.aim.search import Thoroughness
 from oaken.class_file import ClassFile
+from oaken.fit.edits import ADDITIONS, CUTS
 
 FULL_ENOUGH_S = 150
 """A class that ends this close before its slot's end needs nothing added."""
 
-TO_SLOT = Effort(looked=240, kinds=1000, together=3, enough=14, finalists=10, shown=8)
-"""Lengths alone are soon looked at, and a slot has many ways."""
+TO_SLOT = Thoroughness(looked=240, kinds=1000, together=3, enough=14, finalists=10, shown=8, rotations_up_to=16)
+"""Lengths alone are soon looked at, and a slot has many ways; a rotation of many takes longer than all of them."""
+
+SHORTER = frozenset((*CUTS, "fewer_sets_of_some", "easier_variants", "shorter_round_rest", "another_order"))
+LONGER = frozenset((*ADDITIONS, "more_sets_of_some", "more_reps", "longer_change", "longer_round_rest", "shorter_work"))
+"""The kinds that are tried for a class that is over its slot, and under it."""
 
 
 class Fitting(BaseModel):
@@ -39,10 +45,10 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     assert length is not None
     over = length - slot_s
     if over > 0:
-        told = reach(file, inside, [], TO_SLOT)
+        told = reach(file, inside, [], replace(TO_SLOT, only=SHORTER))
         return Fitting(state="over", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)
     if -over <= FULL_ENOUGH_S:
         return Fitting(state="fits", difference_s=over, surely=surely, proposals=[], caught=[])
     full = Aimed(figure=figure, want="at_least", value=max(0.0, slot_s - FULL_ENOUGH_S))
-    told = reach(file, full, [inside], TO_SLOT)
+    told = reach(file, full, [inside], replace(TO_SLOT, only=LONGER))
     return Fitting(state="under", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)

@@ -1,7 +1,8 @@
 """Sketches a class: chooses its exercises, arranges and doses them, forecasts the whole and says why each is there.
 
-One sketch is made at a time, the next with what the former ones have: three in a row differ in kind. Effort is counted,
-not timed: the same is sought twice, the same is found. Common practice, no source, where no other is named.
+One sketch is made at a time, the next with what the former ones have: three in a row differ in kind. What is done for
+it is counted, not timed: the same is sought twice, the same is found. Common practice, no source, where no other is
+named.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ from typing import NamedTuple
 
 from pydantic import BaseModel
 
-from oaken.aim import FIGURES, Aimed, Effort, contradictions, reach
+from oaken.aim import FIGURES, Aimed, Thoroughness, contradictions, reach
 from oaken.aim.aimed import Seen, value_in
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.words import counted, plural
@@ -39,7 +40,7 @@ LOOKED_AT = 5
 MISSED = 4.0
 """A figure that is missed by what counts as near weighs so much against a class."""
 
-TUNING = Effort(looked=100, kinds=1000, together=4, enough=2, finalists=4, shown=4)
+TUNING = Thoroughness(looked=100, kinds=1000, together=4, enough=2, finalists=4, shown=4)
 """For the changes that bring a sketch to a figure that is wanted."""
 
 EMPTIER_S = 300
