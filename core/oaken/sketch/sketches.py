@@ -341,7 +341,7 @@ class _Sketcher:
         """What the sketch is called, and why: its character, or that many can do it at once where it is that."""
         character, other = choosing().characters[self.kind[1]], choosing().of_no_character
         liked = sum(leaning(one, self.pool, self.kind[1]) < 0 for one in chosen)
-        if liked >= other.below * len(chosen):
+        if not character.short or liked >= other.below * len(chosen):
             return character.name, character.why
         return other.name, other.why.format(name=character.short)
 

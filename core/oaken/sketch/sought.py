@@ -138,7 +138,8 @@ class EasyPart(_Strict):
 
 
 class CharacterRule(_Strict):
-    """What a class leans to, by what its equipment holds; less is preferred."""
+    """What a class leans to, by what its equipment holds (less is preferred); `short` is what it is about, empty where
+    anything is."""
 
     name: str
     short: str
