@@ -5,9 +5,11 @@ from __future__ import annotations
 
 from datetime import date
 from functools import cache
+from typing import Any
 
 import pytest
 from oaken.aim import Aimed
+from oaken.aim.aimed import Seen
 from oaken.basis.faults import FaultyInput
 from oaken.catalogue import catalogue
 from oaken.class_file import ClassFile
@@ -125,6 +127,27 @@ def test_days_train_what_they_say() -> None:
     }
     assert share["front"]["quadriceps"] > 0.4 > 0.1 > share["back"].get("quadriceps", 0)
     assert share["back"]["hamstrings"] > 0.3 > share["front"].get("hamstrings", 0)
+
+
+@pytest.mark.parametrize(
+    ("number", "figure", "share"),
+    [(2, "energy", 0.85), (6, "energy", 1.15), (12, "energy", 0.85), (14, "vigorous_or_more", 0.6)],
+)
+def test_a_figure_that_is_wanted_changes_the_dose_and_never_the_exercises(
+    number: int, figure: Any, share: float
+) -> None:
+    case = a_case(number)
+    plain = sketch(case.sought, case.file, case.number).sketch
+    assert plain is not None
+    now = Seen(case.file.model_copy(update={"plan": plain.plan})).value(Aimed(figure=figure, value=1))
+    assert now is not None
+    wanted = Aimed(figure=figure, value=round(share * now, 1))
+    one = sketch(case.sought.model_copy(update={"wanted": [wanted]}), case.file, case.number).sketch
+    assert one is not None
+    assert faults_of(case.file, one.plan)[0] == []
+    main = one.plan.main_part()
+    assert {part.exercise for place, part in one.plan.placed() if main[int(place[1])]} == set(one.exercises)
+    assert set(one.plan.reasons) == set(one.exercises)
 
 
 def test_figures_that_are_wanted_are_reached_or_nearest() -> None:

@@ -24,17 +24,17 @@ from oaken.plan import MOST_IN_CLASS, ClassPlan
 
 @dataclass(frozen=True, slots=True)
 class Thoroughness:
-    """How much is done for proposals: classes that are looked at, kinds of change (the most usual first), changes
-    together, sets of changes that reach it after which no more are looked for, proposals that are forecast as a whole,
-    those that are told, for how many people at most another rotation is had, and the kinds that are tried at all (None:
-    every one)."""
+    """How much is done for proposals: classes that are looked at, changes together, sets of changes that reach it after
+    which no more are looked for, proposals that are forecast as a whole, those that are told, how many kinds of change
+    (the most usual first) and which of them are tried (None: every one), and for how many people at most another
+    rotation is had."""
 
     looked: int
-    kinds: int
     together: int
     enough: int
     finalists: int
     shown: int
+    kinds: int | None = None
     rotations_up_to: int = MOST_IN_CLASS
     only: frozenset[str] | None = None
 
@@ -42,7 +42,7 @@ class Thoroughness:
 QUICK = Thoroughness(looked=20, kinds=7, together=2, enough=1, finalists=3, shown=4)
 """For a first proposal."""
 
-WHOLE = Thoroughness(looked=150, kinds=1000, together=5, enough=6, finalists=8, shown=4)
+WHOLE = Thoroughness(looked=150, together=5, enough=6, finalists=8, shown=4)
 """For all there is to find."""
 
 MOST_AMOUNTS = 24

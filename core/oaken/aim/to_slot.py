@@ -1,4 +1,4 @@
-"""Fit a class to its slot: its length aimed at the slot, with every change the search knows."""
+"""Fit a class to its slot: its length aimed at the slot, by the changes that make it shorter or longer."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from oaken.fit.edits import ADDITIONS, CUTS
 FULL_ENOUGH_S = 150
 """A class that ends this close before its slot's end needs nothing added."""
 
-TO_SLOT = Thoroughness(looked=240, kinds=1000, together=3, enough=14, finalists=10, shown=8, rotations_up_to=16)
+TO_SLOT = Thoroughness(looked=240, together=3, enough=14, finalists=10, shown=8, rotations_up_to=16)
 """Lengths alone are soon looked at, and a slot has many ways; a rotation of many takes longer than all of them."""
 
 SHORTER = frozenset((*CUTS, "fewer_sets_of_some", "easier_variants", "shorter_round_rest", "another_order"))

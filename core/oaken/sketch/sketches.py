@@ -40,8 +40,17 @@ LOOKED_AT = 5
 MISSED = 4.0
 """A figure that is missed by what counts as near weighs so much against a class."""
 
-TUNING = Thoroughness(looked=100, kinds=1000, together=4, enough=2, finalists=4, shown=4)
-"""For the changes that bring a sketch to a figure that is wanted."""
+TUNING = Thoroughness(
+    looked=100, together=4, enough=2, finalists=4, shown=4,
+    only=frozenset((
+        "fewer_rounds", "more_rounds", "fewer_sets", "more_sets", "fewer_sets_of_some", "more_sets_of_some",
+        "shorter_rest", "longer_rest", "shorter_work", "longer_work", "shorter_change", "longer_change", "fewer_reps",
+        "more_reps", "lighter", "heavier", "shorter_round_rest", "longer_round_rest", "shorter_ends", "longer_ends",
+        "shorter_breaks", "faster_tempo", "another_order",
+    )),
+)  # fmt: skip
+"""For the changes that bring a sketch to a figure that is wanted: of its dose alone, since its exercises were chosen
+for these people and against what is left out."""
 
 EMPTIER_S = 300
 """Seconds by which these may make it shorter."""
