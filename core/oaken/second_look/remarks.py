@@ -95,8 +95,8 @@ class Remark(BaseModel):
     about: Literal["figure", "order", "queue", "apart", "warm-up", "muscle", "hard days", "slot", "floor"]
     line: str
     why: str
-    basis: Basis
-    source: str
+    basis: Basis = "common practice"
+    source: str = "common practice, no source"
     people: list[int] = []
     slots: list[str] = []
     mend: Mend | None = None
@@ -173,8 +173,6 @@ class _Look:
                 about="slot",
                 line=f"it will hardly be over in time: {chance:.0f} % of such classes are",
                 why=f"{length:.1f} min are expected, the slot has {slot}",
-                basis="common practice",
-                source="common practice, no source",
                 mend=Mend(label="Bring it inside", aimed=Aimed(figure="chance_inside", want="at_least", value=85)),
             )
 
@@ -201,8 +199,6 @@ class _Look:
                 line="the warm-up is too short to be warm",
                 why=f"work begins after {start_s / 60:.1f} min; {reached}; five minutes and "
                 f"{100 * rules.warm_share:.0f} % are usual",
-                basis="common practice",
-                source="common practice, no source",
                 mend=Mend(label=f"{more // 60}:{more % 60:02d} more, easy", warm_up_s=more),
             )
 
@@ -220,8 +216,6 @@ class _Look:
                     about="order",
                     line=f"“{block.name}” tires before “{name}” begins",
                     why=f"for {self.plan.aim} what is heaviest or asks for most form comes first, while fresh",
-                    basis="common practice",
-                    source="common practice, no source",
                     mend=Mend(label=f"“{name}” first", first=self.plan.blocks[heavier[0]].id),
                 )
                 return
@@ -249,8 +243,6 @@ class _Look:
                 f"more than a minute, up to {most // 60}:{most % 60:02d}",
                 why=f"{counted(where.places, 'place')} for {counted(len(self.told.people), 'person', 'people')} "
                 "who come in turn",
-                basis="common practice",
-                source="common practice, no source",
                 people=long,
                 slots=[where.id],
                 mend=self._of_queue(where),
@@ -287,8 +279,6 @@ class _Look:
                 about="floor",
                 line=f"the free floor gets crowded: {counted(most, 'person works', 'people work')} there at once",
                 why=f"the machines leave room for {places} at {choosing().floor_m2:g} m² each",
-                basis="common practice",
-                source="common practice, no source",
             )
 
     def apart(self) -> Iterator[Remark]:
@@ -310,8 +300,6 @@ class _Look:
                 about="apart",
                 line=f"{one.name} will stand apart: the class is much {'harder' if harder else 'easier'} for them",
                 why=f"it asks {100 * one.strain:.0f} % of their reserve, of the middle person {100 * middle:.0f} %",
-                basis="common practice",
-                source="common practice, no source",
                 people=[one.number],
                 mend=mend,
             )

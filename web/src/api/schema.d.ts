@@ -8021,6 +8021,7 @@ export interface components {
             about: "figure" | "order" | "queue" | "apart" | "warm-up" | "muscle" | "hard days" | "slot" | "floor";
             /**
              * Basis
+             * @default common practice
              * @enum {string}
              */
             basis: "own history" | "published range" | "common practice";
@@ -8037,7 +8038,10 @@ export interface components {
              * @default []
              */
             slots: string[];
-            /** Source */
+            /**
+             * Source
+             * @default common practice, no source
+             */
             source: string;
             /** Why */
             why: string;
