@@ -26,6 +26,7 @@ from oaken.run.log_file import EVENTS
 from oaken.studio_file import (
     ClassHead,
     CourseHead,
+    Decided,
     House,
     KeptCourse,
     KeptEquipment,
@@ -170,13 +171,13 @@ class _Arriving:
         write_out_missing(self.studio)
 
     def _own_entries(self) -> None:
-        documents: list[tuple[Literal["exercise", "equipment"], Exercise | EquipmentKind, bool]] = []
+        documents: list[tuple[Literal["exercise", "equipment"], Exercise | EquipmentKind, bool, Decided]] = []
         if self.reader.has("own-exercises.jsonl"):
             kept = self.reader.records("own-exercises.jsonl", None, KeptExercise)
-            documents += [("exercise", one.exercise, one.retired) for _, one in kept]
+            documents += [("exercise", one.exercise, one.retired, one.decided) for _, one in kept]
         if self.reader.has("own-equipment.jsonl"):
             kinds = self.reader.records("own-equipment.jsonl", None, KeptEquipment)
-            documents += [("equipment", one.equipment, one.retired) for _, one in kinds]
+            documents += [("equipment", one.equipment, one.retired, one.decided) for _, one in kinds]
         if len(documents) > most("own.entries"):
             raise faulty_studio(f"holds {len(documents)} own entries", in_words("own.entries"))
         OwnEntry.objects.bulk_create(
@@ -186,8 +187,9 @@ class _Arriving:
                 key=one.id,
                 document=one.model_dump(mode="json", exclude_none=kind == "exercise"),
                 retired=retired,
+                decided=decided,
             )
-            for kind, one, retired in documents
+            for kind, one, retired, decided in documents
         )
         try:
             house_catalogue(self.studio)

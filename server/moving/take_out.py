@@ -30,12 +30,18 @@ from people.keeping import record_of
 from people.models import Person
 from planning.models import Course, PlannedClass
 from pydantic import BaseModel
-from studio.models import Studio
+from studio.models import OwnEntry, Studio
 
 from moving.sets_table import write_sets
 
 ROWS = 2000
 """Rows that are read at a time."""
+
+
+def _own(kind: str, entry: OwnEntry) -> bytes:
+    # older readers know nothing of a decision: it is written only where there is one
+    decided = {"decided": entry.decided} if entry.decided else {}
+    return orjson.dumps({kind: entry.document, "retired": entry.retired, **decided}) + b"\n"
 
 
 def take_out(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
@@ -48,7 +54,7 @@ def take_out(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
         file.write("rooms.jsonl", _lines(_rooms(studio)))
         for kind, path in (("exercise", "own-exercises.jsonl"), ("equipment", "own-equipment.jsonl")):
             entries = studio.own_entries.filter(kind=kind).order_by("pk")
-            file.write(path, (orjson.dumps({kind: one.document, "retired": one.retired}) + b"\n" for one in entries))
+            file.write(path, (_own(kind, one) for one in entries))
         file.write("people.jsonl", _lines(_people(studio)))
         for pk, number in courses.items():
             file.write(f"courses/{number}.jsonl", _lines(_course(studio.courses.get(pk=pk), classes)))

@@ -1,5 +1,7 @@
 """Endpoints of the rooms and of the catalogue."""
 
+from typing import Annotated, Literal
+
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
@@ -23,20 +25,40 @@ from oaken.people.roster import fresh_id
 from oaken.physiology.derivation import Derivation, derivation_of
 from oaken.plan import Block
 from oaken.room import Room as CoreRoom
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from studio import rooms
 from studio.access import Number, assistants_too, studio_of
+from studio.answers import Answer
 from studio.documents import Stale, StaleSave
 from studio.models import Room
-from studio.own import house_catalogue, keep_equipment, keep_exercise
+from studio.own import Decision, collisions, decide, house_catalogue, keep_equipment, keep_exercise
 
 router = Router(tags=["studio"])
 
 
+class CollisionOut(Answer):
+    """An own entry whose id or name a shipped one has now too, and how that one is called beside it."""
+
+    id: str
+    kind: Literal["exercise", "equipment"]
+    name: str
+    by: Literal["id", "name"]
+    shipped: str
+    shipped_name: str
+
+
+class DecisionIn(BaseModel):
+    """What becomes of an own entry that is shipped now too: both stay, the shipped one is used, or it gets a `name`."""
+
+    decision: Decision
+    name: Annotated[str, Field(max_length=60)] = ""
+
+
 class CatalogueOut(BaseModel):
-    """What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
-    `retired` those of them that are no longer to be chosen; `spoken` is what else exercises are called on the floor."""
+    """What can be put into a class, and the questions on which practitioners disagree. `own` are the exercises added
+    here, `retired` those of them that are no longer to be chosen, and likewise for equipment kinds; `spoken` is what
+    else exercises are called on the floor. `collisions` are own entries that are shipped now too, not decided yet."""
 
     exercises: list[Exercise]
     equipment: list[EquipmentKind]
@@ -47,6 +69,9 @@ class CatalogueOut(BaseModel):
     questions: list[Question]
     own: list[str]
     retired: list[str]
+    own_equipment: list[str]
+    retired_equipment: list[str]
+    collisions: list[CollisionOut]
     spoken: dict[str, list[str]]
 
 
@@ -178,7 +203,10 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
         questions=list(known.questions.values()),
         own=sorted(known.own),
         retired=sorted(known.retired),
-        spoken=also_called(),
+        own_equipment=sorted(known.own_equipment),
+        retired_equipment=sorted(known.retired_equipment),
+        collisions=[CollisionOut.model_validate(one) for one in collisions(studio_of(request))],
+        spoken=also_called(known.exercises.values()),
     )
 
 
@@ -213,6 +241,13 @@ def put_exercise(request: HttpRequest, exercise: Exercise) -> Exercise:
 def put_equipment(request: HttpRequest, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind of one's own."""
     return keep_equipment(studio_of(request), kind)
+
+
+@router.post("/catalogue/own/{key}/decision", response={204: None, 422: Faults})
+def decide_collision(request: HttpRequest, key: str, given: DecisionIn) -> Status[None]:
+    """Decide about an own entry that the shipped catalogue has now too."""
+    decide(studio_of(request), key, given.decision, given.name)
+    return Status(204, None)
 
 
 @router.get("/methods", response=list[Method], auth=assistants_too)

@@ -164,8 +164,11 @@ class OwnEntry(models.Model):
     """An exercise or an equipment kind that an instructor has added to the catalogue.
 
     `document` is the entry in the published format; the core checks it each time before it is kept. A `retired` one is
-    not chosen or proposed any more, and stays for what names it.
+    not chosen or proposed any more, and stays for what names it. Where the shipped catalogue has grown an entry of the
+    same id or name, `decided` says what was chosen about it: to keep both, or to use the shipped one.
     """
+
+    DECISIONS = {"": "not decided", "kept": "both are kept", "shipped": "the shipped one is used"}
 
     KINDS = {"exercise": "exercise", "equipment": "equipment kind"}
 
@@ -174,6 +177,7 @@ class OwnEntry(models.Model):
     key = models.SlugField(max_length=60)
     document = models.JSONField()
     retired = models.BooleanField(default=False)
+    decided = models.CharField(max_length=10, choices=DECISIONS, blank=True, default="")
 
     class Meta:
         ordering = ["kind", "key"]

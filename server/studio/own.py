@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from typing import Any
+from collections.abc import Collection
+from typing import Any, Literal
 
 from django.db import transaction
-from oaken.basis.faults import Fault, FaultyInput, faults_in
+from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.catalogue import Catalogue, EquipmentKind, Exercise, OwnEntries, catalogue
+from oaken.catalogue import Catalogue, Collision, EquipmentKind, Exercise, OwnEntries, catalogue, shipped_again
+from oaken.catalogue.entries import SHIPPED_AGAIN
 from pydantic import ValidationError
 
-from studio.models import OwnEntry, Studio, new_state
+from studio.models import MachineUnit, OwnEntry, Studio, new_state
 
 _fault = faults_in("the entry")
 
@@ -34,6 +36,7 @@ def own_entries(studio: Studio) -> OwnEntries:
             exercises=[Exercise.model_validate(row.document) for row in rows if row.kind == "exercise"],
             equipment=[EquipmentKind.model_validate(row.document) for row in rows if row.kind == "equipment"],
             retired=[row.key for row in rows if row.retired],
+            replaced=[row.key for row in rows if row.kind == "equipment" and row.decided == "shipped"],
         )
     with _lock:
         _read[state] = found
@@ -44,27 +47,95 @@ def own_entries(studio: Studio) -> OwnEntries:
 
 
 def house_catalogue(studio: Studio) -> Catalogue:
-    """The shipped catalogue with what was added here."""
+    """The shipped catalogue with what was added here. What was kept is known for ever, whatever is shipped later."""
     return catalogue().with_own(own_entries(studio))
+
+
+def collisions(studio: Studio) -> list[Collision]:
+    """The entries that were added here and that the shipped catalogue has now too, by id or name, as long as nobody has
+    decided about them."""
+    open_ones = set(studio.own_entries.filter(decided="", retired=False).values_list("key", flat=True))
+    return [one for one in house_catalogue(studio).collisions if one.id in open_ones]
+
+
+Decision = Literal["keep", "shipped", "rename"]
+
+
+def decide(studio: Studio, key: str, decision: Decision, name: str = "") -> None:
+    """What becomes of an own entry that is shipped now too: both stay (`keep`); it gets another name (`rename`); or the
+    shipped one is used from now on. An exercise is retired for that, so that classes that name it stay as they are; the
+    units of an equipment kind become units of the shipped kind.
+
+    Raises FaultyInput, and changes nothing, where there is nothing to decide or the name is taken.
+    """
+    found = next((one for one in house_catalogue(studio).collisions if one.id == key), None)
+    if found is None:
+        raise FaultyInput([_fault("id", f"{key!r} has nothing in common with the shipped catalogue", "another entry")])
+    with transaction.atomic():
+        entry = studio.own_entries.get(key=key)
+        entry.decided = "shipped" if decision == "shipped" else "kept"
+        if decision == "rename":
+            entry.document = {**entry.document, "name": name}
+            _refuse_name(studio, entry)
+        elif decision == "shipped":
+            entry.retired = True
+        entry.save()
+        _changed(studio)
+        if decision == "shipped" and entry.kind == "equipment":
+            _units_become(studio, key, found.shipped)
+
+
+def _refuse_name(studio: Studio, entry: OwnEntry) -> None:
+    """Raises FaultyInput where a changed entry is none, or its name is another one's."""
+    try:
+        if entry.kind == "equipment":
+            name = EquipmentKind.model_validate(entry.document).name.lower()
+            kinds = house_catalogue(studio).equipment
+            taken = [one.id for one in kinds.values() if one.name.lower() == name and one.id != entry.key]
+        else:
+            exercise = Exercise.model_validate(entry.document)
+            taken = [right for field, _, right in house_catalogue(studio).faults_of(exercise) if field == "name"]
+    except ValidationError as error:
+        raise FaultyInput(faults_of(error, entry.document)) from error
+    if taken:
+        raise FaultyInput([_fault("name", "is the name of another entry", "a name of its own")])
+
+
+def _units_become(studio: Studio, key: str, shipped: str) -> None:
+    """Units of an own kind, and own exercises at it, are of the shipped kind from now on. One of the same id takes its
+    place as it is."""
+    if shipped == shipped_again(key):
+        return
+    MachineUnit.objects.filter(room__studio=studio, kind=key).update(kind=shipped)
+    for one in studio.own_entries.filter(kind="exercise"):
+        if one.document.get("equipment") == key:
+            one.document = {**one.document, "equipment": shipped}
+            one.save(update_fields=["document"])
+    _changed(studio)
 
 
 def keep_exercise(studio: Studio, exercise: Exercise) -> Exercise:
     """Add or replace an exercise. Raises FaultyInput, and keeps nothing, where it does not fit the catalogue."""
     known = house_catalogue(studio)
     found = [_fault(where, f"{name!r} does not fit", right) for where, name, right in known.faults_of(exercise)]
-    if exercise.id in catalogue().exercises:
-        found.append(_fault("id", f"{exercise.id!r} is an id of the shipped catalogue", "an id of its own"))
+    found += _shipped_ids(studio, exercise.id, catalogue().exercises)
     _keep(studio, "exercise", exercise.id, exercise.model_dump(mode="json", exclude_none=True), found)
     return exercise
 
 
 def keep_equipment(studio: Studio, kind: EquipmentKind) -> EquipmentKind:
     """Add or replace an equipment kind. Raises FaultyInput where its id is taken."""
-    found = []
-    if kind.id in catalogue().equipment:
-        found.append(_fault("id", f"{kind.id!r} is an id of the shipped catalogue", "an id of its own"))
+    found = _shipped_ids(studio, kind.id, catalogue().equipment)
     _keep(studio, "equipment", kind.id, kind.model_dump(mode="json"), found)
     return kind
+
+
+def _shipped_ids(studio: Studio, key: str, shipped: Collection[str]) -> list[Fault]:
+    """The fault of an entry that is added anew under an id of the shipped catalogue; one that was there before keeps
+    its id."""
+    if (key in shipped or key.startswith(SHIPPED_AGAIN)) and not studio.own_entries.filter(key=key).exists():
+        return [_fault("id", f"{key!r} is an id of the shipped catalogue", "an id of its own")]
+    return []
 
 
 def own_entry_of(studio: Studio, kind: str, key: str) -> OwnEntry:

@@ -129,6 +129,7 @@ def test_an_own_exercise_is_proposed_only_when_its_instructor_says_so() -> None:
     unsaid, said = own(), own(kinder_for=["low_back"])
     for exercise, proposed in ((unsaid, False), (said, True)):
         known = KNOWN.with_own(OwnEntries(exercises=[exercise]))
+        exercise = known.exercises[exercise.id]
         options = kinder(known.exercises["back-squat"], "low_back", [who], known)
         assert (exercise in options) is proposed
         assert verdict("low_back", exercise, known.exercises["back-squat"]) == ("kinder" if proposed else "unknown")

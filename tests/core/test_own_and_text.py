@@ -54,13 +54,23 @@ def test_own_entries_are_computed_with_like_the_shipped_ones() -> None:
     assert not [one for one in result.cautions if one.severity == "clash"]
 
 
+def test_a_file_whose_own_entries_are_shipped_now_is_read_and_means_its_own() -> None:
+    plain = read_file(own_class())
+    same = read_file(own_class(exercises=[dragging(), dragging(id="leg-press", name="Log press")]))
+    assert same.catalogue().exercises["leg-press"].name == "Log press"
+    assert same.catalogue().exercises["shipped--leg-press"].name == "Leg press"
+    named = read_file(own_class(exercises=[dragging(name="Hip thrust")]))
+    assert named.catalogue().spoken.meaning("hip thrust").exercise == "timber-drag"
+    assert named.catalogue().exercises["hip-thrust"].name == "Catalogue hip thrust"
+    assert plain.catalogue().exercises["hip-thrust"].name == "Hip thrust"
+
+
 @pytest.mark.parametrize(
     ("own", "words"),
     [
         ({"equipment": []}, "does not fit the catalogue"),
-        ({"exercises": [dragging(id="leg-press")]}, "shipped catalogue"),
         ({"exercises": [dragging(), dragging()]}, "stands twice"),
-        ({"exercises": [dragging(name="Hip thrust")]}, "has this one"),
+        ({"exercises": [dragging(), dragging(id="other-drag")]}, "has this one"),
         ({"exercises": []}, "'timber-drag' is not in the catalogue"),
     ],
 )

@@ -40,6 +40,9 @@ const catalogue = {
   questions: [],
   own: [],
   retired: [],
+  own_equipment: [],
+  retired_equipment: [],
+  collisions: [],
 };
 
 describe("signing in", () => {

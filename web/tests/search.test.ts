@@ -43,6 +43,9 @@ const catalogue: Catalogue = {
   questions: [],
   own: [],
   retired: [],
+  own_equipment: [],
+  retired_equipment: [],
+  collisions: [],
 };
 
 function unit(id: string, kind: string, fields: Partial<Room["units"][number]> = {}): Room["units"][number] {

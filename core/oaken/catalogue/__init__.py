@@ -11,8 +11,10 @@ from oaken.catalogue.entries import (
     MuscleMassClass,
     NamedEntry,
     Pattern,
+    shipped_again,
+    spoken_names,
 )
-from oaken.catalogue.library import MOST_OWN, Catalogue, OwnEntries, catalogue, spoken_names, with_stand_ins
+from oaken.catalogue.library import MOST_OWN, Catalogue, Collision, OwnEntries, catalogue, with_stand_ins
 from oaken.catalogue.spoken import also_called
 
 __all__ = [
@@ -20,6 +22,7 @@ __all__ = [
     "Activity",
     "Catalogue",
     "CautionNote",
+    "Collision",
     "Condition",
     "EquationSetting",
     "EquipmentKind",
@@ -32,6 +35,7 @@ __all__ = [
     "School",
     "also_called",
     "catalogue",
+    "shipped_again",
     "spoken_names",
     "with_stand_ins",
 ]

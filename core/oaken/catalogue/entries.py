@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Mapping
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, field_validator
 
 from oaken.prescription.loads import Load
 from oaken.prescription.machine import MachineSetting
@@ -31,6 +32,21 @@ Holds = Literal["stack", "plates", "bar", "dumbbells", "kettlebells", "nothing"]
 
 Id = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
 SpokenName = Annotated[str, Field(min_length=2, max_length=60)]
+
+
+SHIPPED_AGAIN = "shipped--"
+"""What stands before the id of a shipped entry where an instructor's own entry has had its id from before. No shipped
+id begins with it, and none that is added anew may."""
+
+
+def shipped_again(key: str) -> str:
+    """The id of a shipped entry beside an own one of the same id."""
+    return f"{SHIPPED_AGAIN}{key}"[:60]
+
+
+def shipped_name(name: str) -> str:
+    """What a shipped entry is called beside an own one of the same name, in words that a line of text can hold."""
+    return f"Catalogue {name[:1].lower()}{name[1:]}"
 
 
 class Entry(BaseModel):
@@ -187,6 +203,8 @@ class Exercise(NamedEntry):
     harder: list[str] = []
     tags: list[Tag] = []
 
+    _own: bool = PrivateAttr(default=False)
+
     @field_validator("activity", mode="before")
     @classmethod
     def today_s_code(cls, code: object) -> object:
@@ -209,6 +227,37 @@ class Exercise(NamedEntry):
         if tempo.rep_s <= 0:
             raise ValueError("a repetition takes some time: its tempo cannot be all zeros")
         return tempo
+
+    @property
+    def is_own(self) -> bool:
+        """Whether an instructor has added it: nothing that is known of a shipped exercise of its id holds for it."""
+        return self._own
+
+    @property
+    def shipped_id(self) -> str:
+        """The id under which the shipped tables know it; empty for an instructor's own."""
+        return "" if self._own else self.id.removeprefix(SHIPPED_AGAIN)
+
+    def as_own(self) -> Exercise:
+        """The same exercise, known to be an instructor's own."""
+        own = self.model_copy()
+        own._own = True
+        return own
+
+    def beside(self, moved: Mapping[str, str], moved_kinds: Mapping[str, str], taken: Collection[str]) -> Exercise:
+        """A shipped exercise beside an instructor's own entries: `moved` and `moved_kinds` say which shipped exercises
+        and equipment kinds stand under other ids now, `taken` are the names, in lower case, that hers have."""
+        clashes = self.name.lower() in taken
+        update = {
+            "id": moved.get(self.id, self.id),
+            "name": shipped_name(self.name) if clashes else self.name,
+            "aliases": [one for one in self.aliases if one.lower() not in taken],
+            "equipment": moved_kinds.get(self.equipment, self.equipment),
+            "easier": [moved.get(one, one) for one in self.easier],
+            "harder": [moved.get(one, one) for one in self.harder],
+        }
+        changed = {field: value for field, value in update.items() if value != getattr(self, field)}
+        return self.model_copy(update=changed) if changed else self
 
     @property
     def loads_muscle(self) -> bool:
@@ -276,3 +325,8 @@ def _writable(name: str) -> str:
     if name != " ".join(name.split()) or not words or words[0] in RESERVED_WORDS:
         raise ValueError("a name has single spaces and begins with no word of the notation")
     return name
+
+
+def spoken_names(exercise: Exercise) -> list[str]:
+    """Everything an exercise is called in writing, lower case."""
+    return [exercise.name.lower(), *(alias.lower() for alias in exercise.aliases)]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from difflib import get_close_matches
 from functools import cache, cached_property
 from importlib.resources import files
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import Field, PrivateAttr
 
@@ -22,11 +22,17 @@ from oaken.catalogue.entries import (
     MuscleMassClass,
     NamedEntry,
     Pattern,
+    shipped_again,
+    shipped_name,
+    spoken_names,
 )
 from oaken.catalogue.spoken import Spoken, faults_of_the_table
 
 T = TypeVar("T", bound=NamedEntry)
 
+
+FREE_FLOOR = "none"
+"""The equipment kind of what needs no machine."""
 
 MOST_OWN = most("own.entries")
 """Most exercises, and most equipment kinds, that can be added to the catalogue."""
@@ -35,20 +41,36 @@ MOST_OWN = most("own.entries")
 class OwnEntries(Entry):
     """What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones.
 
-    `retired` are ids of them that are no longer to be chosen: what names them goes on as it was.
+    `retired` are ids of them that are no longer to be chosen: what names them goes on as it was. `replaced` are ids of
+    equipment kinds in whose place the shipped kind of that id stands now, because the instructor chose so.
     """
 
     exercises: Annotated[list[Exercise], Field(max_length=MOST_OWN)] = []
     equipment: Annotated[list[EquipmentKind], Field(max_length=MOST_OWN)] = []
     retired: Annotated[list[str], Field(max_length=2 * MOST_OWN)] = []
+    replaced: Annotated[list[str], Field(max_length=2 * MOST_OWN)] = []
 
     _grown: Catalogue | None = PrivateAttr(default=None)
 
 
 @dataclass(frozen=True)
+class Collision:
+    """An own entry whose id or name a shipped one has too: `shipped` is the id under which that one stands beside it,
+    `shipped_name` what it is called there."""
+
+    id: str
+    kind: Literal["exercise", "equipment"]
+    name: str
+    by: Literal["id", "name"]
+    shipped: str
+    shipped_name: str
+
+
+@dataclass(frozen=True)
 class Catalogue:
-    """Everything the data files say, by id. `own` are the ids an instructor has added, `retired` those of them that are
-    no longer proposed or chosen."""
+    """Everything the data files say, by id. `own` are the exercises an instructor has added, `retired` those that are
+    no longer proposed or chosen, and likewise for equipment kinds; `collisions` are the own entries whose id or name a
+    shipped one has too."""
 
     exercises: dict[str, Exercise]
     equipment: dict[str, EquipmentKind]
@@ -60,6 +82,9 @@ class Catalogue:
     recovery_met: dict[str, float]
     own: frozenset[str] = field(default_factory=frozenset)
     retired: frozenset[str] = field(default_factory=frozenset)
+    own_equipment: frozenset[str] = field(default_factory=frozenset)
+    retired_equipment: frozenset[str] = field(default_factory=frozenset)
+    collisions: tuple[Collision, ...] = ()
 
     @cached_property
     def choosable(self) -> list[Exercise]:
@@ -88,6 +113,10 @@ class Catalogue:
     def closest_exercises(self, wanted: str) -> list[str]:
         """Up to three exercise ids that an unknown one may have meant."""
         return self.spoken.meaning(wanted).choices
+
+    def standing_as(self, shipped: str) -> str:
+        """The id under which a shipped exercise stands here, given the one under which the shipped tables know it."""
+        return shipped_again(shipped) if shipped in self.own and shipped in catalogue().exercises else shipped
 
     def substitutes(self, exercise: Exercise) -> list[Exercise]:
         """Exercises of the same movement pattern, the most alike first: by prime muscles, sides, load, muscle mass."""
@@ -128,28 +157,54 @@ class Catalogue:
         return found
 
     def with_own(self, own: OwnEntries) -> Catalogue:
-        """The catalogue with an instructor's additions, checked once for the same additions. Raises ValueError where
-        one contradicts it."""
+        """The catalogue with an instructor's additions, checked once for the same additions.
+
+        Her entries keep their ids and names for ever, whatever is shipped later: a shipped entry of the same id stands
+        under an id of its own (`shipped_again`), one of the same name is called by another (`shipped_name`). Raises
+        ValueError where an addition contradicts another one or names what there is not.
+        """
         if not own.exercises and not own.equipment:
             return self
         if self is catalogue() and own._grown is not None:
             return own._grown
-        ids = [*(one.id for one in own.equipment), *(one.id for one in own.exercises)]
-        shipped = catalogue()
-        for name in ids:
-            if name in shipped.exercises or name in shipped.equipment:
-                raise ValueError(f"{name!r} is an id of the shipped catalogue")
-        grown = replace(
-            self,
-            exercises={**self.exercises, **_by_id(own.exercises)},
-            equipment={**self.equipment, **_by_id(own.equipment)},
-            own=self.own | set(ids),
-            retired=self.retired | set(own.retired),
-        )
-        _refuse_contradictions(grown, own.exercises)
-        if self is shipped:
+        grown = self._beside(own)
+        _refuse_contradictions(grown, [one for one in grown.exercises.values() if one.is_own])
+        if self is catalogue():
             own._grown = grown
         return grown
+
+    def _beside(self, own: OwnEntries) -> Catalogue:
+        # the rules speak of the free floor by its id: no entry of anybody stands for it
+        replaced = (set(own.replaced) | {FREE_FLOOR}) & set(self.equipment) & {one.id for one in own.equipment}
+        kinds = _by_id([one for one in own.equipment if one.id not in replaced])
+        exercises = _by_id([one.as_own() for one in own.exercises])
+        names = {name for one in exercises.values() for name in spoken_names(one)}
+        kind_names = {one.name.lower() for one in kinds.values()}
+        moved_kinds = {key: shipped_again(key) for key in kinds if key in self.equipment}
+        moved = {key: shipped_again(key) for key in exercises if key in self.exercises}
+        grown_kinds = {}
+        for key, kind in self.equipment.items():
+            name = shipped_name(kind.name) if kind.name.lower() in kind_names else kind.name
+            goal = moved_kinds.get(key, key)
+            grown_kinds[goal] = kind.model_copy(update={"id": goal, "name": name})
+            if key in replaced:
+                # both ids mean the shipped kind from the moment the instructor has chosen it
+                grown_kinds[shipped_again(key)] = kind.model_copy(update={"id": shipped_again(key)})
+        grown_exercises = {
+            moved.get(key, key): one.beside(moved, moved_kinds, names) for key, one in self.exercises.items()
+        }
+        return replace(
+            self,
+            exercises={**grown_exercises, **exercises},
+            equipment={**grown_kinds, **kinds},
+            own=self.own | set(exercises),
+            retired=self.retired | (set(own.retired) & set(exercises)),
+            own_equipment=self.own_equipment | set(kinds),
+            retired_equipment=self.retired_equipment
+            | (set(own.retired) & set(kinds))
+            | {shipped_again(key) for key in replaced},
+            collisions=tuple(_collisions(self, kinds, exercises)),
+        )
 
 
 def with_stand_ins(known: Catalogue, names: Iterable[str]) -> Catalogue:
@@ -166,11 +221,6 @@ def with_stand_ins(known: Catalogue, names: Iterable[str]) -> Catalogue:
         for name in missing
     }
     return replace(known, exercises={**known.exercises, **lost}, retired=known.retired | set(missing))
-
-
-def spoken_names(exercise: Exercise) -> list[str]:
-    """Everything an exercise is called in writing, lower case."""
-    return [exercise.name.lower(), *(alias.lower() for alias in exercise.aliases)]
 
 
 def _read(name: str) -> Any:
@@ -215,8 +265,30 @@ def _refuse_contradictions(known: Catalogue, exercises: Iterable[Exercise]) -> N
             raise ValueError(f"exercise {exercise.id}, {where}: {name!r} does not fit the catalogue ({right})")
 
 
+def _collisions(
+    shipped: Catalogue, kinds: dict[str, EquipmentKind], exercises: dict[str, Exercise]
+) -> Iterator[Collision]:
+    """Every own entry that shares its id or a name with a shipped one, the first such one of each."""
+    by_name = {one.name.lower(): key for key, one in shipped.equipment.items()}
+    for key, kind in kinds.items():
+        found = key if key in shipped.equipment else by_name.get(kind.name.lower())
+        if found is not None:
+            by: Literal["id", "name"] = "id" if found == key else "name"
+            other = shipped.equipment[found]
+            name = shipped_name(other.name) if other.name.lower() == kind.name.lower() else other.name
+            yield Collision(key, "equipment", kind.name, by, shipped_again(found) if found == key else found, name)
+    for key, exercise in exercises.items():
+        called = [other for name in spoken_names(exercise) for other in shipped.named.get(name, ())]
+        found = key if key in shipped.exercises else next(iter(called), None)
+        if found is not None:
+            by = "id" if found == key else "name"
+            other_name = shipped.exercises[found].beside({}, {}, set(spoken_names(exercise))).name
+            goal = shipped_again(found) if found == key else found
+            yield Collision(key, "exercise", exercise.name, by, goal, other_name)
+
+
 def _by_id(rows: list[T]) -> dict[str, T]:
     found = {row.id: row for row in rows}
     if len(found) != len(rows):
-        raise ValueError("an id stands twice in a data file of the catalogue")
+        raise ValueError("an id stands twice")
     return found

@@ -84,6 +84,11 @@ def _bag(words: Iterable[str]) -> frozenset[str]:
     return found - frozenset(_table().fillers) or found
 
 
+def _id_as_words(exercise: Exercise) -> list[str]:
+    """An id is a name as well, but for a shipped exercise that stands beside an own one of that id."""
+    return [exercise.id] if exercise.is_own or exercise.shipped_id == exercise.id else []
+
+
 class Spoken:
     """Every name of the exercises of a catalogue, and what each means.
 
@@ -102,13 +107,17 @@ class Spoken:
         for one in known.values():
             for name in (one.name, *one.aliases):
                 self._exact[" ".join(name.lower().split())] = one.id
-            for name in (one.name, *one.aliases, one.id, *table.also.get(one.id, [])):
+            for name in (one.name, *one.aliases, *_id_as_words(one), *table.also.get(one.shipped_id, [])):
                 words = heard(name)
                 self._plain.setdefault(" ".join(words), one.id)
                 self._joined.setdefault("".join(words), {})[one.id] = None
                 self._ordered.setdefault(tuple(sorted(words)), {})[one.id] = None
                 self._bags.setdefault(_bag(words), {})[one.id] = None
-        general = [(heard(said), [name for name in meant if name in known]) for said, meant in table.general.items()]
+        # by the ids of the data file, whatever id a shipped exercise stands under beside an own one
+        shipped = {one.shipped_id: one.id for one in known.values() if not one.is_own}
+        general = [
+            (heard(said), [shipped[name] for name in meant if name in shipped]) for said, meant in table.general.items()
+        ]
         self._general = {"".join(words): meant for words, meant in general if meant}
         self._general_bags = {_bag(words): meant for words, meant in general if meant}
 
@@ -156,14 +165,15 @@ class Spoken:
         return list(dict.fromkeys(listed))[:MOST_CHOICES]
 
 
-def also_called() -> dict[str, list[str]]:
+def also_called(exercises: Iterable[Exercise]) -> dict[str, list[str]]:
     """Everything else that exercises are called on the floor, by id: names of their own, and those they share."""
     table = _table()
-    found = {name: list(called) for name, called in table.also.items()}
+    shared: dict[str, list[str]] = {}
     for said, meant in table.general.items():
         for name in meant:
-            found.setdefault(name, []).append(said)
-    return found
+            shared.setdefault(name, []).append(said)
+    called = ((one.id, [*table.also.get(one.shipped_id, []), *shared.get(one.shipped_id, [])]) for one in exercises)
+    return {key: words for key, words in called if words}
 
 
 def faults_of_the_table(exercises: Iterable[str]) -> list[str]:

@@ -186,7 +186,7 @@ class _Maker:
         known = self.catalogue
         own = OwnEntries(
             exercises=[one for one in known.exercises.values() if one.id in known.own],
-            equipment=[one for one in known.equipment.values() if one.id in known.own],
+            equipment=[one for one in known.equipment.values() if one.id in known.own_equipment],
         )
         people = list(self.people)
         file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)

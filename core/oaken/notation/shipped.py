@@ -10,9 +10,11 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict
 
 from oaken.catalogue import Catalogue
+from oaken.catalogue import catalogue as shipped
 from oaken.notation.read import read_class
 from oaken.notation.vocabulary import BLOCK_CLAUSES, BLOCK_WORDS, HEADER_WORDS, LINE_WORDS, STANCES
 from oaken.plan import Block
+from oaken.plan.naming import EXERCISE_FIELDS
 
 
 class Scheme(BaseModel):
@@ -49,10 +51,21 @@ class Template(BaseModel):
     lines: list[str]
 
     def block(self, catalogue: Catalogue) -> Block:
-        """The block, without ids."""
+        """The block, without ids. Its lines mean shipped exercises, whatever own entries are called."""
         head = "class Template\nslot 60 min\nroom room\npeople somebody\n"
-        (block,) = read_class(head + "\n".join(self.lines), catalogue).blocks
-        return block
+        (block,) = read_class(head + "\n".join(self.lines), shipped()).blocks
+        document = _standing_as(block.model_dump(mode="json", exclude_none=True), catalogue)
+        return type(block).model_validate(document) if catalogue.own else block
+
+
+def _standing_as(document: Any, known: Catalogue) -> Any:
+    """A block's document with the ids under which its shipped exercises stand in a catalogue with own entries."""
+    if isinstance(document, list):
+        return [_standing_as(one, known) for one in document]
+    if not isinstance(document, dict):
+        return document
+    named = {key: known.standing_as(document[key]) for key in EXERCISE_FIELDS if isinstance(document.get(key), str)}
+    return {key: named.get(key) or _standing_as(value, known) for key, value in document.items()}
 
 
 def _read(name: str) -> Any:

@@ -68,11 +68,16 @@ class KeptRoom(Closed):
     retired: bool
 
 
+Decided = Literal["", "kept", "shipped"]
+"""What was chosen about an own entry that is shipped now too: nothing yet, both, or the shipped one."""
+
+
 class KeptExercise(Closed):
     """A line of `own-exercises.jsonl`: an exercise that was added to the catalogue."""
 
     exercise: Exercise
     retired: bool
+    decided: Decided = ""
 
 
 class KeptEquipment(Closed):
@@ -80,6 +85,7 @@ class KeptEquipment(Closed):
 
     equipment: EquipmentKind
     retired: bool
+    decided: Decided = ""
 
 
 class KeptBody(Closed):

@@ -35,9 +35,8 @@ class Circumstances:
             repr(replace(wishes, newcomers=frozenset())),
             *sorted(wishes.newcomers),
         ]
-        for name in sorted(catalogue.own):
-            entry = catalogue.exercises.get(name) or catalogue.equipment[name]
-            parts.append(entry.model_dump_json())
+        parts += [catalogue.exercises[name].model_dump_json() for name in sorted(catalogue.own)]
+        parts += [catalogue.equipment[name].model_dump_json() for name in sorted(catalogue.own_equipment)]
         return cls(sha256("\n".join(parts).encode()).hexdigest(), room, people, catalogue, wishes)
 
     def wishing(self, wishes: Wishes) -> Circumstances:

@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 
 import { useIsInstructor } from "./account";
-import { api, dataOf, done, FaultyPlan, type Forecast, type Plan, type EntryRemoval } from "./client";
+import { api, dataOf, done, FaultyPlan, type Catalogue, type Forecast, type Plan, type EntryRemoval } from "./client";
 
 /** The classes, the one saved last first. */
 export function useClasses() {
@@ -118,6 +118,18 @@ export async function bringBack(kind: OwnKind, key: string): Promise<void> {
   const { error, response } = await api.PUT("/api/own/{kind}/{key}/retired", {
     params: { path: { kind, key } },
     body: { retired: false },
+  });
+  done({ error, response });
+}
+
+export type Collision = Catalogue["collisions"][number];
+export type OwnDecision = "keep" | "shipped" | "rename";
+
+/** Decides about an entry of one's own that is shipped now too. */
+export async function decideOwn(key: string, decision: OwnDecision, name: string): Promise<void> {
+  const { error, response } = await api.POST("/api/catalogue/own/{key}/decision", {
+    params: { path: { key } },
+    body: { decision, name },
   });
   done({ error, response });
 }

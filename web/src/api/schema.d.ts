@@ -330,6 +330,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/own/{key}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide Collision
+         * @description Decide about an own entry that the shipped catalogue has now too.
+         */
+        post: operations["studio_api_decide_collision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/changes": {
         parameters: {
             query?: never;
@@ -3765,12 +3785,15 @@ export interface components {
         };
         /**
          * CatalogueOut
-         * @description What can be put into a class, and the questions on which practitioners disagree. `own` are ids added here,
-         *     `retired` those of them that are no longer to be chosen; `spoken` is what else exercises are called on the floor.
+         * @description What can be put into a class, and the questions on which practitioners disagree. `own` are the exercises added
+         *     here, `retired` those of them that are no longer to be chosen, and likewise for equipment kinds; `spoken` is what
+         *     else exercises are called on the floor. `collisions` are own entries that are shipped now too, not decided yet.
          */
         CatalogueOut: {
             /** Activities */
             activities: components["schemas"]["Activity"][];
+            /** Collisions */
+            collisions: components["schemas"]["CollisionOut"][];
             /** Equipment */
             equipment: components["schemas"]["EquipmentKind"][];
             /** Exercises */
@@ -3781,12 +3804,16 @@ export interface components {
             muscles: components["schemas"]["NamedEntry"][];
             /** Own */
             own: string[];
+            /** Own Equipment */
+            own_equipment: string[];
             /** Patterns */
             patterns: components["schemas"]["Pattern"][];
             /** Questions */
             questions: components["schemas"]["Question"][];
             /** Retired */
             retired: string[];
+            /** Retired Equipment */
+            retired_equipment: string[];
             /** Spoken */
             spoken: {
                 [key: string]: string[];
@@ -4007,6 +4034,7 @@ export interface components {
              * @default {
              *       "equipment": [],
              *       "exercises": [],
+             *       "replaced": [],
              *       "retired": []
              *     }
              */
@@ -4228,6 +4256,30 @@ export interface components {
              * Format: date-time
              */
             now: string;
+        };
+        /**
+         * CollisionOut
+         * @description An own entry whose id or name a shipped one has now too, and how that one is called beside it.
+         */
+        CollisionOut: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "id" | "name";
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "exercise" | "equipment";
+            /** Name */
+            name: string;
+            /** Shipped */
+            shipped: string;
+            /** Shipped Name */
+            shipped_name: string;
         };
         /**
          * Comes
@@ -4540,6 +4592,22 @@ export interface components {
              * @default
              */
             person: string;
+        };
+        /**
+         * DecisionIn
+         * @description What becomes of an own entry that is shipped now too: both stay, the shipped one is used, or it gets a `name`.
+         */
+        DecisionIn: {
+            /**
+             * Decision
+             * @enum {string}
+             */
+            decision: "keep" | "shipped" | "rename";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * Derivation
@@ -7075,7 +7143,8 @@ export interface components {
          * OwnEntries
          * @description What an instructor has added: exercises and equipment kinds, under the same rules as the shipped ones.
          *
-         *     `retired` are ids of them that are no longer to be chosen: what names them goes on as it was.
+         *     `retired` are ids of them that are no longer to be chosen: what names them goes on as it was. `replaced` are ids of
+         *     equipment kinds in whose place the shipped kind of that id stands now, because the instructor chose so.
          */
         OwnEntries: {
             /**
@@ -7088,6 +7157,11 @@ export interface components {
              * @default []
              */
             exercises: components["schemas"]["Exercise"][];
+            /**
+             * Replaced
+             * @default []
+             */
+            replaced: string[];
             /**
              * Retired
              * @default []
@@ -12131,6 +12205,95 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    studio_api_decide_collision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

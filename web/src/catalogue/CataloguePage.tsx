@@ -10,6 +10,7 @@ import { ExerciseCard } from "./ExerciseCard";
 import { Filters } from "./Filters";
 import { OwnEquipmentForm, OwnExerciseForm } from "./OwnForms";
 import { search, type Sought } from "./search";
+import { ShippedToo } from "../shared/ShippedToo";
 import { TakeOut } from "../shared/TakeOut";
 
 /** The catalogue: search at the left, everything known of one exercise at the right; own entries are added here. */
@@ -57,6 +58,7 @@ export function CataloguePage() {
           </button>
         </span>
       </div>
+      <ShippedToo />
       <Filters
         catalogue={catalogue.data}
         sought={sought}

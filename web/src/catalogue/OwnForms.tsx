@@ -67,8 +67,8 @@ export function OwnExerciseForm({
   });
   const named = (entries: { id: string; name: string }[]) =>
     entries.map((one) => [one.id, one.name] as [string, string]);
-  const choosable = <Entry extends { id: string }>(entries: Entry[]) =>
-    entries.filter((one) => !catalogue.retired.includes(one.id));
+  const choosable = <Entry extends { id: string }>(entries: Entry[], retired: string[]) =>
+    entries.filter((one) => !retired.includes(one.id));
   return (
     <form
       className="grid gap-3 text-sm sm:grid-cols-2"
@@ -84,7 +84,7 @@ export function OwnExerciseForm({
           wide
           label="Much like"
           value={model}
-          options={named(choosable(catalogue.exercises))}
+          options={named(choosable(catalogue.exercises, catalogue.retired))}
           onChange={setModel}
         />
         <span className="faint text-xs">gives the values below; change what differs</span>
@@ -92,7 +92,7 @@ export function OwnExerciseForm({
       <PickField
         name="Equipment"
         value={draft.equipment}
-        options={named(choosable(catalogue.equipment))}
+        options={named(choosable(catalogue.equipment, catalogue.retired_equipment))}
         onChange={(equipment) => change({ ...changes, equipment })}
       />
       <PickField
@@ -252,7 +252,7 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
 
 /** The kinds that were added here; what nothing names can be deleted, the others are retired. */
 function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
-  const kinds = catalogue.equipment.filter((one) => catalogue.own.includes(one.id));
+  const kinds = catalogue.equipment.filter((one) => catalogue.own_equipment.includes(one.id));
   if (!kinds.length) return null;
   return (
     <div className="sm:col-span-2">
@@ -264,7 +264,12 @@ function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
             <span className="faint text-xs">
               set-up {one.set_up_s} s, load change {one.load_change_s} s
             </span>
-            <TakeOut kind="equipment" id={one.id} name={one.name} retired={catalogue.retired.includes(one.id)} />
+            <TakeOut
+              kind="equipment"
+              id={one.id}
+              name={one.name}
+              retired={catalogue.retired_equipment.includes(one.id)}
+            />
           </li>
         ))}
       </ul>

@@ -190,7 +190,10 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
           )}
         </div>
         <aside className="flex flex-col gap-3">
-          <AddUnit kinds={catalogue.equipment.filter((one) => !catalogue.retired.includes(one.id))} onAdd={add} />
+          <AddUnit
+            kinds={catalogue.equipment.filter((one) => !catalogue.retired_equipment.includes(one.id))}
+            onAdd={add}
+          />
           {unit ? (
             <>
               <div className="flex items-center gap-1">

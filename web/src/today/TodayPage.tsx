@@ -8,6 +8,7 @@ import { useToday, type Day, type Entry } from "../api/calendar";
 import { openRun } from "../api/runs";
 import { useClasses } from "../api/queries";
 import { NextStep } from "../shared/NextStep";
+import { ShippedToo } from "../shared/ShippedToo";
 import { counted, dayWords } from "../shared/format";
 
 /** The first screen: what is next and what it still needs, what is not written down yet, where the courses stand. */
@@ -58,6 +59,7 @@ function AsItStands({ day }: { day: Day }) {
         </a>
       ))}
       {instructor && <NextStep />}
+      <ShippedToo />
       {first ? (
         <NextClass next={first} today={day.today} />
       ) : begun ? null : (

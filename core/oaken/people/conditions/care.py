@@ -113,7 +113,7 @@ def _grades() -> dict[Condition, dict[str, Grade]]:
 def asked(condition: Condition, exercise: Exercise) -> Asked | None:
     """What an exercise asks of a condition; None where nobody has said."""
     note = next((one.say for one in exercise.cautions if one.who == condition), "")
-    grade = _grades()[condition].get(exercise.id)
+    grade = _grades()[condition].get(exercise.shipped_id)
     if grade is not None:
         return Asked(grade.asks, grade.why, note or grade.say or "")
     if condition in exercise.kinder_for:
@@ -165,7 +165,7 @@ def kinder(
 ) -> list[Exercise]:
     """What these people could do instead, best first: known to be kinder to this condition, and to ask for no care with
     anything else that any of them has. `works` tells whether an equipment kind can be had."""
-    first = care_table()[condition].instead.get(exercise.pattern, ())
+    first = [known.standing_as(name) for name in care_table()[condition].instead.get(exercise.pattern, ())]
     near = [*first, *exercise.easier, *(one.id for one in known.substitutes(exercise))]
     options = [
         known.exercises[name] for name in dict.fromkeys(near) if name in known.exercises and name not in known.retired
