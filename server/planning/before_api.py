@@ -87,16 +87,18 @@ def read_loads(request: HttpRequest, draft: Draft) -> list[LoadRow]:
     scene = keeping.scene_of(studio_of(request), draft.plan, searching=False)
     around = scene.around
     by_kind = {kind.id: kind.load_change_s for kind in scene.catalogue.equipment.values()}
-    return load_sheet(timeline_in(draft.plan, around), around.people, around.room, by_kind)
+    return load_sheet(
+        timeline_in(draft.plan, around), around.people, around.room, by_kind, scene.catalogue.usual_steps_kg
+    )
 
 
 @router.post("/loads/unit", response={200: LoadsOut, 422: Faults})
 def set_loads(request: HttpRequest, asked: LoadsAsked) -> LoadsOut:
     """Loads one after another on one unit."""
-    hardware, change_s, _ = _unit(request, asked.room, asked.unit)
+    hardware, change_s, step_kg = _unit(request, asked.room, asked.unit)
     found = [] if hardware is None else settable_kg(hardware)
     return LoadsOut(
-        loadings=loadings(hardware, asked.wanted_kg, change_s, asked.within_s),
+        loadings=loadings(hardware, asked.wanted_kg, change_s, asked.within_s, step_kg),
         lightest_kg=found[0] if found else None,
         heaviest_kg=found[-1] if found else None,
         hardware=hardware,

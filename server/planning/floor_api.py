@@ -323,7 +323,7 @@ def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
     """Who comes to every machine when, and with which load."""
     scene = keeping.scene_of(studio_of(request), given.plan)
     around = scene.around
-    return queues_of(timeline_in(given.plan, around), around.people, around.room)
+    return queues_of(timeline_in(given.plan, around), around.people, around.room, scene.catalogue.usual_steps_kg)
 
 
 @router.post("/what-if/taken", response={200: WithoutUnit, 422: Faults})

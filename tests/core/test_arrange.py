@@ -520,14 +520,14 @@ def test_three_people_and_one_pair_of_dumbbells_take_turns() -> None:
     heavy = sorted((step.start_s, step.end_s) for step in work[:3])
     assert all(there[0] >= here[1] for here, there in pairwise(heavy))
     assert work[3].start_s < heavy[1][0]
-    (queue,) = queues_of(timeline, file.participants, file.room)
+    (queue,) = queues_of(timeline, file.participants, file.room, {})
     assert sorted(turn.load_kg for turn in queue.turns if turn.load_kg is not None) == [16, 32, 32, 32]
 
 
 def test_a_queue_says_who_comes_with_which_load_and_when_it_is_changed() -> None:
     file = pairs(crowd=4)
     timeline = timeline_in(file.plan, around(file))
-    found = queues_of(timeline, file.participants, file.room)
+    found = queues_of(timeline, file.participants, file.room, {})
     press = next(queue for queue in found if queue.unit == "leg-press-1")
     assert len(press.turns) == 4 * 2
     assert [turn.from_s for turn in press.turns] == sorted(turn.from_s for turn in press.turns)

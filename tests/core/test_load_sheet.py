@@ -24,7 +24,7 @@ def rows_of(file: ClassFile) -> list[LoadRow]:
     carried = carry_out(file)
     by_kind = {kind.id: kind.load_change_s for kind in file.catalogue().equipment.values()}
     around = carried.circumstances
-    return load_sheet(carried.timeline, around.people, around.room, by_kind)
+    return load_sheet(carried.timeline, around.people, around.room, by_kind, {})
 
 
 @pytest.mark.parametrize("name", EXAMPLES)

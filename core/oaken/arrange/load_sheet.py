@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from pydantic import BaseModel
 
 from oaken.people import Person
@@ -40,10 +42,16 @@ class LoadRow(BaseModel):
     warm_up: list[WarmUpSet]
 
 
-def load_sheet(timeline: Timeline, people: list[Person], room: Room, load_change_s: dict[str, float]) -> list[LoadRow]:
+def load_sheet(
+    timeline: Timeline,
+    people: list[Person],
+    room: Room,
+    load_change_s: Mapping[str, float],
+    usual_steps_kg: Mapping[str, float],
+) -> list[LoadRow]:
     """Everybody's loads in the order of their path; warm-up sets before the first one whose best is known.
 
-    `load_change_s` are seconds by equipment kind, where a unit has none of its own.
+    `load_change_s` are seconds and `usual_steps_kg` kilograms by equipment kind, where a unit has none of its own.
     """
     rows = []
     for number, (person, path) in enumerate(zip(people, timeline.paths, strict=True), 1):
@@ -68,6 +76,7 @@ def load_sheet(timeline: Timeline, people: list[Person], room: Room, load_change
             exercise = timeline.slots[slot].exercise
             best = person.bests_kg.get(exercise.id)
             change = unit.load_change_s if unit.load_change_s is not None else load_change_s.get(unit.kind, 0.0)
+            usual = usual_steps_kg.get(unit.kind, 0.0)
             known = [[kg for kg in one if kg is not None] for one in own]
             row = LoadRow(
                 person=number,
@@ -76,11 +85,13 @@ def load_sheet(timeline: Timeline, people: list[Person], room: Room, load_change
                 name=exercise.name,
                 unit=unit.id,
                 unknown=any(kg is None for one in own for kg in one),
-                sets=_alike([loadings(unit.hardware, one, change) for one in known if one], change),
+                sets=_alike(
+                    [loadings(unit.hardware, one, change, usual_step_kg=usual) for one in known if one], change
+                ),
                 warm_up=[],
             )
             if warm and best is not None and row.sets:
-                sets_before = warm_up_sets(unit.hardware, best)
+                sets_before = warm_up_sets(unit.hardware, best, usual)
                 row = row.model_copy(
                     update={"warm_up": [WarmUpSet(reps=reps, load=load) for load, reps in sets_before]}
                 )

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from pydantic import BaseModel
 
 from oaken.people import Person
-from oaken.room import Room
+from oaken.room import Room, load_to_set
 from oaken.timeline import Doing, Timeline, load_kg
 
 
@@ -33,8 +35,9 @@ class Queue(BaseModel):
     load_changes: int
 
 
-def queues_of(timeline: Timeline, people: list[Person], room: Room) -> list[Queue]:
-    """The queue of every unit that somebody uses, in the order of the room; loads as the unit can really hold them."""
+def queues_of(timeline: Timeline, people: list[Person], room: Room, usual_steps_kg: Mapping[str, float]) -> list[Queue]:
+    """The queue of every unit that somebody uses, in the order of the room; loads as the unit can really hold them, or
+    rounded to the usual step of its kind of equipment where its own steps are not known."""
     turns: dict[int, list[tuple[int, Turn]]] = {}
     for person, (who, path) in enumerate(zip(people, timeline.paths, strict=True)):
         set_up_from: float | None = None
@@ -52,7 +55,7 @@ def queues_of(timeline: Timeline, people: list[Person], room: Room) -> list[Queu
                     from_s=round(step.start_s if set_up_from is None else set_up_from, 1),
                     work_from_s=round(step.start_s, 1),
                     end_s=round(step.end_s, 1),
-                    load_kg=None if kg is None else room.settable(slot.exercise.equipment, kg),
+                    load_kg=_as_read(room, slot.exercise.equipment, kg, usual_steps_kg),
                     changes_load=False,
                 )
                 turns.setdefault(step.unit, []).append((step.lane, turn))
@@ -61,6 +64,14 @@ def queues_of(timeline: Timeline, people: list[Person], room: Room) -> list[Queu
                 turns[step.unit][-1] = (lane, last.model_copy(update={"end_s": round(step.end_s, 1)}))
             set_up_from = None
     return [Queue(unit=room.units[unit].id, **_in_order(mine)) for unit, mine in sorted(turns.items())]
+
+
+def _as_read(room: Room, kind: str, kg: float | None, usual_steps_kg: Mapping[str, float]) -> float | None:
+    if kg is None:
+        return None
+    if any(unit.kind == kind and unit.hardware is not None for unit in room.units):
+        return room.settable(kind, kg)
+    return load_to_set(None, kg, usual_steps_kg.get(kind, 0.0))
 
 
 def _in_order(mine: list[tuple[int, Turn]]) -> dict[str, object]:

@@ -92,6 +92,11 @@ class Catalogue:
         return [one for one in self.exercises.values() if one.id not in self.retired]
 
     @cached_property
+    def usual_steps_kg(self) -> dict[str, float]:
+        """The usual step of a load on each kind of equipment, by id; 0 where a kind holds none."""
+        return {key: kind.step_kg for key, kind in self.equipment.items()}
+
+    @cached_property
     def spoken(self) -> Spoken:
         """What the names of the exercises mean that can be chosen."""
         return Spoken(self.choosable)

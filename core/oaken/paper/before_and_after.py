@@ -36,7 +36,7 @@ def set_up_cards(printed: Printed) -> Paper:
     units = {unit.id: unit for unit in printed.room.units}
     names = {person.id: printed.first_name(number) for number, person in enumerate(printed.people, 1)}
     cards = []
-    for queue in queues_of(printed.timeline, printed.people, printed.room):
+    for queue in queues_of(printed.timeline, printed.people, printed.room, printed.known.usual_steps_kg):
         rows: list[list[Cell]] = []
         for turn in queue.turns:
             load = "" if turn.load_kg is None else f"{turn.load_kg:g} kg"

@@ -160,7 +160,12 @@ def as_set(row: LoadRow) -> str:
 
 
 def _one_set(one: SetsOfLoads) -> str:
-    return " then ".join(f"{loading.load.set_kg:g}" for loading in one.loadings)
+    return " then ".join(_in_short(loading.load) for loading in one.loadings)
+
+
+def _in_short(load: LoadAsSet) -> str:
+    """A load without its unit; one that was rounded, because nobody has said what the machine holds, says so."""
+    return f"about {load.set_kg:g}" if load.is_rounded else f"{load.set_kg:g}"
 
 
 def person_cards(printed: Printed) -> Paper:

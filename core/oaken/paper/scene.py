@@ -74,7 +74,10 @@ class Printed:
     def loads(self) -> dict[tuple[int, str], LoadRow]:
         """Loads as they are set, by the person's number and the slot."""
         change = {kind.id: kind.load_change_s for kind in self.known.equipment.values()}
-        return {(row.person, row.slot): row for row in load_sheet(self.timeline, self.people, self.room, change)}
+        return {
+            (row.person, row.slot): row
+            for row in load_sheet(self.timeline, self.people, self.room, change, self.known.usual_steps_kg)
+        }
 
     @property
     def when(self) -> str:

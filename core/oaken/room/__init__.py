@@ -1,6 +1,6 @@
 """What there is: the room to scale with its units, and what each unit holds (stacks, plates, implements)."""
 
-from oaken.room.hardware import Hardware, Implements, Plates, Stack, nearest_kg, settable_kg
+from oaken.room.hardware import Hardware, Implements, Plates, Stack, load_to_set, nearest_kg, settable_kg
 from oaken.room.room import WALKING_SPEED_M_PER_S, Room, SettingName, Unit, Zone
 
 __all__ = [
@@ -13,6 +13,7 @@ __all__ = [
     "Stack",
     "Unit",
     "Zone",
+    "load_to_set",
     "nearest_kg",
     "settable_kg",
 ]

@@ -134,3 +134,15 @@ def nearest_kg(hardware: Stack | Plates | Implements, load_kg: float) -> float:
     loads = hardware.loads_kg
     above = bisect_left(loads, load_kg)
     return min(loads[max(0, above - 1) : above + 1], key=lambda one: (abs(one - load_kg), one))
+
+
+USUAL_STEP_KG = 0.5
+"""Loads of what has no usual step either are read in half kilograms (common practice, no source)."""
+
+
+def load_to_set(hardware: Stack | Plates | Implements | None, load_kg: float, usual_step_kg: float = 0.0) -> float:
+    """A load as it can be set; where the unit's own steps are not known, rounded to the usual step of its kind."""
+    if hardware is not None:
+        return nearest_kg(hardware, load_kg)
+    step = usual_step_kg or USUAL_STEP_KG
+    return round(round(load_kg / step) * step, 3)

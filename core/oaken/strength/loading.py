@@ -7,13 +7,17 @@ from typing import Literal
 
 from pydantic import BaseModel, computed_field
 
-from oaken.room.hardware import LB_KG, Implements, Plates, Stack, nearest_kg, settable_kg
+from oaken.room.hardware import LB_KG, Implements, Plates, Stack, load_to_set, settable_kg
 from oaken.strength.reps_at_load import share_for
 
 Held = Stack | Plates | Implements
 
 WARM_UP_SHARES = ((0.20, 15), (0.30, 12))
 """Share of best and repetitions of the two warm-up sets: they must not tire (common practice, no source)."""
+
+
+ROUNDED_FROM_KG = 0.05
+"""A load without known steps that is off by more than this says that it was rounded."""
 
 
 class LoadAsSet(BaseModel):
@@ -47,15 +51,22 @@ class LoadAsSet(BaseModel):
             return f"pin at {' + '.join(parts)} {self.marked}"
         if self.each_kg is not None:
             return f"{self.in_hand} × {self._marked(self.each_kg)} {self.marked}"
-        return f"{self._marked(self.set_kg)} {self.marked}"
+        return f"{'about ' if self.is_rounded else ''}{self._marked(self.set_kg)} {self.marked}"
+
+    @property
+    def is_rounded(self) -> bool:
+        """Whether it was rounded to the usual step, because what the unit holds is not known."""
+        made_up = self.bar_kg is not None or self.pin_kg is not None or self.each_kg is not None
+        return not made_up and abs(self.set_kg - self.wanted_kg) > ROUNDED_FROM_KG
 
     def _marked(self, kg: float) -> str:
         return f"{round(kg if self.marked == 'kg' else kg / LB_KG, 1):g}"
 
 
-def as_set(hardware: Held | None, wanted_kg: float) -> LoadAsSet:
-    """The wanted load as the unit can hold it; without hardware it is taken as it is."""
-    set_kg = wanted_kg if hardware is None else nearest_kg(hardware, wanted_kg)
+def as_set(hardware: Held | None, wanted_kg: float, usual_step_kg: float = 0.0) -> LoadAsSet:
+    """The wanted load as the unit can hold it; where its steps are not known, rounded to the usual step of its kind of
+    equipment (in kg, 0 where there is none)."""
+    set_kg = load_to_set(hardware, wanted_kg, usual_step_kg)
     made = LoadAsSet(
         wanted_kg=round(wanted_kg, 2),
         set_kg=set_kg,
@@ -147,7 +158,11 @@ class Loading(BaseModel):
 
 
 def loadings(
-    hardware: Held | None, wanted_kg: Sequence[float], load_change_s: float, within_s: float | None = None
+    hardware: Held | None,
+    wanted_kg: Sequence[float],
+    load_change_s: float,
+    within_s: float | None = None,
+    usual_step_kg: float = 0.0,
 ) -> list[Loading]:
     """Loads one after another as they can be set within the seconds there are for each change.
 
@@ -157,7 +172,7 @@ def loadings(
     """
     found: list[Loading] = []
     for kg in wanted_kg:
-        wanted = as_set(hardware, kg)
+        wanted = as_set(hardware, kg, usual_step_kg)
         if not found:
             found.append(Loading(load=wanted, change_s=0.0))
             continue
@@ -192,6 +207,6 @@ def _without(plates: list[float], others: list[float]) -> list[float]:
     return left
 
 
-def warm_up_sets(hardware: Held | None, best_kg: float) -> list[tuple[LoadAsSet, int]]:
+def warm_up_sets(hardware: Held | None, best_kg: float, usual_step_kg: float = 0.0) -> list[tuple[LoadAsSet, int]]:
     """Two sets before the work at 20 and 30 % of best, 15 and 12 repetitions, as the unit can hold them."""
-    return [(as_set(hardware, best_kg * share), reps) for share, reps in WARM_UP_SHARES]
+    return [(as_set(hardware, best_kg * share, usual_step_kg), reps) for share, reps in WARM_UP_SHARES]
