@@ -138,12 +138,7 @@ def _school(kept: str) -> School | None:
 
 def _window(part: Slot | Station | Leg) -> tuple[int, int] | None:
     """The planned repetitions of the first set."""
-    if not isinstance(part, Slot):
-        return None
-    first = part.sets[0].segments[0]
-    if first.reps is None:
-        return None
-    return first.reps, first.reps_to or first.reps
+    return part.sets[0].segments[0].window if isinstance(part, Slot) else None
 
 
 def _load_words(part: Slot | Station | Leg) -> str:

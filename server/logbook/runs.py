@@ -33,7 +33,7 @@ from oaken.run import (
     simulated_events,
     standing,
 )
-from oaken.run.events import Began, Ended, Left, Paused, event_of
+from oaken.run.events import UNPLANNED, Began, Ended, Left, Paused, SetDone, event_of
 from oaken.run.simulated import Bests
 from oaken.timeline import Timeline
 from planning import keeping as plans
@@ -169,6 +169,7 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
         latest = now + timedelta(seconds=AHEAD_S)
         moment = now if event.happened_at > latest else event.happened_at
         good.append(event.model_copy(update={"happened_at": moment, "by": by, "received_at": None}))
+    good = _that_say_what_was_done(run, good, refused)
     with transaction.atomic():
         if run.events.count() + len(good) > most("run.events"):
             raise FaultyInput([_fault("events", "there are as many events as can be kept", in_words("run.events"))])
@@ -177,6 +178,50 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
     if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
         _follow_up(run)
     return Kept([event.id for event in good], refused)
+
+
+CHANGING = ("changed", "unit_lost", "unit_back", "withdrawn")
+"""The kinds of events that what is planned hangs on."""
+
+_parts: LRUCache[int, frozenset[str]] = LRUCache(maxsize=64)
+_parts_lock = Lock()
+
+
+def _that_say_what_was_done(run: Run, events: list[Event], refused: list[Refused]) -> list[Event]:
+    """The events of a batch without the sets of which nobody could tell what was done: a set belongs to a part that
+    some plan of this run had, or names an exercise of the catalogue that was not planned."""
+    sets = [event for event in events if isinstance(event, SetDone)]
+    strange = {event.part for event in sets} - _planned_parts(run) if sets else set()
+    if not strange or run.file is None:
+        return events
+    file = file_of(run)
+    known = file.catalogue().exercises
+    # a plan that changed while the class ran may have had it
+    rows = RunEvent.objects.filter(run=run, kind__in=CHANGING).order_by("pk")
+    changes = [*(_read(row) for row in rows), *(event for event in events if event.kind in CHANGING)]
+    if changes:
+        course = course_of(file, changes, max(event.happened_at for event in changes))
+        strange -= {slot.id for era in course.eras for slot in era.timeline.slots}
+    kept: list[Event] = []
+    for event in events:
+        named = isinstance(event, SetDone) and event.exercise in known and event.part == f"{UNPLANNED}{event.exercise}"
+        if isinstance(event, SetDone) and event.part in strange and not named:
+            message = f"part: {event.part!r} is not in this class (name the exercise where it was not planned)"
+            refused.append(Refused(event.id, message))
+        else:
+            kept.append(event)
+    return kept
+
+
+def _planned_parts(run: Run) -> frozenset[str]:
+    """The parts of the plan that a run began with; none where an earlier version did not keep it."""
+    with _parts_lock:
+        known = _parts.get(run.pk)
+    if known is None:
+        known = frozenset() if run.file is None else frozenset(part.id for part in file_of(run).plan.parts())
+        with _parts_lock:
+            _parts[run.pk] = known
+    return known
 
 
 def _follow_up(run: Run) -> None:

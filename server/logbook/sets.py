@@ -18,7 +18,7 @@ from studio.models import Studio
 
 from logbook.models import DoneSet, Run
 
-VERSION = 1
+VERSION = 2
 """By which rules sets are written out; a run that was written out by others is written out anew."""
 
 FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "person")]
@@ -38,7 +38,9 @@ def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course
     away = {person for person, since, until in course.away if since <= 1.0 and until is None}
     # what the class did not get to is not missing
     run.unwritten = sum(
-        row.written == "not written" and row.person not in away and (row.start_s or 0.0) < course.second
+        row.written == "not written"
+        and row.person not in away
+        and (row.era < len(course.eras) - 1 or (row.start_s or 0.0) < course.second)
         for row in log_of(file, events, course)
     )
     DoneSet.objects.bulk_create(

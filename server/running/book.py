@@ -121,7 +121,7 @@ class SetsPreview:
 def preview_sets(run: Run, content: bytes) -> SetsPreview:
     """Read a table of sets without keeping anything. Raises FaultyInput where it cannot be read at all."""
     page = page_of(run)
-    rows = read_sets(content, page.log, page.names)
+    rows = read_sets(content, page.log, page.names, runs.file_of(run).catalogue())
     written = {(row.person, row.part, row.number): row.written for row in page.log}
     return SetsPreview(rows, [outcome_of(row, written) for row in rows])
 

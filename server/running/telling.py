@@ -31,8 +31,8 @@ TOLD_TO_ALL = {
 TOLD_TO_ASSISTANTS = {
     **TOLD_TO_ALL,
     "set_done": (
-        "person", "part", "number", "side", "load_kg", "reps", "parts", "seconds", "to_failure", "helped", "reps_left",
-        "form",
+        "person", "part", "number", "exercise", "unit", "side", "load_kg", "reps", "parts", "seconds", "to_failure",
+        "helped", "reps_left", "form",
     ),
     "as_planned": ("person", "part", "block", "number"),
     "changed": ("change",),

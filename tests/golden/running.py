@@ -117,14 +117,13 @@ def run_cases() -> list[dict[str, Any]]:
                     "at": [{"moment": at, "gives": _said(course, file)} for at, course in courses.items()],
                 }
             )
-        found.append(
-            {"class": file.plan.name, "sheets": list(sheets.values()), "cases": cases, "logs": list(_logs(file))}
-        )
+        logs = list(_logs(file, sheets))
+        found.append({"class": file.plan.name, "sheets": list(sheets.values()), "cases": cases, "logs": logs})
     return found
 
 
-def _logs(file: ClassFile) -> Iterator[dict[str, Any]]:
-    """What was written down, and the log that it makes."""
+def _logs(file: ClassFile, sheets: dict[tuple[str, ...], Any]) -> Iterator[dict[str, Any]]:
+    """What was written down, and the log that it makes; the sheets that it takes are added to `sheets`."""
     first, second = file.plan.people[:2]
     plain = course_of(file, [], BEGAN)
     row = next(row for row in log_of(file, [], plain) if row.person == first)
@@ -140,17 +139,44 @@ def _logs(file: ClassFile) -> Iterator[dict[str, Any]]:
         [(5, "as_planned", {"person": first, "part": row.part, "number": row.number})],
         [(5, "as_planned", {"part": row.part, "number": row.number + 1})],
     ]  # fmt: skip
-    for happened in lists:
+    part = file.plan.blocks[-1].parts[0] if file.plan.blocks[-1].OWN_PACE else file.plan.blocks[1].parts[0]
+    other = "wall-sit" if part.exercise != "wall-sit" else "bodyweight-squat"
+    own = [row for row in log_of(file, [], plain) if row.person == first and row.part == part.id]
+    swapped = {"change": {"do": "swap_exercise", "slot": part.id, "exercise": other}}
+    begins = (own[-1].start_s or 0.0) + 1
+    one = {"person": first, "part": part.id, "number": 1, "reps": 13, "load_kg": 100}
+    lists += [
+        [(begins, "set_done", one), (begins + 1, "changed", swapped), (begins + 60, "set_done", {**one, "number": 2})],
+        [(begins, "as_planned", {"person": first}), (begins + 1, "changed", swapped)],
+        [(begins, "changed", swapped), (begins + 5, "set_done", {**one, "exercise": part.exercise}),
+         (begins + 9, "as_planned", {"block": file.plan.blocks[1].id})],
+        [(begins, "changed", swapped), (begins + 5, "as_planned", {"person": first, "part": part.id, "number": 1}),
+         (begins + 6, "set_done", {**one, "part": "unplanned.back-squat", "exercise": "back-squat"})],
+    ]  # fmt: skip
+    for at_list, happened in enumerate(lists):
+        # sheets are known by the events that led to them: no two lists have the same ids for these
+        changes = any(kind == "changed" for _, kind, _ in happened)
         events = [
-            event_of({"id": str(number), "kind": kind, "happened_at": BEGAN + timedelta(seconds=at), **more})
+            event_of(
+                {
+                    "id": f"l{at_list}-{number}" if changes else str(number),
+                    "kind": kind,
+                    "happened_at": BEGAN + timedelta(seconds=at),
+                    **more,
+                }
+            )
             for number, (at, kind, more) in enumerate([(0.0, "began", {}), *happened])
         ]
-        rows = log_of(file, events, plain)
+        course = course_of(file, events, BEGAN + timedelta(hours=2))
+        rows = log_of(file, events, course)
+        for sheet in sheets_of(file, course):
+            sheets[tuple(sheet.after)] = sheet.model_dump(mode="json")
         yield {
             "events": [event.model_dump(mode="json", exclude_none=True) for event in events],
             "gives": [
                 {
                     "person": one.person, "part": one.part, "number": one.number, "written": one.written,
+                    "exercise": one.exercise,
                     "done": [done.id for done in one.done],
                 }
                 for one in rows

@@ -38,6 +38,7 @@ function hour(): Sheet {
             number: 1,
             unit: -1,
             start_s: 10,
+            ends_s: 26,
             reps: [4],
             kg: [],
             set_as: "",

@@ -2,12 +2,12 @@ import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 
 import type { RunEvent, Sheet } from "../src/api/runs";
-import { standing } from "../src/live/course";
+import { courseOf, standing } from "../src/live/course";
 import { doneWords, logOf, step } from "../src/live/log";
 import { offsetOf } from "../src/live/serverClock";
 import { countdown, loadWords, marked } from "../src/live/words";
 
-type Logged = { person: string; part: string; number: number; written: string; done: string[] };
+type Logged = { person: string; part: string; exercise: string; number: number; written: string; done: string[] };
 const golden = JSON.parse(readFileSync("../tests/golden/runs.json", "utf-8")) as {
   class: string;
   sheets: Sheet[];
@@ -16,10 +16,11 @@ const golden = JSON.parse(readFileSync("../tests/golden/runs.json", "utf-8")) as
 
 describe.each(golden)("the log of $class", ({ sheets, logs }) => {
   it.each(logs)("is the core's, case $#", ({ events, gives }) => {
-    const rows = [...logOf(sheets[0]!, standing(events)).values()].flat();
+    const rows = [...logOf(courseOf(sheets, events), standing(events)).values()].flat();
     const told = rows.map((row) => ({
       person: row.person.id,
-      part: row.part?.id ?? "",
+      part: row.part?.id ?? row.done[0]!.part,
+      exercise: row.exercise,
       number: row.number,
       written: row.written,
       done: row.done.map((one) => one.id),

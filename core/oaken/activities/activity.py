@@ -15,7 +15,8 @@ from oaken.forecast import forecast
 from oaken.recordings import HeartSeries
 from oaken.recordings.series import LEAST_BPM, MOST_BPM
 from oaken.report import PersonForecast
-from oaken.run import Course, Event, Lived, LogRow, lived, log_of
+from oaken.run import Course, Event, Lived, LogRow, lived, log_of, stretches_of
+from oaken.run.log import load_as_set
 from oaken.timeline import Doing, Step
 
 LapsAt = Literal["blocks", "stations"]
@@ -163,19 +164,25 @@ def _lap(name: str, start: float, end: float, kcal: _EnergyAt, rate: tuple[list[
 
 
 def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Lived) -> Iterator[DoneSet]:
-    """One set, or one a side; sets that nobody planned have no time of their own and are left out."""
+    """One set, or one a side, each load of it by itself; sets that nobody planned have no time of their own and are
+    left out."""
     span = _when(row, path, real)
-    if span is None:
+    known = file.catalogue().exercises
+    units = {unit.id: unit for unit in file.room.units}
+    if span is None or row.exercise not in known:
         return
-    name = file.catalogue().exercises[row.exercise].name
-    start_s, seconds = span
-    planned = None if row.planned_reps is None or row.window is None else round(row.planned_reps)
     for done in row.done or (None,):
-        if done is None:
-            yield DoneSet(name, start_s, seconds, planned, row.planned_kg)
-        else:
-            load = row.planned_kg if done.load_kg is None else done.load_kg
-            yield DoneSet(name, start_s, done.seconds or seconds, sum(done.parts) or done.reps, load)
+        start_s, seconds = span
+        if done is not None and done.seconds:
+            seconds = done.seconds
+        stretches = stretches_of(row, done)
+        counted = all(one.reps for one in stretches)
+        every = sum(one.reps or 0 for one in stretches)
+        for one in stretches:
+            share = (one.reps or 0) / every if counted else 1 / len(stretches)
+            load = load_as_set(file, known[row.exercise], units.get(row.unit), one.load_kg)
+            yield DoneSet(known[row.exercise].name, start_s, seconds * share, one.reps, load)
+            start_s += seconds * share
 
 
 def _when(row: LogRow, path: Sequence[Step], real: Lived) -> tuple[float, float] | None:

@@ -140,6 +140,15 @@ class Segment(Manner):
             raise ValueError("a segment has a load of its own or a change from the one before, not both")
         return self
 
+    @property
+    def window(self) -> tuple[int, int] | None:
+        """The repetitions as they are written down, compared and progressed: low and high end, those of one side where
+        the sides share the count (16 in all are 8 a side). None where the segment goes by time or distance."""
+        if self.reps is None:
+            return None
+        low, high = self.reps, self.reps_to or self.reps
+        return (max(1, low // 2), max(1, high // 2)) if self.sides == "in_all" else (low, high)
+
 
 class SetRun(BaseModel):
     """`times` equal sets, each with the rest that follows it.

@@ -9,12 +9,8 @@ from typing import Literal
 
 from oaken.catalogue import Exercise
 from oaken.class_file import ClassFile
-from oaken.people import Person
-from oaken.room import Hardware, nearest_kg
-from oaken.run import Course, Event, LogRow, log_of
+from oaken.run import Course, Event, LogRow, log_of, stretches_of
 from oaken.run.events import SetDone
-from oaken.timeline import Bout
-from oaken.timeline.steps import loads_of
 
 Side = Literal["", "left", "right"]
 Ended = Literal["failed", "left", "stopped"]
@@ -61,9 +57,8 @@ def set_records(file: ClassFile, events: Sequence[Event], course: Course, on: da
     """Every set of a class that was done: written down by itself, or ticked as planned. What was not written is not
     among them, nor what is no work. In the order of the log."""
     rows = [row for row in log_of(file, events, course) if row.written != "not written"]
-    people = {person.id: person for person in file.participants}
+    people = {person.id for person in file.participants}
     known = file.catalogue().exercises
-    hardware = {unit.id: unit.hardware for unit in file.room.units}
     planned: dict[tuple[str, str], int] = {}
     for row in rows:
         if row.bouts:
@@ -74,7 +69,7 @@ def set_records(file: ClassFile, events: Sequence[Event], course: Course, on: da
         exercise = known.get(row.exercise)
         if exercise is None or not exercise.is_work or row.person not in people:
             continue
-        plan = _Planned.of(row, people[row.person], exercise, hardware.get(row.unit))
+        plan = _Planned.of(row, exercise)
         sets = planned.get((row.person, row.part), 0)
         for done in row.done or (None,):
             found.append(_record(row, done, plan, exercise, on, run, sets))
@@ -93,25 +88,18 @@ class _Planned:
     to_failure: bool
 
     @classmethod
-    def of(cls, row: LogRow, who: Person, exercise: Exercise, hardware: Hardware | None) -> _Planned:
+    def of(cls, row: LogRow, exercise: Exercise) -> _Planned:
         """The plan of a row; of a set that nobody planned there is nothing."""
         first = row.bouts[0].segment if row.bouts else None
         low, high = row.window or (None, None)
         return cls(
-            kg=tuple(_as_set(bout, who, exercise, hardware) for bout in row.bouts),
+            kg=row.loads_kg if exercise.takes_load else tuple(None for _ in row.bouts),
             reps=tuple(bout.reps for bout in row.bouts),
             effort_s=sum(bout.effort_s for bout in row.bouts),
             low=low,
             high=high,
             to_failure=first is not None and first.to_failure,
         )
-
-
-def _as_set(bout: Bout, who: Person, exercise: Exercise, hardware: Hardware | None) -> float | None:
-    if not exercise.takes_load:
-        return None
-    kg = loads_of(bout, who, exercise).kg(who.bests_kg.get(exercise.id))
-    return kg if kg is None or hardware is None else nearest_kg(hardware, kg)
 
 
 def _record(
@@ -124,15 +112,14 @@ def _record(
     counted = 1 if side else both
     if done is None:
         load, reps, seconds = planned_kg, planned_reps, None if planned_reps else plan.effort_s
-        volume = sum((kg or 0.0) * count for kg, count in zip(plan.kg, plan.reps, strict=True))
         tension = plan.effort_s
     else:
         load = planned_kg if done.load_kg is None else done.load_kg
         parts = done.parts or (() if done.reps is None else (done.reps,))
         reps = parts[0] if parts else planned_reps if done.seconds is None else None
         seconds = done.seconds if done.seconds is not None else None if reps is not None else plan.effort_s
-        volume = _volume(load, parts, plan, counted, both)
         tension = _tension(done, parts, plan, counted, both)
+    volume = _volume(row, done, plan, counted, both)
     if not exercise.takes_load:
         load, volume = None, 0.0
     left = None if done is None else done.reps_left
@@ -165,18 +152,14 @@ def _record(
     )
 
 
-def _volume(load: float | None, parts: tuple[int, ...], plan: _Planned, counted: int, both: int) -> float:
-    """Kilograms times repetitions of a set that was written down; later parts are as much lighter as planned."""
-    if load is None:
-        return 0.0
-    if not parts:
-        # nothing was said of the repetitions: they are as planned, half of them where one side is meant
-        return load * sum(plan.reps) * counted / both
-    first = plan.kg[0] if plan.kg else None
-    shares = [(kg / first if kg is not None and first else 1.0) for kg in plan.kg] or [1.0]
-    return sum(
-        load * (shares[at] if at < len(shares) else shares[-1]) * reps * counted for at, reps in enumerate(parts)
-    )
+def _volume(row: LogRow, done: SetDone | None, plan: _Planned, counted: int, both: int) -> float:
+    """Kilograms times repetitions of both sides; what nobody counted is as planned, half where one side is meant."""
+    stretches = stretches_of(row, done)
+    if done is not None and not done.parts and done.reps is None:
+        return (stretches[0].load_kg or 0.0) * sum(plan.reps) * counted / both
+    if done is None:
+        return sum((one.load_kg or 0.0) * reps for one, reps in zip(stretches, plan.reps, strict=True))
+    return sum((one.load_kg or 0.0) * (one.reps or 0) for one in stretches)
 
 
 def _tension(done: SetDone, parts: tuple[int, ...], plan: _Planned, counted: int, both: int) -> float:

@@ -11,7 +11,7 @@ from oaken.run.clock import ClockFace, Course, Cue, course_of, cues, face_of, ma
 from oaken.run.events import Event, in_order, standing
 from oaken.run.hearts import Expected, HeartNow, expected_hearts, heart_now
 from oaken.run.lived import Lived, lived
-from oaken.run.log import LogRow, log_of
+from oaken.run.log import LogRow, log_of, stretches_of
 from oaken.run.log_file import json_schema, read_log, write_log
 from oaken.run.now import PersonNow, Spot, people_now
 from oaken.run.sets_file import SetRow, read_sets, write_sets
@@ -55,6 +55,7 @@ __all__ = [
     "sheets_of",
     "simulated_events",
     "standing",
+    "stretches_of",
     "write_log",
     "write_sets",
 ]

@@ -89,7 +89,7 @@ class Course:
     """How the class went up to a moment: its eras, its stretches, who was away when, and what could not be followed.
 
     `away` are person, from, to (None: still) in seconds since the class began; `changed_by` are the events that
-    began each era but the first.
+    began each era but the first, `left_at` where everybody stood on each era's axis when it was left.
     """
 
     eras: list[Era]
@@ -103,6 +103,7 @@ class Course:
     away: list[tuple[str, float, float | None]] = field(default_factory=list)
     ahead: list[Ahead] = field(default_factory=list)
     changed_by: list[str] = field(default_factory=list)
+    left_at: list[dict[str, float]] = field(default_factory=list)
     notices: list[str] = field(default_factory=list)
 
     @property
@@ -172,6 +173,7 @@ class Course:
         goals = [(self.era.plan.blocks[block].id, since), *behind]
         found = (era.second_of(name, second) for name, second in goals)
         second = next((one for one in found if one is not None), era.timeline.length_s)
+        self.left_at.append({name: self.second + self.ahead_of(name) for name in self.era.plan.people})
         self.eras.append(era)
         self.changed_by.append(by)
         self.second, self.stops_at = second, None

@@ -90,14 +90,22 @@ class WaitsForReady(Happening):
     kind: Literal["waits_for_ready"] = "waits_for_ready"
 
 
+UNPLANNED = "unplanned."
+"""What stands before an exercise's id in place of a part, where the plan has no part for what was done."""
+
+
 class SetDone(Happening):
     """One set as it was really done. `number` counts the sets of the part from 1; of a one-sided exercise `side` says
-    which. `parts` are the repetitions of a cluster or of drops, `reps_left` how many more would have been possible."""
+    which, and repetitions are those of one side. `parts` are the repetitions of a cluster or of drops, `reps_left` how
+    many more would have been possible. `exercise` and `unit` are what it was done with, as whoever wrote it saw it
+    (None: an older device did not say); of an exercise that was not planned, `part` is “unplanned.” and its id."""
 
     kind: Literal["set_done"] = "set_done"
     person: Reference
     part: Reference
     number: Annotated[int, Field(ge=1, le=400)]
+    exercise: Reference | None = None
+    unit: Reference | None = None
     side: Literal["left", "right"] | None = None
     load_kg: Kilograms | None = None
     reps: Annotated[int, Field(ge=0, le=1000)] | None = None

@@ -5,13 +5,15 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.text_files import CLEAR, guarded, table_rows, unguarded
+from oaken.catalogue import Catalogue
+from oaken.run.events import UNPLANNED
 from oaken.run.log import LogRow
 
 COLUMNS = (
@@ -72,9 +74,12 @@ def _number(value: float | None) -> str:
     return "" if value is None else f"{round(value, 3):g}"
 
 
-def read_sets(content: bytes, planned: Sequence[LogRow], names: Mapping[str, str]) -> list[SetRow]:
-    """Read a table of sets into a class whose log is `planned`; `names` are its people's by id. Columns may stand in
-    any order; commas, semicolons or tabs part them, decimals have a point or a comma.
+def read_sets(
+    content: bytes, planned: Sequence[LogRow], names: Mapping[str, str], known: Catalogue | None = None
+) -> list[SetRow]:
+    """Read a table of sets into a class whose log is `planned`; `names` are its people's by id, `known` is the
+    catalogue, where exercises that were not planned may be named too. Columns may stand in any order; commas,
+    semicolons or tabs part them, decimals have a point or a comma.
 
     Raises FaultyInput where the file as a whole cannot be read. A row names a person (id or name), an exercise (id) and
     a set; its part only where the exercise stands several times. “-” takes a value away: the set was done without it.
@@ -92,23 +97,30 @@ def read_sets(content: bytes, planned: Sequence[LogRow], names: Mapping[str, str
         parts.setdefault(row.exercise, {}).setdefault(row.part, 0)
         parts[row.exercise][row.part] = max(parts[row.exercise][row.part], row.number)
     return [
-        _row(line, dict(zip(head, (unguarded(cell.strip()) for cell in cells), strict=False)), by_name, parts)
+        _row(line, dict(zip(head, (unguarded(cell.strip()) for cell in cells), strict=False)), by_name, parts, known)
         for line, cells in lines[1:]
     ]
 
 
 def _row(
-    line: int, cells: Mapping[str, str], by_name: Mapping[str, str], parts: Mapping[str, Mapping[str, int]]
+    line: int,
+    cells: Mapping[str, str],
+    by_name: Mapping[str, str],
+    parts: Mapping[str, Mapping[str, int]],
+    known: Catalogue | None,
 ) -> SetRow:
     written, cells = cells, {name: "" if cell == CLEAR else cell for name, cell in cells.items()}
     at = _Cells(line, cells)
     person = by_name.get(cells.get("person", "").lower())
     if person is None:
         at.wrong("person", f"{cells.get('person', '')!r} is not in this class", "somebody of the class")
-    exercise, part = cells.get("exercise", ""), cells.get("part", "")
+    exercise, part = _named(cells.get("exercise", ""), parts, known), cells.get("part", "")
     own = parts.get(exercise, {})
+    if not own and known is not None and exercise in known.exercises and part in ("", f"{UNPLANNED}{exercise}"):
+        own = {f"{UNPLANNED}{exercise}": 0}
     if not own:
-        at.wrong("exercise", f"{exercise!r} is not planned in this class", "an exercise of the class, by its id")
+        message = f"{exercise!r} is not planned in this class, and no exercise of the catalogue"
+        at.wrong("exercise", message, "an exercise by its id or name")
     elif part and part not in own:
         at.wrong("part", f"{exercise!r} does not stand at {part!r}", f"one of: {', '.join(own)}")
     elif not part and len(own) > 1:
@@ -120,6 +132,7 @@ def _row(
         "person": person,
         "part": part or next(iter(own), ""),
         "number": number,
+        "exercise": exercise,
         "side": at.one_of("side", ("left", "right")),
         "load_kg": at.decimal("load_kg", 0, HEAVIEST_KG, "kg"),
         **at.reps(),
@@ -139,6 +152,14 @@ def _row(
     empty = not told and not as_planned and not at.faults
     kept = {name: value for name, value in fields.items() if value not in (None, "", ())}
     return SetRow(line, cells.get("person", ""), exercise, {} if at.faults else kept, as_planned, empty, at.faults)
+
+
+def _named(said: str, planned: Collection[str], known: Catalogue | None) -> str:
+    """The id of the exercise that a cell names: one of the class by its id, or one of the catalogue as it is called."""
+    if said in planned or known is None or not said:
+        return said
+    meant = known.spoken_of_all.known(said)
+    return said if meant is None or meant.exercise is None else meant.exercise
 
 
 class _Cells:

@@ -83,14 +83,16 @@ class SheetUnit(_Sheet):
 
 
 class SheetSet(_Sheet):
-    """A set as it is planned for somebody: `parts` are the repetitions of each part of a cluster or of drops with the
-    loads as they can be set, one after another (none where it goes by the clock); `tempo_s` are the seconds of a
-    repetition on the way down, below, on the way up and above."""
+    """A set as it is planned for somebody: `reps` are the repetitions of each part of a cluster or of drops (of one
+    side where the exercise is one-sided) with the loads as they can be set, one after another (none where it goes by
+    the clock). `ends_s` is when its last step is over; `tempo_s` are the seconds of a repetition on the way down,
+    below, on the way up and above."""
 
     part: int
     number: int
     unit: int
     start_s: float
+    ends_s: float
     reps: list[int]
     kg: list[float]
     set_as: str
@@ -224,15 +226,18 @@ def _sets(file: ClassFile, era: Era, key: str, path: list[Step], set_of: list[in
         use = era.timeline.slots[slot]
         unit = file.room.units[own[0].unit] if own[0].unit >= 0 else None
         bouts = [step.bout for step in own if step.bout is not None]
+        sides = 2 if use.exercise.one_sided else 1
         wanted = [load_kg(bout, who, use.exercise) for bout in bouts]
-        loads = [as_set(unit.hardware if unit else None, kg) for kg in wanted if kg is not None]
+        step_kg = file.catalogue().equipment[use.exercise.equipment].step_kg
+        loads = [as_set(unit.hardware if unit else None, kg, step_kg) for kg in wanted if kg is not None]
         found.append(
             SheetSet(
                 part=slot,
                 number=number,
                 unit=own[0].unit,
                 start_s=round(own[0].start_s, 3),
-                reps=[round(bout.reps) for bout in bouts if bout.segment.reps is not None],
+                ends_s=round(own[-1].end_s, 3),
+                reps=[max(1, round(bout.reps / sides)) for bout in bouts if bout.segment.reps is not None],
                 kg=[load.set_kg for load in loads],
                 set_as=loads[0].words if loads else "",
                 seconds=round(sum(step.end_s - step.start_s for step in own), 1),

@@ -91,9 +91,9 @@ def _windows(file: ClassFile) -> dict[str, tuple[int, int]]:
     """The planned repetitions of every slot that counts them."""
     found = {}
     for _, part in file.plan.placed():
-        first = part.sets[0].segments[0] if isinstance(part, Slot) else None
-        if first is not None and first.reps is not None:
-            found[part.id] = first.reps, first.reps_to or first.reps
+        window = part.sets[0].segments[0].window if isinstance(part, Slot) else None
+        if window is not None:
+            found[part.id] = window
     return found
 
 

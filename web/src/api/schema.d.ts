@@ -8728,7 +8728,9 @@ export interface components {
         /**
          * SetDone
          * @description One set as it was really done. `number` counts the sets of the part from 1; of a one-sided exercise `side` says
-         *     which. `parts` are the repetitions of a cluster or of drops, `reps_left` how many more would have been possible.
+         *     which, and repetitions are those of one side. `parts` are the repetitions of a cluster or of drops, `reps_left` how
+         *     many more would have been possible. `exercise` and `unit` are what it was done with, as whoever wrote it saw it
+         *     (None: an older device did not say); of an exercise that was not planned, `part` is “unplanned.” and its id.
          */
         SetDone: {
             /**
@@ -8741,6 +8743,8 @@ export interface components {
              * @default
              */
             device: string;
+            /** Exercise */
+            exercise?: string | null;
             /** Form */
             form?: ("good" | "poor") | null;
             /**
@@ -8793,6 +8797,8 @@ export interface components {
              * @default false
              */
             to_failure: boolean;
+            /** Unit */
+            unit?: string | null;
         };
         /**
          * SetLoad
@@ -9241,11 +9247,13 @@ export interface components {
         };
         /**
          * SheetSet
-         * @description A set as it is planned for somebody: `parts` are the repetitions of each part of a cluster or of drops with the
-         *     loads as they can be set, one after another (none where it goes by the clock); `tempo_s` are the seconds of a
-         *     repetition on the way down, below, on the way up and above.
+         * @description A set as it is planned for somebody: `reps` are the repetitions of each part of a cluster or of drops (of one
+         *     side where the exercise is one-sided) with the loads as they can be set, one after another (none where it goes by
+         *     the clock); `ends_s` is when its last step is over; `tempo_s` are the seconds of a repetition on the way down, below, on the way up and above.
          */
         SheetSet: {
+            /** Ends S */
+            ends_s: number;
             /** Kg */
             kg: number[];
             /** Number */

@@ -129,7 +129,13 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
               }
               onWrite={(fields) =>
                 send.mutate([
-                  happened("set_done", { person: row.person, part: row.part, number: row.number, ...fields }),
+                  happened("set_done", {
+                    person: row.person,
+                    part: row.part,
+                    number: row.number,
+                    exercise: row.exercise,
+                    ...fields,
+                  }),
                 ])
               }
             />

@@ -11,6 +11,9 @@ import type { RunEvent, Sheet } from "../api/runs";
 export type Standing = "not begun" | "runs" | "paused" | "time added" | "waits for ready" | "plan is over" | "ended";
 type Ahead = { person: string; block: string; ahead_s: number; from_s: number; until_s: number | null };
 
+/** A sheet that was left for another one: when, and where everybody stood on its axis then. */
+export type Past = { sheet: Sheet; until: number; second: Map<string, number> };
+
 /** How a class stands at a moment; seconds are since it began, `second` is a second of the sheet's axis. */
 export type Course = {
   sheet: Sheet;
@@ -24,6 +27,7 @@ export type Course = {
   stopsAt: number | null;
   away: { person: string; from_s: number; until_s: number | null }[];
   ahead: Ahead[];
+  past: Past[];
 };
 
 const PRESSED_AT_ONCE_MS = 1500;
@@ -93,6 +97,7 @@ export function courseOf(sheets: readonly Sheet[], events: readonly RunEvent[], 
     stopsAt: null,
     away: cameLate(counting),
     ahead: [],
+    past: [],
   };
   for (const event of counting) {
     const at = began ? Math.max(0, (moment(event) - moment(began)) / 1000) : 0;
@@ -185,7 +190,7 @@ function take(course: Course, sheets: readonly Sheet[], event: RunEvent, at: num
     case "changed":
     case "unit_lost":
     case "unit_back":
-      if (course.state !== "ended") change(course, sheets, event.id);
+      if (course.state !== "ended") change(course, sheets, event);
       return;
   }
 }
@@ -197,8 +202,8 @@ function together(course: Course, at: number, person?: string): void {
   );
 }
 
-function change(course: Course, sheets: readonly Sheet[], id: string): void {
-  const after = [...course.sheet.after, id];
+function change(course: Course, sheets: readonly Sheet[], event: RunEvent): void {
+  const after = [...course.sheet.after, event.id];
   const next = sheets.find(
     (sheet) => sheet.after.length === after.length && after.every((one, place) => sheet.after[place] === one),
   );
@@ -212,6 +217,8 @@ function change(course: Course, sheets: readonly Sheet[], id: string): void {
     ...course.sheet.blocks.slice(block + 1).map((one): [string, number] => [one.id, 0]),
   ];
   const second = goals.map(([name, from]) => secondOf(next, name, from)).find((one) => one !== null) ?? next.length_s;
+  const stood = course.sheet.people.map((one): [string, number] => [one.id, course.second + aheadOf(course, one.id)]);
+  course.past = [...course.past, { sheet: course.sheet, until: moment(event), second: new Map(stood) }];
   course.sheet = next;
   course.second = second;
   course.stopsAt = null;

@@ -1,52 +1,123 @@
 /** What was done of what is planned: as `core/oaken/run/log.py` tells it. Not written is not the same as as planned. */
 import type { RunEvent, SetDone, Sheet } from "../api/runs";
+import { moment, type Course } from "./course";
 
 type SheetPerson = Sheet["people"][number];
 export type SheetSet = SheetPerson["sets"][number];
+/** A set of somebody, with the sheet of the plan it belongs to: what was done before a plan changed stays what it was. */
 export type LogRow = {
+  sheet: Sheet;
   person: SheetPerson;
   set: SheetSet | null;
   part: Sheet["parts"][number] | null;
+  exercise: string;
   number: number;
   written: "not written" | "as planned" | "done";
   done: SetDone[];
 };
 
+const UNPLANNED = "unplanned.";
+type Ticked = Extract<RunEvent, { kind: "as_planned" }>;
+type Own = { set: SheetSet; part: Sheet["parts"][number]; ends_s: number };
+
 /** Everybody's rows, each in the order of their path; sets that nobody planned come behind those of their part. */
-export function logOf(sheet: Sheet, events: readonly RunEvent[]): Map<string, LogRow[]> {
+export function logOf(course: Course, events: readonly RunEvent[]): Map<string, LogRow[]> {
   const done = new Map<string, Map<string, SetDone>>();
-  const ticked: Extract<RunEvent, { kind: "as_planned" }>[] = [];
+  const first = new Map<string, SetDone>();
+  const ticked: Ticked[] = [];
   for (const event of events) {
     if (event.kind === "as_planned") ticked.push(event);
     if (event.kind !== "set_done") continue;
     const key = `${event.person}/${event.part}/${event.number}`;
     done.set(key, new Map(done.get(key)).set(event.side ?? "", event));
+    if (!first.has(key)) first.set(key, event);
   }
+  const sheets = [...course.past.map((one) => one.sheet), course.sheet];
+  const at = (event: RunEvent) => course.past.filter((one) => one.until <= moment(event)).length;
+  const last = sheets.length - 1;
   return new Map(
-    sheet.people.map((person) => {
-      const rows = person.sets.map((set): LogRow => {
-        const part = sheet.parts[set.part]!;
-        const key = `${person.id}/${part.id}/${set.number}`;
-        const own = [...(done.get(key)?.values() ?? [])];
-        done.delete(key);
-        const block = sheet.blocks[part.block]!.id;
-        const speaks = ticked.some(
-          (one) =>
-            (one.person ?? person.id) === person.id &&
-            (one.part ?? part.id) === part.id &&
-            (one.block ?? block) === block &&
-            (one.number ?? set.number) === set.number,
-        );
-        const written = own.length ? "done" : speaks ? "as planned" : "not written";
-        return { person, set, part, number: set.number, written, done: own };
-      });
+    course.sheet.people.map((shown) => {
+      const own = sheets.map((sheet) => setsOf(sheet, shown.id));
+      const doing = (era: number, part: string, number: number) =>
+        own[era]!.get(`${part}/${number}`)?.part.exercise ??
+        sheets[era]!.parts.find((one) => one.id === part)?.exercise;
+      const eraOf = (event: SetDone, written: Iterable<SetDone>): number => {
+        const era = at(event);
+        const named = [...written].find((one) => one.exercise)?.exercise;
+        if (!named) return era;
+        for (let earlier = era; earlier >= 0; earlier--)
+          if (doing(earlier, event.part, event.number) === named) return earlier;
+        return era;
+      };
+      const numbered = new Map(
+        ticked
+          .filter((one) => one.part != null && one.number != null && (one.person ?? shown.id) === shown.id)
+          .map((one) => [`${one.part}/${one.number}`, at(one)]),
+      );
+      const taken = new Set<string>();
+      const rows = own.flatMap((sets, era) =>
+        [...sets].flatMap(([key, { set, part, ends_s }]): LogRow[] => {
+          const event = first.get(`${shown.id}/${key}`);
+          const written = done.get(`${shown.id}/${key}`);
+          const belongs = event && written ? eraOf(event, written.values()) : null;
+          const over = era < last && (ends_s <= course.past[era]!.second.get(shown.id)! || numbered.get(key) === era);
+          const mine = belongs !== null && own[belongs]!.has(key) ? belongs === era : over || era === last;
+          if (!mine || taken.has(key)) return [];
+          taken.add(key);
+          done.delete(`${shown.id}/${key}`);
+          const sheet = sheets[era]!;
+          const block = sheet.blocks[part.block]!.id;
+          const speaks = ticked.some(
+            (one) =>
+              (one.person ?? shown.id) === shown.id &&
+              (one.part ?? part.id) === part.id &&
+              (one.block ?? block) === block &&
+              (one.number ?? set.number) === set.number &&
+              (era <= at(one) || doing(at(one), part.id, set.number) === part.exercise),
+          );
+          const person = sheet.people.find((one) => one.id === shown.id)!;
+          const how = written ? "done" : speaks ? "as planned" : "not written";
+          const sides = written ? [...written.values()] : [];
+          return [{ sheet, person, set, part, exercise: part.exercise, number: set.number, written: how, done: sides }];
+        }),
+      );
       const more = [...done].flatMap(([key, sides]): LogRow[] => {
-        const [name, id, number] = key.split("/");
-        if (name !== person.id) return [];
+        const [name, id, number] = key.split("/") as [string, string, string];
+        if (name !== shown.id) return [];
+        const eras = [eraOf(first.get(key)!, sides.values()), ...sheets.keys()].map((era) => sheets[era]!);
+        const found = eras.find((sheet) => sheet.parts.some((one) => one.id === id));
+        const sheet = found ?? course.sheet;
         const part = sheet.parts.find((one) => one.id === id) ?? null;
-        return [{ person, set: null, part, number: Number(number), written: "done", done: [...sides.values()] }];
+        const named = [...sides.values()].find((one) => one.exercise)?.exercise;
+        const exercise = named ?? part?.exercise ?? (id.startsWith(UNPLANNED) ? id.slice(UNPLANNED.length) : "");
+        const number_ = Number(number);
+        return [
+          {
+            sheet,
+            person: shown,
+            set: null,
+            part,
+            exercise,
+            number: number_,
+            written: "done",
+            done: [...sides.values()],
+          },
+        ];
       });
-      return [person.id, [...rows, ...more]];
+      return [shown.id, [...rows, ...more]];
+    }),
+  );
+}
+
+/** Somebody's sets by part and number, in the order of their path, with when the last step of each is over. */
+function setsOf(sheet: Sheet, id: string): Map<string, Own> {
+  const person = sheet.people.find((one) => one.id === id);
+  return new Map(
+    (person?.sets ?? []).map((set) => {
+      const part = sheet.parts[set.part]!;
+      // a sheet that an older server laid says only when a set begins
+      const ends_s = set.ends_s ?? set.start_s + set.seconds;
+      return [`${part.id}/${set.number}`, { set, part, ends_s }];
     }),
   );
 }

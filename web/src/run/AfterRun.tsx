@@ -22,7 +22,7 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
   });
   const cards = useCards(live.id);
   // what the class did not get to is not missing
-  const reached = useMemo(() => reachedIn(log, course.second), [log, course.second]);
+  const reached = useMemo(() => reachedIn(log, course), [log, course]);
   const rows = [...reached.values()].flat();
   const missing = rows.filter((row) => row.written === "not written").length;
   const ended = run.events.find((event) => event.kind === "ended");
@@ -81,7 +81,8 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
   );
 }
 
-function reachedIn(log: Map<string, LogRow[]>, second: number): Map<string, LogRow[]> {
-  const got = (row: LogRow) => row.written === "done" || (row.set !== null && row.set.start_s < second);
+function reachedIn(log: Map<string, LogRow[]>, { sheet, second }: Course): Map<string, LogRow[]> {
+  const got = (row: LogRow) =>
+    row.written === "done" || row.sheet !== sheet || (row.set !== null && row.set.start_s < second);
   return new Map([...log].map(([person, rows]) => [person, rows.filter(got)]));
 }

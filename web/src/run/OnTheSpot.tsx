@@ -244,7 +244,7 @@ function Happened({ run, course }: { run: OpenRun; course: Course }) {
                 : clock(Math.max(0, (Date.parse(event.happened_at) - course.beganAt) / 1000))}
             </span>
             <span className="min-w-0 flex-1 truncate">
-              {"unit" in event
+              {"unit" in event && event.unit
                 ? `${unit(event.unit)} `
                 : "person" in event && event.person
                   ? `${name(event.person)} `

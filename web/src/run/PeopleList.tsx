@@ -77,7 +77,9 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
   const comingUnit = coming && coming.unit >= 0 ? sheet.units[coming.unit]!.marked : "kg";
   const unitAt = one.here ? one.here.unit : (one.next?.unit ?? -1);
   const setting = unitAt >= 0 ? card?.settings[sheet.units[unitAt]!.id] : undefined;
-  const row = rows.find((each) => each.set === planned);
+  const row = rows.find(
+    (each) => planned && each.part?.id === sheet.parts[planned.part]!.id && each.number === planned.number,
+  );
   const block = sheet.blocks[placeIn(sheet, course.second).block]!;
   function move(way: "next" | "back") {
     const second = otherSet(course, person, way);

@@ -36,7 +36,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
   const [open, setOpen] = useState<"sound" | "wall" | "end" | null>(null);
   const bells = useBells(base, run.now, person ?? base.sheet.people[0]?.id);
   const awake = useWakeLock(course.state !== "ended" && course.state !== "not begun");
-  const log = useMemo(() => logOf(base.sheet, run.events), [base.sheet, run.events]);
+  const log = useMemo(() => logOf(base, run.events), [base, run.events]);
   const cards = useCards(live.id);
   const begun = course.state !== "not begun";
   const shown = look === null ? course : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };

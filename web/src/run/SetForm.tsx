@@ -14,6 +14,7 @@ export function asPlanned(row: LogRow): Done {
     person: row.person.id,
     part: row.part!.id,
     number: row.number,
+    ...doneWith(row),
     ...(set.kg.length && { load_kg: set.kg[0] }),
     ...(set.reps.length === 1 && { reps: set.reps[0] }),
     parts: set.reps.length > 1 ? set.reps : [],
@@ -24,19 +25,28 @@ export function asPlanned(row: LogRow): Done {
   };
 }
 
+/** The exercise and the unit a row stands for, as they are seen beside it. */
+function doneWith(row: LogRow): Pick<Done, "exercise" | "unit"> {
+  const unit = row.set && row.set.unit >= 0 ? row.sheet.units[row.set.unit]!.id : null;
+  return { exercise: row.exercise, ...(unit && { unit }) };
+}
+
 type FormProps = {
   run: OpenRun;
   row: LogRow;
   loads: readonly number[];
   write: (kg: number) => string;
   onDone: () => void;
+  /** of an exercise that is no part of the plan, what its part would say */
+  takesLoad?: boolean;
+  oneSided?: boolean;
 };
 
 /** A set that went differently: load in the unit's own steps, repetitions or each part of them, how it ended. */
-export function SetForm({ run, row, loads, write, onDone }: FormProps) {
+export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }: FormProps) {
   const last = row.done.at(-1);
   const [done, setDone] = useState<Done>(() =>
-    last ? { ...plain(last), note: last.note } : row.set ? asPlanned(row) : blank(row),
+    last ? { ...doneWith(row), ...plain(last), note: last.note } : row.set ? asPlanned(row) : blank(row),
   );
   const change = (what: Partial<Done>) => setDone((before) => ({ ...before, ...what }));
   const parts = done.parts ?? [];
@@ -57,7 +67,7 @@ export function SetForm({ run, row, loads, write, onDone }: FormProps) {
       }}
     >
       <div className="flex flex-wrap items-center gap-3">
-        {row.part?.takes_load !== false && (
+        {(row.part?.takes_load ?? takesLoad) !== false && (
           <Stepper
             label="load"
             value={done.load_kg == null ? "no load" : write(done.load_kg)}
@@ -90,7 +100,7 @@ export function SetForm({ run, row, loads, write, onDone }: FormProps) {
         )}
       </div>
       <div className="flex flex-wrap gap-2">
-        {row.part?.one_sided &&
+        {(row.part?.one_sided ?? oneSided) &&
           (["left", "right"] as const).map((side) => (
             <Tick key={side} name={side} on={done.side === side} set={(on) => change({ side: on ? side : null })} />
           ))}
@@ -123,15 +133,18 @@ export function SetForm({ run, row, loads, write, onDone }: FormProps) {
 }
 
 function plain(one: SetDone): Done {
-  const { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note } = one;
-  return { person, part, number, side, load_kg, reps, parts, seconds, to_failure, helped, reps_left, form, note };
+  const { person, part, number, exercise, unit, side, load_kg, reps, parts, seconds } = one;
+  const { to_failure, helped, reps_left, form, note } = one;
+  const what = { person, part, number, exercise, unit, side, load_kg, reps, parts, seconds };
+  return { ...what, to_failure, helped, reps_left, form, note };
 }
 
 function blank(row: LogRow): Done {
   return {
     person: row.person.id,
-    part: row.part!.id,
+    part: row.part?.id ?? `unplanned.${row.exercise}`,
     number: row.number,
+    ...doneWith(row),
     parts: [],
     to_failure: false,
     helped: false,

@@ -1,15 +1,17 @@
 import { Check, Plus, Undo2 } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 
 import type { Card, Sheet } from "../api/runs";
 import { placeIn, type Course } from "../live/course";
-import { doneWords, type LogRow } from "../live/log";
+import type { LogRow } from "../live/log";
 import { personNow } from "../live/places";
 import type { OpenRun } from "../live/useRun";
 import { marked } from "../live/words";
-import { clock, counted } from "../shared/format";
+import { counted } from "../shared/format";
 import { NoteForm } from "./NoteForm";
-import { asPlanned, SetForm } from "./SetForm";
+import { SetForm } from "./SetForm";
+import { SetRow } from "./SetRow";
+import { Unplanned } from "./Unplanned";
 
 type Props = {
   run: OpenRun;
@@ -29,8 +31,12 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
   const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
   const now = personNow(course, chosen);
   const current = rows.findIndex(
-    (row) => row.set && now.here && row.set.part === now.here.part && row.number === now.set,
+    (row) => row.part && now.here && row.part.id === sheet.parts[now.here.part]!.id && row.number === now.set,
   );
+  const blockOf = (row: LogRow) => (row.part ? row.sheet.blocks[row.part.block]! : null);
+  // a block that was left out later still has what was done in it
+  const gone = rows.map(blockOf).filter((one) => one && !sheet.blocks.some((here) => here.id === one.id));
+  const blocks = [...new Map([...sheet.blocks, ...gone].map((one) => [one!.id, one!])).values()];
   return (
     <div>
       <div
@@ -76,8 +82,8 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
         <TakeBack run={run} />
         <span className="faint ml-auto">{counted(open, "set")} not written</span>
       </div>
-      {sheet.blocks.map((one, at) => {
-        const own = rows.filter((row) => row.part?.block === at);
+      {blocks.map((one) => {
+        const own = rows.filter((row) => blockOf(row)?.id === one.id);
         if (!own.length) return null;
         return (
           <BlockRows
@@ -88,10 +94,11 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
             block={one}
             rows={own}
             current={current >= 0 ? rows[current] : undefined}
-            begins={course.state === "ended" ? own.some((row) => row.part?.takes_load) : one === block}
+            begins={course.state === "ended" ? own.some((row) => row.part?.takes_load) : one.id === block.id}
           />
         );
       })}
+      <Unplanned run={run} sheet={sheet} person={chosen} rows={rows.filter((row) => !row.part)} />
       <NoteForm
         run={run}
         person={chosen.id}
@@ -118,7 +125,8 @@ function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockPr
   const [chosen, open] = useState<boolean | null>(null);
   const shown = chosen ?? begins;
   const missing = (some: LogRow[]) => some.filter((row) => row.written === "not written").length;
-  const parts = [...new Map(rows.map((row) => [row.part!.id, row.part!])).values()];
+  // a part whose exercise was exchanged stands twice: what was done of each
+  const parts = [...new Map(rows.map((row) => [`${row.part!.id} ${row.exercise}`, row.part!])).values()];
   return (
     <section className="border-b border-base-300 py-1" aria-label={block.name}>
       <div className="flex items-center gap-2">
@@ -141,9 +149,9 @@ function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockPr
       </div>
       {shown &&
         parts.map((part) => {
-          const own = rows.filter((row) => row.part!.id === part.id);
+          const own = rows.filter((row) => row.part!.id === part.id && row.exercise === part.exercise);
           return (
-            <div key={part.id} className="py-0.5">
+            <div key={`${part.id} ${part.exercise}`} className="py-0.5">
               <h3 className="flex items-center gap-2">
                 <span className="font-medium">{part.name}</span>
                 <span className="faint text-sm">{doseOf(part)}</span>
@@ -203,84 +211,6 @@ function TakeBack({ run }: { run: OpenRun }) {
       <Undo2 size={16} aria-hidden /> Take back
     </button>
   );
-}
-
-type RowProps = { run: OpenRun; sheet: Sheet; row: LogRow; current: boolean };
-
-function SetRow({ run, sheet, row, current }: RowProps) {
-  const [open, setOpen] = useState(false);
-  const here = useRef<HTMLLIElement>(null);
-  useEffect(() => {
-    // the panel alone is moved, never the page
-    const panel = here.current?.closest<HTMLElement>("[role=region]");
-    if (current && panel) panel.scrollTop = here.current!.offsetTop - panel.offsetTop - panel.clientHeight / 2;
-  }, [current]);
-  const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
-  const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
-  const planned = row.set ? plannedWords(row.set, write) : "not planned";
-  const sides = row.part?.one_sided && row.done.some((one) => one.side) ? row.done : row.done.slice(-1);
-  return (
-    <li
-      ref={here}
-      className={`rounded px-1 ${current ? "bg-base-200" : ""}`}
-      data-testid={`set-${row.part?.id}-${row.number}`}
-    >
-      <div className="flex items-center gap-2 py-0.5">
-        <span className="w-12 shrink-0 text-sm">
-          set {row.number}
-          {current && <span className="sr-only">, now</span>}
-        </span>
-        <span className="min-w-0 flex-1 leading-tight">
-          <span className="block text-sm">{planned}</span>
-          {sides.map((one) => (
-            <strong key={one.id} className="block text-sm">
-              {doneWords(one, write) || "done"}
-              {one.note && <span className="font-normal"> — {one.note}</span>}
-            </strong>
-          ))}
-          {row.written === "as planned" && <strong className="block text-sm">as planned</strong>}
-        </span>
-        {row.written === "not written" ? (
-          <>
-            <button
-              type="button"
-              className="btn h-11 w-24"
-              onClick={() => setOpen(!open)}
-              aria-expanded={open}
-              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} differs`}
-            >
-              differs
-            </button>
-            <button
-              type="button"
-              className="btn btn-primary btn-square h-11 w-11"
-              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} as planned`}
-              onClick={() => void run.add("set_done", asPlanned(row))}
-            >
-              <Check size={20} aria-hidden />
-            </button>
-          </>
-        ) : (
-          <button
-            type="button"
-            className="btn btn-ghost h-11"
-            aria-expanded={open}
-            onClick={() => setOpen(!open)}
-            aria-label={`Correct set ${row.number} of ${row.part?.name ?? ""}`}
-          >
-            correct
-          </button>
-        )}
-      </div>
-      {open && <SetForm run={run} row={row} loads={unit?.loads_kg ?? []} write={write} onDone={() => setOpen(false)} />}
-    </li>
-  );
-}
-
-function plannedWords(set: NonNullable<LogRow["set"]>, write: (kg: number) => string): string {
-  const loads = [...new Set(set.kg)].map(write).join(", ");
-  const reps = set.reps.length ? `× ${set.reps.join(" + ")}` : clock(set.seconds);
-  return [loads, reps].filter(Boolean).join(" ");
 }
 
 /** One set more than planned: a ramp that went on. */

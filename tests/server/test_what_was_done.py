@@ -1,0 +1,89 @@
+"""A set that is kept says what was done: what nobody could tell is refused, and what was done stays in every answer."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+import pytest
+from logbook import runs
+from logbook.models import DoneSet, Run
+from studio.models import Studio
+
+Send = Callable[..., tuple[int, Any]]
+BEGAN = datetime.now(UTC).replace(microsecond=0) - timedelta(hours=3)
+pytestmark = pytest.mark.usefixtures("demo")
+
+
+def opened(send: Send, name: str) -> dict[str, Any]:
+    """A class that is ready to be run, with its sheet."""
+    planned = next(one for one in send("GET", "/api/classes")[1] if one["name"].startswith(name))
+    run = send("POST", "/api/runs", {"class_id": planned["id"], "revision": planned["revision"]})[1]
+    found: dict[str, Any] = send("GET", f"/api/runs/{run['id']}/live")[1]
+    return found
+
+
+def add(send: Send, run: int, *events: tuple[float, str, dict[str, Any]], named: str = "e") -> dict[str, Any]:
+    batch = [
+        {"id": f"{named}{number}", "kind": kind, "happened_at": (BEGAN + timedelta(seconds=at)).isoformat(), **more}
+        for number, (at, kind, more) in enumerate(events)
+    ]
+    status, answer = send("POST", f"/api/runs/{run}/events", {"events": batch})
+    assert status == 200, answer
+    return answer
+
+
+def test_a_set_that_nobody_could_name_is_refused_and_an_added_exercise_is_kept(send: Send) -> None:
+    live = opened(send, "Machine pairs")
+    person = live["sheets"][0]["people"][0]["id"]
+    done = {"person": person, "number": 1, "reps": 5, "load_kg": 60}
+    answer = add(
+        send, live["id"],
+        (0, "began", {}),
+        (60, "set_done", {**done, "part": "nowhere"}),
+        (61, "set_done", {**done, "part": "unplanned.moon-walk", "exercise": "moon-walk"}),
+        (62, "set_done", {**done, "part": "unplanned.back-squat", "exercise": "leg-press"}),
+        (63, "set_done", {**done, "part": "unplanned.back-squat", "exercise": "back-squat"}),
+        (64, "ended", {}),
+    )  # fmt: skip
+    assert answer["kept"] == ["e0", "e4", "e5"]
+    assert [one["id"] for one in answer["refused"]] == ["e1", "e2", "e3"]
+    assert "not in this class" in answer["refused"][0]["message"]
+    book = send("GET", f"/api/runs/{live['id']}/book")[1]
+    assert [row["exercise"] for row in book["log"] if row["written"] == "done"] == ["back-squat"]
+    assert list(DoneSet.objects.filter(run=live["id"]).values_list("exercise", "load_kg", "reps")) == [
+        ("back-squat", 60.0, 5)
+    ]
+
+
+def test_the_book_the_records_and_the_table_keep_what_was_done_before_a_machine_broke(
+    demo: Studio, send: Send, client: Any
+) -> None:
+    live = opened(send, "Machine pairs")
+    sheet = live["sheets"][0]
+    part = next(one for one in sheet["parts"] if one["exercise"] == "hip-thrust")
+    at = sheet["parts"].index(part)
+    done, last = [], 0.0
+    for person in sheet["people"]:
+        own = next((one for one in person["sets"] if one["part"] == at and one["number"] == 1), None)
+        if own is not None:
+            last = max(last, own["ends_s"])
+            fields = {"person": person["id"], "part": part["id"], "number": 1, "load_kg": 100, "reps": 13}
+            done.append((own["ends_s"] + 1, "set_done", fields))
+    assert len(done) > 3
+    swap = {"do": "swap_exercise", "slot": part["id"], "exercise": "cable-hip-extension"}
+    add(send, live["id"], (0, "began", {}), *done, (last + 5, "changed", {"change": swap}), (9000, "ended", {}))
+    book = send("GET", f"/api/runs/{live['id']}/book")[1]
+    assert {row["exercise"] for row in book["log"] if row["written"] == "done"} == {"hip-thrust"}
+    kept = DoneSet.objects.filter(run=live["id"])
+    assert set(kept.values_list("exercise", "load_kg", "reps")) == {("hip-thrust", 100.0, 13)}
+    assert kept.count() == len(done)
+    table = client.get(f"/api/runs/{live['id']}/sets.csv").content.decode()
+    assert all(",hip-thrust," in line for line in table.splitlines() if ",done" in line)
+    # a run that an earlier release wrote out wrongly is written out anew
+    run = Run.objects.get(pk=live["id"])
+    kept.update(exercise="cable-hip-extension")
+    Run.objects.filter(pk=run.pk).update(projected=1)
+    assert runs.write_out_missing(demo) >= 1
+    assert set(DoneSet.objects.filter(run=run).values_list("exercise", flat=True)) == {"hip-thrust"}

@@ -1,0 +1,88 @@
+import { Check } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+
+import type { Sheet } from "../api/runs";
+import { doneWords, type LogRow } from "../live/log";
+import type { OpenRun } from "../live/useRun";
+import { marked } from "../live/words";
+import { clock } from "../shared/format";
+import { asPlanned, SetForm } from "./SetForm";
+
+type RowProps = { run: OpenRun; sheet: Sheet; row: LogRow; current: boolean };
+
+/** One set: what was planned, what was written of it, and the presses that write it. */
+export function SetRow({ run, sheet, row, current }: RowProps) {
+  const [open, setOpen] = useState(false);
+  const here = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    // the panel alone is moved, never the page
+    const panel = here.current?.closest<HTMLElement>("[role=region]");
+    if (current && panel) panel.scrollTop = here.current!.offsetTop - panel.offsetTop - panel.clientHeight / 2;
+  }, [current]);
+  const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
+  const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
+  const planned = row.set ? plannedWords(row.set, write, row.part!.one_sided) : "not planned";
+  const sides = row.part?.one_sided && row.done.some((one) => one.side) ? row.done : row.done.slice(-1);
+  return (
+    <li
+      ref={here}
+      className={`rounded px-1 ${current ? "bg-base-200" : ""}`}
+      data-testid={`set-${row.part?.id}-${row.number}`}
+    >
+      <div className="flex items-center gap-2 py-0.5">
+        <span className="w-12 shrink-0 text-sm">
+          set {row.number}
+          {current && <span className="sr-only">, now</span>}
+        </span>
+        <span className="min-w-0 flex-1 leading-tight">
+          <span className="block text-sm">{planned}</span>
+          {sides.map((one) => (
+            <strong key={one.id} className="block text-sm">
+              {doneWords(one, write) || "done"}
+              {one.note && <span className="font-normal"> — {one.note}</span>}
+            </strong>
+          ))}
+          {row.written === "as planned" && <strong className="block text-sm">as planned</strong>}
+        </span>
+        {row.written === "not written" ? (
+          <>
+            <button
+              type="button"
+              className="btn h-11 w-24"
+              onClick={() => setOpen(!open)}
+              aria-expanded={open}
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} differs`}
+            >
+              differs
+            </button>
+            <button
+              type="button"
+              className="btn btn-primary btn-square h-11 w-11"
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} as planned`}
+              onClick={() => void run.add("set_done", asPlanned(row))}
+            >
+              <Check size={20} aria-hidden />
+            </button>
+          </>
+        ) : (
+          <button
+            type="button"
+            className="btn btn-ghost h-11"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            aria-label={`Correct set ${row.number} of ${row.part?.name ?? ""}`}
+          >
+            correct
+          </button>
+        )}
+      </div>
+      {open && <SetForm run={run} row={row} loads={unit?.loads_kg ?? []} write={write} onDone={() => setOpen(false)} />}
+    </li>
+  );
+}
+
+function plannedWords(set: NonNullable<LogRow["set"]>, write: (kg: number) => string, one_sided: boolean): string {
+  const loads = [...new Set(set.kg)].map(write).join(", ");
+  const reps = set.reps.length ? `× ${set.reps.join(" + ")}${one_sided ? " a side" : ""}` : clock(set.seconds);
+  return [loads, reps].filter(Boolean).join(" ");
+}
