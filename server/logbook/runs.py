@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from threading import Lock
@@ -176,7 +176,7 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
         _keep(run, good)
     kinds = {event.kind for event in good}
     if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
-        _follow_up(run)
+        follow_up(run, settle)
     return Kept([event.id for event in good], refused)
 
 
@@ -224,12 +224,12 @@ def _planned_parts(run: Run) -> frozenset[str]:
     return known
 
 
-def _follow_up(run: Run) -> None:
+def follow_up(run: Run, act: Callable[[Run], None]) -> None:
     """What follows from events that are on disk already: they are acknowledged, whatever becomes of this."""
     try:
-        settle(run)
+        act(run)
     except (DatabaseError, FaultyInput, ArithmeticError, LookupError, ValueError):
-        logger.exception("run %d could not be settled; it is when it changes next", run.pk)
+        logger.exception("run %d: %s failed; it is done when it changes next", run.pk, act.__name__)
 
 
 def _keep(run: Run, events: Sequence[Event]) -> None:
@@ -296,7 +296,7 @@ def write_out_missing(studio: Studio | None = None) -> int:
     waiting = Run.objects.filter(ended_at__isnull=False, file__isnull=False).exclude(projected=sets.VERSION)
     done = 0
     for run in waiting if studio is None else waiting.filter(studio=studio):
-        _follow_up(run)
+        follow_up(run, settle)
         done += 1
     return done
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Annotated, Literal
 
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.faults import Faults
+from oaken.basis.moments import Moment
 from oaken.plan import MOST_IN_CLASS
-from pydantic import AfterValidator, BaseModel, Field
+from pydantic import BaseModel, Field
 from studio.access import Number, RowId, assistants_too, member, studio_of
 from studio.models import Member
 
@@ -20,18 +21,8 @@ from logbook.models import Run
 router = Router(tags=["runs"])
 
 
-def _of_this_age(moment: datetime) -> datetime:
-    if moment.tzinfo is None:
-        moment = moment.replace(tzinfo=UTC)
-    if not 2000 <= moment.year < 2100:
-        raise ValueError("a class is held between the years 2000 and 2100")
-    return moment
-
-
 LISTED = 500
 """The list has so many runs, the last ones."""
-
-ClassMoment = Annotated[datetime, AfterValidator(_of_this_age)]
 
 
 class PastClassIn(BaseModel):
@@ -39,7 +30,7 @@ class PastClassIn(BaseModel):
 
     class_id: RowId
     revision: Number
-    began_at: ClassMoment
+    began_at: Moment
     people: Annotated[list[str], Field(max_length=MOST_IN_CLASS)] | None = None
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import IO, Any
@@ -29,10 +30,12 @@ from oaken.studio_file import (
 from people.keeping import record_of
 from people.models import Person
 from planning.models import Course, PlannedClass
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from studio.models import OwnEntry, Studio
 
 from moving.sets_table import write_sets
+
+logger = logging.getLogger("oaken.moving")
 
 ROWS = 2000
 """Rows that are read at a time."""
@@ -202,17 +205,20 @@ def _log(run: Run) -> Iterator[bytes]:
 
 
 def _hearts(run: Run) -> Iterator[KeptHeart]:
+    """What was recorded in a run. A reading that an earlier version kept and that can be none is left out: it must not
+    keep everything else in."""
+    for number, fields in _kept_hearts(run):
+        try:
+            yield KeptHeart(**fields)
+        except ValidationError as error:
+            logger.warning("a recording of run %d (%d) was left out: %s", run.pk, number, error.errors()[0]["msg"])
+
+
+def _kept_hearts(run: Run) -> Iterator[tuple[int, dict[str, Any]]]:
     one: Recording | LiveHeart
     for one in run.recordings.select_related("person").order_by("pk"):
-        yield KeptHeart(
-            person=one.person.key,
-            kind="recording",
-            source=one.source,
-            start=one.start,
-            offset_s=one.offset_s,
-            seconds=one.seconds,
-            bpm=one.bpm,
-            at_work=one.at_work,
-        )
+        told = {"source": one.source, "start": one.start, "offset_s": one.offset_s, "at_work": one.at_work}
+        yield one.pk, {"person": one.person.key, "kind": "recording", "seconds": one.seconds, "bpm": one.bpm, **told}
     for one in run.live_hearts.select_related("person").order_by("pk").iterator(chunk_size=ROWS):
-        yield KeptHeart(person=one.person.key, kind="belt", start=one.first_at, seconds=one.seconds, bpm=one.bpm)
+        told = {"start": one.first_at, "seconds": one.seconds, "bpm": one.bpm}
+        yield one.pk, {"person": one.person.key, "kind": "belt", **told}

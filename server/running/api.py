@@ -204,7 +204,7 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
     kept = runs.append(run, given.events, member(request).user.get_username())
     following.wake(run.pk)
     if run.ended_at is not None:
-        hearts.make_recordings(run)
+        runs.follow_up(run, hearts.make_recordings)
     return EventsKept(
         kept=kept.ids,
         refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],

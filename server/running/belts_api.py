@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import subprocess
 import sys
-from datetime import datetime
 from typing import Annotated
 
 from config.names import EVERYWHERE
@@ -15,6 +14,7 @@ from django.utils import timezone
 from logbook.models import Run
 from ninja import Router, Status
 from oaken.basis.faults import Faults, FaultyInput, faults_in
+from oaken.basis.moments import Moment
 from oaken.recordings.packets import LONGEST_PACKET
 from oaken.run import HeartNow
 from pydantic import BaseModel, Field
@@ -33,7 +33,7 @@ Hex = Annotated[str, Field(max_length=2 * LONGEST_PACKET, pattern=r"^([0-9a-fA-F
 class PacketIn(BaseModel):
     """A Heart Rate Measurement packet as hexadecimal digits, and when it came."""
 
-    at: datetime
+    at: Moment
     hex: Hex
 
 

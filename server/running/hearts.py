@@ -29,6 +29,12 @@ logger = logging.getLogger("oaken.running")
 TELLS_EVERY_S = 0.9
 """Instructors hear of hearts once a second; belts of a class do not send at the same moment."""
 
+AROUND = timedelta(minutes=30)
+"""Readings from so long before the beginning to so long after the end of a class are its recording."""
+
+LONGEST = timedelta(seconds=most("recording.s"))
+"""What a belt said longer ago is of no class that runs now."""
+
 Reading = tuple[datetime, float]
 
 
@@ -87,7 +93,13 @@ def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -
     if who is None or person not in runs.people_of(run.pk):
         raise FaultyInput([_fault("person", f"{person!r} is not in this class", "somebody who is")])
     readings: list[Reading] = []
-    for number, (moment, packet) in enumerate(packets):
+    now = timezone.now()
+    for number, (sent_at, packet) in enumerate(packets):
+        # a clock that is ahead counts as now, as with events; one that is far behind is of another class
+        moment = min(sent_at, now)
+        if now - moment > LONGEST:
+            message = f"was read at {moment:%Y-%m-%d %H:%M} UTC, more than {LONGEST.total_seconds() / 3600:.0f} h ago"
+            raise FaultyInput([_fault(f"packets[{number}].at", message, "a packet of this class")])
         try:
             measured = decode(packet)
         except FaultyPacket as error:
@@ -163,7 +175,9 @@ def make_recordings(run: Run) -> None:
     if run.began_at is None:
         return
     came = set(run.attendances.values_list("person__key", flat=True))
-    for person, own in hearts.readings(run).items():
+    first, last = run.began_at - AROUND, (run.ended_at or run.began_at + LONGEST) + AROUND
+    for person, every in hearts.readings(run).items():
+        own = sorted(one for one in every if first <= one[0] <= last)
         if person in came and len(own) > 1:
             seconds = [(moment - own[0][0]).total_seconds() for moment, _ in own]
             series = HeartSeries.of(seconds, [bpm for _, bpm in own], own[0][0], "belt")

@@ -7,25 +7,16 @@ order, doubling or splitting of deliveries gives the same class.
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, AwareDatetime, Field, TypeAdapter
+from pydantic import Field, TypeAdapter
 
+from oaken.basis.moments import LATEST, Moment
 from oaken.people import Closed
 from oaken.plan import Reference
 from oaken.plan.changes import Change
 
-EARLIEST, LATEST = datetime(2000, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo=UTC)
-
-
-def _sane(moment: datetime) -> datetime:
-    if not EARLIEST <= moment <= LATEST:
-        raise ValueError("a class is held between the years 2000 and 2100")
-    return moment.astimezone(UTC)
-
-
-Moment = Annotated[AwareDatetime, AfterValidator(_sane)]
 EventId = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
 Words = Annotated[str, Field(min_length=1, max_length=500)]
 Kilograms = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]

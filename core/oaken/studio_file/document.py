@@ -7,13 +7,13 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from oaken.basis.moments import Moment
 from oaken.catalogue import EquipmentKind, Exercise
 from oaken.course import Course
 from oaken.people import Closed
 from oaken.people.record import Record
 from oaken.plan import HouseRule
 from oaken.room import Room
-from oaken.run.events import Moment
 
 FORMAT: Literal["oaken-studio/1"] = "oaken-studio/1"
 

@@ -9249,7 +9249,8 @@ export interface components {
          * SheetSet
          * @description A set as it is planned for somebody: `reps` are the repetitions of each part of a cluster or of drops (of one
          *     side where the exercise is one-sided) with the loads as they can be set, one after another (none where it goes by
-         *     the clock); `ends_s` is when its last step is over; `tempo_s` are the seconds of a repetition on the way down, below, on the way up and above.
+         *     the clock). `ends_s` is when its last step is over; `tempo_s` are the seconds of a repetition on the way down,
+         *     below, on the way up and above.
          */
         SheetSet: {
             /** Ends S */
