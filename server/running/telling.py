@@ -19,8 +19,11 @@ COMMON = ("id", "kind", "happened_at", "received_at", "device")
 """The fields of any event that everybody may read."""
 
 TOLD_TO_ALL = {
-    "time_added": ("seconds",),
-    "went_on": ("block", "second"),
+    "paused": ("saw",),
+    "resumed": ("saw",),
+    "waits_for_ready": ("saw",),
+    "time_added": ("seconds", "saw"),
+    "went_on": ("block", "second", "way", "saw"),
     "moved_on": ("person", "block", "second"),
     "came": ("person",),
     "left": ("person",),

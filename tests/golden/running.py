@@ -41,6 +41,23 @@ def _events(file: ClassFile) -> dict[str, list[tuple[float, str, dict[str, Any]]
             (100, "waits_for_ready", {}), (400, "resumed", {}), (450, "time_added", {"seconds": 30, "device": "one"}),
             (450.6, "time_added", {"seconds": 30, "device": "other"}), (470, "time_added", {"seconds": 30}),
         ],
+        "two hands at once": [
+            began, *((at, kind, {"device": device, "saw": {"state": state, "block": opening, "second": at}, **more})
+                     for at, kind, device, state, more in (
+                         (20, "paused", "one", "runs", {}), (20.15, "resumed", "other", "paused", {}),
+                         (30, "resumed", "other", "paused", {}), (31.9, "paused", "one", "runs", {}),
+                         (40, "went_on", "one", "runs", {"block": then, "second": 5, "way": "on"}),
+                         (40.8, "went_on", "other", "runs", {"block": then, "second": 60, "way": "on"}),
+                         (41.5, "went_on", "one", "runs", {"block": then, "second": 30, "way": "on"}),
+                         (42, "went_on", "other", "runs", {"block": opening, "second": 30, "way": "back"}),
+                         (60, "time_added", "one", "runs", {"seconds": 15}),
+                         (61.9, "time_added", "other", "runs", {"seconds": 15}),
+                         (63.9, "time_added", "other", "runs", {"seconds": 15}),
+                         (70, "waits_for_ready", "one", "runs", {}), (71, "waits_for_ready", "other", "runs", {}),
+                         (200, "resumed", "one", "waits for ready", {}),
+                         (200.2, "paused", "other", "runs", {}), (203, "paused", "other", "runs", {}),
+                     )),
+        ],
         "on and back": [
             began, (50, "went_on", {"block": then, "second": 12}), (90, "went_on", {"block": opening, "second": 5}),
             (100, "paused", {}), (110, "went_on", {"block": then}), (130, "resumed", {}),

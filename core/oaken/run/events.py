@@ -33,37 +33,53 @@ class Happening(Closed):
     device: Annotated[str, Field(max_length=60)] = ""
 
 
+class Saw(Closed):
+    """What whoever pressed saw when they did: how the clock stood, and where."""
+
+    state: Literal["not begun", "runs", "paused", "time added", "waits for ready", "plan is over", "ended"]
+    block: Reference
+    second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
+
+
+class Press(Happening):
+    """A press on the clock, which another hand may mean at the same moment; an older device did not say what it saw."""
+
+    saw: Saw | None = None
+
+
 class Began(Happening):
     """The class began: the clock runs from its first second. Only the first one counts."""
 
     kind: Literal["began"] = "began"
 
 
-class Paused(Happening):
+class Paused(Press):
     """The clock stands still."""
 
     kind: Literal["paused"] = "paused"
 
 
-class Resumed(Happening):
+class Resumed(Press):
     """The clock goes on, after a pause or after waiting for ready."""
 
     kind: Literal["resumed"] = "resumed"
 
 
-class TimeAdded(Happening):
+class TimeAdded(Press):
     """What is under way takes so many seconds more."""
 
     kind: Literal["time_added"] = "time_added"
     seconds: Annotated[float, Field(gt=0, le=1800, allow_inf_nan=False)]
 
 
-class WentOn(Happening):
-    """The clock was set to a second of a block: skipped on, or back. Two who press at once mean the same place."""
+class WentOn(Press):
+    """The clock was set to a second of a block: skipped on, or back (`way`; None: to a place that was chosen). Two who
+    press at once mean the same place."""
 
     kind: Literal["went_on"] = "went_on"
     block: Reference
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)] = 0.0
+    way: Literal["on", "back"] | None = None
 
 
 class MovedOn(Happening):
@@ -75,7 +91,7 @@ class MovedOn(Happening):
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
 
 
-class WaitsForReady(Happening):
+class WaitsForReady(Press):
     """The clock stops at the next change, until somebody resumes it."""
 
     kind: Literal["waits_for_ready"] = "waits_for_ready"
@@ -238,8 +254,11 @@ def _received(event: Event) -> tuple[datetime, datetime, str]:
     return (event.received_at or LATEST, event.happened_at, event.model_dump_json(exclude={"received_at"}))
 
 
+TOGETHER_S = 2.0
+"""Two hands that press the same on two devices within so many seconds mean it once."""
+
 PRESSED_AT_ONCE_S = 1.5
-"""Two hands that add the same time on two devices within so many seconds meant it once."""
+"""The same for time that was added on devices that did not say yet what they saw."""
 
 
 def standing(events: Iterable[Event]) -> list[Event]:
@@ -252,20 +271,45 @@ def standing(events: Iterable[Event]) -> list[Event]:
         event = ordered[place]
         if isinstance(event, Withdrawn) and event.id not in gone:
             gone |= {event.event} & {one.id for one in ordered[:place]}
-    return _once([event for event in ordered if event.id not in gone and not isinstance(event, Withdrawn)])
+    # what a second hand pressed is gone with what the first one pressed, also where that was taken back
+    happened = _once([event for event in ordered if not isinstance(event, Withdrawn)])
+    return [event for event in happened if event.id not in gone]
 
 
 def _once(events: list[Event]) -> list[Event]:
-    """The events without time that was added twice by two hands at once; every other event says itself where it leads,
-    so that pressing it twice means the same."""
+    """The events without what a second hand pressed on another device at the same moment: the button that it meant had
+    changed under it. A press that stops or goes on, after another one that did; a skip the same way; the same time
+    added."""
     kept: list[Event] = []
-    last: TimeAdded | None = None
+    last: dict[str, Press] = {}
     for event in events:
-        if isinstance(event, TimeAdded):
-            apart = (event.happened_at - last.happened_at).total_seconds() if last is not None else PRESSED_AT_ONCE_S
-            same = last is not None and last.seconds == event.seconds and last.device != event.device
-            if same and apart < PRESSED_AT_ONCE_S:
+        if isinstance(event, Press):
+            intent = _intent(event)
+            before = last.get(intent)
+            if before is not None and _second_hand(event, before):
                 continue
-            last = event
+            last[intent] = event
         kept.append(event)
     return kept
+
+
+def _intent(event: Press) -> str:
+    """What a press is about: presses about the same thing may be meant once."""
+    match event:
+        case Paused() | Resumed():
+            return "stop or go on"
+        case WentOn():
+            return f"went {event.way}" if event.way else f"to {event.block} {event.second}"
+        case TimeAdded():
+            return f"{event.seconds} more"
+        case _:
+            return type(event).__name__
+
+
+def _second_hand(event: Press, before: Press) -> bool:
+    apart = (event.happened_at - before.happened_at).total_seconds()
+    if event.device == before.device:
+        return False
+    if event.saw is None:
+        return isinstance(event, TimeAdded) and apart < PRESSED_AT_ONCE_S
+    return apart < TOGETHER_S

@@ -7504,6 +7504,7 @@ export interface components {
             kind: "paused";
             /** Received At */
             received_at?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
         };
         /**
          * PdfIn
@@ -8196,6 +8197,7 @@ export interface components {
             kind: "resumed";
             /** Received At */
             received_at?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
         };
         /**
          * Room
@@ -8489,6 +8491,21 @@ export interface components {
             /** Based On */
             based_on: number;
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * Saw
+         * @description What whoever pressed saw when they did: how the clock stood, and where.
+         */
+        Saw: {
+            /** Block */
+            block: string;
+            /** Second */
+            second: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "not begun" | "runs" | "paused" | "time added" | "waits for ready" | "plan is over" | "ended";
         };
         /**
          * ScaleRests
@@ -10102,6 +10119,7 @@ export interface components {
             kind: "time_added";
             /** Received At */
             received_at?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
             /** Seconds */
             seconds: number;
         };
@@ -10482,6 +10500,7 @@ export interface components {
             kind: "waits_for_ready";
             /** Received At */
             received_at?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
         };
         /**
          * WallIn
@@ -10737,7 +10756,8 @@ export interface components {
         };
         /**
          * WentOn
-         * @description The clock was set to a second of a block: skipped on, or back. Two who press at once mean the same place.
+         * @description The clock was set to a second of a block: skipped on, or back (`way`; None: to a place that was chosen). Two who
+         *     press at once mean the same place.
          */
         WentOn: {
             /** Block */
@@ -10766,11 +10786,14 @@ export interface components {
             kind: "went_on";
             /** Received At */
             received_at?: string | null;
+            saw?: components["schemas"]["Saw"] | null;
             /**
              * Second
              * @default 0
              */
             second: number;
+            /** Way */
+            way?: ("on" | "back") | null;
         };
         /**
          * Why

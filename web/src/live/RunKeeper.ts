@@ -13,7 +13,7 @@ import {
   type Sheet,
 } from "../api/runs";
 import { onSignedOut } from "../api/client";
-import { courseOf, standing, type Course } from "./course";
+import { courseAt, courseOf, placeIn, PRESSES, standing, type Course, type Saw } from "./course";
 import * as device from "./device";
 import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
 import { Stream } from "./stream";
@@ -31,6 +31,8 @@ export type RunState = {
   refused: { id: string; message: string }[];
   reach: Reach;
   offset: Offset;
+  /** whether the press made last here counts once with another hand's at the same moment */
+  countedOnce: boolean;
   /** who wears a belt, as the server told it last; instructors only */
   hearts: HeartNow[];
 };
@@ -41,6 +43,7 @@ export type Fields<Kind extends RunEvent["kind"]> = Omit<
   "id" | "kind" | "happened_at" | "received_at" | "by" | "device"
 >;
 
+const TOLD_MS = 6_000;
 const MEASURE_EVERY_MS = 60_000;
 const BATCH = 200;
 
@@ -55,6 +58,7 @@ export class RunKeeper {
     refused: [],
     reach: "alone",
     offset: NOT_MEASURED,
+    countedOnce: false,
     hearts: [],
   };
   private readonly listeners = new Set<() => void>();
@@ -131,6 +135,7 @@ export class RunKeeper {
     const id = `${this.name}-${at.toString(36)}-${(this.count++).toString(36)}-${Math.random().toString(36).slice(2, 6)}`;
     const event = {
       ...fields,
+      ...this.saw(kind),
       id,
       kind,
       happened_at: new Date(at).toISOString(),
@@ -140,10 +145,25 @@ export class RunKeeper {
     await device.keepWaiting(this.owner, this.run, event);
     this.mine.set(id, event);
     this.fold();
+    if (PRESSES.has(kind)) this.tellWhetherItCounts(id);
     this.tabs?.postMessage(event);
     void this.flush();
     return event;
   };
+
+  /** What whoever presses on the clock sees as they do. */
+  private saw(kind: RunEvent["kind"]): { saw?: Saw } {
+    if (!PRESSES.has(kind) || !this.state.course) return {};
+    const { sheet, second, state } = courseAt(this.state.course, this.now());
+    const { block, since } = placeIn(sheet, second);
+    return { saw: { state, block: sheet.blocks[block]!.id, second: Math.round(since * 1000) / 1000 } };
+  }
+
+  private tellWhetherItCounts(id: string): void {
+    const countedOnce = !this.state.events.some((one) => one.id === id);
+    if (countedOnce !== this.state.countedOnce) this.set({ countedOnce });
+    if (countedOnce) window.setTimeout(() => this.set({ countedOnce: false }), TOLD_MS);
+  }
 
   withdraw = async (event: string): Promise<void> => {
     await this.add("withdrawn", { event });

@@ -30,6 +30,8 @@ export type Course = {
   past: Past[];
 };
 
+/** Two hands that press the same on two devices within so long mean it once; the second is of older devices. */
+const TOGETHER_MS = 2000;
 const PRESSED_AT_ONCE_MS = 1500;
 
 export const moment = (event: RunEvent): number => Date.parse(event.happened_at);
@@ -54,17 +56,34 @@ export function standing(events: readonly RunEvent[]): RunEvent[] {
     if (event.kind !== "withdrawn" || gone.has(event.id)) continue;
     if ((earlier.get(event.event) ?? Infinity) < place) gone.add(event.event);
   }
-  return pressedOnce(ordered.filter((event) => !gone.has(event.id) && event.kind !== "withdrawn"));
+  // what a second hand pressed is gone with what the first one pressed, also where that was taken back
+  return pressedOnce(ordered.filter((event) => event.kind !== "withdrawn")).filter((event) => !gone.has(event.id));
 }
 
-/** Two hands that add the same time on two devices at once meant it once. */
+type Press = Extract<RunEvent, { saw?: unknown }>;
+export const PRESSES = new Set<RunEvent["kind"]>(["paused", "resumed", "time_added", "went_on", "waits_for_ready"]);
+export type Saw = NonNullable<Press["saw"]>;
+const isPress = (event: RunEvent): event is Press => PRESSES.has(event.kind);
+
+/** What a press is about: presses about the same thing may be meant once. */
+function intentOf(event: Press): string {
+  if (event.kind === "paused" || event.kind === "resumed") return "stop or go on";
+  if (event.kind === "went_on") return event.way ? `went ${event.way}` : `to ${event.block} ${event.second ?? 0}`;
+  return event.kind === "time_added" ? `${event.seconds} more` : event.kind;
+}
+
+/** Without what a second hand pressed on another device at the same moment: its button had changed under it. */
 function pressedOnce(events: RunEvent[]): RunEvent[] {
-  let last: Extract<RunEvent, { kind: "time_added" }> | null = null;
+  const last = new Map<string, Press>();
   return events.filter((event) => {
-    if (event.kind !== "time_added") return true;
-    const same = last !== null && last.seconds === event.seconds && last.device !== event.device;
-    if (same && moment(event) - moment(last!) < PRESSED_AT_ONCE_MS) return false;
-    last = event;
+    if (!isPress(event)) return true;
+    const intent = intentOf(event);
+    const before = last.get(intent);
+    if (before && before.device !== event.device) {
+      const apart = moment(event) - moment(before);
+      if (event.saw ? apart < TOGETHER_MS : event.kind === "time_added" && apart < PRESSED_AT_ONCE_MS) return false;
+    }
+    last.set(intent, event);
     return true;
   });
 }
