@@ -18,7 +18,8 @@ class Run(models.Model):
     What happens is in its events. `began_at`, `ended_at`, `people_count`, `kcal_total` and `figures` (planned beside
     lived) are worked out from them when the class ends, and stay as they are when somebody is erased. `projected` is
     the version of the rules by which its sets were written out for the weeks; 0 where they were not yet. `unwritten`
-    counts the sets that were planned for those who came and are not written down.
+    counts the sets that were planned for those who came and are not written down. `anchor` is what the time of a run
+    that has begun is held to on this machine (`logbook.clock`).
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="runs")
@@ -33,6 +34,7 @@ class Run(models.Model):
     figures = models.JSONField(default=list, blank=True)
     unwritten = models.PositiveIntegerField(default=0)
     projected = models.PositiveSmallIntegerField(default=0)
+    anchor = models.JSONField(null=True, blank=True)
 
     class Meta:
         ordering = ["-opened_at", "-id"]

@@ -42,6 +42,7 @@ from pydantic import ValidationError
 from studio.models import Studio
 
 from logbook import sets
+from logbook.clock import hold_to_steady_clock, now_of
 from logbook.models import Attendance, Run, RunEvent
 
 _fault = faults_in("the class that was held")
@@ -61,10 +62,12 @@ class Refused:
 
 @dataclass(frozen=True)
 class Kept:
-    """What became of a batch: the ids that are on disk now, also those that were before, and what was refused."""
+    """What became of a batch: the ids that are on disk now, also those that were before, what was refused, and the
+    moments of those that came from a clock that is ahead and count as now."""
 
     ids: list[str]
     refused: list[Refused]
+    clamped: dict[str, datetime]
 
 
 def open_run(studio: Studio, planned: PlannedClass, revision: int) -> Run:
@@ -156,9 +159,10 @@ def _read(row: RunEvent) -> Event:
 def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
     """Keep a batch of events in one transaction; what was kept before counts as kept. When this returns they are on
     disk. A faulty event is refused by itself: the others of its batch are kept."""
-    now = timezone.now()
+    now = now_of(run.pk)
     good: list[Event] = []
     refused: list[Refused] = []
+    clamped: dict[str, datetime] = {}
     for given in batch:
         try:
             event = event_of(given)
@@ -168,6 +172,8 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
             continue
         latest = now + timedelta(seconds=AHEAD_S)
         moment = now if event.happened_at > latest else event.happened_at
+        if moment != event.happened_at:
+            clamped[event.id] = moment
         good.append(event.model_copy(update={"happened_at": moment, "by": by, "received_at": None}))
     good = _that_say_what_was_done(run, good, refused)
     with transaction.atomic():
@@ -175,15 +181,18 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
             raise FaultyInput([_fault("events", "there are as many events as can be kept", in_words("run.events"))])
         _keep(run, good)
     kinds = {event.kind for event in good}
+    for event in good:
+        if isinstance(event, Began):
+            hold_to_steady_clock(run, event.happened_at)
     if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
         follow_up(run, settle)
-    return Kept([event.id for event in good], refused)
+    return Kept([event.id for event in good], refused, clamped)
 
 
 CHANGING = ("changed", "unit_lost", "unit_back", "withdrawn")
 """The kinds of events that what is planned hangs on."""
 
-_parts: LRUCache[int, frozenset[str]] = LRUCache(maxsize=64)
+_parts: LRUCache[tuple[int, datetime], frozenset[str]] = LRUCache(maxsize=64)
 _parts_lock = Lock()
 
 
@@ -216,11 +225,12 @@ def _that_say_what_was_done(run: Run, events: list[Event], refused: list[Refused
 def _planned_parts(run: Run) -> frozenset[str]:
     """The parts of the plan that a run began with; none where an earlier version did not keep it."""
     with _parts_lock:
-        known = _parts.get(run.pk)
+        # a number can mean another run once a copy of the database was put back
+        known = _parts.get((run.pk, run.opened_at))
     if known is None:
         known = frozenset() if run.file is None else frozenset(part.id for part in file_of(run).plan.parts())
         with _parts_lock:
-            _parts[run.pk] = known
+            _parts[run.pk, run.opened_at] = known
     return known
 
 
@@ -319,7 +329,7 @@ def lived_of(run: Run, now: datetime | None = None) -> tuple[ClassFile, Course, 
     Raises FaultyInput where an earlier version did not keep the file."""
     file = file_of(run)
     events = [event for _, event in events_of(run)]
-    course = course_of(file, events, run.ended_at or now or timezone.now())
+    course = course_of(file, events, run.ended_at or now or now_of(run.pk))
     return file, course, lived(file, course)
 
 

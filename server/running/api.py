@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from logbook import runs
+from logbook.clock import now_of
 from logbook.models import Run
 from logbook.runs_api import name_of
 from ninja import Router, Status
@@ -76,11 +77,13 @@ class RefusedEvent(Open):
 
 
 class EventsKept(Open):
-    """Which events are on disk now, which were refused, and the server's time."""
+    """Which events are on disk now, which were refused, the time of the run, and when those happened by it whose moment
+    was ahead of it."""
 
     kept: list[str]
     refused: list[RefusedEvent]
     now: datetime
+    clamped: dict[str, datetime]
 
 
 class ClockOut(Open):
@@ -145,9 +148,10 @@ def run_of(request: HttpRequest, run_id: int) -> Run:
 
 
 @router.get("/clock", response=ClockOut, auth=assistants_too)
-def tell_time(request: HttpRequest) -> ClockOut:
-    """The server's time, for devices that set their clocks by it."""
-    return ClockOut(now=timezone.now())
+def tell_time(request: HttpRequest, run: RowId | None = None) -> ClockOut:
+    """The server's time, for devices that set their clocks by it; with a run the time of that run, which no setting of
+    the server's clock moves."""
+    return ClockOut(now=timezone.now() if run is None else now_of(run_of(request, run).pk))
 
 
 @router.get("/runs/{run_id}/live", response={200: LiveRun, 422: Faults}, auth=assistants_too)
@@ -168,7 +172,7 @@ def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
         defer=DEFER,
         opened_at=run.opened_at,
         seq=seq,
-        now=timezone.now(),
+        now=now_of(run.pk),
         sheets=runs.sheets(run, [event for _, event in numbered]),
         events=told(numbered, reader_of(request)),
     )
@@ -208,7 +212,8 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
     return EventsKept(
         kept=kept.ids,
         refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],
-        now=timezone.now(),
+        now=now_of(run.pk),
+        clamped=kept.clamped,
     )
 
 
@@ -218,7 +223,7 @@ def make_offers(request: HttpRequest, run_id: RowId, given: AskIn) -> list[Offer
     """What can be done about something that happened, each way with its effect; nothing is kept."""
     run = run_of(request, run_id)
     events = [event for _, event in runs.events_of(run)]
-    found = offers(runs.file_of(run), events, timezone.now(), given.ask)
+    found = offers(runs.file_of(run), events, now_of(run.pk), given.ask)
     if member(request).is_instructor:
         return found
     unread = {"heart_change_bpm": None, "energy_change_kcal": None}
@@ -274,7 +279,7 @@ def look_from_wall(request: HttpRequest, token: Annotated[str, Field(max_length=
         names=names,
         opened_at=run.opened_at,
         seq=seq,
-        now=timezone.now(),
+        now=now_of(run.pk),
         sheets=for_the_wall(runs.sheets(run, [event for _, event in numbered]), names),
         events=told(numbered, "wall", numbers_of(runs.people_of(run.pk))),
     )
@@ -283,8 +288,8 @@ def look_from_wall(request: HttpRequest, token: Annotated[str, Field(max_length=
 @router.get("/wall/{token}/clock", response=ClockOut, auth=None)
 def tell_wall_time(request: HttpRequest, token: Annotated[str, Field(max_length=64)]) -> ClockOut:
     """The server's time, for the wall."""
-    get_object_or_404(WallPass, token=token, revoked_at=None)
-    return ClockOut(now=timezone.now())
+    found = get_object_or_404(WallPass, token=token, revoked_at=None)
+    return ClockOut(now=now_of(found.run_id))
 
 
 def _names(found: WallPass) -> Names:

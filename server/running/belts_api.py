@@ -10,7 +10,7 @@ from config.names import EVERYWHERE
 from django.conf import settings
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
-from django.utils import timezone
+from logbook.clock import now_of
 from logbook.models import Run
 from ninja import Router, Status
 from oaken.basis.faults import Faults, FaultyInput, faults_in
@@ -78,7 +78,8 @@ def take_own_packets(request: HttpRequest, run_id: RowId, given: PacketsIn) -> P
 @router.get("/runs/{run_id}/hearts", response={200: list[HeartNow], 422: Faults})
 def list_hearts(request: HttpRequest, run_id: RowId) -> list[HeartNow]:
     """Everybody's heart now, beside the forecast."""
-    return hearts.hearts_of(get_object_or_404(studio_of(request).runs, pk=run_id), timezone.now())
+    run = get_object_or_404(studio_of(request).runs, pk=run_id)
+    return hearts.hearts_of(run, now_of(run.pk))
 
 
 @router.post("/runs/{run_id}/simulated-belts", response={202: None, 422: Faults})

@@ -9,8 +9,8 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from django.utils import timezone
 from logbook import runs
+from logbook.clock import now_of
 from logbook.models import Run
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.run import Event, LogRow, SetRow, log_of, read_sets, standing
@@ -133,7 +133,7 @@ def keep_sets(run: Run, content: bytes, by: str, *, only_right: bool) -> int:
     faults = [fault for row in preview.rows for fault in row.faults]
     if faults and not only_right:
         raise FaultyInput(faults)
-    now = timezone.now()
+    now = now_of(run.pk)
     batch: list[dict[str, Any]] = []
     for row, outcome in zip(preview.rows, preview.outcomes, strict=True):
         if outcome in ("faulty", "empty"):

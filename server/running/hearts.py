@@ -9,8 +9,8 @@ from threading import Lock
 from typing import Any
 
 from cachetools import LRUCache
-from django.utils import timezone
 from logbook import runs
+from logbook.clock import now_of
 from logbook.keeping import record
 from logbook.models import LiveHeart, Run
 from oaken.basis.faults import FaultyInput, faults_in
@@ -93,7 +93,7 @@ def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -
     if who is None or person not in runs.people_of(run.pk):
         raise FaultyInput([_fault("person", f"{person!r} is not in this class", "somebody who is")])
     readings: list[Reading] = []
-    now = timezone.now()
+    now = now_of(run.pk)
     for number, (sent_at, packet) in enumerate(packets):
         # a clock that is ahead counts as now, as with events; one that is far behind is of another class
         moment = min(sent_at, now)
@@ -164,7 +164,7 @@ def _resting_since(course: Course) -> dict[str, float]:
 
 def tell(run: Run) -> None:
     """Tell instructors of everybody's heart, at most once a second."""
-    now = timezone.now()
+    now = now_of(run.pk)
     if hearts.may_tell(run.pk, now):
         told: list[dict[str, Any]] = [one.model_dump(mode="json") for one in hearts_of(run, now)]
         following.say(run.pk, "hearts", told, ["instructor"])

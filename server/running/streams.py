@@ -10,7 +10,7 @@ from asgiref.sync import sync_to_async
 from django.contrib.auth import get_user
 from django.contrib.sessions.backends.db import SessionStore
 from django.http import HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
-from django.utils import timezone
+from logbook.clock import now_of
 from logbook.runs import events_since, people_of
 from studio.access import member_of
 
@@ -89,7 +89,7 @@ async def _messages(run: int, follower: Follower, last: int, may: May) -> AsyncI
                 if await sync_to_async(may)() != follower.reader:
                     yield message("gone", {})
                     return
-                yield message("beat", {"now": timezone.now().isoformat()})
+                yield message("beat", {"now": (await sync_to_async(now_of)(run)).isoformat()})
                 beat = monotonic() + BEATS_EVERY_S
     finally:
         following.leave(run, follower)

@@ -24,6 +24,11 @@ export async function listRuns(): Promise<Run[]> {
   return dataOf(await api.GET("/api/runs"));
 }
 
+/** A run of this studio by its number; null where there is none. */
+export async function findRun(run: number): Promise<Run | null> {
+  return (await listRuns()).find((one) => one.id === run) ?? null;
+}
+
 export async function forgetRun(run_id: number): Promise<void> {
   done(await api.DELETE("/api/runs/{run_id}", { params: { path: { run_id } } }));
 }
@@ -41,9 +46,9 @@ export async function sendEvents(run_id: number, events: RunEvent[]): Promise<Ev
   return dataOf(await api.POST("/api/runs/{run_id}/events", { params: { path: { run_id } }, body }));
 }
 
-/** The server's time, in milliseconds as `Date.now()` counts them. */
-export async function serverTime(): Promise<number> {
-  return Date.parse(dataOf(await api.GET("/api/clock")).now);
+/** The time of a run by the server, in milliseconds as `Date.now()` counts them. */
+export async function serverTime(run: number): Promise<number> {
+  return Date.parse(dataOf(await api.GET("/api/clock", { params: { query: { run } } })).now);
 }
 
 export async function lookFromWall(token: string): Promise<WallRun> {

@@ -631,7 +631,8 @@ export interface paths {
         };
         /**
          * Tell Time
-         * @description The server's time, for devices that set their clocks by it.
+         * @description The server's time, for devices that set their clocks by it; with a run the time of that run, which no setting of
+         *     the server's clock moves.
          */
         get: operations["running_api_tell_time"];
         put?: never;
@@ -2259,7 +2260,7 @@ export interface paths {
         post?: never;
         /**
          * Forget Run
-         * @description Take a class out of the log, with its recordings.
+         * @description Take a class out of the log, with its recordings; one that runs has to be ended first.
          */
         delete: operations["logbook_runs_api_forget_run"];
         options?: never;
@@ -5013,9 +5014,14 @@ export interface components {
         };
         /**
          * EventsKept
-         * @description Which events are on disk now, which were refused, and the server's time.
+         * @description Which events are on disk now, which were refused, the time of the run, and when those happened by it whose moment
+         *     was ahead of it.
          */
         EventsKept: {
+            /** Clamped */
+            clamped: {
+                [key: string]: string;
+            };
             /** Kept */
             kept: string[];
             /**
@@ -13563,7 +13569,9 @@ export interface operations {
     };
     running_api_tell_time: {
         parameters: {
-            query?: never;
+            query?: {
+                run?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -20838,12 +20846,14 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description What was sent is faulty, every fault with its place. */
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

@@ -11,8 +11,8 @@ from urllib.request import Request, urlopen
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
-from django.utils import timezone
 from logbook import runs
+from logbook.clock import now_of
 from logbook.models import Run
 from oaken.calibration import packets_of
 from oaken.class_file import ClassFile
@@ -40,7 +40,7 @@ class Command(BaseCommand):
             run.refresh_from_db()
             if run.ended_at is not None:
                 return
-            now = timezone.now()
+            now = now_of(run.pk)
             course = course_of(file, [event for _, event in runs.events_of(run)], now)
             connection.close()
             if course.began_at is not None:
