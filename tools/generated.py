@@ -67,15 +67,17 @@ def generate(folder: Path) -> dict[Path, str]:
 
 
 def _more_schemas() -> dict[str, str]:
-    """The schemas of what stands in files of its own: people, a room, a forecast."""
+    """The schemas of what stands in files of its own: people, a room, presses of a device, a forecast."""
     from oaken.people import Person
     from oaken.report import Forecast
     from oaken.room import Room
+    from oaken.run.presses import Presses
     from pydantic import TypeAdapter
 
     told = {
         "people": ("Oaken Circuit list of people", TypeAdapter(list[Person]).json_schema()),
         "room": ("Oaken Circuit room", Room.model_json_schema()),
+        "presses": ("Oaken Circuit presses of a device", Presses.model_json_schema()),
         "forecast": ("Oaken Circuit forecast", Forecast.model_json_schema(mode="serialization")),
     }
     draft = "https://json-schema.org/draft/2020-12/schema"

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
-from oaken.basis.faults import Faults
+from oaken.basis.faults import Faults, FaultyInput, faults_in
 from oaken.basis.moments import Moment
 from oaken.plan import MOST_IN_CLASS
 from pydantic import BaseModel, Field
@@ -85,10 +85,14 @@ def list_runs(request: HttpRequest) -> list[RunOut]:
     return [run_out(one, member(request)) for one in whole]
 
 
-@router.delete("/runs/{run_id}", response={204: None})
+@router.delete("/runs/{run_id}", response={204: None, 422: Faults})
 def forget_run(request: HttpRequest, run_id: RowId) -> Status[None]:
-    """Take a class out of the log, with its recordings."""
-    get_object_or_404(studio_of(request).runs, pk=run_id).delete()
+    """Take a class out of the log, with its recordings; one that runs has to be ended first."""
+    run = get_object_or_404(studio_of(request).runs, pk=run_id)
+    if run.began_at is not None and run.ended_at is None:
+        message = "this class runs: devices would be left with presses that nobody takes"
+        raise FaultyInput([faults_in("the run")("run", message, "end the class first")])
+    run.delete()
     return Status(204, None)
 
 

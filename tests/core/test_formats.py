@@ -179,3 +179,17 @@ def test_a_studio_file_and_a_calendar_are_known_and_checked(tmp_path: Path) -> N
     dates = tmp_path / "dates.ics"
     dates.write_bytes(write_calendar("Mill", ZoneInfo("Europe/Berlin"), [one]))
     assert (kind_of(dates).id, check(dates).words) == ("calendar", "1 event, 1 of them dates of classes")
+
+
+def test_presses_of_a_device_are_known_and_checked(tmp_path: Path) -> None:
+    event = {"kind": "paused", "id": "b-1", "happened_at": "2026-11-24T18:31:00Z"}
+    document = {"format": "oaken-presses/1", "run": 12, "name": "Stretcher legs", "events": [event]}
+    path = tmp_path / "presses.json"
+    path.write_text(json.dumps(document), encoding="utf-8")
+    assert check(path).words == "presses of a device in “Stretcher legs”: 1 event"
+    path.write_text(
+        json.dumps({**document, "events": [{**event, "happened_at": "9999-01-01T00:00:00Z"}]}), encoding="utf-8"
+    )
+    with pytest.raises(FaultyInput) as caught:
+        check(path)
+    assert "events" in caught.value.faults[0].path

@@ -13,6 +13,7 @@ from oaken.basis.faults import FaultyInput
 from oaken.class_file import read_class
 from oaken.course import read_course
 from oaken.run.log_file import EVENTS
+from oaken.run.presses import read_presses
 
 ROOT = Path(__file__).resolve().parents[2]
 PAGES = sorted([ROOT / "README.md", *(ROOT / "docs").glob("*.md")])
@@ -124,9 +125,9 @@ def test_every_example_of_the_formats_page_is_what_its_schema_and_its_reader_tak
         document = json.loads(block)
         kind = document["format"].split("/")[0].removeprefix("oaken-")
         schema(kind).validate(document)
-        (read_class if kind == "class" else read_course)(document)
+        {"class": read_class, "course": read_course, "presses": read_presses}[kind](document)
         kinds.append(kind)
-    assert kinds == ["class", "run", "course"]
+    assert kinds == ["class", "run", "presses", "course"]
 
 
 @pytest.mark.parametrize("path", sorted((ROOT / "examples").glob("*.json")), ids=lambda path: path.stem)

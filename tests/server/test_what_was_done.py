@@ -87,3 +87,14 @@ def test_the_book_the_records_and_the_table_keep_what_was_done_before_a_machine_
     Run.objects.filter(pk=run.pk).update(projected=1)
     assert runs.write_out_missing(demo) >= 1
     assert set(DoneSet.objects.filter(run=run).values_list("exercise", flat=True)) == {"hip-thrust"}
+
+
+def test_a_class_that_runs_is_not_deleted(send: Send) -> None:
+    live = opened(send, "Stretcher legs")
+    add(send, live["id"], (0, "began", {}))
+    status, answer = send("DELETE", f"/api/runs/{live['id']}")
+    assert status == 422
+    assert "end the class first" in answer["faults"][0]["right"]
+    add(send, live["id"], (4000, "ended", {}), named="over")
+    assert send("DELETE", f"/api/runs/{live['id']}")[0] == 204
+    assert send("DELETE", f"/api/runs/{opened(send, 'Stretcher legs')['id']}")[0] == 204

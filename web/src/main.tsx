@@ -7,12 +7,14 @@ import { createRoot } from "react-dom/client";
 import { createBrowserRouter, RouterProvider } from "react-router";
 
 import { keepOnDevice } from "./shared/newerVersion";
+import { beginSafeStorage } from "./shared/safeStorage";
 import { beginTheme } from "./shared/theme";
 import { Shell } from "./app/Shell";
 import { Broken, NotFound } from "./app/Trouble";
 import { ClassListPage } from "./classes/ClassListPage";
 import { TodayPage } from "./today/TodayPage";
 
+beginSafeStorage();
 beginTheme();
 // an answer is drawn as soon as it is there, not after a timer
 notifyManager.setScheduler(queueMicrotask);

@@ -2,7 +2,8 @@ import { describe, expect, it } from "vitest";
 
 import type { RunEvent, Sheet } from "../src/api/runs";
 import { AHEAD_MS, beatSeconds, Scheduler, soundsAhead, type Planned } from "../src/live/bells";
-import { courseAt, courseOf } from "../src/live/course";
+import { courseAt, courseOf, type Course } from "../src/live/course";
+import { wentOn } from "../src/live/useBells";
 
 const BEGAN = Date.UTC(2026, 10, 24, 18, 30);
 const CALLS = ["work", "change"] as const;
@@ -59,6 +60,15 @@ const event = (kind: "began" | "paused" | "resumed", second: number): RunEvent =
     by: "",
     device: "",
   }) as RunEvent;
+
+const went = (at: number, second: number): RunEvent =>
+  ({
+    ...event("began", at),
+    id: `w${at}`,
+    kind: "went_on",
+    block: hour().blocks[0]!.id,
+    second,
+  }) as unknown as RunEvent;
 
 /**
  * An hour of a class on an audio clock that goes wrong by so many parts in a million, looked at every quarter of a second,
@@ -121,6 +131,41 @@ describe("bells on the audio clock", () => {
     audio.currentTime = 40;
     scheduler.look(soundsAhead(courseAt(again, at(40)), at(40)), at(40));
     expect([...kept]).toEqual([["change@30", 42]]);
+  });
+
+  it("rings late what is only just past, and says what was missed, when the page stands still for ten seconds", () => {
+    const audio = { currentTime: 0 };
+    const rung: string[] = [];
+    const missed: string[] = [];
+    const place = (planned: Planned) => {
+      rung.push(planned.key);
+      return { cancel: () => undefined };
+    };
+    const sheet = hour();
+    sheet.cues = [30, 33, 36, 39, 42, 45, 60].map((second) => ({ second, call: "rest" as const, words: "" }));
+    const base = courseOf([sheet], [event("began", 0)]);
+    const scheduler = new Scheduler(audio, place, (planned) => missed.push(planned.key));
+    let looked = { base, moment: BEGAN + 28_000 };
+    const look = (second: number, now: Course = base) => {
+      const moment = BEGAN + second * 1000;
+      audio.currentTime = second;
+      scheduler.look(soundsAhead(courseAt(now, moment), moment, undefined, wentOn(looked, now, moment)), moment);
+      looked = { base: now, moment };
+    };
+    look(28);
+    expect(rung).toEqual(["rest@30"]);
+    // ten seconds without a look, while somebody else wrote a set down
+    const other = courseOf([sheet], [event("began", 0), { ...event("began", 31), kind: "noted", id: "n" } as RunEvent]);
+    look(39.2, other);
+    expect(missed).toEqual(["rest@33", "rest@36"]);
+    expect(rung).toEqual(["rest@30", "rest@39", "rest@42"]);
+    look(39.5, other);
+    expect(missed).toHaveLength(2);
+    expect(rung).toHaveLength(3);
+    // skipped on: what was passed over was not missed
+    const on = courseOf([sheet], [event("began", 0), went(39.8, 59)]);
+    look(40, on);
+    expect(missed).toHaveLength(2);
   });
 
   it("looks far enough ahead for a page that is busy for three seconds", () => {

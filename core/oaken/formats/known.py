@@ -22,6 +22,7 @@ from oaken.notation import read_class as read_text
 from oaken.people import Person
 from oaken.people.roster import COLUMNS, POUNDS_AND_INCHES, read_roster
 from oaken.recordings import read_recording
+from oaken.run.presses import read_presses
 from oaken.run.reading import load_run
 from oaken.studio_file import KeptPerson, StudioReader
 
@@ -70,6 +71,11 @@ def _course(path: Path, beside: Path | None) -> str:
 def _run(path: Path, beside: Path | None) -> str:
     file, events = load_run(path)
     return f"a run of “{file.plan.name}”: {counted(len(events), 'event')}"
+
+
+def _presses(path: Path, beside: Path | None) -> str:
+    found = read_presses(read_json(path))
+    return f"presses of a device in “{found.name or f'run {found.run}'}”: {counted(len(found.events), 'event')}"
 
 
 def _roster(path: Path, beside: Path | None) -> str:
@@ -132,6 +138,7 @@ FORMATS = {
         Format("text", "class as text", _text),
         Format("course", "course file", _course),
         Format("run", "run log", _run),
+        Format("presses", "presses of a device", _presses),
         Format("roster", "roster as CSV", _roster),
         Format("people", "list of people", _people),
         Format("recording", "recording of heart rate", _recording),
@@ -204,6 +211,8 @@ def _kind_of_json(path: Path, text: str) -> str:
     written = str(document.get("format", ""))
     if written.startswith("oaken-course"):
         return "course"
+    if written.startswith("oaken-presses"):
+        return "presses"
     if written.startswith("oaken-class") or "plan" in document:
         return "class"
     if set(document) == {"class"}:

@@ -7,6 +7,7 @@ import { useMe } from "../api/account";
 import { onSignedOut } from "../api/client";
 import { SignInPage } from "../account/SignInPage";
 import { useNewerVersion } from "../shared/newerVersion";
+import { StorageBanner } from "../shared/StorageBanner";
 import { useTheme } from "../shared/theme";
 
 /** The ways through the house: where to, the name, and whether assistants go there as well. */
@@ -34,6 +35,7 @@ export function Shell() {
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-base-100 focus:p-2">
         Skip to the class
       </a>
+      <StorageBanner words="What you do here is kept by the server alone; drafts are gone when the page closes." />
       <header className="print:hidden flex h-10 items-center gap-4 border-b border-base-300 bg-base-200 px-4 lg:px-6">
         <Link to="/" className="flex items-center gap-2 font-semibold whitespace-nowrap">
           <img src="/mark.svg" alt="" className="h-6 w-6 max-w-none" />

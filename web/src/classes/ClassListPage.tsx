@@ -12,6 +12,7 @@ import { useCatalogue, useClasses, usePeople, useRooms } from "../api/queries";
 import { today } from "../shared/days";
 import { clock, counted, figure, startWords, when } from "../shared/format";
 import { FileButton } from "../shared/FileButton";
+import { isPresses, sendPresses } from "../live/presses";
 import { Pick } from "../shared/Pick";
 import { NewClassDialog } from "./NewClassDialog";
 import { OpenRuns } from "./OpenRuns";
@@ -36,7 +37,7 @@ export function ClassListPage() {
       } catch {
         throw new Error(`“${file.name}” is not JSON: a class file is.`);
       }
-      return importFile(document);
+      return isPresses(document) ? { sent: await sendPresses(document), name: document.name } : importFile(document);
     },
     onSuccess: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
   });
@@ -79,8 +80,8 @@ export function ClassListPage() {
               <Plus size={16} aria-hidden /> New class
             </button>
             <FileButton
-              name="Open a class file"
-              label="Class file"
+              name="Open a file"
+              label="Class file, or presses of a device"
               accept=".json,application/json"
               disabled={bringIn.isPending}
               onFile={(file) => bringIn.mutate(file)}
@@ -109,7 +110,17 @@ export function ClassListPage() {
           )}
         </div>
       )}
-      {bringIn.data && (
+      {bringIn.data && "sent" in bringIn.data && (
+        <p role="status" data-testid="presses-sent" className="mb-3 rounded border border-info px-3 py-1.5 text-sm">
+          {counted(bringIn.data.sent.kept, "press", "presses")} of {bringIn.data.name || "the class"} are kept.
+          {bringIn.data.sent.refused.map((one) => (
+            <span key={one.id} className="block text-error">
+              Not kept: {one.message}
+            </span>
+          ))}
+        </p>
+      )}
+      {bringIn.data && "made" in bringIn.data && (
         <p role="status" data-testid="imported" className="mb-3 rounded border border-info px-3 py-1.5 text-sm">
           <Link className="underline" to={`/classes/${bringIn.data.made.id}`}>
             {bringIn.data.made.plan.name}

@@ -45,7 +45,8 @@ function prefix({ owner, kind, id }: Whose): string {
 }
 
 function keysIn(store: Storage, start: string): string[] {
-  return Object.keys(store).filter((key) => key.startsWith(start));
+  const keys = Array.from({ length: store.length }, (_, at) => store.key(at)!);
+  return keys.filter((key) => key.startsWith(start));
 }
 
 function read(store: Storage, key: string): KeptDraft | null {

@@ -15,6 +15,7 @@ import {
 import { onSignedOut } from "../api/client";
 import { courseAt, courseOf, placeIn, PRESSES, standing, type Course, type Saw } from "./course";
 import * as device from "./device";
+import { DeviceClock, STEP_MS } from "./deviceClock";
 import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
 import { Stream } from "./stream";
 
@@ -31,6 +32,8 @@ export type RunState = {
   refused: { id: string; message: string }[];
   reach: Reach;
   offset: Offset;
+  /** by how many ms the server's time stepped away from this device's, where nobody has said which is right; else 0 */
+  step_ms: number;
   /** whether the press made last here counts once with another hand's at the same moment */
   countedOnce: boolean;
   /** who wears a belt, as the server told it last; instructors only */
@@ -58,6 +61,7 @@ export class RunKeeper {
     refused: [],
     reach: "alone",
     offset: NOT_MEASURED,
+    step_ms: 0,
     countedOnce: false,
     hearts: [],
   };
@@ -73,6 +77,7 @@ export class RunKeeper {
   private flushing: Promise<void> | null = null;
   private timers: number[] = [];
   private closed = false;
+  private readonly clock = new DeviceClock();
   private forget: () => void = () => undefined;
 
   constructor(
@@ -87,7 +92,7 @@ export class RunKeeper {
   snapshot = (): RunState => this.state;
 
   /** The server's time now, as this device knows it. */
-  now = (): number => Date.now() + this.state.offset.ms;
+  now = (): number => this.clock.now();
 
   async open(): Promise<void> {
     this.closed = false;
@@ -106,6 +111,7 @@ export class RunKeeper {
       device.keptOffset(),
     ]);
     if (this.closed) return;
+    this.clock.begin(offset);
     this.state = { ...this.state, offset };
     waiting.forEach((event) => this.mine.set(event.id, event));
     if (kept) this.show(kept);
@@ -129,8 +135,9 @@ export class RunKeeper {
 
   /** Something happens now. Returns when it is on this device's disk. */
   add = async <Kind extends RunEvent["kind"]>(kind: Kind, fields: Fields<Kind>): Promise<RunEvent> => {
-    // one after another, also within a millisecond
-    const at = Math.max(Math.round(this.now()), this.lastMoment + 1);
+    // one after another, also within a millisecond; but never long after a clock that was put right
+    const now = Math.round(this.now());
+    const at = this.lastMoment - now > STEP_MS ? now : Math.max(now, this.lastMoment + 1);
     this.lastMoment = at;
     const id = `${this.name}-${at.toString(36)}-${(this.count++).toString(36)}-${Math.random().toString(36).slice(2, 6)}`;
     const event = {
@@ -142,7 +149,13 @@ export class RunKeeper {
       by: "",
       device: this.name,
     } as unknown as RunEvent;
-    await device.keepWaiting(this.owner, this.run, event);
+    const { live } = this.state;
+    await device.keepWaiting(
+      this.owner,
+      this.run,
+      event,
+      live ? { name: live.name, opened_at: live.opened_at } : undefined,
+    );
     this.mine.set(id, event);
     this.fold();
     if (PRESSES.has(kind)) this.tellWhetherItCounts(id);
@@ -167,6 +180,12 @@ export class RunKeeper {
 
   withdraw = async (event: string): Promise<void> => {
     await this.add("withdrawn", { event });
+  };
+
+  /** Says whose time is right after a step: the class goes on by it. */
+  decideTime = (who: "server" | "device"): void => {
+    this.clock.decide(who);
+    this.set({ step_ms: 0 });
   };
 
   private set(change: Partial<RunState>): void {
@@ -263,10 +282,11 @@ export class RunKeeper {
   private async measure(): Promise<void> {
     if (this.state.reach !== "connected") return;
     try {
-      const offset = await measureOffset(serverTime);
+      const offset = await measureOffset(() => serverTime(this.run));
       if (this.closed) return;
-      void device.keepOffset(offset);
-      this.set({ offset });
+      this.clock.take(offset);
+      if (!this.clock.step_ms) void device.keepOffset(offset);
+      this.set({ offset, step_ms: this.clock.step_ms });
     } catch (error) {
       console.warn("The server's clock could not be asked.", error);
     }
@@ -299,7 +319,9 @@ export class RunKeeper {
         await device.dropWaiting(this.run, [...answer.kept, ...answer.refused.map((one) => one.id)]);
         const kept = new Set(answer.kept);
         for (const event of waiting) {
-          if (kept.has(event.id)) this.confirmed.set(event.id, { ...event, received_at: answer.now });
+          // what came from a clock that is ahead counts when the server says it does
+          const happened_at = answer.clamped[event.id] ?? event.happened_at;
+          if (kept.has(event.id)) this.confirmed.set(event.id, { ...event, happened_at, received_at: answer.now });
           else this.mine.delete(event.id);
         }
         if (answer.refused.length) this.set({ refused: [...this.state.refused, ...answer.refused] });

@@ -73,15 +73,22 @@ export function ring(context: BaseAudioContext, out: AudioNode, sound: Sound, at
   };
 }
 
-/** What sounds within a while from now, with the moment (ms, as the server counts) at which it does. */
-export function soundsAhead(course: Course, now: number, beatsOf?: string): Planned[] {
+/** How long a sound can be heard, in ms. */
+export const lengthOf = (sound: Sound): number =>
+  1000 * Math.max(...NOTES[sound].map(([after, , rings]) => after + rings));
+
+/**
+ * What sounds within a while from now, with the moment (ms, as the server counts) at which it does; and what was to
+ * sound since a second of the axis that was looked at before (the beats of a tempo left out).
+ */
+export function soundsAhead(course: Course, now: number, beatsOf?: string, since = course.second): Planned[] {
   if (course.state !== "runs" || course.beganAt === null) return [];
   const wait = course.added_s * 1000;
   const until = course.second + Math.max(0, AHEAD_MS - wait) / 1000;
   const goal = course.stopsAt ?? Infinity;
   const at = (second: number) => now + wait + (second - course.second) * 1000;
   const cues: Planned[] = course.sheet.cues
-    .filter((cue) => cue.second > course.second && cue.second <= until && cue.second <= goal)
+    .filter((cue) => cue.second > since && cue.second <= until && cue.second <= goal)
     .map((cue) => ({ key: `${cue.call}@${cue.second}`, sound: cue.call, words: cue.words, at: at(cue.second) }));
   const beats = beatsOf === undefined ? [] : beatSeconds(course.sheet, beatsOf, course.second, Math.min(until, goal));
   return [
@@ -117,6 +124,7 @@ export class Scheduler {
   constructor(
     private readonly clock: Clock,
     private readonly place: (planned: Planned, at: number) => Out,
+    private readonly miss: (planned: Planned) => void = () => undefined,
   ) {}
 
   look(planned: readonly Planned[], now: number): void {
@@ -134,9 +142,13 @@ export class Scheduler {
       }
     }
     for (const one of planned) {
-      const ahead = (one.at - now) / 1000;
-      if (this.placed.has(one.key) || ahead < 0) continue;
-      const at = this.clock.currentTime + ahead;
+      if (this.placed.has(one.key)) continue;
+      // what is past by less than it would ring is rung late; what is past by more was missed, and that is said
+      if (now - one.at >= lengthOf(one.sound)) {
+        this.miss(one);
+        continue;
+      }
+      const at = this.clock.currentTime + Math.max(0, one.at - now) / 1000;
       this.placed.set(one.key, { at, due: one.at, out: this.place(one, at) });
     }
   }

@@ -36,6 +36,7 @@ const SHAKEN = new Set<Planned["sound"]>(["work", "change", "rest", "block", "en
 export function useBells(course: Course | null, now: () => number, beatsOf?: string) {
   const [choice, setChoice] = useState(kept);
   const [ready, setReady] = useState(false);
+  const [missed, setMissed] = useState(0);
   const audio = useRef<{ context: AudioContext; out: GainNode; scheduler: Scheduler } | null>(null);
   const latest = useRef({ course, choice, beatsOf });
   useEffect(() => {
@@ -55,7 +56,8 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
     const context = new AudioContext({ latencyHint: "interactive" });
     const out = context.createGain();
     out.connect(context.destination);
-    const scheduler = new Scheduler(context, (planned, at) => {
+    const missing = () => setMissed((before) => before + 1);
+    const place = (planned: Planned, at: number) => {
       const sound = ring(context, out, planned.sound, at);
       const wait = (at - context.currentTime) * 1000;
       const timer = window.setTimeout(() => twin(planned, latest.current.choice), wait);
@@ -65,7 +67,8 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
           window.clearTimeout(timer);
         },
       };
-    });
+    };
+    const scheduler = new Scheduler(context, place, missing);
     audio.current = { context, out, scheduler };
     return audio.current;
   }, []);
@@ -105,12 +108,19 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
 
   useEffect(() => {
     const worker = new Worker(new URL("./ticks.worker.ts", import.meta.url), { type: "module" });
+    // from where to look for what was missed: only while the same course went on
+    let looked: Looked | null = null;
     worker.onmessage = () => {
       const { course: base, beatsOf: whose, choice: chosen } = latest.current;
-      if (!audio.current || audio.current.context.state !== "running") return;
+      if (!audio.current || audio.current.context.state !== "running") {
+        looked = null;
+        return;
+      }
       const moment = now();
-      const planned = base ? soundsAhead(courseAt(base, moment), moment, chosen.beat ? whose : undefined) : [];
+      const since = base && looked ? wentOn(looked, base, moment) : undefined;
+      const planned = base ? soundsAhead(courseAt(base, moment), moment, chosen.beat ? whose : undefined, since) : [];
       audio.current.scheduler.look(planned, moment);
+      looked = base && { base, moment };
     };
     return () => {
       worker.terminate();
@@ -120,7 +130,20 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
 
   useEffect(() => () => void audio.current?.context.close(), []);
 
-  return { choice, choose, check, begin, countIn, ready, possible: "AudioContext" in window };
+  const forgetMissed = useCallback(() => setMissed(0), []);
+  const possible = "AudioContext" in window;
+  return { choice, choose, check, begin, countIn, ready, possible, missed, forgetMissed };
+}
+
+type Looked = { base: Course; moment: number };
+const SAME_S = 0.3;
+
+/** Where the class stood when it was looked at before, if it only went on since then; whatever else happened meanwhile. */
+export function wentOn(looked: Looked, base: Course, moment: number): number | undefined {
+  if (looked.base.sheet !== base.sheet) return undefined;
+  const expected = courseAt(looked.base, moment).second;
+  if (Math.abs(expected - courseAt(base, moment).second) > SAME_S) return undefined;
+  return courseAt(looked.base, looked.moment).second;
 }
 
 /** What goes with a sound: said aloud, and felt. */

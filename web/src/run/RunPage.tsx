@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { useParams } from "react-router";
 
 import { useMe } from "../api/account";
@@ -7,6 +7,7 @@ import { Dialog } from "../shared/Dialog";
 import { Opening } from "../shared/Opening";
 import { SignInForm } from "../shared/SignInForm";
 import { keepMe, keptMe } from "../live/device";
+import { LeftOver } from "../live/LeftOver";
 import { useRun } from "../live/useRun";
 import { RunScreen } from "./RunScreen";
 
@@ -35,9 +36,22 @@ function Run({ run, me }: { run: number; me: Me }) {
   useEffect(() => {
     if (open.live) document.title = open.live.name;
   }, [open.live]);
-  if (open.reach === "gone") return <Elsewhere words="This class is not yours to run (any more)." />;
+  const owner = `${me.studio.id}/${me.user}`;
+  const instructor = me.studio.role === "instructor";
+  if (open.reach === "gone") {
+    return (
+      <Elsewhere words="This class is not yours to run (any more).">
+        <LeftOver owner={owner} instructor={instructor} />
+      </Elsewhere>
+    );
+  }
   if (!open.live || !open.course) {
-    return open.problem ? <Elsewhere words={open.problem} /> : <Opening what="the class" />;
+    if (!open.problem) return <Opening what="the class" />;
+    return (
+      <Elsewhere words={open.problem}>
+        <LeftOver owner={owner} instructor={instructor} />
+      </Elsewhere>
+    );
   }
   return (
     <>
@@ -58,11 +72,12 @@ function Run({ run, me }: { run: number; me: Me }) {
   );
 }
 
-function Elsewhere({ words }: { words: string }) {
+function Elsewhere({ words, children }: { words: string; children?: ReactNode }) {
   return (
     <main className="mx-auto max-w-lg p-10" role="alert">
       <h1 className="text-2xl font-semibold">This run cannot be opened</h1>
       <p className="mt-2">{words}</p>
+      {children}
       <div className="mt-4 flex gap-2">
         <button type="button" className="btn btn-primary" onClick={() => window.location.reload()}>
           Try again

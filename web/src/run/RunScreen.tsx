@@ -11,6 +11,7 @@ import { useWakeLock } from "../live/useWakeLock";
 import { clockWords } from "../live/words";
 import { clock, counted } from "../shared/format";
 import { Dialog } from "../shared/Dialog";
+import { StorageBanner } from "../shared/StorageBanner";
 import { AfterRun } from "./AfterRun";
 import { BeforeRun } from "./BeforeRun";
 import { Controls } from "./Controls";
@@ -98,6 +99,21 @@ export function RunScreen({ run, live, base, instructor }: Props) {
           )}
         </span>
       </header>
+      <StorageBanner words="Presses are sent at once, and lost if this page closes before they arrive." />
+      {run.step_ms !== 0 && <ClockStep run={run} />}
+      {bells.missed > 0 && (
+        <p
+          role="alert"
+          className="flex items-center gap-3 bg-warning px-3 py-1 text-sm text-warning-content"
+          data-testid="missed-calls"
+        >
+          {counted(bells.missed, "call was", "calls were")} not heard: this page stood still. What the clock shows is
+          right.
+          <button type="button" className="btn btn-xs ml-auto" onClick={bells.forgetMissed}>
+            Seen
+          </button>
+        </p>
+      )}
       {run.refused.length > 0 && (
         <p role="alert" className="bg-error px-3 py-1 text-sm text-error-content">
           The server would not keep {counted(run.refused.length, "entry", "entries")}: {run.refused[0]!.message}
@@ -197,6 +213,29 @@ export function RunScreen({ run, live, base, instructor }: Props) {
         </Dialog>
       )}
       {open === "wall" && <WallDialog run={live.id} onClose={() => setOpen(null)} />}
+    </div>
+  );
+}
+
+/** The server's time has stepped away from this device's: whose is right is asked, and the class goes on meanwhile. */
+function ClockStep({ run }: { run: OpenRun }) {
+  const apart = clock(Math.abs(run.step_ms) / 1000);
+  return (
+    <div
+      role="alert"
+      className="flex flex-wrap items-center gap-3 bg-warning px-3 py-1 text-sm text-warning-content"
+      data-testid="clock-step"
+    >
+      <span className="grow">
+        The server’s clock is suddenly {apart} {run.step_ms > 0 ? "ahead of" : "behind"} this device’s. The class goes
+        on by this device’s.
+      </span>
+      <button type="button" className="btn btn-sm" onClick={() => run.decideTime("device")}>
+        This device is right
+      </button>
+      <button type="button" className="btn btn-sm" onClick={() => run.decideTime("server")}>
+        Go by the server
+      </button>
     </div>
   );
 }

@@ -4,10 +4,12 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 
 import { useIsInstructor } from "../api/account";
+import { useOwner } from "../keeping/useDocument";
 import { useToday, type Day, type Entry } from "../api/calendar";
 import { openRun } from "../api/runs";
 import { useClasses } from "../api/queries";
 import { NextStep } from "../shared/NextStep";
+import { LeftOver } from "../live/LeftOver";
 import { ShippedToo } from "../shared/ShippedToo";
 import { counted, dayWords } from "../shared/format";
 
@@ -37,6 +39,7 @@ export function TodayPage() {
 
 function AsItStands({ day }: { day: Day }) {
   const instructor = useIsInstructor();
+  const owner = useOwner();
   const [first, ...later] = day.next;
   const classes = useClasses();
   // with no class at all the steps to the first one stand here
@@ -60,6 +63,7 @@ function AsItStands({ day }: { day: Day }) {
       ))}
       {instructor && <NextStep />}
       <ShippedToo />
+      <LeftOver owner={owner} instructor={instructor} />
       {first ? (
         <NextClass next={first} today={day.today} />
       ) : begun ? null : (

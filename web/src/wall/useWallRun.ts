@@ -1,7 +1,8 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 
 import { lookFromWall, serverTimeFromWall, type RunEvent, type WallRun } from "../api/runs";
 import { keepOffset, keptOffset } from "../live/device";
+import { DeviceClock } from "../live/deviceClock";
 import { measureOffset } from "../live/serverClock";
 import { Stream } from "../live/stream";
 
@@ -15,8 +16,8 @@ export function useWallRun(token: string) {
   const [wall, setWall] = useState<WallRun | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
-  const offset = useRef(0);
-  const now = useCallback(() => Date.now() + offset.current, []);
+  const [clock] = useState(() => new DeviceClock());
+  const now = clock.now;
 
   useEffect(() => {
     let over = false;
@@ -31,7 +32,9 @@ export function useWallRun(token: string) {
       try {
         const found = await measureOffset(() => serverTimeFromWall(token));
         void keepOffset(found);
-        offset.current = found.ms;
+        clock.take(found);
+        // nobody stands at the wall to be asked: it goes as the server does
+        if (clock.step_ms) clock.decide("server");
       } catch (error) {
         console.warn("The server's clock could not be asked.", error);
       }
@@ -81,15 +84,13 @@ export function useWallRun(token: string) {
     });
     const measuring = window.setInterval(() => void measure(), MEASURE_EVERY_MS);
     void keptOffset()
-      .then((kept) => {
-        offset.current = kept.ms;
-      })
+      .then((kept) => clock.begin(kept))
       .finally(() => void load());
     return () => {
       over = true;
       stream.close();
       window.clearInterval(measuring);
     };
-  }, [token]);
+  }, [token, clock]);
   return { wall, problem, now, alone };
 }
