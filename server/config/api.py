@@ -1,9 +1,10 @@
 """The API: its renderer and parser, its errors, and the endpoints of every room of the server."""
 
+from errno import EDQUOT, ENOSPC
 from typing import Any
 
 import orjson
-from django.db import IntegrityError, OperationalError
+from django.db import DatabaseError, IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.activities_api import router as activities
 from logbook.api import router as logbook
@@ -191,9 +192,33 @@ def busy(request: HttpRequest, error: Busy) -> HttpResponse:
 @api.exception_handler(OperationalError)
 def locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
     """The database did not answer in time; nothing of this request was kept. Anything but a lock is unexpected."""
-    if "locked" not in str(error):
+    if "locked" in str(error):
+        return _later(request, "The database is busy: nothing was kept. Try again in 2 s.", 2)
+    if "full" in str(error):
+        return full(request, error)
+    return broken(request, error)
+
+
+@api.exception_handler(DatabaseError)
+def damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
+    """The database itself is broken: whoever looks after the server has to know."""
+    if not any(word in str(error) for word in ("malformed", "not a database")):
         return broken(request, error)
-    return _later(request, "The database is busy: nothing was kept. Try again in 2 s.", 2)
+    number = unexpected(request, error)
+    message = "The database of this server is damaged, nothing was kept. Start the server anew: it says what to do."
+    return _say(request, 500, f"{message} (No. {number})")
+
+
+@api.exception_handler(OSError)
+def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
+    """A file could not be written; anything but a full disk is unexpected."""
+    return full(request, error) if error.errno in (ENOSPC, EDQUOT) else broken(request, error)
+
+
+def full(request: HttpRequest, error: Exception) -> HttpResponse:
+    """There is no room left on the server's disk."""
+    unexpected(request, error)
+    return _say(request, 507, "The disk of the server is full: nothing was kept. Make room there, then try again.")
 
 
 @api.exception_handler(Exception)

@@ -21,6 +21,7 @@ WAIT_S = 30
 MANAGE = Path(__file__).resolve().parent.parent / "manage.py"
 
 BY_THE_CLOCK = "by-the-clock"
+DAMAGED = "damaged"
 LOOK_EVERY_S = 300.0
 
 
@@ -49,6 +50,34 @@ def copy_of(database: Path, why: str, to: Path | None = None) -> Path | None:
     finally:
         beside.unlink(missing_ok=True)
     return target
+
+
+def damage_of(database: Path) -> str | None:
+    """What is wrong with a database, in SQLite's words; None for one that is whole, or not there yet."""
+    if not database.exists():
+        return None
+    try:
+        with closing(sqlite3.connect(f"{database.resolve().as_uri()}?mode=ro", uri=True, timeout=WAIT_S)) as kept:
+            told: str = kept.execute("PRAGMA quick_check(1)").fetchone()[0]
+            kept.execute("SELECT count(*) FROM sqlite_master").fetchone()
+    except sqlite3.OperationalError as error:
+        # locked, full, or no rights: nothing that a copy would mend
+        return None if is_busy_or_full(error) else str(error)
+    except sqlite3.DatabaseError as error:
+        return str(error)
+    return None if told == "ok" else told
+
+
+def is_busy_or_full(error: Exception) -> bool:
+    """Whether a database could not be used for now, though nothing is wrong with it."""
+    return any(word in str(error) for word in ("locked", "busy", "full"))
+
+
+def newest_whole_copy(database: Path) -> Path | None:
+    """The copy beside a database that was made last and is whole."""
+    found = [path for path in (database.parent / "copies").glob("*.sqlite3") if DAMAGED not in path.name]
+    by_age = sorted(found, key=lambda path: path.stat().st_mtime_ns, reverse=True)
+    return next((path for path in by_age if damage_of(path) is None), None)
 
 
 def _dated(database: Path, why: str) -> Path:
@@ -99,7 +128,8 @@ class Clock(threading.Thread):
 
 def put_back(copy: Path, database: Path) -> Path | None:
     """Make the database what a copy says, also while the application runs; the copy of an older version is brought to
-    this one first. Gives the copy of what was there before.
+    this one first. Gives the copy of what was there before; a database that was damaged is set aside under a name that
+    says so (`DAMAGED`), and a server that runs has to be started anew.
 
     Raises NoCopy, and changes nothing, where the file is no whole database of this application, or of a newer version.
     """
@@ -111,6 +141,8 @@ def put_back(copy: Path, database: Path) -> Path | None:
         migrated = subprocess.run(migrate, env=environment, capture_output=True, text=True)
         if migrated.returncode:
             raise NoCopy(f"{copy.name} cannot be brought to this version: {migrated.stderr.strip()[-300:]}")
+        if damage_of(database) is not None:
+            return _set_aside(database, here)
         before = copy_of(database, "before-restore")
         with (
             closing(sqlite3.connect(here)) as source,
@@ -119,6 +151,24 @@ def put_back(copy: Path, database: Path) -> Path | None:
             # in one step, as one transaction: whoever reads meanwhile reads what was there before
             source.backup(target)
         return before
+
+
+def _set_aside(database: Path, here: Path) -> Path:
+    """Put a whole database in the place of one that is damaged, of which nothing can be copied; what it was stays."""
+    with closing(sqlite3.connect(here, timeout=WAIT_S)) as kept:
+        # everything into the one file: what stands beside the damaged one must never be read into it
+        kept.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        kept.execute("PRAGMA journal_mode=DELETE")
+    aside = _dated(database, DAMAGED)
+    os.link(database, aside)
+    for ending in ("-wal", "-shm"):
+        beside = database.with_name(database.name + ending)
+        if beside.exists():
+            beside.rename(aside.with_name(aside.name + ending))
+    here.chmod(0o600)
+    # in one step: there is never no database
+    here.replace(database)
+    return aside
 
 
 def _whole(copy: Path, here: Path) -> None:

@@ -23,6 +23,7 @@ from people.models import Person
 from planning.models import PlannedClass, Revision
 
 from logbook import runs
+from logbook.erasure import STAYS, remember, renamed, without_name, without_person
 from logbook.models import ReadBeforeStart, Recording, Run, RunEvent
 
 _fault = faults_in("the class that was held")
@@ -219,10 +220,6 @@ def everything_about(person: Person) -> dict[str, Any]:
     }
 
 
-STAYS = ("body_mass_kg", "level")
-"""What stays of somebody erased, without a name: the energy and volume of past classes are computed from it."""
-
-
 def erase(person: Person) -> None:
     """Erase somebody: a nameless stand-in with their body mass, level and bests takes their place in past classes, so
     that the totals of classes stay whole. Everything else is deleted, also out of saved plans and records."""
@@ -248,6 +245,7 @@ def erase(person: Person) -> None:
             if field.name not in ("id", "studio", *STAYS):
                 setattr(person, field.name, getattr(plain, field.name))
         person.save()
+        remember(studio, gone, stand_in)
         # the one thing that ever changes a kept revision: an id that names somebody who asked to be forgotten
         for revision in Revision.objects.filter(planned_class__studio=studio):
             document = renamed(revision.document, gone, stand_in)
@@ -271,50 +269,5 @@ def erase(person: Person) -> None:
                 ReadBeforeStart.objects.filter(pk=read.pk).update(items=kept)
 
 
-def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, Any]:
-    """A kept class file in which a nameless stand-in takes somebody's place: body mass, level and bests stay."""
-    people = []
-    for person in file["people"]:
-        if person["id"] == gone:
-            stays = {name: person[name] for name in (*STAYS, "bests_kg", "working_kg") if name in person}
-            person = {"id": stand_in, "name": "Somebody who left", "age": 40, **stays}
-        people.append(person)
-    return {**file, "plan": renamed(file["plan"], gone, stand_in), "people": people}
-
-
-def without_name(event: dict[str, Any], gone: str, stand_in: str) -> dict[str, Any]:
-    """An event in which a nameless stand-in takes somebody's place; what was written of them is blotted out."""
-    if event.get("person") != gone:
-        return {**event, "change": renamed(event["change"], gone, stand_in)} if "change" in event else event
-    blotted = {field: "erased" for field in ("words", "note") if event.get(field)}
-    return {**event, "person": stand_in, **blotted}
-
-
 def _in_file(file: dict[str, Any] | None, key: str) -> dict[str, Any] | None:
     return next((one for one in (file or {"people": []})["people"] if one["id"] == key), None)
-
-
-PERSON_LISTS = ("people", "together", "apart", "circle")
-
-
-def renamed(document: Any, old: str, new: str) -> Any:
-    """A plan's document in which one person has another id, wherever people are named."""
-
-    def names(value: Any) -> Any:
-        if isinstance(value, list):
-            return [names(one) for one in value]
-        return new if value == old else value
-
-    if isinstance(document, list):
-        return [renamed(one, old, new) for one in document]
-    if not isinstance(document, dict):
-        return document
-    found = {}
-    for field, value in document.items():
-        if field in PERSON_LISTS:
-            found[field] = names(value)
-        elif field == "visits" and isinstance(value, dict):
-            found[field] = {new if name == old else name: visits for name, visits in value.items()}
-        else:
-            found[field] = renamed(value, old, new)
-    return found

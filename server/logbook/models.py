@@ -146,6 +146,21 @@ class DoneSet(models.Model):
         return f"{self.person}: {self.exercise} on {self.on}"
 
 
+class ErasedKey(models.Model):
+    """Somebody was erased: a digest of the id they had, and who stands in their place. What arrives of them later from
+    a device that was away is known by it."""
+
+    studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="erased_keys")
+    digest = models.CharField(max_length=64)
+    stand_in = models.CharField(max_length=60)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["studio", "digest"], name="erased_once_a_studio")]
+
+    def __str__(self) -> str:
+        return self.stand_in
+
+
 class LiveHeart(models.Model):
     """A few readings of one belt, decoded: `seconds` after `first_at` and bpm. They become a recording when the class
     is over."""

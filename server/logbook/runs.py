@@ -33,7 +33,7 @@ from oaken.run import (
     simulated_events,
     standing,
 )
-from oaken.run.events import UNPLANNED, Began, Ended, Left, Paused, SetDone, event_of
+from oaken.run.events import UNPLANNED, Began, Ended, Left, Paused, SetDone, Withdrawn, event_of
 from oaken.run.simulated import Bests
 from oaken.timeline import Timeline
 from planning import keeping as plans
@@ -43,6 +43,7 @@ from studio.models import Studio
 
 from logbook import sets
 from logbook.clock import hold_to_steady_clock, now_of
+from logbook.erasure import without_erased
 from logbook.models import Attendance, Run, RunEvent
 
 _fault = faults_in("the class that was held")
@@ -175,16 +176,16 @@ def append(run: Run, batch: Sequence[Any], by: str) -> Kept:
         if moment != event.happened_at:
             clamped[event.id] = moment
         good.append(event.model_copy(update={"happened_at": moment, "by": by, "received_at": None}))
-    good = _that_say_what_was_done(run, good, refused)
+    good = without_erased(run, _that_say_what_was_done(run, good, refused))
     with transaction.atomic():
         if run.events.count() + len(good) > most("run.events"):
             raise FaultyInput([_fault("events", "there are as many events as can be kept", in_words("run.events"))])
-        _keep(run, good)
-    kinds = {event.kind for event in good}
+        good, fresh = _told_apart(run, good, refused)
+        _keep(run, fresh)
     for event in good:
         if isinstance(event, Began):
             hold_to_steady_clock(run, event.happened_at)
-    if kinds & {"began", "ended", "withdrawn"} or run.ended_at is not None:
+    if _changes_what_it_came_to(run, fresh):
         follow_up(run, settle)
     return Kept([event.id for event in good], refused, clamped)
 
@@ -234,6 +235,51 @@ def _planned_parts(run: Run) -> frozenset[str]:
     return known
 
 
+def _told_apart(run: Run, events: list[Event], refused: list[Refused]) -> tuple[list[Event], list[Event]]:
+    """The events that count as kept, and those of them that were not kept before. An id that was used for something
+    else is refused: nobody could tell afterwards which of the two happened."""
+    known = dict(run.events.filter(event_id__in=[event.id for event in events]).values_list("event_id", "body"))
+    good, fresh = [], []
+    for event in events:
+        body = _body(event)
+        before = known.get(event.id)
+        if before is None:
+            known[event.id] = body
+            fresh.append(event)
+        elif not _says_the_same(before, body):
+            refused.append(Refused(event.id, "id: something else was kept under this id"))
+            continue
+        good.append(event)
+    return good, fresh
+
+
+def _says_the_same(before: dict[str, Any], body: dict[str, Any]) -> bool:
+    """Whether an event that was sent again is the one that was kept: whoever sends it, and though a moment that was
+    ahead counted as the moment it came."""
+    apart = {"happened_at", "by"}
+    same = {key: value for key, value in before.items() if key not in apart} == {
+        key: value for key, value in body.items() if key not in apart
+    }
+    return same and str(before["happened_at"]) <= str(body["happened_at"])
+
+
+NOTHING_COMES_OF = ("noted", "effort_told", "waits_for_ready")
+"""Kinds of events that change nothing of what a class came to."""
+
+ENDS = ("began", "ended", "withdrawn")
+"""Kinds of events that decide, while a class runs, when it began and whether it is over."""
+
+
+def _changes_what_it_came_to(run: Run, events: list[Event]) -> bool:
+    """Whether what is worked out of a run may be otherwise after these events."""
+    gone = [event.event for event in events if isinstance(event, Withdrawn)]
+    kinds: set[str] = {event.kind for event in events if not isinstance(event, Withdrawn)}
+    kinds |= set(run.events.filter(event_id__in=gone).values_list("kind", flat=True))
+    if run.ended_at is None:
+        return bool(kinds & set(ENDS))
+    return bool(kinds - set(NOTHING_COMES_OF))
+
+
 def follow_up(run: Run, act: Callable[[Run], None]) -> None:
     """What follows from events that are on disk already: they are acknowledged, whatever becomes of this."""
     try:
@@ -251,12 +297,16 @@ def _keep(run: Run, events: Sequence[Event]) -> None:
                 event_id=event.id,
                 received_at=now,
                 kind=event.kind,
-                body=event.model_dump(mode="json", exclude={"received_at"}, exclude_none=True),
+                body=_body(event),
             )
             for event in events
         ),
         ignore_conflicts=True,
     )
+
+
+def _body(event: Event) -> dict[str, Any]:
+    return event.model_dump(mode="json", exclude={"received_at"}, exclude_none=True)
 
 
 SETTLED = ["began_at", "ended_at", "people_count", "kcal_total", "figures", "unwritten", "projected"]

@@ -28,12 +28,15 @@ WAITING_AT_MOST = 200
 @dataclass(eq=False)
 class Follower:
     """Somebody's stream: what is still to be sent. `lost` is set when it could not keep up, `numbers` are what the wall
-    calls people by."""
+    calls people by, `of` is whose it is: an account, or the address of a wall. `unsure` is set when somebody may have
+    lost the right to follow: it is looked at before the next beat."""
 
     reader: Reader
+    of: str = ""
     numbers: dict[str, str] = field(default_factory=dict)
     queue: asyncio.Queue[bytes] = field(default_factory=lambda: asyncio.Queue(WAITING_AT_MOST))
     lost: bool = False
+    unsure: bool = False
 
     def hand(self, message: bytes) -> None:
         """Put a message into the queue."""
@@ -89,7 +92,12 @@ class Following:
             reading = self._runs.get(run)
             if reading is None or reading.task.done():
                 reading = self._runs[run] = _Reading(run, last)
-            if len(reading.followers) >= most("run.followers"):
+            wall = follower.reader == "wall"
+            own = sum(one.of == follower.of for one in reading.followers)
+            members = sum(one.reader != "wall" for one in reading.followers)
+            if own >= most("run.wall_screens" if wall else "run.followers_each"):
+                raise TooMany
+            if not wall and members >= most("run.followers"):
                 raise TooMany
             # what is between its own last one and the reader's comes from the database: the stream asks for that itself
             reading.followers.add(follower)
@@ -104,6 +112,14 @@ class Following:
             if not reading.followers:
                 del self._runs[run]
                 reading.woken.set()
+
+    def look_again(self) -> None:
+        """Somebody may have lost the right to follow something: every stream asks before its next beat. From any
+        thread."""
+        with self._lock:
+            for reading in self._runs.values():
+                for follower in reading.followers:
+                    follower.unsure = True
 
     def wake(self, run: int) -> None:
         """Something was kept: look now. From any thread."""

@@ -10,7 +10,6 @@ from asgiref.sync import sync_to_async
 from django.contrib.auth import get_user
 from django.contrib.sessions.backends.db import SessionStore
 from django.http import HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
-from logbook.clock import now_of
 from logbook.runs import events_since, people_of
 from studio.access import member_of
 
@@ -20,6 +19,12 @@ from running.telling import Reader, numbers_of, told
 
 BEATS_EVERY_S = 2.0
 """How often a stream says that it lives; a device that hears nothing for more than two beats connects anew."""
+
+ASKS_EACH_BEATS = 15
+"""Whether somebody may still follow is asked when a session, a membership, a pass or a run ends in this process; and
+after so many beats in any case, for what another process did."""
+
+BEAT = message("beat", {})
 
 May = Callable[[], Reader | None]
 
@@ -39,7 +44,8 @@ async def follow_run(request: HttpRequest, run_id: int) -> HttpResponse | Stream
             return None
         return "instructor" if member.is_instructor else "assistant"
 
-    return await _stream(request, run_id, may)
+    user = await request.auser()
+    return await _stream(request, run_id, may, f"account {user.pk}")
 
 
 async def follow_wall(request: HttpRequest, token: str) -> HttpResponse | StreamingHttpResponse:
@@ -53,18 +59,18 @@ async def follow_wall(request: HttpRequest, token: str) -> HttpResponse | Stream
 
     run = await sync_to_async(run_of)() or 0
     people = await sync_to_async(people_of)(run)
-    return await _stream(request, run, may, numbers_of(people))
+    return await _stream(request, run, may, f"wall {token}", numbers_of(people))
 
 
 async def _stream(
-    request: HttpRequest, run: int, may: May, numbers: dict[str, str] | None = None
+    request: HttpRequest, run: int, may: May, of: str, numbers: dict[str, str] | None = None
 ) -> HttpResponse | StreamingHttpResponse:
     reader = await sync_to_async(may)()
     if reader is None:
         return JsonResponse({"message": "This does not exist (any more), or is not for you."}, status=403)
     given = request.headers.get("Last-Event-ID") or request.GET.get("after") or "0"
     last = int(given) if given.isdigit() and len(given) < 16 else 0
-    follower = Follower(reader, numbers or {})
+    follower = Follower(reader, of, numbers or {})
     try:
         following.join(run, follower, await sync_to_async(last_event)(run))
     except TooMany:
@@ -81,15 +87,18 @@ async def _messages(run: int, follower: Follower, last: int, may: May) -> AsyncI
         yield b"retry: 500\n\n"
         missed = await sync_to_async(events_since)(run, last)
         yield message("events", told(missed, follower.reader, follower.numbers), missed[-1][0] if missed else last)
-        beat = monotonic() + BEATS_EVERY_S
+        beat, beats = monotonic() + BEATS_EVERY_S, 0
         while not follower.lost:
             try:
                 yield await asyncio.wait_for(follower.queue.get(), max(0.0, beat - monotonic()))
             except TimeoutError:
-                if await sync_to_async(may)() != follower.reader:
-                    yield message("gone", {})
-                    return
-                yield message("beat", {"now": (await sync_to_async(now_of)(run)).isoformat()})
+                beats += 1
+                if follower.unsure or beats % ASKS_EACH_BEATS == 0:
+                    follower.unsure = False
+                    if await sync_to_async(may)() != follower.reader:
+                        yield message("gone", {})
+                        return
+                yield BEAT
                 beat = monotonic() + BEATS_EVERY_S
     finally:
         following.leave(run, follower)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from threading import BoundedSemaphore
 from typing import Annotated, Literal
 from zoneinfo import available_timezones
 
@@ -23,7 +22,6 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from ninja.errors import HttpError
 from oaken.basis.faults import Faults, FaultyInput, faults_in
-from oaken.basis.limits import most
 from oaken.physiology.heat import WBGT_CAUTION_C
 from oaken.plan import HouseRule
 from pydantic import BaseModel, ConfigDict, Field
@@ -32,15 +30,13 @@ from studio.access import CHOSEN, Number, RowId, assistants_too, member, member_
 from studio.documents import Stale, StaleSave, locked
 from studio.models import Member, Studio
 from studio.own import house_catalogue
-from studio.turns import Busy
+from studio.tries import Tries, lane_of
 
 _fault = faults_in("the studio")
 
 router = Router(tags=["account"])
 Role = Literal["instructor", "assistant"]
 MOST_RULES = 60
-_HASHING = BoundedSemaphore(most("work.process"))
-"""A password is slow to check, on purpose: so many at once."""
 
 
 class StudioName(BaseModel):
@@ -157,13 +153,17 @@ def readme_of(request: HttpRequest) -> Me | Status[Nobody]:
 @router.post("/sign-in", response={200: Me, 401: Nobody, 422: Faults, 429: Nobody}, auth=None)
 def sign_in(request: HttpRequest, given: SignIn) -> Me | Status[Nobody]:
     """Sign in with name and password; the same answer whichever of the two is wrong. A name that was tried too often
-    from one address waits there (429); nobody else does."""
-    if not _HASHING.acquire(timeout=most("work.wait_s")):
-        raise Busy
-    try:
+    from one address waits there (429), and so does an address from which too many were; nobody else does."""
+    tries = Tries(request.META.get("REMOTE_ADDR", ""))
+    if tries.too_many:
+        return Status(429, Nobody(message=tries.words))
+    with lane_of(given.user):
+        # meanwhile others from there may have been wrong
+        if tries.too_many:
+            return Status(429, Nobody(message=tries.words))
         user = authenticate(request, username=given.user, password=given.password)
-    finally:
-        _HASHING.release()
+        if user is None:
+            tries.count()
     if user is None:
         return Status(401, Nobody(message="That name and password do not belong together."))
     login(request, user)

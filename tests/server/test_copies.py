@@ -12,7 +12,18 @@ from contextlib import closing
 from pathlib import Path
 
 import pytest
-from config.copies import Clock, NoCopy, copies_by_the_clock, copy_by_the_clock, copy_of, put_back
+from config.copies import (
+    Clock,
+    NoCopy,
+    copies_by_the_clock,
+    copy_by_the_clock,
+    copy_of,
+    damage_of,
+    newest_whole_copy,
+    put_back,
+)
+from django.db import DatabaseError, OperationalError
+from django.test import Client
 from serving import MANAGE, Server, ask, signed_in, with_demo
 
 
@@ -169,3 +180,65 @@ def test_a_studio_moves_to_an_empty_installation(data: Path, tmp_path: Path) -> 
     refused = manage(empty, "take_in", str(broken), "--user", "newcomer")
     assert refused.returncode == 1
     assert "Nothing was kept" in refused.stderr
+
+
+DAMAGES = {
+    "a page of it overwritten": lambda content: content[:12_288] + b"\xff" * 40_960 + content[53_248:],
+    "its head gone": lambda content: b"\0" * 4096 + content[4096:],
+    "cut off": lambda content: content[: len(content) // 3],
+}
+
+
+@pytest.mark.parametrize("what", DAMAGES)
+def test_a_whole_copy_is_put_back_over_a_damaged_database(data: Path, what: str) -> None:
+    live = data / "oaken.sqlite3"
+    copy = copy_of(live, "good")
+    assert copy is not None
+    assert damage_of(live) is None
+    live.write_bytes(DAMAGES[what](live.read_bytes()))
+    assert damage_of(live) is not None
+    assert newest_whole_copy(live) == copy
+    # the server says loudly what is wrong and which copy is newest, and serves nothing
+    refused = manage(data, "serve", "--check", "--port", "0")
+    assert refused.returncode == 1
+    assert "THE DATABASE IS DAMAGED" in refused.stderr
+    assert f"restore {copy}" in refused.stderr
+    put = manage(data, "restore", str(copy))
+    assert put.returncode == 0, put.stderr
+    assert "damaged; it is set aside as" in put.stdout
+    assert "Tobin Askrigg" in names(live)
+    assert damage_of(live) is None
+    (aside,) = (data / "copies").glob("*damaged*.sqlite3")
+    assert damage_of(aside) is not None
+    assert live.stat().st_mode & 0o077 == 0
+    assert manage(data, "serve", "--check", "--port", "0").returncode == 0
+
+
+def test_a_damaged_database_without_a_copy_says_so(data: Path) -> None:
+    (data / "oaken.sqlite3").write_bytes(b"nothing of a database" * 1000)
+    refused = manage(data, "serve", "--check", "--port", "0")
+    assert refused.returncode == 1
+    assert "There is no whole copy" in refused.stderr
+
+
+@pytest.mark.usefixtures("demo")
+@pytest.mark.parametrize(
+    ("error", "status", "said"),
+    [
+        (OperationalError("database or disk is full"), 507, "disk of the server is full"),
+        (OSError(28, "No space left on device"), 507, "disk of the server is full"),
+        (DatabaseError("database disk image is malformed"), 500, "database of this server is damaged"),
+        (DatabaseError("file is not a database"), 500, "database of this server is damaged"),
+        (OperationalError("database is locked"), 503, "busy"),
+        (OSError(5, "Input/output error"), 500, "Something went wrong here"),
+    ],
+)
+def test_a_full_disk_and_a_damaged_database_are_said_by_their_names(
+    client: Client, monkeypatch: pytest.MonkeyPatch, error: Exception, status: int, said: str
+) -> None:
+    def broken(*given: object, **more: object) -> None:
+        raise error
+
+    monkeypatch.setattr("logbook.today.entries", broken)
+    answer = client.get("/api/today")
+    assert (answer.status_code, said in answer.json()["message"]) == (status, True), answer.json()

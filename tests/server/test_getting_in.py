@@ -7,9 +7,11 @@ import os
 import sqlite3
 import subprocess
 import sys
+import urllib.request
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
+from urllib.error import HTTPError
 
 import pytest
 from django.contrib.auth import get_user_model
@@ -17,8 +19,9 @@ from django.core.management import CommandError, call_command
 from django.test import Client
 from oaken.basis.limits import most
 from places import ROOT
-from serving import with_demo
+from serving import serving, with_demo
 from studio.models import Member, Studio
+from studio.tries import lane_of
 
 Send = Callable[..., tuple[int, Any]]
 RIGHT = "mill-by-the-weir"
@@ -210,3 +213,41 @@ def test_acknowledged_means_on_disk() -> None:
     options: Any = settings.DATABASES["default"]["OPTIONS"]
     assert "synchronous=FULL" in options["init_command"]
     assert options["transaction_mode"] == "IMMEDIATE"
+
+
+def test_an_address_has_its_own_limit_whatever_names_it_tries(demo: Studio) -> None:
+    most_tries = most("signing_in.address_tries")
+    statuses = [signing_in(f"name-{n}", "wrong")[1].status_code for n in range(most_tries + 2)]
+    assert statuses == [401] * most_tries + [429] * 2
+    _, refused = signing_in("ranger", RIGHT)
+    assert refused.status_code == 429
+    assert "from this address" in refused.json()["message"]
+    assert signing_in("ranger", RIGHT, "127.0.0.2")[1].status_code == 200
+
+
+@pytest.mark.parametrize("known", [True, False])
+def test_somebody_who_works_here_is_not_held_by_who_tries_names(
+    demo: Studio, monkeypatch: pytest.MonkeyPatch, known: bool
+) -> None:
+    """The lane of unknown names is full for as long as it takes: whoever works here gets in all the same."""
+    monkeypatch.setattr("studio.tries.most", lambda name: 0.05 if name == "work.wait_s" else most(name))
+    with lane_of("nobody-by-this-name"):
+        _, answer = signing_in("ranger" if known else "another-stranger", RIGHT)
+    assert answer.status_code == (200 if known else 503)
+
+
+def test_a_forged_address_is_believed_only_behind_a_proxy_of_the_house(tmp_path: Path) -> None:
+    """Whoever rotates X-Forwarded-For has the same number of tries; behind a proxy that is told of it is the address."""
+    for more, last in (({}, 429), ({"OAKEN_ORIGIN": "http://legs.gym.test"}, 401)):
+        data = tmp_path / str(last)
+        with_demo(data, dict(os.environ))
+        with serving(data, {**os.environ, **more}) as (address, _):
+            statuses = []
+            for number in range(most("signing_in.tries") + 1):
+                body = json.dumps({"user": "ranger", "password": "wrong"}).encode()
+                headers = {"Content-Type": "application/json", "X-Forwarded-For": f"203.0.113.{number}"}
+                asked = urllib.request.Request(f"{address}/api/sign-in", body, headers)
+                with pytest.raises(HTTPError) as refused:
+                    urllib.request.urlopen(asked)
+                statuses.append(refused.value.code)
+            assert statuses[-1] == last, statuses

@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import asyncio
+import itertools
 import json
 import os
 import threading
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 from queue import Empty, Queue
 from typing import Any
+from unittest.mock import patch
 from urllib.error import HTTPError
 
 import pytest
+from oaken.basis.limits import most
+from running.following import Follower, Following, TooMany
 from serving import ask, serving, signed_in
 
 PATIENCE_S = 20
@@ -86,7 +91,7 @@ def test_a_stream_tells_what_was_missed_and_what_happens_and_goes_on_where_it_st
     assert said[0]["by"] == "ranger"
     again = Stream(f"{address}/api/runs/{run}/stream", session, last=number)
     assert [one["id"] for one in again.next("events")[0]] == ["b"]
-    assert "now" in again.next("beat")[0]
+    assert again.next("beat")[0] == {}
 
 
 def test_the_wall_follows_until_its_pass_is_revoked(address: str) -> None:
@@ -121,3 +126,28 @@ def test_a_stream_ends_with_the_membership_and_strangers_get_none(address: str) 
         Stream(f"{address}/api/runs/{run}/stream")
     with pytest.raises(HTTPError, match="403"):
         Stream(f"{address}/api/runs/999999/stream", session)
+
+
+def test_a_wall_and_a_member_have_quotas_of_their_own() -> None:
+    """One address of a wall that is opened a thousand times shuts nobody else out, nor does one account."""
+
+    async def follow() -> None:
+        following, run = Following(), 1
+
+        def fill(follower: Callable[[], Follower], most_of: int) -> None:
+            for _ in range(most_of):
+                following.join(run, follower(), 0)
+            with pytest.raises(TooMany):
+                following.join(run, follower(), 0)
+
+        with patch("running.following.events_since", return_value=[]):
+            fill(lambda: Follower("wall", "wall a"), most("run.wall_screens"))
+            following.join(run, Follower("wall", "wall b"), 0)
+            fill(lambda: Follower("assistant", "account 1"), most("run.followers_each"))
+            following.join(run, Follower("instructor", "account 2"), 0)
+            number = itertools.count(10)
+            left = most("run.followers") - most("run.followers_each") - 1
+            fill(lambda: Follower("instructor", f"account {next(number)}"), left)
+            following.join(run, Follower("wall", "wall c"), 0)
+
+    asyncio.run(follow())

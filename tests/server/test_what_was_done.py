@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 from logbook import runs
-from logbook.models import DoneSet, Run
+from logbook.models import DoneSet, Run, RunEvent
 from studio.models import Studio
 
 Send = Callable[..., tuple[int, Any]]
@@ -98,3 +98,64 @@ def test_a_class_that_runs_is_not_deleted(send: Send) -> None:
     add(send, live["id"], (4000, "ended", {}), named="over")
     assert send("DELETE", f"/api/runs/{live['id']}")[0] == 204
     assert send("DELETE", f"/api/runs/{opened(send, 'Stretcher legs')['id']}")[0] == 204
+
+
+def test_what_arrives_of_somebody_erased_is_blotted_out(demo: Studio, send: Send) -> None:
+    live = opened(send, "Machine pairs")
+    run = live["id"]
+    add(send, run, (0, "began", {}), (5, "noted", {"person": "tobin", "words": "his knee"}))
+    assert send("DELETE", "/api/people/tobin/everything")[0] == 204
+    swap = {"do": "swap_exercise", "slot": live["sheets"][0]["parts"][0]["id"], "exercise": "wall-sit"}
+    answer = add(
+        send, run,
+        (10, "noted", {"person": "tobin", "words": "his other knee"}),
+        (11, "stopped_for", {"person": "tobin", "words": "dizzy"}),
+        (12, "noted", {"person": "ines", "words": "fine"}),
+        (13, "changed", {"change": swap}),
+        named="late",
+    )  # fmt: skip
+    assert len(answer["kept"]) == 4
+    kept = str([one.body for one in RunEvent.objects.filter(run=run)])
+    assert "tobin" not in kept
+    assert "knee" not in kept
+    assert "dizzy" not in kept
+    assert "fine" in kept
+    # sent once more it is the same event
+    again = add(send, run, (10, "noted", {"person": "tobin", "words": "his other knee"}), named="late")
+    assert (again["kept"], again["refused"]) == (["late0"], [])
+
+
+def test_an_id_that_was_used_for_something_else_is_refused(send: Send) -> None:
+    run = opened(send, "Machine pairs")["id"]
+    add(send, run, (0, "began", {}), (5, "noted", {"words": "water"}))
+    again = add(send, run, (0, "began", {}), (5, "noted", {"words": "water"}))
+    assert (again["kept"], again["refused"]) == (["e0", "e1"], [])
+    other = add(send, run, (0, "began", {}), (5, "noted", {"words": "chalk"}), (9, "paused", {}))
+    assert other["kept"] == ["e0", "e2"]
+    assert [one["id"] for one in other["refused"]] == ["e1"]
+    assert "something else" in other["refused"][0]["message"]
+    assert [one.body.get("words") for one in RunEvent.objects.filter(run=run, event_id="e1")] == ["water"]
+    # a moment that was ahead counts as now, and sent again it is the same press
+    ahead = (90_000, "time_added", {"seconds": 15})
+    assert add(send, run, ahead, named="ahead")["kept"] == ["ahead0"]
+    assert add(send, run, ahead, named="ahead")["refused"] == []
+
+
+def test_a_note_after_the_end_works_nothing_out_again(send: Send, monkeypatch: pytest.MonkeyPatch) -> None:
+    run = opened(send, "Machine pairs")["id"]
+    add(send, run, (0, "began", {}), (5, "noted", {"words": "x"}), (4000, "ended", {}))
+    settled: list[int] = []
+    monkeypatch.setattr(runs, "settle", lambda run: settled.append(run.pk))
+    add(
+        send,
+        run,
+        (4100, "noted", {"words": "sore"}),
+        (4101, "effort_told", {"person": "ines", "effort": 14}),
+        named="n",
+    )
+    add(send, run, (4102, "withdrawn", {"event": "n0"}), named="w")
+    assert settled == []
+    part = Run.objects.get(pk=run).file["plan"]["blocks"][0]
+    add(send, run, (4103, "as_planned", {"block": part["id"]}), named="p")
+    add(send, run, (4104, "withdrawn", {"event": "p0"}), named="v")
+    assert settled == [run, run]

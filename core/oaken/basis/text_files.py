@@ -10,8 +10,9 @@ from oaken.basis.faults import FaultyInput, faults_in
 
 BYTE_ORDER_MARKS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
 
-GUARDED = "=+-@\t'"
-"""A cell that begins with one of these would be taken for a formula by a spreadsheet, or for a guarded cell here."""
+GUARDED = "=+-@\t\r\n '\uff1d\uff0b\uff0d\uff20"
+"""A cell that begins with one of these (the last four are the full-width forms of the first) would be taken for a
+formula by a spreadsheet, also behind white space, or for a guarded cell here."""
 
 
 CLEAR = "-"

@@ -85,16 +85,21 @@ class StudioReader:
     def lines(self, path: str) -> Iterator[tuple[int, bytes]]:
         """The lines of a file with their numbers, without the sign that ends them."""
         longest = most("studio_file.line")
-        rest, number = b"", 0
+        number, length = 0, 0
+        # pieces of a line that is not over: joined once, however many there are
+        pieces: list[bytes] = []
         for part in self._parts(path):
-            *whole, rest = (rest + part).split(b"\n")
-            for line in whole:
-                number += 1
-                yield number, line
-            if len(rest) > longest:
+            first, *others = part.split(b"\n")
+            pieces.append(first)
+            length += len(first)
+            if length > longest:
                 raise faulty_studio(f"line {number + 1} is too long", in_words("studio_file.line"), path)
-        if rest:
-            yield number + 1, rest
+            for begun in others:
+                number += 1
+                yield number, b"".join(pieces)
+                pieces, length = [begun], len(begun)
+        if length:
+            yield number + 1, b"".join(pieces)
 
     def records(self, path: str, first: type[BaseModel] | None, others: type[Line]) -> Iterator[tuple[int, Line]]:
         """Every line behind the first, which is left to `head` where it is of another kind."""

@@ -7,7 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from config.copies import NoCopy, put_back
+from config.copies import DAMAGED, NoCopy, put_back
 
 
 class Command(BaseCommand):
@@ -25,5 +25,8 @@ class Command(BaseCommand):
         except (NoCopy, sqlite3.Error, OSError) as error:
             raise CommandError(f"Nothing was changed: {error}.") from error
         self.stdout.write(f"The database is what {options['copy']} says.")
-        if before is not None:
+        if before is not None and DAMAGED in before.name:
+            self.stdout.write(f"What was there was damaged; it is set aside as {before}.")
+            self.stdout.write(self.style.WARNING("A server that runs has to be stopped and started again now."))
+        elif before is not None:
             self.stdout.write(f"What was there before is kept as {before}.")

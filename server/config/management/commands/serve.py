@@ -3,6 +3,7 @@
 import os
 import socket
 import sys
+from datetime import datetime
 from pathlib import Path
 from typing import Any
 
@@ -11,7 +12,7 @@ from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from config.certificates import authority_file, fingerprint, own_certificate
-from config.copies import Clock
+from config.copies import Clock, damage_of, newest_whole_copy
 from config.names import EVERYWHERE, LOOPBACK, addresses, names_to_answer_to
 
 WITHOUT_TLS = (
@@ -39,8 +40,10 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         host, port = options["host"] or settings.HOST, options["port"]
+        database = Path(str(settings.DATABASES["default"]["NAME"]))
         certificate, key = self._certificate(host, options)
         self._look(host, port)
+        self._look_at_the_database(database)
         if options["check"]:
             return
         wanted = {"OAKEN_HOST": host, "OAKEN_TLS": str(certificate or "")}
@@ -51,7 +54,7 @@ class Command(BaseCommand):
             again += ["--certificate", str(certificate), "--key", str(key)] if certificate else ["--plain"]
             os.execve(sys.executable, again, {**os.environ, **wanted})
         if options["copy_every"] > 0:
-            Clock(Path(str(settings.DATABASES["default"]["NAME"])), options["copy_every"], options["keep"]).start()
+            Clock(database, options["copy_every"], options["keep"]).start()
         self._tell(host, port, certificate, own=not options["certificate"] or _is_own(certificate))
         uvicorn.run(
             "config.asgi:application",
@@ -61,6 +64,9 @@ class Command(BaseCommand):
             access_log=False,
             ssl_certfile=certificate,
             ssl_keyfile=key,
+            # who says that a request came from elsewhere is believed only where a proxy of the house stands in front
+            proxy_headers=bool(settings.ORIGIN),
+            forwarded_allow_ips="127.0.0.1,::1",
             # a stream that somebody follows would never end by itself
             timeout_graceful_shutdown=2,
         )
@@ -92,6 +98,21 @@ class Command(BaseCommand):
                 raise CommandError(
                     f"Port {port} is taken by another program. Choose another: make demo PORT={port + 1}"
                 ) from error
+
+    def _look_at_the_database(self, database: Path) -> None:
+        """Says loudly what is wrong with a damaged database, and what puts it right: on it nothing is served."""
+        wrong = damage_of(database)
+        if wrong is None:
+            return
+        copy = newest_whole_copy(database)
+        mend = (
+            f"The newest whole copy was made {datetime.fromtimestamp(copy.stat().st_mtime):%A %d %B %Y, %H:%M}:\n"
+            f"    .venv/bin/python server/manage.py restore {copy}\n"
+            "  puts it in place; the damaged file is kept beside it."
+            if copy is not None
+            else f"There is no whole copy in {database.parent / 'copies'}: put one of yours back with “restore”."
+        )
+        raise CommandError(f"THE DATABASE IS DAMAGED, nothing is served.\n  {database}: {wrong}\n  {mend}")
 
     def _tell(self, host: str, port: int, certificate: Path | None, *, own: bool) -> None:
         scheme = "https" if certificate else "http"
