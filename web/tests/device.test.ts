@@ -104,8 +104,8 @@ describe("a browser that refuses to keep anything", () => {
     const told = vi.fn();
     onStorageProblem(told);
     expect(await device.deviceName()).toBe(await device.deviceName());
-    await device.keepWaiting("1/ranger", 7, press("a"), { name: "Legs", opened_at: "2026-11-30T17:00:00Z" });
-    await device.keepWaiting("1/helper", 7, press("b"));
+    await device.keepWaiting("1/ranger", 7, [press("a")], { name: "Legs", opened_at: "2026-11-30T17:00:00Z" });
+    await device.keepWaiting("1/helper", 7, [press("b")]);
     expect((await device.waitingOf("1/ranger", 7)).map((event) => event.id)).toEqual(["a"]);
     expect((await device.leftOver()).map((one) => [one.owner, one.name, one.events.length])).toEqual([
       ["1/ranger", "Legs", 1],

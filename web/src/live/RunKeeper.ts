@@ -30,6 +30,8 @@ export type RunState = {
   course: Course | null;
   waiting: number;
   refused: { id: string; message: string }[];
+  /** why the server, which answers, does not keep what waits; null while it does */
+  sendProblem: string | null;
   reach: Reach;
   offset: Offset;
   /** by how many ms the server's time stepped away from this device's, where nobody has said which is right; else 0 */
@@ -46,6 +48,9 @@ export type Fields<Kind extends RunEvent["kind"]> = Omit<
   "id" | "kind" | "happened_at" | "received_at" | "by" | "device"
 >;
 
+/** What happens, as whoever makes it says it. */
+export type NewEvent = { kind: RunEvent["kind"]; [field: string]: unknown };
+
 const TOLD_MS = 6_000;
 const MEASURE_EVERY_MS = 60_000;
 const BATCH = 200;
@@ -59,6 +64,7 @@ export class RunKeeper {
     course: null,
     waiting: 0,
     refused: [],
+    sendProblem: null,
     reach: "alone",
     offset: NOT_MEASURED,
     step_ms: 0,
@@ -135,34 +141,33 @@ export class RunKeeper {
 
   /** Something happens now. Returns when it is on this device's disk. */
   add = async <Kind extends RunEvent["kind"]>(kind: Kind, fields: Fields<Kind>): Promise<RunEvent> => {
+    const [event] = await this.addAll([{ kind, ...fields }]);
+    if (PRESSES.has(kind)) this.tellWhetherItCounts(event!.id);
+    return event!;
+  };
+
+  /** Several things happen now, one after another, as one: kept in one go, sent in one go. */
+  addAll = async (happened: readonly NewEvent[]): Promise<RunEvent[]> => {
+    const events = happened.map((one) => this.made(one));
+    const { live } = this.state;
+    const of = live ? { name: live.name, opened_at: live.opened_at } : undefined;
+    await device.keepWaiting(this.owner, this.run, events, of);
+    events.forEach((event) => this.mine.set(event.id, event));
+    this.fold();
+    events.forEach((event) => this.tabs?.postMessage(event));
+    void this.flush();
+    return events;
+  };
+
+  private made({ kind, ...fields }: NewEvent): RunEvent {
     // one after another, also within a millisecond; but never long after a clock that was put right
     const now = Math.round(this.now());
     const at = this.lastMoment - now > STEP_MS ? now : Math.max(now, this.lastMoment + 1);
     this.lastMoment = at;
     const id = `${this.name}-${at.toString(36)}-${(this.count++).toString(36)}-${Math.random().toString(36).slice(2, 6)}`;
-    const event = {
-      ...fields,
-      ...this.saw(kind),
-      id,
-      kind,
-      happened_at: new Date(at).toISOString(),
-      by: "",
-      device: this.name,
-    } as unknown as RunEvent;
-    const { live } = this.state;
-    await device.keepWaiting(
-      this.owner,
-      this.run,
-      event,
-      live ? { name: live.name, opened_at: live.opened_at } : undefined,
-    );
-    this.mine.set(id, event);
-    this.fold();
-    if (PRESSES.has(kind)) this.tellWhetherItCounts(id);
-    this.tabs?.postMessage(event);
-    void this.flush();
-    return event;
-  };
+    const happened_at = new Date(at).toISOString();
+    return { ...fields, ...this.saw(kind), id, kind, happened_at, by: "", device: this.name } as unknown as RunEvent;
+  }
 
   /** What whoever presses on the clock sees as they do. */
   private saw(kind: RunEvent["kind"]): { saw?: Saw } {
@@ -316,6 +321,7 @@ export class RunKeeper {
         const waiting = (await device.waitingOf(this.owner, this.run)).slice(0, BATCH);
         if (!waiting.length || this.closed) return;
         const answer = await sendEvents(this.run, waiting);
+        if (this.state.sendProblem) this.set({ sendProblem: null });
         await device.dropWaiting(this.run, [...answer.kept, ...answer.refused.map((one) => one.id)]);
         const kept = new Set(answer.kept);
         for (const event of waiting) {
@@ -332,6 +338,9 @@ export class RunKeeper {
     } catch (error) {
       // it stays on the device and is sent when the server answers again
       console.warn("What waits on this device could not be sent yet.", error);
+      // a dead network says nothing of its own: that it is away stands there already
+      if (!(error instanceof TypeError))
+        this.set({ sendProblem: error instanceof Error ? error.message : String(error) });
       this.stream?.lose();
     }
   }

@@ -80,17 +80,22 @@ export function deviceName(): Promise<string> {
   );
 }
 
-/** Keeps an event until the server has it. When this returns it is on this device's disk, or, where the browser refuses
- * that, in this page. */
-export async function keepWaiting(owner: string, run: number, event: RunEvent, of?: RunNamed): Promise<void> {
-  const waiting = { id: `${run}/${event.id}`, owner, run, event, ...(of && { of }) };
+/** Keeps events until the server has them, all or none. When this returns they are on this device's disk, or, where the
+ * browser refuses that, in this page. */
+export async function keepWaiting(
+  owner: string,
+  run: number,
+  events: readonly RunEvent[],
+  of?: RunNamed,
+): Promise<void> {
+  const waiting = events.map((event) => ({ id: `${run}/${event.id}`, owner, run, event, ...(of && { of }) }));
   await attempt(
     async (kept) => {
       const change = kept.transaction("waiting", "readwrite", STRICT);
-      await change.store.put(waiting);
+      await Promise.all(waiting.map((one) => change.store.put(one)));
       await change.done;
     },
-    () => void memory.waiting.set(waiting.id, waiting),
+    () => waiting.forEach((one) => memory.waiting.set(one.id, one)),
   );
 }
 

@@ -4,7 +4,7 @@ import { courseAt, type Course } from "./course";
 import { RunKeeper, type RunState } from "./RunKeeper";
 
 /** A run that is open on this screen. */
-export type OpenRun = RunState & Pick<RunKeeper, "add" | "withdraw" | "now" | "decideTime">;
+export type OpenRun = RunState & Pick<RunKeeper, "add" | "addAll" | "withdraw" | "now" | "decideTime">;
 
 /** Takes up a run, and lets go of it with the screen: one screen, one run. */
 export function useRun(run: number, owner: string): OpenRun {
@@ -14,7 +14,14 @@ export function useRun(run: number, owner: string): OpenRun {
     return () => keeper.close();
   }, [keeper]);
   const state = useSyncExternalStore(keeper.subscribe, keeper.snapshot);
-  return { ...state, add: keeper.add, withdraw: keeper.withdraw, now: keeper.now, decideTime: keeper.decideTime };
+  return {
+    ...state,
+    add: keeper.add,
+    addAll: keeper.addAll,
+    withdraw: keeper.withdraw,
+    now: keeper.now,
+    decideTime: keeper.decideTime,
+  };
 }
 
 const TICK_MS = 100;

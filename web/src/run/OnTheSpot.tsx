@@ -4,6 +4,7 @@ import { useState, type ReactNode } from "react";
 
 import { askOffers, type Ask, type LiveRun, type Offer, type RunEvent } from "../api/runs";
 import { isAway, type Course } from "../live/course";
+import type { NewEvent } from "../live/RunKeeper";
 import type { OpenRun } from "../live/useRun";
 import { clock } from "../shared/format";
 import { Refused } from "../shared/Refused";
@@ -114,10 +115,7 @@ function Ways({ what, run, live, course, instructor }: WaysProps) {
   const [taken, setTaken] = useState(false);
   const away = run.reach !== "connected";
   async function take(offer: Offer) {
-    for (const event of offer.events) {
-      const { kind, ...fields } = event as { kind: RunEvent["kind"] };
-      await run.add(kind, fields as never);
-    }
+    await run.addAll(offer.events as NewEvent[]);
     setTaken(true);
   }
   if (taken) return <p className="mt-3 font-semibold">Done. It can be taken back below.</p>;

@@ -114,6 +114,11 @@ export function RunScreen({ run, live, base, instructor }: Props) {
           </button>
         </p>
       )}
+      {run.sendProblem && run.waiting > 0 && (
+        <p role="alert" className="bg-error px-3 py-1 text-sm text-error-content" data-testid="send-problem">
+          {counted(run.waiting, "press waits", "presses wait")} on this device: {run.sendProblem}
+        </p>
+      )}
       {run.refused.length > 0 && (
         <p role="alert" className="bg-error px-3 py-1 text-sm text-error-content">
           The server would not keep {counted(run.refused.length, "entry", "entries")}: {run.refused[0]!.message}
