@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Literal
 
+from oaken.basis.names import first_name
 from oaken.run import Event, Sheet
 
 Reader = Literal["instructor", "assistant", "wall"]
@@ -91,4 +92,4 @@ def for_the_wall(sheets: Sequence[Sheet], names: Names) -> list[Sheet]:
 
 
 def _called(name: str, names: Names) -> str:
-    return "" if names == "numbers" else name.split()[0]
+    return "" if names == "numbers" else first_name(name)

@@ -11,6 +11,7 @@ from django.http import HttpRequest
 from ninja import Router, Status
 from ninja.errors import HttpError
 from oaken.basis.faults import Faults, FaultyInput, faults_in
+from oaken.basis.names import ThingName
 from pydantic import BaseModel, ConfigDict, Field
 
 from studio.account_api import Me, check_password, me_of
@@ -33,7 +34,7 @@ class Beginning(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    studio: Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
+    studio: ThingName
     time_zone: Annotated[str, Field(min_length=1, max_length=60)] = "UTC"
     user: Annotated[str, Field(min_length=2, max_length=60, pattern=r"^[\w.@+-]+$")]
     password: Annotated[str, Field(max_length=200)]

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, PrivateAttr, field_validator
 
+from oaken.basis.names import Clean
 from oaken.prescription.loads import Load
 from oaken.prescription.machine import MachineSetting
 from oaken.prescription.tempo import Tempo
@@ -31,7 +32,7 @@ Tag = Literal[
 Holds = Literal["stack", "plates", "bar", "dumbbells", "kettlebells", "nothing"]
 
 Id = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9_-]*$")]
-SpokenName = Annotated[str, Field(min_length=2, max_length=60)]
+SpokenName = Annotated[str, Clean, Field(min_length=2, max_length=60)]
 
 
 SHIPPED_AGAIN = "shipped--"

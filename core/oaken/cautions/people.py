@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from oaken.basis.names import first_name
 from oaken.catalogue import Catalogue, Condition
 from oaken.cautions.in_order import works_of
 from oaken.people import Level, Person
@@ -75,7 +76,7 @@ def _careful(plan: ClassPlan, room: Room, people: Sequence[Person], catalogue: C
             safer = safer_words(concern.say, other, condition)
             if other is not None:
                 change = DoInstead(exercise=planned, other=other.id, people=tuple(person.id for person in own))
-                whom = "them" if len(own) > 1 else own[0].name.split()[0]
+                whom = "them" if len(own) > 1 else first_name(own[0].name)
                 fix = Fix(label=f"{other.name} for {whom}", change=change)
         yield Caution(
             severity=severity,

@@ -12,6 +12,7 @@ from datetime import datetime, timedelta
 
 from pydantic import BaseModel
 
+from oaken.basis.names import first_name
 from oaken.basis.words import counted
 from oaken.class_file import ClassFile
 from oaken.forecast import forecast
@@ -117,7 +118,7 @@ def _with_more(file: ClassFile, planned: Forecast) -> tuple[ClassFile, str]:
         for at, one in enumerate(middle, 1)
     ]
     plan = file.plan.model_copy(update={"people": [*file.plan.people, *(one.id for one in extra)]})
-    like = " and ".join(dict.fromkeys(one.name.split()[0] for one in middle))
+    like = " and ".join(dict.fromkeys(first_name(one.name) for one in middle))
     return file.model_copy(update={"plan": plan, "people": [*file.people, *extra]}), like
 
 

@@ -12,6 +12,7 @@ from typing import Annotated, Literal, NamedTuple
 from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.names import ThingName
 from oaken.catalogue import Catalogue, EquipmentKind
 from oaken.room import Hardware, Implements, Plates, Room, Stack, Unit
 from oaken.room.hardware import Implement, PlatePair
@@ -59,7 +60,7 @@ class FirstRoom(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
-    name: Annotated[str, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]
+    name: ThingName
     width_m: Annotated[float, Field(ge=3, le=60, allow_inf_nan=False)]
     depth_m: Annotated[float, Field(ge=3, le=60, allow_inf_nan=False)]
     counts: Annotated[

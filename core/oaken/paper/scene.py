@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from functools import cached_property
 
 from oaken.arrange.load_sheet import LoadRow, load_sheet
+from oaken.basis.names import first_name
 from oaken.catalogue import Catalogue
 from oaken.class_file import ClassFile
 from oaken.notation import line_of
@@ -140,4 +141,4 @@ class Printed:
 
     def first_name(self, number: int) -> str:
         """What somebody is called on a wall: the first name, with the number."""
-        return f"{number} {self.people[number - 1].name.split()[0]}"
+        return f"{number} {first_name(self.people[number - 1].name)}"

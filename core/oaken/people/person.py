@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from oaken.basis.names import PersonName
 from oaken.catalogue.entries import Condition
 
 Sex = Literal["female", "male"]
@@ -77,7 +78,7 @@ class Person(Closed):
     """
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: PersonName
     age: Annotated[int, Field(ge=12, le=100)]
     body_mass_kg: Annotated[float, Field(ge=30, le=250)]
     height_cm: Annotated[float, Field(ge=120, le=230)] | None = None

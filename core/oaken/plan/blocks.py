@@ -11,11 +11,12 @@ from typing import Annotated, ClassVar, Literal, Self, TypeVar
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
+from oaken.basis.names import Clean
 from oaken.people import Level, Person
 from oaken.prescription import Manner, Segment, SetRun, merged
 
 Identifier = Annotated[str, Field(max_length=60, pattern=r"^[A-Za-z0-9._-]*$")]
-Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]
+Name = Annotated[str, Clean, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]
 Reference = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
 ExerciseId = Annotated[str, Field(max_length=60)]
 MOST_IN_CLASS = 60

@@ -8,6 +8,7 @@ from typing import Annotated, Literal, NamedTuple
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
+from oaken.basis.names import Clean, ThingName
 from oaken.room.hardware import Hardware, Implements, Plates, nearest_kg
 
 WALKING_SPEED_M_PER_S = 1.2
@@ -30,7 +31,7 @@ class Unit(BaseModel):
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
     kind: Annotated[str, Field(max_length=60)]
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Clean, Field(min_length=1, max_length=80)]
     count: Annotated[int, Field(ge=1, le=60)] = 1
     people_at_once: Annotated[int, Field(ge=1, le=10)] = 1
     x_m: Metres = 0.0
@@ -60,7 +61,7 @@ class Zone(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Clean, Field(min_length=1, max_length=80)]
     x_m: Metres
     y_m: Metres
     width_m: Annotated[float, Field(ge=0.5, le=200)]
@@ -89,7 +90,7 @@ class Room(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: ThingName
     width_m: Annotated[float, Field(ge=2, le=200)] | None = None
     depth_m: Annotated[float, Field(ge=2, le=200)] | None = None
     zones: Annotated[list[Zone], Field(max_length=40)] = []

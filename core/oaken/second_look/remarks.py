@@ -18,6 +18,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.aim import FIGURES, Aimed
 from oaken.aim.aimed import Figure
+from oaken.basis.names import first_name
 from oaken.basis.words import counted
 from oaken.cautions.in_order import REAL_WORK, usual_rank
 from oaken.cautions.room import working_substitutes
@@ -295,7 +296,7 @@ class _Look:
             mend = None
             if harder and vigorous is not None and vigorous.value > 1:
                 aimed = Aimed(figure="vigorous_or_more", want="at_most", value=round(vigorous.value / 2), person=one.id)
-                mend = Mend(label=f"Easier, {one.name.split()[0]} in mind", aimed=aimed)
+                mend = Mend(label=f"Easier, {first_name(one.name)} in mind", aimed=aimed)
             yield Remark(
                 about="apart",
                 line=f"{one.name} will stand apart: the class is much {'harder' if harder else 'easier'} for them",

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, Field
 
 from oaken.basis.moments import Moment
+from oaken.basis.names import Clean, ThingName
 from oaken.catalogue import EquipmentKind, Exercise
 from oaken.course import Course
 from oaken.people import Closed
@@ -37,7 +38,7 @@ class Manifest(Closed):
     """`manifest.json`: whose studio this is, when it was taken out, and every other file with its checksum."""
 
     format: Literal["oaken-studio/1"]
-    name: Annotated[str, Field(max_length=120)]
+    name: Annotated[str, Clean, Field(max_length=120)]
     made_at: Moment
     files: Annotated[list[Packed], Field(max_length=50_000)]
 
@@ -52,7 +53,7 @@ class Works(Closed):
 class House(Closed):
     """`studio.json`: the studio itself, its rules, and who worked there."""
 
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: ThingName
     time_zone: Annotated[str, Field(min_length=1, max_length=60)]
     house_rules: Annotated[list[HouseRule], Field(max_length=60)]
     load_rules: dict[str, Any]

@@ -10,6 +10,7 @@ import { stretchesOf, waitingOf, type Stretch } from "../drawing/floorModel";
 import { machineStaves } from "./machineRows";
 import { describeWay, runsOf } from "./ways";
 import { waitWords } from "./words";
+import { firstName } from "../shared/names";
 
 const ROW = 24;
 
@@ -58,7 +59,7 @@ export const Matrix = memo(function Matrix(props: Props) {
       {forecast.people.map((person) => (
         <Row
           key={person.id}
-          label={`${person.number} ${person.name.split(" ")[0]}`}
+          label={`${person.number} ${firstName(person.name)}`}
           value={waitWords(waitingOf(person), props.replayed?.get(person.number))}
           alarm={(props.replayed?.get(person.number) ?? waitingOf(person)) > 120}
           pressed={chosen === person.number}

@@ -1,6 +1,7 @@
 import type { Forecast, Plan, Room } from "../api/client";
 import { useQueues } from "../api/floor";
 import { clock, counted } from "../shared/format";
+import { firstName } from "../shared/names";
 
 type Props = { plan: Plan; unit: string; room: Room; forecast: Forecast; onScrub: (second: number) => void };
 
@@ -37,7 +38,7 @@ export function QueuePanel({ plan, unit, room, forecast, onScrub }: Props) {
               >
                 <span className="w-11 shrink-0 text-right">{clock(turn.from_s)}</span>
                 <span className="min-w-0 grow truncate">
-                  <strong>{turn.number}</strong> {forecast.people[turn.number - 1]?.name.split(" ")[0]}
+                  <strong>{turn.number}</strong> {firstName(forecast.people[turn.number - 1]?.name)}
                 </span>
                 <span className="w-14 shrink-0 text-right">{turn.load_kg == null ? "" : `${turn.load_kg} kg`}</span>
                 <span className="w-14 shrink-0 text-right text-xs">{turn.changes_load ? "⇅ change" : ""}</span>

@@ -1,5 +1,6 @@
 import type { Forecast, Replay } from "../api/client";
 import { clock } from "../shared/format";
+import { firstName } from "../shared/names";
 
 type Props = {
   open: boolean;
@@ -61,7 +62,7 @@ export function ReplayPanel({ open, onOpen, replay, error, again, blockId, slotM
                   ? longest!
                       .map(
                         (one) =>
-                          `${one.number} ${forecast.people[one.number - 1]?.name.split(" ")[0]} ${clock(one.waiting_s)}`,
+                          `${one.number} ${firstName(forecast.people[one.number - 1]?.name)} ${clock(one.waiting_s)}`,
                       )
                       .join(", ")
                   : "nobody"}

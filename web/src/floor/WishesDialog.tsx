@@ -9,6 +9,7 @@ import { partsOf } from "../shared/blocks";
 import { Dialog } from "../shared/Dialog";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
+import { firstName } from "../shared/names";
 
 type Props = {
   draft: Draft;
@@ -150,7 +151,7 @@ function BlockWishes({
 function Companies({ draft, known }: { draft: Draft; known: Person[] | undefined }) {
   const { plan, edit } = draft;
   const [chosen, choose] = useState<string[]>([]);
-  const name = (id: string) => known?.find((one) => one.id === id)?.name.split(" ")[0] ?? id;
+  const name = (id: string) => firstName(known?.find((one) => one.id === id)?.name) ?? id;
   const busy = new Set(plan.together.flat());
   const add = (what: "together" | "apart") => {
     edit((now) => ({ ...now, [what]: [...now[what], chosen] }));
@@ -248,7 +249,7 @@ function Insteads({
   const [whom, setWhom] = useState("level beginner");
   const [picking, setPicking] = useState(false);
   const nameOf = (id: string) => catalogue?.exercises.find((one) => one.id === id)?.name ?? id;
-  const person = (id: string) => known?.find((one) => one.id === id)?.name.split(" ")[0] ?? id;
+  const person = (id: string) => firstName(known?.find((one) => one.id === id)?.name) ?? id;
   function add(other: Exercise) {
     setPicking(false);
     const level = whom.startsWith("level ") ? (whom.slice(6) as "beginner") : null;

@@ -1,5 +1,6 @@
 import type { Option, Person, RotationJob } from "../api/client";
 import { clock, counted } from "../shared/format";
+import { firstName } from "../shared/names";
 
 /** What somebody waits as planned, or (~) on average over the replays. */
 export function waitWords(planned: number, replayed: number | undefined): string {
@@ -26,7 +27,7 @@ export function signed(seconds: number): string {
 /** Who is sent elsewhere than planned. */
 export function movedWords(option: Option, known: Person[] | undefined): string {
   if (!option.moved.length) return "Nobody is sent elsewhere than planned";
-  const names = option.moved.map((id) => known?.find((one) => one.id === id)?.name.split(" ")[0] ?? id);
+  const names = option.moved.map((id) => firstName(known?.find((one) => one.id === id)?.name) ?? id);
   return `${counted(option.moved.length, "person", "people")} sent elsewhere: ${names.join(", ")}`;
 }
 

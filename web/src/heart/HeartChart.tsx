@@ -7,6 +7,7 @@ import { bandOf, curveOf } from "../drawing/paths";
 import { counted } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
 import { middleAndSpread, stripsOf } from "./spread";
+import { firstName } from "../shared/names";
 
 export const CHART_H = 250;
 const FEW = 6;
@@ -177,7 +178,7 @@ export function HeartStrips({
                   />
                 ))}
                 <text x={3} y={STRIP_H - 1.5} className="fill-(--ink-on-intensity) text-[11px] font-semibold">
-                  {one.number} {one.name.split(" ")[0]}
+                  {one.number} {firstName(one.name)}
                 </text>
               </svg>
             </button>

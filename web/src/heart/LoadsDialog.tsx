@@ -5,6 +5,7 @@ import { useLoads } from "../api/people";
 import { Dialog } from "../shared/Dialog";
 import { LoadPicture } from "../shared/LoadPicture";
 import { LB_KG } from "../shared/units";
+import { firstName } from "../shared/names";
 
 /** Everybody's loads as they can really be set, with plates a side; person by person. */
 export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast: Forecast; onClose: () => void }) {
@@ -22,7 +23,7 @@ export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast:
             className={`btn btn-xs ${one.number === number ? "btn-neutral" : ""}`}
             onClick={() => choose(one.number)}
           >
-            {one.number} {one.name.split(" ")[0]}
+            {one.number} {firstName(one.name)}
           </button>
         ))}
       </div>

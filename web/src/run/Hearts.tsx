@@ -8,6 +8,7 @@ import type { Course } from "../live/course";
 import type { OpenRun } from "../live/useRun";
 import { clock } from "../shared/format";
 import { Refused } from "../shared/Refused";
+import { firstName } from "../shared/names";
 
 type Props = { run: OpenRun; live: LiveRun; course: Course };
 
@@ -42,7 +43,7 @@ export function Hearts({ run, live, course }: Props) {
               <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
                 {person.number}
               </span>
-              <span className="w-20 shrink-0 truncate font-semibold">{person.name.split(" ")[0]}</span>
+              <span className="w-20 shrink-0 truncate font-semibold">{firstName(person.name)}</span>
               {heart?.applies !== false ? (
                 <Rate heart={heart} />
               ) : (

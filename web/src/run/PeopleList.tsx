@@ -8,6 +8,7 @@ import { otherSet, peopleNow, type PersonNow, type Spot } from "../live/places";
 import type { OpenRun } from "../live/useRun";
 import { asPlanned } from "./SetForm";
 import { countdown, doingWords, loadWords, placeWords } from "../live/words";
+import { firstName } from "../shared/names";
 
 type Props = {
   run: OpenRun;
@@ -101,7 +102,7 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
         <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
           {person.number}
         </span>
-        <span className="truncate font-semibold">{person.name.split(" ")[0]}</span>
+        <span className="truncate font-semibold">{firstName(person.name)}</span>
       </button>
       <span className="order-last min-w-0 basis-full leading-tight sm:order-none sm:flex-1 sm:basis-0">
         <span className="flex items-baseline gap-2">

@@ -12,6 +12,7 @@ import { NoteForm } from "./NoteForm";
 import { SetForm } from "./SetForm";
 import { SetRow } from "./SetRow";
 import { Unplanned } from "./Unplanned";
+import { firstName } from "../shared/names";
 
 type Props = {
   run: OpenRun;
@@ -55,7 +56,7 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
               onClick={() => onPerson(one.id)}
             >
               <span className="font-bold">{one.number}</span>{" "}
-              <span className="sr-only max-w-20 truncate sm:not-sr-only">{one.name.split(" ")[0]}</span>
+              <span className="sr-only max-w-20 truncate sm:not-sr-only">{firstName(one.name)}</span>
               {missing === 0 && <Check size={14} aria-hidden />}
               <span className="sr-only">{missing ? `, ${missing} not written` : ", everything written"}</span>
             </button>
@@ -69,7 +70,7 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
       <div className="flex flex-wrap items-center gap-2 border-b border-base-300 pb-2 text-sm">
         <span className="faint">As planned:</span>
         <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { person: chosen.id })}>
-          {chosen.name.split(" ")[0]}
+          {firstName(chosen.name)}
         </button>
         {course.state !== "ended" && (
           <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { block: block.id })}>
@@ -103,7 +104,7 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
         run={run}
         person={chosen.id}
         label={`Note on ${chosen.name}`}
-        placeholder={`Something to remember of ${chosen.name.split(" ")[0]}`}
+        placeholder={`Something to remember of ${firstName(chosen.name)}`}
       />
     </div>
   );

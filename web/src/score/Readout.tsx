@@ -6,6 +6,7 @@ import { shareOfReserve } from "../shared/heart";
 import { clock } from "../shared/format";
 import { IntensityMark } from "../drawing/Curves";
 import { DOING, endOf, stepAt } from "../drawing/steps";
+import { firstName } from "../shared/names";
 
 /** Everything that is true at the second under the scrub line. */
 export const Readout = memo(function Readout() {
@@ -14,7 +15,7 @@ export const Readout = memo(function Readout() {
   const { person, choosePerson: onChoose } = useChosen();
   const chosen = person?.number ?? null;
   const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
-  const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, one.name.split(" ")[0]])), [known]);
+  const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, firstName(one.name)])), [known]);
   // the curves stand on the readout, however tall it is
   const foot = useRef<HTMLElement>(null);
   useEffect(() => {
