@@ -94,7 +94,9 @@ def test_more_rest_never_raises_density_on_the_clock(
     before = forecast(class_file({**block, "round_rest_s": None}, people=people)).figures
     after = forecast(class_file(rested, people=people)).figures
     assert after.work_share.value <= before.work_share.value + 1e-6
-    assert after.load_per_minute.value <= before.load_per_minute.value + 1e-6
+    assert (after.load_per_minute is None) == (before.load_per_minute is None)
+    if after.load_per_minute is not None and before.load_per_minute is not None:
+        assert after.load_per_minute.value <= before.load_per_minute.value + 1e-6
     assert after.sets_per_minute.value <= before.sets_per_minute.value + 1e-6
 
 
@@ -125,9 +127,35 @@ def test_volume_load_counts_only_known_loads_and_says_which_are_missing() -> Non
     block = sets(group(2, 30, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.5}}))
     known, unknown = person(1), person(2, bests_kg={})
     result = forecast(class_file(block, people=[known, unknown]))
-    assert [one.figures.volume_load.value for one in result.people] == [2 * 10 * 50, 0]
+    volumes = [one.figures.volume_load for one in result.people]
+    assert [None if one is None else one.value for one in volumes] == [2 * 10 * 50, None]
+    assert result.people[1].figures.load_per_minute is None
+    of_class = result.figures.volume_load
+    assert of_class is not None
+    assert (of_class.value, of_class.low, of_class.partly) == (1000, 1000, "known for 1 of 2")
     (note,) = [caution for caution in result.cautions if "no best known" in caution.message]
     assert note.people == [2]
+
+
+def test_a_load_nobody_knows_is_no_load_of_zero() -> None:
+    block = sets(group(2, 30, {"exercise": "leg-press", "reps": 10}))
+    people = [person(number, bests_kg={}) for number in range(1, 15)]
+    nobody = forecast(class_file(block, people=people))
+    assert nobody.figures.volume_load is None
+    assert nobody.figures.load_per_minute is None
+    some = [*people[:9], *(person(number, working_kg={"leg-press": 80}) for number in range(10, 15))]
+    told = forecast(class_file(block, people=some)).figures.volume_load
+    assert told is not None
+    assert (told.value, told.partly) == (1600, "known for 5 of 14")
+    # of one person some loads are known
+    two = sets(group(2, 30, {"exercise": "leg-press", "reps": 10}, {"exercise": "hip-thrust", "reps": 10}))
+    one = forecast(class_file(two, people=[person(1, bests_kg={}, working_kg={"leg-press": 80})])).people[0].figures
+    assert one.volume_load is not None
+    assert (one.volume_load.value, one.volume_load.partly) == (1600, "known for 20 of 40 loaded reps")
+    # without any load the sum is nothing, and that is known
+    bare = forecast(class_file(circuit(["plank"]))).figures.volume_load
+    assert bare is not None
+    assert (bare.value, bare.partly) == (0, "")
 
 
 def test_heart_medication_takes_all_heart_figures_away_and_says_what_to_do() -> None:

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import sys
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 
 import pytest
 from oaken.basis.faults import FaultyInput
+from oaken.calibration import calibrate
+from oaken.calibration.own_demand import judge_heart
+from oaken.calibration.table import as_table
 from oaken.recordings import read_recording
 from oaken.recordings.xml_files import metres_between
 
@@ -72,3 +77,38 @@ def test_a_point_without_contact_or_time_is_no_reading() -> None:
 def test_what_is_wrong_is_told(content: bytes, says: str) -> None:
     with pytest.raises(FaultyInput, match=says):
         read_recording(content)
+
+
+@pytest.mark.parametrize(
+    ("code", "sport"),
+    [("1", "cycling"), ("9", "running"), ("10", "walking"), ("77", ""), ("Morning run", "morning run")],
+)
+def test_a_number_for_the_kind_of_a_track_means_what_exporters_mean(code: str, sport: str) -> None:
+    assert read_recording(gpx("".join(map(point, range(30))), code)).sport == sport
+
+
+def riding(metres_a_second: float, code: str) -> bytes:
+    """Forty minutes at one speed to the north, with a heart that goes up and down."""
+    beats = [str(110 + 30 * (second // 120 % 2)) for second in range(0, 2400, 5)]
+    return gpx(
+        "".join(point(5 * at, rate, 47 + at * 5 * metres_a_second / 111_195) for at, rate in enumerate(beats)), code
+    )
+
+
+def test_a_ride_is_not_taken_for_a_run_of_twenty_five_met() -> None:
+    for code, said in (("1", "cycling without power"), ("77", "nobody runs"), ("9", "nobody runs")):
+        with pytest.raises(FaultyInput, match=said):
+            judge_heart(read_recording(riding(8.5, code)), None, 0.5)
+    assert judge_heart(read_recording(riding(3.0, "9")), None, 0.5).demand.startswith("speed")
+
+
+def test_no_figure_is_printed_of_a_fit_that_went_to_its_bound(monkeypatch: pytest.MonkeyPatch) -> None:
+    series = read_recording(riding(3.0, "9"))
+    module = sys.modules["oaken.calibration.own_demand"]
+    real = calibrate
+    monkeypatch.setattr(module, "calibrate", lambda who, taken: replace(real(who, taken), at_bounds=("gain",)))
+    told = judge_heart(series, None, 0.5)
+    assert (told.level_bpm, told.gain, told.rise_s, told.fall_s) == (None, None, None, None)
+    table = as_table(told)
+    assert "fit: none that could be this heart's" in table
+    assert " up, " not in table

@@ -14,6 +14,7 @@ describe("hearts", () => {
     inputs: [],
     note: "",
     aside: "" as const,
+    partly: "",
   });
   it("are shares of the reserve", () => {
     expect(shareOfReserve({ rest_bpm: estimate(60), max_bpm: estimate(180) }, 132)).toBeCloseTo(0.6);

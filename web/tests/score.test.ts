@@ -137,7 +137,7 @@ describe("the staves", () => {
 
 describe("figures in words", () => {
   const estimate = (value: number, low: number, high: number, unit: string) =>
-    ({ value, low, high, unit, method: "m", inputs: [], note: "", aside: "" }) as const;
+    ({ value, low, high, unit, method: "m", inputs: [], note: "", aside: "", partly: "" }) as const;
   it("shows no more digits than a figure deserves", () => {
     expect([figure(0.7134, 2), figure(58.4), figure(251.06), figure(3013), figure(11049)]).toEqual([
       "0.71", "58", "250", "3,010", "11,000",

@@ -18,7 +18,8 @@ class Estimate:
     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
     words with their units; `note` says what a reader must know before using the figure. `aside` is said of a figure by
-    another method that lies above or below the one that is shown by more than the ranges of both.
+    another method that lies above or below the one that is shown by more than the ranges of both. `partly` says of how
+    much of what it sums it is known, where that is not everything: “known for 5 of 14”.
     """
 
     value: float
@@ -29,6 +30,7 @@ class Estimate:
     inputs: list[str] = field(default_factory=list)
     note: str = ""
     aside: Literal["", "above", "below"] = ""
+    partly: str = ""
 
     @classmethod
     def within(

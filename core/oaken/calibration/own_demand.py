@@ -53,7 +53,7 @@ class Judged(BaseModel):
 
 class HeartTold(BaseModel):
     """A recording's heart: where its demand comes from, the body that was taken, how much was seen, the fitted
-    constants, and every way of telling the rest."""
+    constants (None where one of them went to its bound), and every way of telling the rest."""
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
@@ -61,10 +61,10 @@ class HeartTold(BaseModel):
     body: str
     seen_min: float
     unseen_min: float
-    level_bpm: float
-    gain: float
-    rise_s: float
-    fall_s: float
+    level_bpm: float | None
+    gain: float | None
+    rise_s: float | None
+    fall_s: float | None
     fit: str
     judged: list[Judged]
     notes: list[str]
@@ -122,6 +122,7 @@ def _on_foot(series: HeartSeries, every: Floats) -> Floats:
     else:
         raise faulty("carries neither power nor speed", "power in W, or speed or distance on foot")
     pace = _smooth(pace) * 60
+    _refuse_what_nobody_runs(pace)
     altitude = series.channels.get("altitude_m")
     grade = np.zeros_like(pace)
     if altitude is not None and np.isfinite(altitude).any():
@@ -135,6 +136,20 @@ def _on_foot(series: HeartSeries, every: Floats) -> Floats:
         for meters, slope, share in zip(pace, grade, runs, strict=True)
     ]
     return np.maximum(np.array(uptake) / 3.5, 1.0)
+
+
+FASTEST_RUN_M_PER_MIN, FASTEST_OVER_S = 398.0, 300.0
+"""Nobody runs faster for five minutes: the pace of the 5,000 m world record, 12:35 (from memory)."""
+
+
+def _refuse_what_nobody_runs(pace: Floats) -> None:
+    """Raises FaultyInput for a way that was not gone on foot, whatever the file calls it."""
+    width = int(FASTEST_OVER_S / EVERY_S)
+    if pace.size >= width:
+        fastest = float(np.convolve(pace, np.ones(width) / width, "valid").max())
+        if fastest > FASTEST_RUN_M_PER_MIN:
+            message = f"goes {fastest * 0.06:.0f} km/h for five minutes: nobody runs that"
+            raise faulty(message, "a way on foot, or a ride with power")
 
 
 def _smooth(values: Floats) -> Floats:
@@ -177,6 +192,8 @@ def judge_heart(series: HeartSeries, person: Person | None, known_until: float) 
     fitted = body_of(person.model_copy(update={"heart_fit": found.fit})).likely
     usual = body_of(person.model_copy(update={"heart_fit": None}))
     apart = NINE_IN_TEN * max(LEAST_ERROR_BPM, found.fit.error_bpm)
+    # where a constant went to the end of what is possible, none of them says anything of this heart
+    stuck = bool(found.at_bounds)
     told = [_judged("fitted heart", _rates(unseen, fitted) - unseen.bpm, apart)]
     miss = _rates(unseen, usual.likely) - unseen.bpm
     low, high = _rates(unseen, usual.slow), _rates(unseen, usual.fast)
@@ -188,10 +205,10 @@ def judge_heart(series: HeartSeries, person: Person | None, known_until: float) 
         body=body,
         seen_min=round(seen.seconds.size * EVERY_S / 60, 1),
         unseen_min=round(unseen.seconds.size * EVERY_S / 60, 1),
-        level_bpm=found.fit.level_bpm,
-        gain=found.fit.gain,
-        rise_s=found.fit.rise_s,
-        fall_s=found.fit.fall_s,
+        level_bpm=None if stuck else found.fit.level_bpm,
+        gain=None if stuck else found.fit.gain,
+        rise_s=None if stuck else found.fit.rise_s,
+        fall_s=None if stuck else found.fit.fall_s,
         fit=found.why,
         judged=told,
         notes=whole.notes,

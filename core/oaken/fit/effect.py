@@ -24,8 +24,8 @@ class Effect(BaseModel):
     chance_inside: float
     work_share: float
     work_share_change: float
-    load_per_minute: float
-    load_per_minute_change: float
+    load_per_minute: float | None
+    load_per_minute_change: float | None
     sets_per_minute: float
     sets_per_minute_change: float
     heart_mean_change: float | None
@@ -60,8 +60,10 @@ def effect_of(before: Forecast, after: Forecast) -> Effect:
         chance_inside=after.chance_inside.value,
         work_share=figures.work_share.value,
         work_share_change=sure(lambda one: one.figures.work_share.value),
-        load_per_minute=figures.load_per_minute.value,
-        load_per_minute_change=sure(lambda one: one.figures.load_per_minute.value),
+        load_per_minute=None if figures.load_per_minute is None else figures.load_per_minute.value,
+        load_per_minute_change=change(
+            lambda one: one.figures.load_per_minute.value if one.figures.load_per_minute else None
+        ),
         sets_per_minute=figures.sets_per_minute.value,
         sets_per_minute_change=sure(lambda one: one.figures.sets_per_minute.value),
         heart_mean_change=change(lambda one: one.figures.heart_mean.value if one.figures.heart_mean else None),

@@ -99,15 +99,20 @@ def _person_figures(
     after = [share * net for share in energy.AFTER_CLASS_SHARE]
     figures = Figures.model_construct(
         work_share=over_length(100 * done.dense_s / length.value, "%", "density.work_share", [work, total]),
-        load_per_minute=over_length(
-            done.volume_kg / minutes,
-            "kg/min",
-            "density.load_per_minute",
-            [f"volume load {done.volume_kg:.0f} kg", total],
+        load_per_minute=_of_known_loads(
+            done,
+            over_length(
+                done.volume_kg / minutes,
+                "kg/min",
+                "density.load_per_minute",
+                [f"volume load {done.volume_kg:.0f} kg", total],
+            ),
         ),
         sets_per_minute=over_length(done.dense_sets / minutes, "sets/min", "density.sets_per_minute", [sets, total]),
         time_under_tension=Estimate.within(done.tension_s, 0.12, "s", "tension", [f"{done.sets} sets"]),
-        volume_load=Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"]),
+        volume_load=_of_known_loads(
+            done, Estimate.within(done.volume_kg, REPS_RANGE, "kg", "volume_load", [f"{done.reps:.0f} reps"])
+        ),
         waiting=Estimate.between(done.waiting_s, *waiting_s, "s", "waiting"),
         energy=Estimate.between(gross, gross - apart, gross + apart, "kcal", "energy.table", [mass, total, known]),
         energy_net=Estimate.between(
@@ -127,6 +132,21 @@ def _person_figures(
         **cast(Any, {name: heart.get(name) for name in HEART_FIGURES}),
     )
     return _told_apart(figures)
+
+
+def _of_known_loads(done: WorkDone, figure: Estimate) -> Estimate | None:
+    """A sum of loads: None where there are loads and nobody knows any of them; where some are not known it says for how
+    many repetitions it stands."""
+    if done.known_reps >= done.loaded_reps - 0.5:
+        return figure
+    if done.known_reps <= 0:
+        return None
+    partly = f"known for {done.known_reps:.0f} of {done.loaded_reps:.0f} loaded reps"
+    return replace(figure, partly=partly, note="more than this: some loads are not known")
+
+
+SUMS_OF_LOADS = ("load_per_minute", "volume_load")
+"""Figures that stand for those only whose loads are known."""
 
 
 def _fluid(minutes: float, heat: Heat | None) -> Estimate:
@@ -271,6 +291,10 @@ def class_figures(people: list[Figures]) -> Figures:
             [f"{counted(len(values), 'person', 'people')}"],
             "mean of the class; the range runs from the lowest person to the highest",
         )
+        whole = sum(not one.partly for one in all_of_them)
+        if name in SUMS_OF_LOADS and whole < len(people):
+            mean.partly = f"known for {whole} of {len(people)}"
+            mean.note += "; loads that nobody knows are not in it"
         aside = Counter(one.aside for one in all_of_them if one.aside)
         for side, count in aside.items():
             why = ASIDE[name, side == "above"]

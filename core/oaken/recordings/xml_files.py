@@ -54,7 +54,8 @@ def read_xml(text: str, name: str) -> HeartSeries:
                     track.sport = track.sport or element.get("Sport", "")
                 continue
             if kind == "GPX" and tag == "type" and not track.sport:
-                track.sport = (element.text or "").strip()
+                said = (element.text or "").strip()
+                track.sport = GPX_CODES.get(said, "") if said.isdigit() else said
             if tag != ("Trackpoint" if kind == "TCX" else "trkpt"):
                 continue
             (_tcx_point if kind == "TCX" else _gpx_point)(track, element)
@@ -84,6 +85,11 @@ def read_xml(text: str, name: str) -> HeartSeries:
     seconds = [(time - start).total_seconds() for time in track.times]
     began = start if start.tzinfo else start.replace(tzinfo=UTC)
     return HeartSeries.of(seconds, track.rates, began, kind, track.channels, track.sport)
+
+
+GPX_CODES = {"1": "cycling", "4": "hiking", "9": "running", "10": "walking"}
+"""What exporters that number the kind of a track mean by it (common practice, from memory); of other numbers nothing is
+known."""
 
 
 def _elements(text: str) -> Iterator[tuple[str, Element]]:

@@ -35,10 +35,10 @@ class OpenFigures(Open):
     """The figures of time and load; those of hearts and energy are for instructors."""
 
     work_share: Estimate
-    load_per_minute: Estimate
+    load_per_minute: Estimate | None
     sets_per_minute: Estimate
     time_under_tension: Estimate
-    volume_load: Estimate
+    volume_load: Estimate | None
     waiting: Estimate
     fluid: Estimate
     heart_mean: None = None

@@ -25,10 +25,10 @@ class Figures(BaseModel):
     """
 
     work_share: Estimate
-    load_per_minute: Estimate
+    load_per_minute: Estimate | None
     sets_per_minute: Estimate
     time_under_tension: Estimate
-    volume_load: Estimate
+    volume_load: Estimate | None
     waiting: Estimate
     heart_mean: Estimate | None
     heart_peak: Estimate | None

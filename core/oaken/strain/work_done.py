@@ -18,7 +18,8 @@ class WorkDone:
 
     `work_s` and `sets` count everything but stretching, `dense_s` and `dense_sets` what of it counts in the densities;
     `tension_s` are the seconds of muscles under load, `lifting_j` is the mechanical work of lifting load and body.
-    `unknown_loads` names exercises whose load could not be told.
+    `unknown_loads` names exercises whose load could not be told, `loaded_reps` are the repetitions of what takes a load
+    and `known_reps` those of them whose load is known.
     Walking, set-up, load changes and changes of side are what makes classes overrun, so each is counted.
     """
 
@@ -34,6 +35,8 @@ class WorkDone:
     dense_sets: int = 0
     reps: float = 0.0
     volume_kg: float = 0.0
+    loaded_reps: float = 0.0
+    known_reps: float = 0.0
     lifting_j: float = 0.0
     prime_s: dict[str, float] = field(default_factory=dict)
     helping_s: dict[str, float] = field(default_factory=dict)
@@ -101,6 +104,9 @@ def work_done(
         reps = count * bout.reps
         done.reps += reps
         done.volume_kg += reps * (kg or 0.0)
+        if exercise.takes_load:
+            done.loaded_reps += reps
+            done.known_reps += 0.0 if kg is None else reps
         lifted = (kg or 0.0) + exercise.body_mass_share * person.body_mass_kg
         way = exercise.displacement_m * bout.range_share * (depth if exercise.pattern == "squat" else 1.0)
         done.lifting_j += reps * lifted * GRAVITY_M_PER_S2 * way

@@ -2769,7 +2769,7 @@ export interface paths {
         /**
          * Sign In
          * @description Sign in with name and password; the same answer whichever of the two is wrong. A name that was tried too often
-         *     from one address waits there (429); nobody else does.
+         *     from one address waits there (429), and so does an address from which too many were; nobody else does.
          */
         post: operations["studio_account_api_sign_in"];
         delete?: never;
@@ -4737,9 +4737,9 @@ export interface components {
             /** Length S */
             length_s: number;
             /** Load Per Minute */
-            load_per_minute: number;
+            load_per_minute: number | null;
             /** Load Per Minute Change */
-            load_per_minute_change: number;
+            load_per_minute_change: number | null;
             /** Muscles */
             muscles: components["schemas"]["MuscleChange"][];
             /** Sets Per Minute */
@@ -4967,7 +4967,8 @@ export interface components {
          *     `low` and `high` bound the range in which the truth probably lies; they equal `value` where the figure follows
          *     exactly from the plan. `method` is the id of an entry of `methods()`; `inputs` are the numbers that went in, in
          *     words with their units; `note` says what a reader must know before using the figure. `aside` is said of a figure by
-         *     another method that lies above or below the one that is shown by more than the ranges of both.
+         *     another method that lies above or below the one that is shown by more than the ranges of both. `partly` says of how
+         *     much of what it sums it is known, where that is not everything: “known for 5 of 14”.
          */
         Estimate: {
             /**
@@ -4989,6 +4990,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Partly
+             * @default
+             */
+            partly: string;
             /** Unit */
             unit: string;
             /** Value */
@@ -5245,13 +5251,13 @@ export interface components {
             heart_mean: components["schemas"]["Estimate"] | null;
             heart_peak: components["schemas"]["Estimate"] | null;
             impulse: components["schemas"]["Estimate"] | null;
-            load_per_minute: components["schemas"]["Estimate"];
+            load_per_minute: components["schemas"]["Estimate"] | null;
             moderate_or_more: components["schemas"]["Estimate"] | null;
             session_effort: components["schemas"]["Estimate"] | null;
             sets_per_minute: components["schemas"]["Estimate"];
             time_under_tension: components["schemas"]["Estimate"];
             vigorous_or_more: components["schemas"]["Estimate"] | null;
-            volume_load: components["schemas"]["Estimate"];
+            volume_load: components["schemas"]["Estimate"] | null;
             waiting: components["schemas"]["Estimate"];
             warm_up_reached: components["schemas"]["Estimate"] | null;
             work_share: components["schemas"]["Estimate"];
@@ -6971,7 +6977,7 @@ export interface components {
             heart_peak: null;
             /** Impulse */
             impulse: null;
-            load_per_minute: components["schemas"]["Estimate"];
+            load_per_minute: components["schemas"]["Estimate"] | null;
             /** Moderate Or More */
             moderate_or_more: null;
             /** Session Effort */
@@ -6980,7 +6986,7 @@ export interface components {
             time_under_tension: components["schemas"]["Estimate"];
             /** Vigorous Or More */
             vigorous_or_more: null;
-            volume_load: components["schemas"]["Estimate"];
+            volume_load: components["schemas"]["Estimate"] | null;
             waiting: components["schemas"]["Estimate"];
             /** Warm Up Reached */
             warm_up_reached: null;

@@ -13,7 +13,9 @@ export function Effects({ effect }: { effect: Reached["effect"] }) {
       <Effect name="time" value={seconds} />
       <Effect name="chance inside" value={`${figure(effect.chance_inside)} %`} />
       <Effect name="work ÷ total" value={`${signed(effect.work_share_change, 1)} %`} />
-      <Effect name="load ÷ minute" value={`${signed(effect.load_per_minute_change)} kg`} />
+      {effect.load_per_minute_change != null && (
+        <Effect name="load ÷ minute" value={`${signed(effect.load_per_minute_change)} kg`} />
+      )}
       <Effect name="sets ÷ minute" value={signed(effect.sets_per_minute_change, 2)} />
       {effect.heart_mean_change != null && (
         <Effect name="mean heart" value={`${signed(effect.heart_mean_change)} bpm`} />

@@ -84,7 +84,9 @@ export const Ledger = memo(function Ledger() {
       </div>
       <Group name={plan.choices.density === "everything" ? "Density, warm-up too" : "Density of the main part"}>
         {line("Work ÷ total", figures.work_share)}
-        {line("Load ÷ minute", figures.load_per_minute)}
+        {line("Load ÷ minute", figures.load_per_minute, 0, figures.load_per_minute?.partly) ?? (
+          <Unknown name="Load ÷ minute" />
+        )}
         {line("Sets ÷ minute", figures.sets_per_minute, 2)}
       </Group>
       {figures.heart_mean ? (
@@ -134,7 +136,7 @@ export const Ledger = memo(function Ledger() {
         </Group>
       )}
       <Group name="Volume and tension">
-        {line("Volume load", figures.volume_load)}
+        {line("Volume load", figures.volume_load, 0, figures.volume_load?.partly) ?? <Unknown name="Volume load" />}
         {line("Under tension", figures.time_under_tension)}
         <MuscleBalance
           muscles={forecast.muscles}
@@ -176,6 +178,18 @@ function Group({ name, children }: { name: string; children: React.ReactNode }) 
       <h3 className="faint text-xs">{name}</h3>
       {children}
     </section>
+  );
+}
+
+/** A sum of loads of which nobody knows any: no figure, and certainly no nought. */
+function Unknown({ name }: { name: string }) {
+  return (
+    <p className="flex min-h-6 items-baseline gap-1.5">
+      <span className="grow">
+        {name} <span className="faint text-xs">no load is known</span>
+      </span>
+      <strong>–</strong>
+    </p>
   );
 }
 
