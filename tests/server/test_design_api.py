@@ -182,7 +182,7 @@ def test_own_exercises_and_equipment_are_used_like_the_shipped_ones(send: Send) 
     status, kept = send("PUT", "/api/catalogue/exercises", own(equipment="timber-sledge"))
     assert (status, kept["name"]) == (200, "Mill press")
     _, known = send("GET", "/api/catalogue")
-    assert known["own"] == ["mill-press", "timber-sledge"]
+    assert (known["own"], known["own_equipment"]) == (["mill-press"], ["timber-sledge"])
     status, detail = send("GET", "/api/catalogue/exercises/mill-press")
     assert status == 200
     assert detail["derivation"]["work_met"] > 5

@@ -50,8 +50,8 @@ def name_them(apps: Any, schema_editor: Any) -> None:
 class Migration(migrations.Migration):
     dependencies = [
         ("logbook", "0013_erased_keys"),
-        ("people", "0003_weeks"),
-        ("planning", "0007_calendar_feeds"),
-        ("studio", "0009_decided"),
+        ("people", "0002_records"),
+        ("planning", "0005_facts"),
+        ("studio", "0005_retired"),
     ]
     operations = [migrations.RunPython(name_them, migrations.RunPython.noop)]
