@@ -43,7 +43,7 @@ bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and si
 	@$(PY) -m pytest tests/bench --benchmark-disable-gc -q --no-header -p no:warnings -s --override-ini addopts=""
 
 soak: $(VENV)/dev.done web/dist/index.html ## a class under thirty troubles: kills, locks, a full disk, clocks that are set, storage that refuses
-	OAKEN_KILLS=30 $(PY) -m pytest -q tests/attack/test_kills.py tests/browser/test_storms.py
+	OAKEN_KILLS=30 $(PY) -m pytest -q tests/attack/test_kills.py tests/browser/test_stormy_class.py
 
 lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and whether generated files are current
 	$(VENV)/bin/ruff check .

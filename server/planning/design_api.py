@@ -155,7 +155,7 @@ def write_plan_text(request: HttpRequest, draft: Draft) -> TextOut:
     return TextOut(text=text_of(file.plan, file.catalogue()))
 
 
-@router.post("/text/line", response={200: LineOut, 422: TextFaults})
+@router.post("/text/line", response={200: LineOut, 422: TextFaults | Faults})
 def read_line(request: HttpRequest, given: LineIn) -> LineOut:
     """The slot, station or leg that a line describes, without an id."""
     part, notices = read_part(given.kind, given.line, house_catalogue(studio_of(request)))

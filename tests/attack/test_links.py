@@ -10,14 +10,17 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from functools import cached_property
 from typing import Any
+from urllib.parse import urlencode
 
 import pytest
+import requests
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
 from django.test import Client
 from oaken.catalogue import catalogue
 from oaken.recordings.packets import Measurement, encode
+from schemathesis.core.transport import Response
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 from test_schema import few, not_broken, schema
 
@@ -71,7 +74,7 @@ class Linked:
 
     @cached_property
     def room(self) -> Any:
-        return self.get("/api/rooms")[0]
+        return next(self.get(f"/api/rooms/{one['id']}") for one in self.get("/api/rooms") if not one["retired"])
 
     @cached_property
     def exercise(self) -> Any:
@@ -151,7 +154,7 @@ BODIES: dict[str, Body] = {
     "TwoPlans": lambda of: {"one": of.plan, "other": of.plan, "before": of.plan, "after": of.plan},
     "SaveIn": lambda of: {"plan": of.plan, "based_on": of.loaded["revision"]},
     "AnyPlan": lambda of: {"plan": of.plan, "document": of.plan},
-    "FileIn": lambda of: {"document": of.get(f"/api/classes/{of.planned['id']}/file")},
+    "FileIn": lambda of: {"document": of.get(f"/api/classes/{of.loaded['id']}/file")},
     "Archive": lambda of: {"archived": True},
     "Record": lambda of: {**_record(of), "id": "somebody-new", "name": "Somebody New"},
     "PersonSave": lambda of: {"based_on": of.get(f"/api/people/{of.person}")["revision"], "record": _record(of)},
@@ -177,7 +180,7 @@ BODIES: dict[str, Body] = {
     "Exercise": lambda of: of.exercise,
     "EquipmentKind": lambda of: of.kind,
     "TextIn": lambda of: {"text": of.post("/api/text/write", {"plan": of.plan})["text"], "plan": of.plan},
-    "LineIn": lambda of: {"kind": "sets", "line": "leg press 3 x 10"},
+    "LineIn": lambda of: {"kind": "slot", "line": "leg press 3 x 10"},
     "CourseIn": _of_course,
     "CourseSave": lambda of: _of_course(of, based_on=of.course["revision"]),
     "RulesSave": lambda of: {"based_on": of.get("/api/house-rules").get("revision", 0), "rules": []},
@@ -240,17 +243,36 @@ def test_what_one_call_makes_the_next_one_uses(case: Any, db: None) -> None:
         case.query = {key: QUERIES[key] for key in case.query or {} if key in QUERIES}
         if case.operation.path in FILES:
             case.body = FILES[case.operation.path]
-        token = "a" * 32
-        kept = {key: value for key, value in (case.headers or {}).items() if key.lower() not in ("cookie", "host")}
-        session = client.cookies["sessionid"].value
-        case.headers = {**kept, "Cookie": f"sessionid={session}; csrftoken={token}", "X-CSRFToken": token}
-        case.cookies = {}
-        response = case.call(base_url="http://127.0.0.1")
+        response = _answered(client, case)
         transaction.set_rollback(True)
     ANSWERED["all"] += 1
     ANSWERED[f"{response.status_code // 100}xx"] += 1
     ANSWERED[f"{case.operation.label} {response.status_code}"] += 1
     case.validate_response(response, checks=[not_broken, status_code_conformance, response_schema_conformance])
+
+
+def _answered(client: Client, case: Any) -> Any:
+    """The answer to a case, asked with the test client's own session, in the form that the checks read."""
+    body = (
+        case.body
+        if isinstance(case.body, bytes)
+        else json.dumps(case.body)
+        if isinstance(case.body, dict | list)
+        else ""
+    )
+    files = isinstance(case.body, bytes)
+    kind = "application/octet-stream" if files else "application/json"
+    path = case.formatted_path
+    query = urlencode({key: value for key, value in (case.query or {}).items() if value is not None})
+    told = client.generic(case.method, f"{path}?{query}" if query else path, body, content_type=kind)
+    return Response(
+        status_code=told.status_code,
+        headers={name.lower(): [value] for name, value in told.headers.items()},
+        content=b"".join(told.streaming_content) if told.streaming else told.content,
+        request=requests.Request(case.method, f"http://127.0.0.1{path}").prepare(),
+        elapsed=0.0,
+        verify=False,
+    )
 
 
 def _body_of(case: Any) -> str:

@@ -159,7 +159,8 @@ def test_when_the_server_is_gone_nothing_is_lost_and_every_screen_says_what_to_d
     screen.press("Write")
     screen.until_text("[data-testid=text-state]", "Not read")
     kept = screen.script(
-        "const key = Object.keys(localStorage).find((one) => one.startsWith('oaken/draft/'));"
+        "const keys = Array.from({length: localStorage.length}, (_, at) => localStorage.key(at));"
+        "const key = keys.find((one) => one.startsWith('oaken/draft/'));"
         "return JSON.parse(localStorage.getItem(key))"
     )
     assert kept["document"]["blocks"][1]["groups"][0]["slots"][0]["sets"][0]["times"] == 5

@@ -23702,7 +23702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextFaults"];
+                    "application/json": components["schemas"]["TextFaults"] | components["schemas"]["Faults"];
                 };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */

@@ -19,7 +19,8 @@ type Skipped = { id: string; words: string };
 function placeWords(sheet: Sheet, second: number): string {
   if (second >= sheet.length_s) return "the end of the plan";
   const { block, since } = placeIn(sheet, second);
-  const name = sheet.blocks[block]!.name;
+  const { name, end_s } = sheet.blocks[block]!;
+  if (second >= end_s - 0.5) return `the end of ${name}`;
   return since < 1 ? name : `${name}, ${clock(since)}`;
 }
 
@@ -81,11 +82,11 @@ export function Controls({ run, course, onBegin, countsIn }: Props) {
     <>
       <Taken run={run} skipped={skipped} onGone={() => setSkipped(null)} />
       {asked !== null && (
-        <Dialog title={`Skip ${clock(Math.max(0, asked - second))}?`} onClose={() => ask(null)}>
-          <p>
-            What is left of {sheet.blocks[placeIn(sheet, second).block]!.name} is not done. The class goes on at{" "}
-            {placeWords(sheet, asked)}.
-          </p>
+        <Dialog
+          title={`Skip ${clock(Math.max(0, asked - second))} of ${sheet.blocks[placeIn(sheet, second).block]!.name}?`}
+          onClose={() => ask(null)}
+        >
+          <p>What is left of it is not done. The class goes on at {placeWords(sheet, asked)}.</p>
           <div className="mt-4 flex gap-2">
             <button type="button" className="btn h-14" data-first onClick={() => ask(null)}>
               Stay

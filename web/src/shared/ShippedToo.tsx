@@ -48,7 +48,7 @@ function Decide({ of }: { of: Collision }) {
         <>
           <button
             type="button"
-            className="btn btn-sm"
+            className="btn btn-sm bg-base-100"
             disabled={decide.isPending}
             onClick={() => decide.mutate("keep")}
           >
@@ -56,7 +56,7 @@ function Decide({ of }: { of: Collision }) {
           </button>
           <button
             type="button"
-            className="btn btn-sm"
+            className="btn btn-sm bg-base-100"
             disabled={decide.isPending}
             onClick={() => decide.mutate("shipped")}
             title={
@@ -67,7 +67,7 @@ function Decide({ of }: { of: Collision }) {
           >
             Use the shipped one
           </button>
-          <button type="button" className="btn btn-sm" onClick={() => setName(of.name)}>
+          <button type="button" className="btn btn-sm bg-base-100" onClick={() => setName(of.name)}>
             Rename mine
           </button>
         </>
