@@ -264,6 +264,7 @@ def revoke_wall(request: HttpRequest, run_id: RowId, wall_id: RowId) -> Status[N
     run = run_of(request, run_id)
     get_object_or_404(run.wall_passes, pk=wall_id)
     keeping.revoke(run, wall_id)
+    following.look_again()
     return Status(204, None)
 
 

@@ -13,7 +13,6 @@ from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
 from planning.keeping import too_many
 
-from running.following import following
 from running.models import BeltPass, WallPass
 from running.telling import Names
 
@@ -28,7 +27,6 @@ def make_pass(run: Run, names: Names) -> WallPass:
 def revoke(run: Run, number: int) -> None:
     """From now on nobody sees anything under this address."""
     run.wall_passes.filter(pk=number, revoked_at=None).update(revoked_at=timezone.now())
-    following.look_again()
 
 
 def belt_pass(run: Run) -> BeltPass:

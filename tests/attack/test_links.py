@@ -268,7 +268,7 @@ def _answered(client: Client, case: Any) -> Any:
     return Response(
         status_code=told.status_code,
         headers={name.lower(): [value] for name, value in told.headers.items()},
-        content=b"".join(told.streaming_content) if told.streaming else told.content,
+        content=b"".join(getattr(told, "streaming_content", [])) if told.streaming else told.content,
         request=requests.Request(case.method, f"http://127.0.0.1{path}").prepare(),
         elapsed=0.0,
         verify=False,

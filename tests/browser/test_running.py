@@ -111,7 +111,13 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
         first.until_text("[data-testid=word]", "Paused")
         wall.until_text("[data-testid=word]", "Paused")
         # going on at the same moment as another hand's pause would mean the pause: it is pressed until it is meant
-        first.wait(lambda: lacks(first, "[data-testid=word]", "Paused") or first.press("Go on"), "the class going on")
+
+        def goes_on() -> bool:
+            if not lacks(first, "[data-testid=word]", "Paused"):
+                first.press("Go on")
+            return lacks(first, "[data-testid=word]", "Paused")
+
+        first.wait(goes_on, "the class going on")
         second.until_text("[data-testid=word]", "Work")
         # the server is gone: everything goes on, also through a reload
         server.kill()

@@ -22,7 +22,7 @@ def at(second: float) -> datetime:
 
 
 def press(when: float, kind: type[Any], device: str, *, state: str = "runs", **fields: Any) -> Event:
-    saw = Saw(state=state, block=OPENING, second=0)  # type: ignore[arg-type]
+    saw = Saw.model_validate({"state": state, "block": OPENING, "second": 0})
     name = f"{device}-{when}-{kind.__name__}"
     event: Event = kind(id=name, happened_at=at(when), device=device, saw=saw, **fields)
     return event
@@ -67,7 +67,7 @@ def test_time_added_by_two_hands_counts_once_and_by_one_hand_twice() -> None:
 
 def test_a_run_of_before_goes_as_it_went() -> None:
     """Devices of before did not say what they saw: what they pressed keeps its meaning."""
-    old = [
+    old: list[Event] = [
         Paused(id="p", happened_at=at(20), device="one"),
         Resumed(id="r", happened_at=at(20.15), device="other"),
     ]

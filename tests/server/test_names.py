@@ -66,6 +66,7 @@ def test_a_name_of_one_control_sign_that_was_kept_breaks_nothing(demo: Studio, s
     run = Run.objects.get(pk=live["id"])
     key = live["sheets"][0]["people"][0]["id"]
     KeptPerson.objects.filter(studio=demo, key=key).update(name="\x01")
+    assert run.file is not None
     for person in run.file["people"]:
         if person["id"] == key:
             person["name"] = "\u200b"

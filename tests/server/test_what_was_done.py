@@ -155,7 +155,9 @@ def test_a_note_after_the_end_works_nothing_out_again(send: Send, monkeypatch: p
     )
     add(send, run, (4102, "withdrawn", {"event": "n0"}), named="w")
     assert settled == []
-    part = Run.objects.get(pk=run).file["plan"]["blocks"][0]
+    file = Run.objects.get(pk=run).file
+    assert file is not None
+    part = file["plan"]["blocks"][0]
     add(send, run, (4103, "as_planned", {"block": part["id"]}), named="p")
     add(send, run, (4104, "withdrawn", {"event": "p0"}), named="v")
     assert settled == [run, run]

@@ -89,7 +89,7 @@ def test_what_a_run_holds_from_before_keeps_nothing_else_back(demo: Studio, send
 
 def test_bad_rows_of_an_earlier_version_are_migrated_away(demo: Studio, send: Send) -> None:
     live = opened(send, "Stretcher legs")
-    person = Person.objects.filter(studio=demo).first()
+    person = Person.objects.filter(studio=demo)[0]
     run = Run.objects.get(pk=live["id"])
     good = LiveHeart.objects.create(run=run, person=person, first_at=datetime.now(UTC), seconds=[0, 1], bpm=[90, 91])
     wild = [
