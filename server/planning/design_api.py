@@ -140,7 +140,7 @@ class AnyPlan(BaseModel):
     plan: dict[str, Any]
 
 
-@router.post("/text/read", response={200: PlanOut, 422: TextFaults})
+@router.post("/text/read", response={200: PlanOut, 422: TextFaults | Faults})
 def read_plan_text(request: HttpRequest, given: TextIn) -> PlanOut:
     """The class that a text describes."""
     studio = studio_of(request)

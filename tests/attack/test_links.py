@@ -10,19 +10,16 @@ from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from functools import cached_property
 from typing import Any
-from urllib.parse import urlencode
 
 import pytest
-import requests
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
 from django.test import Client
 from oaken.catalogue import catalogue
 from oaken.recordings.packets import Measurement, encode
-from schemathesis.core.transport import Response
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
-from test_schema import few, not_broken, schema
+from test_schema import answered, few, not_broken, schema
 
 ANSWERED: Counter[str] = Counter()
 """How the calls of this process were answered: “2xx”, “4xx”, and all of them."""
@@ -243,36 +240,12 @@ def test_what_one_call_makes_the_next_one_uses(case: Any, db: None) -> None:
         case.query = {key: QUERIES[key] for key in case.query or {} if key in QUERIES}
         if case.operation.path in FILES:
             case.body = FILES[case.operation.path]
-        response = _answered(client, case)
+        response = answered(client, case)
         transaction.set_rollback(True)
     ANSWERED["all"] += 1
     ANSWERED[f"{response.status_code // 100}xx"] += 1
     ANSWERED[f"{case.operation.label} {response.status_code}"] += 1
     case.validate_response(response, checks=[not_broken, status_code_conformance, response_schema_conformance])
-
-
-def _answered(client: Client, case: Any) -> Any:
-    """The answer to a case, asked with the test client's own session, in the form that the checks read."""
-    body = (
-        case.body
-        if isinstance(case.body, bytes)
-        else json.dumps(case.body)
-        if isinstance(case.body, dict | list)
-        else ""
-    )
-    files = isinstance(case.body, bytes)
-    kind = "application/octet-stream" if files else "application/json"
-    path = case.formatted_path
-    query = urlencode({key: value for key, value in (case.query or {}).items() if value is not None})
-    told = client.generic(case.method, f"{path}?{query}" if query else path, body, content_type=kind)
-    return Response(
-        status_code=told.status_code,
-        headers={name.lower(): [value] for name, value in told.headers.items()},
-        content=b"".join(getattr(told, "streaming_content", [])) if told.streaming else told.content,
-        request=requests.Request(case.method, f"http://127.0.0.1{path}").prepare(),
-        elapsed=0.0,
-        verify=False,
-    )
 
 
 def _body_of(case: Any) -> str:
