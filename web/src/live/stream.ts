@@ -19,6 +19,7 @@ type Listeners = {
 
 export class Stream {
   private source: EventSource | null = null;
+  /** by the clock that nobody sets: one that is set back would make a silence endless */
   private heard = 0;
   private readonly looks: number;
 
@@ -35,9 +36,9 @@ export class Stream {
     this.source?.close();
     const source = new EventSource(url);
     this.source = source;
-    this.heard = Date.now();
+    this.heard = performance.now();
     const hear = () => {
-      this.heard = Date.now();
+      this.heard = performance.now();
       this.listeners.heard();
     };
     source.addEventListener("beat", hear);
@@ -59,12 +60,12 @@ export class Stream {
 
   /** It was asked for just now, by whatever answer: the next try can wait. */
   asked(): void {
-    this.heard = Date.now();
+    this.heard = performance.now();
   }
 
   /** Looks at once, not after a while: the device woke up, or somebody signed in. */
   wake(): void {
-    if (!this.source) this.heard = 0;
+    if (!this.source) this.heard = -Infinity;
     this.look();
   }
 
@@ -75,7 +76,7 @@ export class Stream {
   }
 
   private look(): void {
-    const silent = Date.now() - this.heard;
+    const silent = performance.now() - this.heard;
     if (this.source && silent > SILENT_MS) this.lose();
     if (!this.source && silent > AGAIN_MS) {
       this.asked();
