@@ -1,9 +1,11 @@
 """The API: its renderer and parser, its errors, and the endpoints of every room of the server."""
 
 from errno import EDQUOT, ENOSPC
+from shutil import disk_usage
 from typing import Any
 
 import orjson
+from django.conf import settings
 from django.db import DatabaseError, IntegrityError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse
 from logbook.activities_api import router as activities
@@ -194,7 +196,7 @@ def locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
     """The database did not answer in time; nothing of this request was kept. Anything but a lock is unexpected."""
     if "locked" in str(error):
         return _later(request, "The database is busy: nothing was kept. Try again in 2 s.", 2)
-    if "full" in str(error):
+    if _is_out_of_room(error):
         return full(request, error)
     return broken(request, error)
 
@@ -213,6 +215,19 @@ def damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
 def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
     """A file could not be written; anything but a full disk is unexpected."""
     return full(request, error) if error.errno in (ENOSPC, EDQUOT) else broken(request, error)
+
+
+ROOM_BYTES = 1_000_000
+"""With less free room than this the database's own files beside it cannot be made."""
+
+
+def _is_out_of_room(error: Exception) -> bool:
+    """Whether the database failed because its disk is full. It says so where a page has no room; where the files beside
+    it have none it only says that they cannot be opened, or that their size cannot be set."""
+    said = str(getattr(error.__cause__, "sqlite_errorname", ""))
+    if said == "SQLITE_FULL" or "full" in str(error):
+        return True
+    return said.startswith(("SQLITE_IOERR", "SQLITE_CANTOPEN")) and disk_usage(settings.DATA).free < ROOM_BYTES
 
 
 def full(request: HttpRequest, error: Exception) -> HttpResponse:

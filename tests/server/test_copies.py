@@ -10,6 +10,7 @@ import time
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
+from types import SimpleNamespace
 
 import pytest
 from config.copies import (
@@ -242,3 +243,20 @@ def test_a_full_disk_and_a_damaged_database_are_said_by_their_names(
     monkeypatch.setattr("logbook.today.entries", broken)
     answer = client.get("/api/today")
     assert (answer.status_code, said in answer.json()["message"]) == (status, True), answer.json()
+
+
+@pytest.mark.usefixtures("demo")
+@pytest.mark.parametrize(("free", "status"), [(0, 507), (10**9, 500)])
+def test_a_database_whose_files_cannot_be_made_says_that_the_disk_is_full(
+    client: Client, monkeypatch: pytest.MonkeyPatch, free: int, status: int
+) -> None:
+    """A full disk shows itself as “disk I/O error” where the shared file beside the database cannot grow."""
+    cause = sqlite3.OperationalError("disk I/O error")
+    cause.sqlite_errorname = "SQLITE_IOERR_SHMSIZE"
+
+    def broken(*given: object, **more: object) -> None:
+        raise OperationalError(str(cause)) from cause
+
+    monkeypatch.setattr("logbook.today.entries", broken)
+    monkeypatch.setattr("config.api.disk_usage", lambda folder: SimpleNamespace(free=free))
+    assert client.get("/api/today").status_code == status
