@@ -125,7 +125,7 @@ class DoneSet(models.Model):
     load_kg = models.FloatField(null=True, blank=True)
     reps = models.PositiveSmallIntegerField(null=True, blank=True)
     seconds = models.FloatField(null=True, blank=True)
-    volume_kg = models.FloatField(default=0.0)
+    volume_kg = models.FloatField(null=True, default=None)
     tension_s = models.FloatField(default=0.0)
     low = models.PositiveSmallIntegerField(null=True, blank=True)
     high = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -38,8 +38,8 @@ router = Router(tags=["progress"])
 
 class Point(Answer):
     """One session: what it says of the best by itself (kg; None where nothing), the line there with the range that
-    holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions), tension (s), repetitions,
-    sets."""
+    holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions of the sets whose load
+    is known; None where none is) and how many sets are without, tension (s), repetitions, sets."""
 
     on: date
     run: int
@@ -50,7 +50,8 @@ class Point(Answer):
     at_least: bool
     weak: bool
     heaviest_kg: float | None
-    volume_kg: float
+    volume_kg: float | None
+    without_load: int
     tension_s: float
     reps: int
     sets: int
@@ -172,7 +173,8 @@ class SessionOut(Answer):
     on: date
     run: int
     scheme: str
-    volume_kg: float
+    volume_kg: float | None
+    without_load: int
     sets: list[SetOut]
 
 
@@ -311,6 +313,7 @@ def _points(series: Series) -> list[Point]:
                 weak=one.evidence is not None and one.evidence.weak,
                 heaviest_kg=one.heaviest_kg,
                 volume_kg=one.volume_kg,
+                without_load=one.without_load,
                 tension_s=one.tension_s,
                 reps=one.reps,
                 sets=len({(each.part, each.number) for each in one.sets}),
@@ -326,6 +329,7 @@ def _session(session: Session) -> SessionOut:
         run=session.run,
         scheme=session.scheme.words,
         volume_kg=session.volume_kg,
+        without_load=session.without_load,
         sets=[_set(one) for one in session.sets],
     )
 

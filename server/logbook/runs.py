@@ -346,9 +346,10 @@ def settle(run: Run) -> None:
 
 
 def figures_of(figures: Figures) -> dict[str, float]:
-    """Every figure of somebody by name, without ranges: what the weeks are drawn from."""
+    """Every figure of somebody by name, without ranges: what the weeks are drawn from. A sum that is known in part only
+    is left out: the weeks, the tables and a person's page would take it for the whole."""
     found = {name: getattr(figures, name) for name in Figures.model_fields}
-    return {name: round(one.value, 3) for name, one in found.items() if one is not None}
+    return {name: round(one.value, 3) for name, one in found.items() if one is not None and not one.partly}
 
 
 def write_out_missing(studio: Studio | None = None) -> int:

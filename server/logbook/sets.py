@@ -18,7 +18,7 @@ from studio.models import Studio
 
 from logbook.models import DoneSet, Run
 
-VERSION = 2
+VERSION = 3
 """By which rules sets are written out; a run that was written out by others is written out anew."""
 
 FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "person")]

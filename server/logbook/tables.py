@@ -138,7 +138,8 @@ def progress(asked: Asked) -> Iterator[Row]:
                 best = series.best(series.seen.index(at)) if at in series.seen else None
                 yield [
                     session.on, session.run, person.key, person.name, exercise, names.get(exercise, exercise),
-                    len(session.sets), session.reps, session.heaviest_kg, session.volume_kg, session.tension_s,
+                    len(session.sets), session.reps, session.heaviest_kg, session.volume_kg,
+                    session.without_load, session.tension_s,
                     *((best.value, best.low, best.high) if best else (None, None, None)),
                 ]  # fmt: skip
 

@@ -14,13 +14,13 @@ from studio.models import Studio
 
 from logbook.models import Attendance, Run
 
-LIVED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "waiting", "work_share", "volume_load")
+LIVED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "waiting", "work_share")
 """The figures of people that the weeks are drawn from, as they were computed when a class ended."""
 
 FORECAST = ("Length of the class", "Energy each", "Mean heart rate", "Session effort each")
 """Of these it is told how far the forecast was off."""
 
-SUMMED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "volume_load")
+SUMMED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy")
 """Of these a week has the sum over its classes, of the others the mean."""
 
 

@@ -103,8 +103,8 @@ READ: dict[str, Callable[[str], Any]] = {
     **dict.fromkeys(("exercise", "block", "part", "side", "unit", "ended"), unguarded),
     **dict.fromkeys(("number", "sets"), int),
     **dict.fromkeys(("reps", "low", "high", "reps_left"), _maybe(int)),
-    **dict.fromkeys(("load_kg", "seconds", "planned_kg"), _maybe(_finite)),
-    **dict.fromkeys(("volume_kg", "tension_s"), _finite),
+    **dict.fromkeys(("load_kg", "seconds", "planned_kg", "volume_kg"), _maybe(_finite)),
+    "tension_s": _finite,
     **dict.fromkeys(("pauses", "helped", "poor", "as_planned"), _mark),
 }
 """How each column is read."""

@@ -20,7 +20,7 @@ def done(load_kg: float | None, reps: int | None, number: int = 1, **told: Any) 
     fields: dict[str, Any] = {
         "on": START, "run": 1, "person": "ada", "exercise": "leg-press", "block": "b", "part": "p", "number": number,
         "side": "", "unit": "press-1", "load_kg": load_kg, "reps": reps, "seconds": None,
-        "volume_kg": (load_kg or 0.0) * (reps or 0), "tension_s": 4.0 * (reps or 0), "low": 8, "high": 10, "sets": 3,
+        "volume_kg": None if load_kg is None else load_kg * (reps or 0), "tension_s": 4.0 * (reps or 0), "low": 8, "high": 10, "sets": 3,
         "planned_kg": load_kg, "ended": "stopped", "reps_left": None, "pauses": False, "helped": False, "poor": False,
         "as_planned": False,
     }  # fmt: skip

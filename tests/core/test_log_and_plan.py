@@ -9,7 +9,7 @@ import pytest
 from making import class_file, group, person, room, sets
 from oaken.class_file import ClassFile
 from oaken.plan.changes import SwapExercise
-from oaken.progress import set_records
+from oaken.progress import sessions_of, set_records
 from oaken.run import Event, course_of, log_of, read_sets, sheets_of, write_sets
 from oaken.run.events import AsPlanned, Began, Changed, SetDone
 
@@ -141,3 +141,25 @@ def test_a_table_may_name_an_exercise_that_was_not_planned() -> None:
     assert (squat.fields["part"], squat.fields["exercise"], squat.faults) == ("unplanned.back-squat", "back-squat", [])
     assert press.fields["part"] == ONE_SLOT.plan.blocks[0].parts[0].id
     assert "no exercise of the catalogue" in moon.faults[0].message
+
+
+def test_a_load_that_nobody_knows_is_no_volume_of_zero() -> None:
+    """Ada's best is known, Bo's is not: her volume is counted, his is not known, set by set and over the day."""
+    file = class_file(
+        sets(group(3, 60, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.5}})),
+        people=[person(1, id="ada", bests_kg={"leg-press": 100}), person(2, id="bo", bests_kg={})],
+    )
+    part = file.plan.blocks[0].parts[0].id
+    sets_done = [(100.0 * number, SetDone, {"person": "bo", "part": part, "number": number, "reps": 10,
+                  **({"load_kg": 40.0} if number == 2 else {})}) for number in (1, 2, 3)]  # fmt: skip
+    ticked: tuple[float, type[Any], dict[str, Any]] = (1000, AsPlanned, {"person": "ada"})
+    events = run(*sets_done, ticked)
+    records = set_records(file, events, course_of(file, events, at(5000)), date(2026, 3, 2), 1)
+    of = {name: [one for one in records if one.person == name] for name in ("ada", "bo")}
+    assert [one.volume_kg for one in of["ada"]] == [500.0] * 3
+    assert [one.volume_kg for one in of["bo"]] == [None, 400.0, None]
+    ada, bo = (sessions_of(of[name])[0] for name in ("ada", "bo"))
+    assert (ada.volume_kg, ada.without_load) == (1500.0, 0)
+    assert (bo.volume_kg, bo.without_load) == (400.0, 2)
+    (none,) = sessions_of([one for one in of["bo"] if one.load_kg is None])
+    assert (none.volume_kg, none.without_load) == (None, 2)

@@ -161,3 +161,20 @@ def test_a_note_after_the_end_works_nothing_out_again(send: Send, monkeypatch: p
     add(send, run, (4103, "as_planned", {"block": part["id"]}), named="p")
     add(send, run, (4104, "withdrawn", {"event": "p0"}), named="v")
     assert settled == [run, run]
+
+
+def test_a_volume_that_is_known_in_part_is_kept_nowhere_as_the_whole(demo: Studio, send: Send, client: Any) -> None:
+    """Of somebody whose loads nobody knows neither the class, the tables nor their own page has a sum."""
+    demo.people.get(key="tobin").lifts.all().delete()
+    live = opened(send, "Machine pairs")
+    add(send, live["id"], (0, "began", {}), (4000, "as_planned", {}), (4001, "ended", {}))
+    volume = {
+        one.person.key: one.figures.get("volume_load") for one in Run.objects.get(pk=live["id"]).attendances.all()
+    }
+    assert volume["tobin"] is None
+    assert any(one is not None and one > 0 for one in volume.values())
+    sets = DoneSet.objects.filter(run=live["id"], person__key="tobin", load_kg=None, exercise="leg-press")
+    assert sets.exists()
+    assert set(sets.values_list("volume_kg", flat=True)) == {None}
+    days = send("GET", "/api/people/tobin/progress/leg-press")[1]
+    assert (days[0]["run"], days[0]["volume_kg"], days[0]["without_load"]) == (live["id"], None, len(sets))

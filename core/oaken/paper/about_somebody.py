@@ -85,4 +85,4 @@ def _kg(value: float | None) -> str:
 
 
 def _figure(figures: Mapping[str, float], name: str) -> str:
-    return f"{figures[name]:.0f}" if name in figures else ""
+    return f"{figures[name]:.0f}" if name in figures else "–"

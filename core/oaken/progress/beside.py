@@ -46,8 +46,9 @@ def beside(exercise: str, series: Series, earlier: Iterable[int], later: Iterabl
     gain, low, high = _gain(series, before, after)
     if why_not:
         return Beside(exercise, before, after, "not comparable", why_not, gain, low, high)
-    difference = round(after.volume_kg - before.volume_kg, 2)
-    told = f"{after.volume_kg:,.0f} kg after {before.volume_kg:,.0f} kg (load × repetitions)"
+    first, second = before.volume_kg or 0.0, after.volume_kg or 0.0  # every set has a load, or they were not compared
+    difference = round(second - first, 2)
+    told = f"{second:,.0f} kg after {first:,.0f} kg (load × repetitions)"
     beats: Beats = "yes" if difference > 0 else "no" if difference < 0 else "the same"
     return Beside(exercise, before, after, beats, told, gain, low, high)
 

@@ -22,9 +22,9 @@ class SetRecord:
     """One set of one person that was written down or ticked as planned, on a date, in a class (`run`, a number).
 
     `load_kg` and `reps` are those of its first stretch: of a cluster or of drops the first part. `volume_kg` (kg ×
-    repetitions) and `tension_s` count all of it. `low` and `high` are the planned repetitions (a side, where sides are
-    counted), `sets` how many sets of that part were planned for this person; None and 0 where nothing was. `side` is
-    empty where both are meant.
+    repetitions; None where the load of any of it is not known) and `tension_s` count all of it. `low` and `high` are
+    the planned repetitions (a side, where sides are counted), `sets` how many sets of that part were planned for this
+    person; None and 0 where nothing was. `side` is empty where both are meant.
     """
 
     on: date
@@ -39,7 +39,7 @@ class SetRecord:
     load_kg: float | None
     reps: int | None
     seconds: float | None
-    volume_kg: float
+    volume_kg: float | None
     tension_s: float
     low: int | None
     high: int | None
@@ -137,7 +137,7 @@ def _record(
         load_kg=load,
         reps=reps,
         seconds=seconds,
-        volume_kg=round(volume, 2),
+        volume_kg=None if volume is None else round(volume, 2),
         tension_s=round(tension, 1),
         low=plan.low,
         high=plan.high,
@@ -152,14 +152,22 @@ def _record(
     )
 
 
-def _volume(row: LogRow, done: SetDone | None, plan: _Planned, counted: int, both: int) -> float:
-    """Kilograms times repetitions of both sides; what nobody counted is as planned, half where one side is meant."""
+def _volume(row: LogRow, done: SetDone | None, plan: _Planned, counted: int, both: int) -> float | None:
+    """Kilograms times repetitions of both sides; what nobody counted is as planned, half where one side is meant. None
+    where a load is not known."""
     stretches = stretches_of(row, done)
     if done is not None and not done.parts and done.reps is None:
-        return (stretches[0].load_kg or 0.0) * sum(plan.reps) * counted / both
-    if done is None:
-        return sum((one.load_kg or 0.0) * reps for one, reps in zip(stretches, plan.reps, strict=True))
-    return sum((one.load_kg or 0.0) * (one.reps or 0) for one in stretches)
+        reps = [sum(plan.reps) * counted / both]
+    elif done is None:
+        reps = list(plan.reps)
+    else:
+        reps = [one.reps or 0.0 for one in stretches]
+    volume = 0.0
+    for stretch, count in zip(stretches, reps, strict=True):
+        if stretch.load_kg is None:
+            return None
+        volume += stretch.load_kg * count
+    return volume
 
 
 def _tension(done: SetDone, parts: tuple[int, ...], plan: _Planned, counted: int, both: int) -> float:

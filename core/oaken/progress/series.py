@@ -67,13 +67,15 @@ def _window_words(window: tuple[int, int] | None) -> str:
 class Session:
     """What one person did of one exercise in one class. `best` is the set that says most of the best (None where none
     says anything), `evidence` what it says, `end_known` whether of any set it is known how much more would have
-    gone."""
+    gone. `volume_kg` is of the sets whose load is known (None where no load is), `without_load` how many sets are
+    not in it because nobody knows theirs."""
 
     on: date
     run: int
     sets: tuple[SetRecord, ...]
     scheme: Scheme
-    volume_kg: float
+    volume_kg: float | None
+    without_load: int
     tension_s: float
     reps: int
     best: SetRecord | None
@@ -103,12 +105,14 @@ def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
         (one, found) for one, tired in _with_tiredness(sets) if (found := evidence_of(one, tired=tired)) is not None
     ]
     best, evidence = _strongest(told)
+    volumes = [one.volume_kg for one in sets if one.volume_kg is not None]
     return Session(
         on=on,
         run=run,
         sets=sets,
         scheme=Scheme.of(sets),
-        volume_kg=round(sum(one.volume_kg for one in sets), 2),
+        volume_kg=round(sum(volumes), 2) if volumes else None,
+        without_load=len(sets) - len(volumes),
         tension_s=round(sum(one.tension_s for one in sets), 1),
         reps=sum(one.reps or 0 for one in sets),
         best=best,

@@ -7789,8 +7789,8 @@ export interface components {
         /**
          * Point
          * @description One session: what it says of the best by itself (kg; None where nothing), the line there with the range that
-         *     holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions), tension (s), repetitions,
-         *     sets.
+         *     holds a tested best in eight of ten, the heaviest load (kg), volume (kg × repetitions of the sets whose load
+         *     is known; None where none is) and how many sets are without, tension (s), repetitions, sets.
          */
         Point: {
             /** At Least */
@@ -7821,9 +7821,11 @@ export interface components {
             /** Tension S */
             tension_s: number;
             /** Volume Kg */
-            volume_kg: number;
+            volume_kg: number | null;
             /** Weak */
             weak: boolean;
+            /** Without Load */
+            without_load: number;
         };
         /**
          * ProgressOut
@@ -8737,7 +8739,9 @@ export interface components {
             /** Sets */
             sets: components["schemas"]["SetOut"][];
             /** Volume Kg */
-            volume_kg: number;
+            volume_kg: number | null;
+            /** Without Load */
+            without_load: number;
         };
         /**
          * SetChange
@@ -23791,7 +23795,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TextFaults"];
+                    "application/json": components["schemas"]["TextFaults"] | components["schemas"]["Faults"];
                 };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */

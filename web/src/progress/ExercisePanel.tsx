@@ -104,7 +104,11 @@ export function ExercisePanel({ person, one }: Props) {
               {
                 label: "load × repetitions",
                 kind: "bars",
-                points: one.points.map((point) => ({ on: point.on, value: point.volume_kg / per })),
+                points: one.points.map((point) => ({
+                  on: point.on,
+                  value: point.volume_kg === null ? null : point.volume_kg / per,
+                  note: point.without_load ? `${counted(point.without_load, "set")} without a known load` : undefined,
+                })),
               },
             ]}
           />
@@ -287,7 +291,16 @@ function SessionRow({ session }: { session: Session }) {
           ))}
         </ul>
       </td>
-      <td className="py-1 text-right whitespace-nowrap">{mass(session.volume_kg, units, 0)}</td>
+      <td className="py-1 text-right whitespace-nowrap">
+        {session.volume_kg === null ? "–" : mass(session.volume_kg, units, 0)}
+        {session.without_load > 0 && (
+          <span className="faint block text-xs">
+            {session.volume_kg === null
+              ? "load not known"
+              : `without ${counted(session.without_load, "set")}: load not known`}
+          </span>
+        )}
+      </td>
     </tr>
   );
 }
