@@ -1,7 +1,6 @@
 """The API: its renderer and parser, its errors, and the endpoints of every room of the server."""
 
 from errno import EDQUOT, ENOSPC
-from shutil import disk_usage
 from typing import Any
 
 import orjson
@@ -46,6 +45,7 @@ from studio.begin_api import router as begin
 from studio.turns import Busy
 
 from config.bodies import takes_files
+from config.copies import is_out_of_room
 from config.logs import unexpected
 from config.parsing import NoJson, StrictParser, document_of
 from config.serving_api import router as serving
@@ -196,7 +196,7 @@ def locked(request: HttpRequest, error: OperationalError) -> HttpResponse:
     """The database did not answer in time; nothing of this request was kept. Anything but a lock is unexpected."""
     if "locked" in str(error):
         return _later(request, "The database is busy: nothing was kept. Try again in 2 s.", 2)
-    if _is_out_of_room(error):
+    if is_out_of_room(error.__cause__ or error, settings.DATA):
         return full(request, error)
     return broken(request, error)
 
@@ -215,19 +215,6 @@ def damaged(request: HttpRequest, error: DatabaseError) -> HttpResponse:
 def no_room(request: HttpRequest, error: OSError) -> HttpResponse:
     """A file could not be written; anything but a full disk is unexpected."""
     return full(request, error) if error.errno in (ENOSPC, EDQUOT) else broken(request, error)
-
-
-ROOM_BYTES = 1_000_000
-"""With less free room than this the database's own files beside it cannot be made."""
-
-
-def _is_out_of_room(error: Exception) -> bool:
-    """Whether the database failed because its disk is full. It says so where a page has no room; where the files beside
-    it have none it only says that they cannot be opened, or that their size cannot be set."""
-    said = str(getattr(error.__cause__, "sqlite_errorname", ""))
-    if said == "SQLITE_FULL" or "full" in str(error):
-        return True
-    return said.startswith(("SQLITE_IOERR", "SQLITE_CANTOPEN")) and disk_usage(settings.DATA).free < ROOM_BYTES
 
 
 def full(request: HttpRequest, error: Exception) -> HttpResponse:

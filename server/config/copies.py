@@ -62,15 +62,28 @@ def damage_of(database: Path) -> str | None:
             kept.execute("SELECT count(*) FROM sqlite_master").fetchone()
     except sqlite3.OperationalError as error:
         # locked, full, or no rights: nothing that a copy would mend
-        return None if is_busy_or_full(error) else str(error)
+        return None if is_busy(error) or is_out_of_room(error, database.parent) else str(error)
     except sqlite3.DatabaseError as error:
         return str(error)
     return None if told == "ok" else told
 
 
-def is_busy_or_full(error: Exception) -> bool:
-    """Whether a database could not be used for now, though nothing is wrong with it."""
-    return any(word in str(error) for word in ("locked", "busy", "full"))
+def is_busy(error: BaseException) -> bool:
+    """Whether a database could not be used for now, because somebody else writes."""
+    return any(word in str(error) for word in ("locked", "busy"))
+
+
+ROOM_BYTES = 1_000_000
+"""With less free room than this the files that SQLite needs beside a database cannot be made."""
+
+
+def is_out_of_room(error: BaseException, folder: Path) -> bool:
+    """Whether a database in this folder failed because its disk is full. SQLite says so where a page has no room; where
+    the files beside the database have none it only says that they cannot be opened, or their size not be set."""
+    said = str(getattr(error, "sqlite_errorname", ""))
+    if said == "SQLITE_FULL" or "full" in str(error):
+        return True
+    return said.startswith(("SQLITE_IOERR", "SQLITE_CANTOPEN")) and shutil.disk_usage(folder).free < ROOM_BYTES
 
 
 def newest_whole_copy(database: Path) -> Path | None:

@@ -258,5 +258,5 @@ def test_a_database_whose_files_cannot_be_made_says_that_the_disk_is_full(
         raise OperationalError(str(cause)) from cause
 
     monkeypatch.setattr("logbook.today.entries", broken)
-    monkeypatch.setattr("config.api.disk_usage", lambda folder: SimpleNamespace(free=free))
+    monkeypatch.setattr("config.copies.shutil.disk_usage", lambda folder: SimpleNamespace(free=free))
     assert client.get("/api/today").status_code == status
