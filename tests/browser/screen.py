@@ -15,7 +15,9 @@ from selenium.webdriver.support.ui import WebDriverWait
 from serving import ask
 
 Found = TypeVar("Found")
-PATIENCE_S = 45
+PATIENCE_S = 60
+COMPUTES_S = 300
+"""A search or a fit takes half a minute of a core that it has for itself, and several times that beside other work."""
 """How long a state may take: a machine twice as slow with both cores busy still gets there."""
 
 
@@ -27,10 +29,10 @@ class Screen:
         self.address = address
         self.session = ""
 
-    def wait(self, state: Callable[[], Found], what: str) -> Found:
+    def wait(self, state: Callable[[], Found], what: str, patience_s: float = PATIENCE_S) -> Found:
         """Wait until `state` gives something true, and give it back."""
         missing = (NoSuchElementException, StaleElementReferenceException)
-        waiting = WebDriverWait(self.driver, PATIENCE_S, poll_frequency=0.1, ignored_exceptions=missing)
+        waiting = WebDriverWait(self.driver, patience_s, poll_frequency=0.1, ignored_exceptions=missing)
         return waiting.until(lambda _: state(), f"waited in vain for: {what}")
 
     def open(self, path: str) -> None:
@@ -150,20 +152,20 @@ class Screen:
         """Press a key with a modifier held."""
         ActionChains(self.driver).key_down(modifier).send_keys(key).key_up(modifier).perform()
 
-    def text(self, css: str) -> str:
+    def text(self, css: str, patience_s: float = PATIENCE_S) -> str:
         """The words of an element, once it is there; read in one go, so that a redraw cannot come between."""
         script = "const one = document.querySelector(arguments[0]); return one?.innerText ?? one?.textContent ?? null"
-        words: str = self.wait(lambda: self.driver.execute_script(script, css), css)
+        words: str = self.wait(lambda: self.driver.execute_script(script, css), css, patience_s)
         return words
 
-    def until_text(self, css: str, words: str) -> str:
+    def until_text(self, css: str, words: str, patience_s: float = PATIENCE_S) -> str:
         """Wait until an element says these words, and give all it says."""
 
         def says() -> str:
-            found = self.text(css)
+            found = self.text(css, patience_s)
             return found if words in found else ""
 
-        return self.wait(says, f"{words!r} in {css}")
+        return self.wait(says, f"{words!r} in {css}", patience_s)
 
     def script(self, script: str, *arguments: Any) -> Any:
         """Run a script in the page."""

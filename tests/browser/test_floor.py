@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from browser import chromium
-from screen import Screen, serious_faults
+from screen import COMPUTES_S, Screen, serious_faults
 from selenium.webdriver import Keys
 
 
@@ -76,7 +76,7 @@ def test_the_best_rotation_is_found_used_undone_and_kept(screen: Screen) -> None
     screen.press("Find the best rotation")
     # the best so far can be had while the search goes on
     screen.until_text("[data-testid=rotation-table]", "best so far")
-    screen.until_text("[data-testid=rotation-state]", "Done")
+    screen.until_text("[data-testid=rotation-state]", "Done", COMPUTES_S)
     assert re.search(r"proven|above \d+:\d\d, below which no order can be", screen.text("[data-testid=rotation-state]"))
     screen.press("Use this rotation")
     screen.until_text("[data-testid=rotation-strip]", "in the rotation that was chosen")
@@ -154,7 +154,7 @@ def test_wishes_take_effect_and_what_cannot_be_is_explained(screen: Screen) -> N
     screen.keys(Keys.ESCAPE)
     screen.until_text("[data-testid=rotation-strip]", "may take 20:00")
     screen.press("Find the best rotation")
-    words = screen.until_text("[data-testid=why-not]", "It cannot be done in 20:00")
+    words = screen.until_text("[data-testid=why-not]", "It cannot be done in 20:00", COMPUTES_S)
     assert "people need the hip thrust bench for" in words
     assert "the block has 20" in words
     screen.press("Keep it as it is")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from screen import Screen, serious_faults
+from screen import COMPUTES_S, Screen, serious_faults
 from selenium.webdriver.common.keys import Keys
 from serving import signed_in
 
@@ -165,7 +165,7 @@ def test_a_recording_is_imported_and_the_forecast_changes(screen: Screen, tmp_pa
     told = screen.until_text("[data-testid=recordings]", "off by")
     assert "· CSV ·" in told
     screen.press("Fit the heart")
-    screen.until_text("[data-testid=own-heart-fit]", "last forecast missed by")
+    screen.until_text("[data-testid=own-heart-fit]", "last forecast missed by", COMPUTES_S)
     open_people(screen, "Machine pairs")
     after = choose_person(screen, "6 Davin")
     assert "own heart from recordings" in after
