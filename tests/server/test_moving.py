@@ -119,8 +119,10 @@ def class_running(studio: Studio, chance: random.Random) -> None:
 
 
 def course_made(studio: Studio, chance: random.Random) -> None:
+    # whoever is still there: others may have been erased before
+    people = list(studio.people.filter(erased=False).order_by("key").values_list("key", flat=True)[:2])
     made = courses.make_template(
-        studio, "waves", "saw-floor", ["marit", "ines"], "Winter", datetime(2026, 12, 1, tzinfo=UTC).date(), "18:30", 4
+        studio, "waves", "saw-floor", people, "Winter", datetime(2026, 12, 1, tzinfo=UTC).date(), "18:30", 4
     )
     courses.write_out(made.course, 1)
     courses.save(made.course, 1, courses.course_of(made).model_copy(update={"dropped": [2]}))

@@ -293,7 +293,7 @@ def class_figures(people: list[Figures]) -> Figures:
         )
         whole = sum(not one.partly for one in all_of_them)
         if name in SUMS_OF_LOADS and whole < len(people):
-            mean.partly = f"known for {whole} of {len(people)}"
+            mean.partly = f"known for {whole} of {len(people)}" if whole else "known in part"
             mean.note += "; loads that nobody knows are not in it"
         aside = Counter(one.aside for one in all_of_them if one.aside)
         for side, count in aside.items():
