@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from hypothesis import strategies as st
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile, read_class
+from oaken.domain.catalogue import catalogue
+from oaken.schedule.class_file import ClassFile, read_class
 
 KINDS = sorted(kind for kind in catalogue().equipment if kind != "none")
 LIFTS = ["leg-press", "lying-leg-curl", "leg-extension", "hip-thrust", "standing-calf-raise", "goblet-squat"]

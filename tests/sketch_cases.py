@@ -5,11 +5,11 @@ from __future__ import annotations
 from random import Random
 from typing import Any, NamedTuple
 
-from oaken.class_file import ClassFile, check_class
-from oaken.first import Wanted, empty_class
-from oaken.people import Person
-from oaken.room import Room
-from oaken.sketch import Sought
+from oaken.design.first_class import Wanted, empty_class
+from oaken.design.generator import Sought
+from oaken.domain.people import Person
+from oaken.domain.room import Room
+from oaken.schedule.class_file import ClassFile, check_class
 
 LEAST_OF_EACH = {"mat": 8, "band": 6}
 MORE: dict[str, tuple[int, int]] = {

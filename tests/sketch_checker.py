@@ -7,10 +7,10 @@ import json
 from collections import Counter
 from functools import cache
 
-from oaken.class_file import ClassFile, check_class
 from oaken.forecast import forecast
+from oaken.forecast.report import Forecast
 from oaken.plan import ClassPlan
-from oaken.report import Forecast
+from oaken.schedule.class_file import ClassFile, check_class
 from places import ROOT
 
 WORK = 0
@@ -19,7 +19,7 @@ WORK = 0
 @cache
 def grades() -> dict[str, dict[str, int]]:
     """How much each exercise asks of each condition."""
-    table = json.loads((ROOT / "core/oaken/people/conditions/care.json").read_text(encoding="utf-8"))
+    table = json.loads((ROOT / "core/oaken/domain/people/conditions/care.json").read_text(encoding="utf-8"))
     return {
         condition: {name: grade["asks"] for grade in care["groups"] for name in grade["exercises"]}
         for condition, care in table["conditions"].items()

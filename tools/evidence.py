@@ -28,8 +28,8 @@ TEMPLATE = ROOT / "tools" / "evidence.template.md"
 
 def hearts() -> list[tuple[str, float, list[float]]]:
     """Recording, share that was seen; error, bias, held of the fitted heart, error of the usual one and a constant."""
-    from oaken.calibration import judge_heart
-    from oaken.recordings import read_recording
+    from oaken.heart_data.calibration import judge_heart
+    from oaken.heart_data.recordings import read_recording
 
     rows = []
     for name in RIDES:

@@ -1,5 +1,5 @@
 """Makes the two static fonts of the printed papers from the variable ones of the interface, once; needs fontTools and
-brotli, which are not among the requirements. What it wrote is committed (core/oaken/paper/fonts)."""
+brotli, which are not among the requirements. What it wrote is committed (core/oaken/exports/paper/fonts)."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from fontTools.varLib import instancer  # type: ignore[import-not-found]
 
 ROOT = Path(__file__).resolve().parent.parent
 FROM = ROOT / "web" / "node_modules" / "@fontsource-variable" / "source-sans-3" / "files"
-TO = ROOT / "core" / "oaken" / "paper" / "fonts"
+TO = ROOT / "core" / "oaken" / "exports" / "paper" / "fonts"
 SCRIPTS = ("latin", "latin-ext", "greek", "cyrillic", "vietnamese")
 NAME = "Oaken Sans"
 """The licence reserves the name of the original for the original."""

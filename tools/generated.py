@@ -30,11 +30,11 @@ def generate(folder: Path) -> dict[Path, str]:
     from golden.making import cases
     from golden.running import run_cases
     from oaken.basis.estimate import methods
-    from oaken.catalogue import catalogue
-    from oaken.class_file import json_schema
-    from oaken.course import json_schema as course_schema
-    from oaken.run import json_schema as run_schema
-    from oaken.studio_file import json_schema as studio_schema
+    from oaken.domain.catalogue import catalogue
+    from oaken.exports.studio_file import json_schema as studio_schema
+    from oaken.programme.course import json_schema as course_schema
+    from oaken.schedule.class_file import json_schema
+    from oaken.session import json_schema as run_schema
 
     rows = [
         f"| `{one.id}` | {one.name} | {one.formula} | {one.source} | {one.range} |".replace("\n", " ")
@@ -68,10 +68,10 @@ def generate(folder: Path) -> dict[Path, str]:
 
 def _more_schemas() -> dict[str, str]:
     """The schemas of what stands in files of its own: people, a room, presses of a device, a forecast."""
-    from oaken.people import Person
-    from oaken.report import Forecast
-    from oaken.room import Room
-    from oaken.run.presses import Presses
+    from oaken.domain.people import Person
+    from oaken.domain.room import Room
+    from oaken.forecast.report import Forecast
+    from oaken.session.presses import Presses
     from pydantic import TypeAdapter
 
     told = {
@@ -89,7 +89,7 @@ def _more_schemas() -> dict[str, str]:
 
 def _with_dictionary(page: str) -> str:
     """The page of formats with the columns of all tables at its end."""
-    from oaken.tables import tables
+    from oaken.exports.tables import tables
 
     heading = "## Every column of every table\n"
     parts = [page[: page.index(heading)] if heading in page else f"{page}\n", heading, DICTIONARY]
@@ -104,8 +104,8 @@ def _with_dictionary(page: str) -> str:
 
 
 DICTIONARY = """
-Generated from `core/oaken/tables/columns.json`. Text is UTF-8 with a byte order mark, parted by commas, with decimal
-points and dates like 2026-11-27; moments are UTC. An empty cell says that nothing is known.
+Generated from `core/oaken/exports/tables/columns.json`. Text is UTF-8 with a byte order mark, parted by commas, with
+decimal points and dates like 2026-11-27; moments are UTC. An empty cell says that nothing is known.
 """
 
 
@@ -139,9 +139,9 @@ BODIES = ("ines", "tobin", "petra")
 
 def _three_bodies() -> str:
     """Every formula and method for three bodies in one class, as one table."""
-    from oaken.class_file.reading import load_class
     from oaken.forecast import forecast
     from oaken.physiology.body import FORMULA_NAMES, MAXIMUM_FORMULAS
+    from oaken.schedule.class_file.reading import load_class
 
     file = load_class(ROOT / "examples" / "scree-and-stairs.json")
     # heart medication is left out here: the table compares formulas
@@ -181,7 +181,7 @@ def _with_tables(page: str, bodies: str, choices: str, methods: str) -> str:
     return (
         f"{page}{first}\nGenerated: the demo's “Scree and stairs” by every formula and method, with its likely range. "
         f"Methods differ by this much; defaults and their reasons stand above.\n\n{bodies}\n\n"
-        f"{heading}\nGenerated from `core/oaken/catalogue/data/choices.json`; schools and "
+        f"{heading}\nGenerated from `core/oaken/domain/catalogue/data/choices.json`; schools and "
         f"reasons are common practice, no source.\n\n{choices}\n\n"
         f"## Every method\n\nGenerated from `core/oaken/basis/methods.json`.\n\n{methods}\n"
     )

@@ -10,24 +10,24 @@ from collections.abc import Callable, Iterable
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
-from oaken.activities import activities_of, write_fit, write_tcx
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.calibration import judge_heart, recorded_path
-from oaken.calibration.reading import load_body, load_recording
-from oaken.calibration.table import as_table as heart_table
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile, json_schema
-from oaken.class_file.reading import is_text, load_class, load_text, read_json
-from oaken.course import read_course
+from oaken.domain.catalogue import catalogue
+from oaken.exports.activities import activities_of, write_fit, write_tcx
+from oaken.exports.formats import TARGETS, check, convert, kind_of
+from oaken.exports.paper import PAPERS, Printed, programme
+from oaken.exports.paper.pdf import draw
 from oaken.forecast import forecast
 from oaken.forecast.table import as_table
-from oaken.formats import TARGETS, check, convert, kind_of
-from oaken.notation import FaultyText
-from oaken.paper import PAPERS, Printed, programme
-from oaken.paper.pdf import draw
-from oaken.run import course_of, lived, log_of, people_now, standing
-from oaken.run.reading import load_run
-from oaken.run.table import as_table as run_table
+from oaken.heart_data.calibration import judge_heart, recorded_path
+from oaken.heart_data.calibration.reading import load_body, load_recording
+from oaken.heart_data.calibration.table import as_table as heart_table
+from oaken.plan.notation import FaultyText
+from oaken.programme.course import read_course
+from oaken.schedule.class_file import ClassFile, json_schema
+from oaken.schedule.class_file.reading import is_text, load_class, load_text, read_json
+from oaken.session import course_of, lived, log_of, people_now, standing
+from oaken.session.reading import load_run
+from oaken.session.table import as_table as run_table
 
 ENDS = "Ends with 0 when it worked, and with 2 when its input is faulty: then every fault is told with its place."
 

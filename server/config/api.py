@@ -26,7 +26,7 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.openapi.schema import OpenAPISchema
 from ninja.renderers import BaseRenderer
 from oaken.basis.faults import Faults, FaultyInput, faults_from
-from oaken.notation import FaultyText
+from oaken.plan.notation import FaultyText
 from people.api import router as people
 from planning.api import router as planning
 from planning.before_api import router as before

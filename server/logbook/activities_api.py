@@ -9,8 +9,8 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponseBase
 from django.shortcuts import get_object_or_404
 from ninja import Router
-from oaken.activities import Activity, LapsAt, write_fit, write_tcx
 from oaken.basis.faults import Fault, FaultyInput
+from oaken.exports.activities import Activity, LapsAt, write_fit, write_tcx
 from studio.access import RowId, studio_of
 from studio.files import sent
 from studio.turns import long_work

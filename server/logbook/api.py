@@ -10,9 +10,9 @@ from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.faults import Faults
-from oaken.calibration import Compared
-from oaken.people import HeartFit
-from oaken.recordings import person_named, read_recording
+from oaken.domain.people import HeartFit
+from oaken.heart_data.calibration import Compared
+from oaken.heart_data.recordings import person_named, read_recording
 from people.models import Person
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import Number, RowId, assistants_too, member, studio_of

@@ -6,7 +6,7 @@ import os
 import subprocess
 import sys
 
-from oaken.paper import Format, Paper
+from oaken.exports.paper import Format, Paper
 from pydantic import TypeAdapter
 
 LONGEST_S = 60
@@ -17,7 +17,7 @@ def drawn(paper: Paper, page: Format) -> bytes:
     """Drawn in a process of its own, which takes what Typst keeps with it when it ends."""
     given = TypeAdapter(dict[str, object]).dump_json({"paper": paper.model_dump(mode="json"), "format": page})
     done = subprocess.run(
-        [sys.executable, "-m", "oaken.paper.pdf"],
+        [sys.executable, "-m", "oaken.exports.paper.pdf"],
         input=given,
         capture_output=True,
         check=True,

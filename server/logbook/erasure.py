@@ -10,8 +10,8 @@ from collections.abc import Iterator
 from typing import Any
 
 from django.utils.crypto import salted_hmac
-from oaken.run import Event
-from oaken.run.events import event_of
+from oaken.session import Event
+from oaken.session.events import event_of
 from studio.models import Studio
 
 from logbook.models import ErasedKey, Run

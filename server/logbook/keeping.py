@@ -7,17 +7,25 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from django.db import transaction
-from oaken.activities import Activity, LapsAt, activities_of
 from oaken.basis.faults import FaultyInput, faults_in
-from oaken.calibration import Calibrated, Compared, RecordedPath, calibrate, compared, recorded_by_belt, recorded_path
-from oaken.class_file import ClassFile
-from oaken.people.record import Record
+from oaken.domain.people.record import Record
+from oaken.exports.activities import Activity, LapsAt, activities_of
+from oaken.forecast.report import HEART_FIGURES
+from oaken.heart_data.calibration import (
+    Calibrated,
+    Compared,
+    RecordedPath,
+    calibrate,
+    compared,
+    recorded_by_belt,
+    recorded_path,
+)
+from oaken.heart_data.recordings import HeartSeries
 from oaken.physiology.body import body_of
-from oaken.progress import heart_at_work
-from oaken.recordings import HeartSeries
-from oaken.report import HEART_FIGURES
-from oaken.run import course_of, lived
-from oaken.timeline import Timeline
+from oaken.programme.progress import heart_at_work
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Timeline
+from oaken.session import course_of, lived
 from people.keeping import record_of
 from people.models import Person
 from planning.models import PlannedClass, Revision

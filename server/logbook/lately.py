@@ -7,9 +7,9 @@ from datetime import date, datetime, time, timedelta
 
 from django.db.models import Count, Max
 from django.db.models.fields.json import KT
+from oaken.design.generator import Lately
+from oaken.design.review import History, PastClass
 from oaken.plan.dates import first_occasion
-from oaken.second_look import History, PastClass
-from oaken.sketch import Lately
 from studio.models import Studio
 
 from logbook.models import Attendance, DoneSet

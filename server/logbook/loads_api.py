@@ -9,9 +9,9 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Faults
-from oaken.progress import LoadProposal, LoadRules, School, Today, schools
-from oaken.progress.next_time import SchoolInWords
-from oaken.room import Hardware, settable_kg
+from oaken.domain.room import Hardware, settable_kg
+from oaken.programme.progress import LoadProposal, LoadRules, School, Today, schools
+from oaken.programme.progress.next_time import SchoolInWords
 from planning import keeping as plans
 from pydantic import BaseModel, Field
 from studio.access import RowId, studio_of

@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
-from oaken.recordings import HeartSeries
+from oaken.heart_data.recordings import HeartSeries
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from studio.models import Studio

@@ -15,11 +15,11 @@ from django.utils import timezone
 from ninja import Router
 from ninja.errors import HttpError
 from oaken.basis.faults import Fault, Faults, FaultyInput
-from oaken.class_file import ClassFile
-from oaken.paper import PAPERS, ClassPaper, Format, Paper, Printed, programme
-from oaken.paper.pdf import code_of
+from oaken.exports.paper import PAPERS, ClassPaper, Format, Paper, Printed, programme
+from oaken.exports.paper.pdf import code_of
 from oaken.plan import ClassPlan
-from oaken.progress import Session
+from oaken.programme.progress import Session
+from oaken.schedule.class_file import ClassFile
 from people.models import UnitSetting
 from planning import courses, keeping
 from pydantic import BaseModel

@@ -11,9 +11,9 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router
-from oaken.activities import write_fit
-from oaken.paper import Format, Paper, kept_on
-from oaken.tables import table_lines
+from oaken.exports.activities import write_fit
+from oaken.exports.paper import Format, Paper, kept_on
+from oaken.exports.tables import table_lines
 from people.keeping import record_of
 from people.models import Person
 from studio.access import studio_of

@@ -12,9 +12,10 @@ from django.db.models import Count, Max
 from oaken.basis.days import monday_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
-from oaken.catalogue import Catalogue, Exercise
+from oaken.domain.catalogue import Catalogue, Exercise
+from oaken.domain.room import Hardware, Room
 from oaken.plan import ClassPlan, Leg, Slot, Station
-from oaken.progress import (
+from oaken.programme.progress import (
     Beside,
     LoadProposal,
     LoadRules,
@@ -28,7 +29,6 @@ from oaken.progress import (
     propose,
     series_of,
 )
-from oaken.room import Hardware, Room
 from people.models import Lift, Person
 from studio.models import Studio
 from studio.own import house_catalogue

@@ -11,7 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Faults
-from oaken.progress import (
+from oaken.programme.progress import (
     Goal,
     School,
     Series,

@@ -17,10 +17,11 @@ from django.db import DatabaseError, transaction
 from django.utils import timezone
 from oaken.basis.faults import FaultyInput, faults_from, faults_in
 from oaken.basis.limits import in_words, most
-from oaken.class_file import ClassFile, read_class
 from oaken.forecast import forecast
-from oaken.report import Figures
-from oaken.run import (
+from oaken.forecast.report import Figures
+from oaken.schedule.class_file import ClassFile, read_class
+from oaken.schedule.timeline import Timeline
+from oaken.session import (
     Course,
     Event,
     Lived,
@@ -33,9 +34,8 @@ from oaken.run import (
     simulated_events,
     standing,
 )
-from oaken.run.events import UNPLANNED, Began, Ended, Left, Paused, SetDone, Withdrawn, event_of
-from oaken.run.simulated import Bests
-from oaken.timeline import Timeline
+from oaken.session.events import UNPLANNED, Began, Ended, Left, Paused, SetDone, Withdrawn, event_of
+from oaken.session.simulated import Bests
 from planning import keeping as plans
 from planning.models import PlannedClass
 from pydantic import ValidationError

@@ -9,10 +9,10 @@ from typing import Annotated
 from django.http import HttpRequest
 from ninja import Router, Status
 from oaken.basis.faults import Faults
-from oaken.course import templates
-from oaken.course.document import TimeOfDay
 from oaken.plan import MOST_IN_CLASS
 from oaken.plan.blocks import Name, Reference
+from oaken.programme.course import templates
+from oaken.programme.course.document import TimeOfDay
 from planning import courses
 from planning.courses_api import CourseOut, Week
 from pydantic import BaseModel, Field

@@ -6,8 +6,8 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
+from oaken.design.review import Mend, Mended, SecondLook, mended, second_look
 from oaken.plan import ClassPlan
-from oaken.second_look import Mend, Mended, SecondLook, mended, second_look
 from planning import keeping
 from planning.api import Draft
 from pydantic import BaseModel

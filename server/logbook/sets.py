@@ -10,9 +10,9 @@ from typing import Any
 from django.db import connection
 from django.db.models import CharField, IntegerField, Max, QuerySet
 from django.db.models.functions import Cast
-from oaken.class_file import ClassFile
-from oaken.progress import SAME_WINDOW_DAYS, Session, SetRecord, sessions_of, set_records, windows_apart
-from oaken.run import Course, Event, log_of
+from oaken.programme.progress import SAME_WINDOW_DAYS, Session, SetRecord, sessions_of, set_records, windows_apart
+from oaken.schedule.class_file import ClassFile
+from oaken.session import Course, Event, log_of
 from people.models import Person
 from studio.models import Studio
 

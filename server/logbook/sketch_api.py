@@ -8,9 +8,9 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
-from oaken.first import Wanted, empty_class
-from oaken.second_look import hard_before
-from oaken.sketch import Sketching, Sought, sketch
+from oaken.design.first_class import Wanted, empty_class
+from oaken.design.generator import Sketching, Sought, sketch
+from oaken.design.review import hard_before
 from planning import keeping
 from pydantic import BaseModel, Field
 from studio.access import studio_of

@@ -12,10 +12,10 @@ from django.db.models import QuerySet
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
+from oaken.exports.tables import LiftCell, SettingCell, TableRow, figure_units, read_lifts, read_settings
 from oaken.forecast import forecast
-from oaken.progress import SetRecord, series_of
-from oaken.report import Figures
-from oaken.tables import LiftCell, SettingCell, TableRow, figure_units, read_lifts, read_settings
+from oaken.forecast.report import Figures
+from oaken.programme.progress import SetRecord, series_of
 from people.models import Lift, Person, UnitSetting
 from planning import keeping as plans
 from planning.models import PlannedClass

@@ -11,7 +11,7 @@ from django.http import HttpRequest, HttpResponseBase
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Fault, Faults, FaultyInput, faults_in
-from oaken.tables import table_lines
+from oaken.exports.tables import table_lines
 from pydantic import Field
 from studio.access import studio_of
 from studio.answers import Answer

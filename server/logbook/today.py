@@ -7,9 +7,9 @@ from datetime import date, datetime, timedelta
 
 from django.utils import timezone
 from oaken.basis.words import counted
-from oaken.course import classes_of
-from oaken.course.weeks import monday_in
 from oaken.plan import ClassPlan, SetsBlock
+from oaken.programme.course import classes_of
+from oaken.programme.course.weeks import monday_in
 from people.models import UnitSetting
 from planning import courses
 from planning import keeping as plans

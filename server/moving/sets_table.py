@@ -12,7 +12,7 @@ from logbook.models import Run
 from logbook.sets import FIELDS
 from oaken.basis.faults import FaultyInput
 from oaken.basis.text_files import guarded, unguarded
-from oaken.studio_file import StudioReader, faulty_studio
+from oaken.exports.studio_file import StudioReader, faulty_studio
 
 COLUMNS = ("person", *FIELDS)
 PIECE = 1 << 16

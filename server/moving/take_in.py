@@ -16,14 +16,8 @@ from logbook.runs import write_out_missing
 from logbook.sets import put_back as put_sets_back
 from oaken.basis.faults import FaultyInput, faults_of
 from oaken.basis.limits import in_words, most
-from oaken.catalogue import EquipmentKind, Exercise
-from oaken.class_file import FORMAT as CLASS_FORMAT
-from oaken.class_file import read_class
-from oaken.plan import ClassPlan
-from oaken.plan.older_versions import OLDEST, upgraded
-from oaken.run.events import Event
-from oaken.run.log_file import EVENTS
-from oaken.studio_file import (
+from oaken.domain.catalogue import EquipmentKind, Exercise
+from oaken.exports.studio_file import (
     ClassHead,
     CourseHead,
     Decided,
@@ -39,6 +33,12 @@ from oaken.studio_file import (
     StudioReader,
     faulty_studio,
 )
+from oaken.plan import ClassPlan
+from oaken.plan.older_versions import OLDEST, upgraded
+from oaken.schedule.class_file import FORMAT as CLASS_FORMAT
+from oaken.schedule.class_file import read_class
+from oaken.session.events import Event
+from oaken.session.log_file import EVENTS
 from people.keeping import put_back
 from planning.keeping import facts_of
 from planning.models import Course, CourseRevision, PlannedClass, Revision

@@ -9,8 +9,7 @@ from typing import IO, Any
 
 import orjson
 from logbook.models import LiveHeart, Recording, Run
-from oaken.course import Course as CoreCourse
-from oaken.studio_file import (
+from oaken.exports.studio_file import (
     Came,
     ClassHead,
     CourseHead,
@@ -27,6 +26,7 @@ from oaken.studio_file import (
     StudioWriter,
     Works,
 )
+from oaken.programme.course import Course as CoreCourse
 from people.keeping import record_of
 from people.models import Person
 from planning.models import Course, PlannedClass

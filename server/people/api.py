@@ -12,14 +12,14 @@ from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, Faults, FaultyInput
-from oaken.first import FirstPeople, first_people
-from oaken.people import Person as CorePerson
-from oaken.people.conditions import CarefulAbout, conditions
-from oaken.people.record import Record
-from oaken.people.roster import RosterRow, fresh_id, read_roster, write_roster
-from oaken.people.screening import ScreeningState, screening_state
+from oaken.design.first_class import FirstPeople, first_people
+from oaken.domain.people import Person as CorePerson
+from oaken.domain.people.conditions import CarefulAbout, conditions
+from oaken.domain.people.record import Record
+from oaken.domain.people.roster import RosterRow, fresh_id, read_roster, write_roster
+from oaken.domain.people.screening import ScreeningState, screening_state
 from oaken.physiology.body import body_of
-from oaken.strength.one_rep_max import BestFormula, best_from_set
+from oaken.physiology.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
 from studio.access import Number, assistants_too, studio_of
 from studio.documents import Stale, StaleSave

@@ -9,11 +9,11 @@ from django.db import transaction
 from django.utils import timezone
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.people import Person as CorePerson
-from oaken.people.record import Record, SettingRow
-from oaken.people.roster import RosterRow
+from oaken.domain.people import Person as CorePerson
+from oaken.domain.people.record import Record, SettingRow
+from oaken.domain.people.roster import RosterRow
+from oaken.exports.studio_file import KeptPerson
 from oaken.physiology.body import body_of, fit_applies
-from oaken.studio_file import KeptPerson
 from pydantic import ValidationError
 from studio.documents import locked
 from studio.models import Studio

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import models
-from oaken.people import Person as CorePerson
+from oaken.domain.people import Person as CorePerson
 from studio.models import Studio
 
 

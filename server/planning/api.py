@@ -8,10 +8,10 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Faults
-from oaken.class_file import ClassFile
+from oaken.forecast.report import Forecast
+from oaken.forecast.report.for_assistants import OpenForecast, for_assistants
 from oaken.plan import ClassPlan
-from oaken.report import Forecast
-from oaken.report.for_assistants import OpenForecast, for_assistants
+from oaken.schedule.class_file import ClassFile
 from pydantic import BaseModel
 from studio.access import Number, RowId, assistants_too, member, studio_of
 from studio.documents import Stale, StaleSave

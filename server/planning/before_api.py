@@ -5,15 +5,15 @@ from __future__ import annotations
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
-from oaken.arrange.load_sheet import LoadRow, load_sheet
 from oaken.basis.faults import Fault, Faults, FaultyInput
-from oaken.before_start.checks import StartList, start_list
+from oaken.domain.room.hardware import Hardware, settable_kg
 from oaken.forecast import forecast
+from oaken.forecast.pre_class.checks import StartList, start_list
 from oaken.physiology.heat import Air, Heat, heat_of
-from oaken.progress import LoadProposal, LoadRules, propose_after
-from oaken.room.hardware import Hardware, settable_kg
-from oaken.strength.loading import Loading, loadings, share_by_reserve, share_by_window
-from oaken.timeline import timeline_in
+from oaken.physiology.strength.loading import Loading, loadings, share_by_reserve, share_by_window
+from oaken.programme.progress import LoadProposal, LoadRules, propose_after
+from oaken.schedule.arrange.load_sheet import LoadRow, load_sheet
+from oaken.schedule.timeline import timeline_in
 from pydantic import BaseModel, Field
 from studio.access import assistants_too, studio_of
 from studio.own import house_catalogue

@@ -11,10 +11,12 @@ from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
-from oaken.catalogue import Catalogue
-from oaken.class_file import FORMAT as CLASS_FORMAT
-from oaken.class_file import ClassFile, check_class
-from oaken.course import (
+from oaken.design.generator import Lately
+from oaken.domain.catalogue import Catalogue
+from oaken.domain.people import Person
+from oaken.domain.room import Room
+from oaken.plan import ClassPlan
+from oaken.programme.course import (
     FORMAT,
     Base,
     Course,
@@ -27,10 +29,8 @@ from oaken.course import (
     read_course,
     template,
 )
-from oaken.people import Person
-from oaken.plan import ClassPlan
-from oaken.room import Room
-from oaken.sketch import Lately
+from oaken.schedule.class_file import FORMAT as CLASS_FORMAT
+from oaken.schedule.class_file import ClassFile, check_class
 from people.models import core_people
 from studio.documents import StaleSave
 from studio.models import Studio

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.faults import Faults
-from oaken.course import (
+from oaken.programme.course import (
     MOST_WEEKS,
     Course,
     CourseFile,

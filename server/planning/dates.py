@@ -14,10 +14,10 @@ from django.db.models import Max, QuerySet
 from django.utils import timezone
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
-from oaken.calendar_file import Dated, write_calendar
-from oaken.course import Course as CoreCourse
-from oaken.course import meets_in, monday_in
+from oaken.exports.calendar import Dated, write_calendar
 from oaken.plan import Repeats, first_occasion
+from oaken.programme.course import Course as CoreCourse
+from oaken.programme.course import meets_in, monday_in
 from studio.models import Studio
 
 from planning import courses, keeping

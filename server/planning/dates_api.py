@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Fault, Faults
-from oaken.calendar_file import read_calendar
+from oaken.exports.calendar import read_calendar
 from oaken.plan import Repeats
 from oaken.plan.blocks import Name
 from pydantic import BaseModel, ConfigDict, Field

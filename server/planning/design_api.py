@@ -4,21 +4,32 @@ from typing import Annotated, Any, Literal
 
 from django.http import HttpRequest
 from ninja import Router
-from oaken.aim import QUICK, WHOLE, Aimed, Aiming, Fitting, TradeAxis, TradeCurve, fit_to_slot, reach, trade_off
-from oaken.arrange.apply import apply_to
 from oaken.basis.faults import Faults, FaultyInput, faults_of
-from oaken.doubts import Sides, sides_of
-from oaken.first import Wanted, empty_class, first_class
-from oaken.fit.levels import Levelled, at_level
+from oaken.design.adjustments.levels import Levelled, at_level
+from oaken.design.first_class import Wanted, empty_class, first_class
+from oaken.design.goal_seeking import (
+    QUICK,
+    WHOLE,
+    Aimed,
+    Aiming,
+    Fitting,
+    TradeAxis,
+    TradeCurve,
+    fit_to_slot,
+    reach,
+    trade_off,
+)
+from oaken.domain.people import Level
 from oaken.forecast import Lever, levers_of
-from oaken.notation import TextFault, read_class_noting, read_part, text_of
-from oaken.notation.compare import differences
-from oaken.people import Level
+from oaken.forecast.scenarios import Sides, sides_of
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.plan.blocks import Reference
 from oaken.plan.changes import Change
 from oaken.plan.keep_ids import with_ids_of
+from oaken.plan.notation import TextFault, read_class_noting, read_part, text_of
+from oaken.plan.notation.compare import differences
 from oaken.plan.older_versions import upgraded
+from oaken.schedule.arrange.apply import apply_to
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from studio.access import studio_of
 from studio.own import house_catalogue

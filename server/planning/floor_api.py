@@ -6,13 +6,16 @@ from typing import Annotated, Literal
 
 from django.http import HttpRequest
 from ninja import Router, Status
-from oaken.arrange.apply import sets_block, with_rotation
-from oaken.arrange.circle import best_circle
-from oaken.arrange.queues import Queue, queues_of
-from oaken.arrange.replay import replay_class, runs_for
-from oaken.arrange.search import BlockSearch, Phase
-from oaken.arrange.trial import Trial
-from oaken.arrange.what_if import (
+from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.plan import CircuitBlock, ClassPlan, Reference
+from oaken.plan.blocks import MOST_IN_CLASS
+from oaken.schedule.arrange.apply import sets_block, with_rotation
+from oaken.schedule.arrange.circle import best_circle
+from oaken.schedule.arrange.queues import Queue, queues_of
+from oaken.schedule.arrange.replay import replay_class, runs_for
+from oaken.schedule.arrange.search import BlockSearch, Phase
+from oaken.schedule.arrange.trial import Trial
+from oaken.schedule.arrange.what_if import (
     Affected,
     OneMore,
     Option,
@@ -22,11 +25,8 @@ from oaken.arrange.what_if import (
     without_person,
     without_unit,
 )
-from oaken.basis.faults import Fault, Faults, FaultyInput
-from oaken.plan import CircuitBlock, ClassPlan, Reference
-from oaken.plan.blocks import MOST_IN_CLASS
-from oaken.timeline import Outlook, timeline_in
-from oaken.timeline.lineup import line_up
+from oaken.schedule.timeline import Outlook, timeline_in
+from oaken.schedule.timeline.lineup import line_up
 from pydantic import BaseModel, Field
 from studio.access import assistants_too, studio_of
 from studio.turns import long_work

@@ -10,10 +10,10 @@ from collections import OrderedDict
 from dataclasses import dataclass, field
 from typing import Literal
 
-from oaken.arrange.collisions import Collision, collisions
-from oaken.arrange.search import BlockSearch
 from oaken.basis.limits import most
 from oaken.plan import ClassPlan
+from oaken.schedule.arrange.collisions import Collision, collisions
+from oaken.schedule.arrange.search import BlockSearch
 from studio.turns import Busy
 
 State = Literal["waiting", "running", "done", "cancelled", "failed"]

@@ -7,18 +7,18 @@ from typing import Any
 
 from django.db import IntegrityError, transaction
 from django.db.models import F, OuterRef, QuerySet, Subquery
-from oaken.arrange.what_if import Scene
 from oaken.basis.faults import Fault, FaultyInput
 from oaken.basis.limits import in_words, most
-from oaken.catalogue import with_stand_ins
-from oaken.class_file import FORMAT, ClassFile, check_class, check_search, read_class
+from oaken.domain.catalogue import with_stand_ins
 from oaken.forecast import forecast
-from oaken.notation import Names
-from oaken.notation.compare import differences
+from oaken.forecast.report import Forecast
 from oaken.plan import ClassPlan, Occasion, Repeats, occasions, settled
 from oaken.plan.naming import exercises_named
+from oaken.plan.notation import Names
+from oaken.plan.notation.compare import differences
 from oaken.plan.older_versions import OLDEST, upgraded
-from oaken.report import Forecast
+from oaken.schedule.arrange.what_if import Scene
+from oaken.schedule.class_file import FORMAT, ClassFile, check_class, check_search, read_class
 from people.models import core_people
 from studio.documents import StaleSave
 from studio.models import MachineUnit, Studio

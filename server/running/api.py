@@ -15,8 +15,8 @@ from logbook.runs_api import name_of
 from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.basis.limits import most
-from oaken.before_start import DEFER, STOP_SIGNS
-from oaken.run import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived, write_log
+from oaken.forecast.pre_class import DEFER, STOP_SIGNS
+from oaken.session import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived, write_log
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, assistants_too, member, studio_of
 from studio.turns import long_work

@@ -15,8 +15,8 @@ from logbook.models import Run
 from ninja import Router, Status
 from oaken.basis.faults import Faults, FaultyInput, faults_in
 from oaken.basis.moments import Moment
-from oaken.recordings.packets import LONGEST_PACKET
-from oaken.run import HeartNow
+from oaken.heart_data.recordings.packets import LONGEST_PACKET
+from oaken.session import HeartNow
 from pydantic import BaseModel, Field
 from studio.access import RowId, studio_of
 

@@ -13,9 +13,9 @@ from logbook import runs
 from logbook.clock import now_of
 from logbook.models import Run
 from oaken.basis.faults import FaultyInput, faults_in
-from oaken.run import Event, LogRow, SetRow, log_of, read_sets, standing
-from oaken.run.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
-from oaken.run.sets_file import outcome_of
+from oaken.session import Event, LogRow, SetRow, log_of, read_sets, standing
+from oaken.session.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
+from oaken.session.sets_file import outcome_of
 
 _fault = faults_in("the table")
 

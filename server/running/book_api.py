@@ -11,7 +11,7 @@ from logbook.models import Run
 from logbook.runs_api import RunOut, run_out
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
-from oaken.run import FigureBeside, LogRow, write_sets
+from oaken.session import FigureBeside, LogRow, write_sets
 from studio.access import RowId, assistants_too, member
 from studio.answers import Answer
 from studio.files import FILE_BODY, received

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections import defaultdict
 
 from logbook.models import Run, RunEvent
-from oaken.people.conditions import conditions
+from oaken.domain.people.conditions import conditions
 from people.models import UnitSetting
 from pydantic import BaseModel, ConfigDict
 

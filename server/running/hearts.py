@@ -15,10 +15,10 @@ from logbook.keeping import record
 from logbook.models import LiveHeart, Run
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
-from oaken.recordings import HeartSeries
-from oaken.recordings.packets import FaultyPacket, decode
-from oaken.run import Course, Expected, HeartNow, changing, course_of, expected_hearts, heart_now, people_now
-from oaken.timeline import Doing
+from oaken.heart_data.recordings import HeartSeries
+from oaken.heart_data.recordings.packets import FaultyPacket, decode
+from oaken.schedule.timeline import Doing
+from oaken.session import Course, Expected, HeartNow, changing, course_of, expected_hearts, heart_now, people_now
 
 from running.following import following
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any, Literal
 
 from oaken.basis.names import first_name
-from oaken.run import Event, Sheet
+from oaken.session import Event, Sheet
 
 Reader = Literal["instructor", "assistant", "wall"]
 Names = Literal["numbers", "first_names"]

@@ -7,7 +7,8 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.estimate import Method, methods
 from oaken.basis.faults import Faults
-from oaken.catalogue import (
+from oaken.design.first_class import FirstRoom, first_room, things
+from oaken.domain.catalogue import (
     Activity,
     Condition,
     EquipmentKind,
@@ -18,13 +19,12 @@ from oaken.catalogue import (
     Question,
     also_called,
 )
-from oaken.first import FirstRoom, first_room, things
-from oaken.notation.shipped import CheatSheet, cheat_sheet, templates
-from oaken.people.conditions import Asked, CarefulAbout, asked, conditions
-from oaken.people.roster import fresh_id
+from oaken.domain.people.conditions import Asked, CarefulAbout, asked, conditions
+from oaken.domain.people.roster import fresh_id
+from oaken.domain.room import Room as CoreRoom
 from oaken.physiology.derivation import Derivation, derivation_of
 from oaken.plan import Block
-from oaken.room import Room as CoreRoom
+from oaken.plan.notation.shipped import CheatSheet, cheat_sheet, templates
 from pydantic import BaseModel, Field
 
 from studio import rooms

@@ -5,10 +5,10 @@ from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.db import models
+from oaken.domain.room import Room as CoreRoom
+from oaken.domain.room import Unit as CoreUnit
+from oaken.domain.room import Zone as CoreZone
 from oaken.plan import HouseRule
-from oaken.room import Room as CoreRoom
-from oaken.room import Unit as CoreUnit
-from oaken.room import Zone as CoreZone
 
 
 def new_state() -> str:

@@ -10,8 +10,8 @@ from typing import Any, Literal
 from django.db import transaction
 from oaken.basis.faults import Fault, FaultyInput, faults_in, faults_of
 from oaken.basis.limits import most
-from oaken.catalogue import Catalogue, Collision, EquipmentKind, Exercise, OwnEntries, catalogue, shipped_again
-from oaken.catalogue.entries import SHIPPED_AGAIN
+from oaken.domain.catalogue import Catalogue, Collision, EquipmentKind, Exercise, OwnEntries, catalogue, shipped_again
+from oaken.domain.catalogue.entries import SHIPPED_AGAIN
 from pydantic import ValidationError
 
 from studio.models import MachineUnit, OwnEntry, Studio, new_state

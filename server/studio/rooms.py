@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import transaction
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
-from oaken.room import Room as CoreRoom
+from oaken.domain.room import Room as CoreRoom
 
 from studio.documents import locked
 from studio.models import MachineUnit, Room, RoomZone, Studio

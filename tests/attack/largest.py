@@ -7,19 +7,19 @@ from collections.abc import Callable
 from typing import Any
 
 from making import circuit, class_document, group, person, room, sets
-from oaken.aim import fit_to_slot
-from oaken.arrange.replay import replay_class, runs_for
-from oaken.arrange.what_if import Scene, one_more, repaired, without_unit
 from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
-from oaken.catalogue import OwnEntries, catalogue
-from oaken.class_file import ClassFile, check_search, read_class
+from oaken.design.goal_seeking import fit_to_slot
+from oaken.domain.catalogue import OwnEntries, catalogue
+from oaken.domain.people.roster import read_roster
+from oaken.domain.room.hardware import Plates, settable_kg
 from oaken.forecast import forecast
-from oaken.notation import FaultyText, read_slot
-from oaken.notation import read_class as read_text
-from oaken.people.roster import read_roster
-from oaken.recordings import HeartSeries, cleaned, read_recording
-from oaken.room.hardware import Plates, settable_kg
+from oaken.heart_data.recordings import HeartSeries, cleaned, read_recording
+from oaken.plan.notation import FaultyText, read_slot
+from oaken.plan.notation import read_class as read_text
+from oaken.schedule.arrange.replay import replay_class, runs_for
+from oaken.schedule.arrange.what_if import Scene, one_more, repaired, without_unit
+from oaken.schedule.class_file import ClassFile, check_search, read_class
 
 MACHINES = ("leg-press", "kettlebell", "hip-thrust", "lying-leg-curl", "seated-leg-curl", "leg-extension")
 LIFTS = ("leg-press", "goblet-squat", "hip-thrust", "lying-leg-curl", "seated-leg-curl", "leg-extension")

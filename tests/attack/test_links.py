@@ -16,8 +16,8 @@ from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
 from django.test import Client
-from oaken.catalogue import catalogue
-from oaken.recordings.packets import Measurement, encode
+from oaken.domain.catalogue import catalogue
+from oaken.heart_data.recordings.packets import Measurement, encode
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 from test_schema import answered, few, not_broken, schema
 

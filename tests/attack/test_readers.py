@@ -16,14 +16,14 @@ from typing import Any
 import pytest
 from largest import fit_file, roster, tcx
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class
-from oaken.notation import FaultyText, read_leg, read_slot, read_station
-from oaken.notation import read_class as read_text
-from oaken.people.roster import read_roster
+from oaken.domain.catalogue import catalogue
+from oaken.domain.people.roster import read_roster
+from oaken.heart_data.recordings import read_recording
+from oaken.heart_data.recordings.packets import FaultyPacket, decode
+from oaken.plan.notation import FaultyText, read_leg, read_slot, read_station
+from oaken.plan.notation import read_class as read_text
 from oaken.plan.older_versions import upgraded
-from oaken.recordings import read_recording
-from oaken.recordings.packets import FaultyPacket, decode
+from oaken.schedule.class_file import read_class
 from places import ROOT
 
 TRIES = 10_000

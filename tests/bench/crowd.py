@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from oaken.catalogue import catalogue
-from oaken.notation import read_class
+from oaken.domain.catalogue import catalogue
+from oaken.plan.notation import read_class
 from places import ROOT
 
 

@@ -9,17 +9,17 @@ from random import Random
 from statistics import mean, median
 
 import pytest
-from oaken.aim import QUICK, Aimed, TradeAxis, reach, trade_off
-from oaken.aim.aimed import Figure, Seen
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.first import Wanted, first_class
+from oaken.design.first_class import Wanted, first_class
+from oaken.design.generator import Sketch, sketch
+from oaken.design.generator.sought import choosing, target_of
+from oaken.design.generator.weighed import Weighed, weighed
+from oaken.design.goal_seeking import QUICK, Aimed, TradeAxis, reach, trade_off
+from oaken.design.goal_seeking.aimed import Figure, Seen
+from oaken.domain.prescription import Load, Segment
 from oaken.forecast import forecast
 from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, settled
-from oaken.prescription import Load, Segment
-from oaken.sketch import Sketch, sketch
-from oaken.sketch.sought import choosing, target_of
-from oaken.sketch.weighed import Weighed, weighed
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 from showing import show
 from sketch_cases import Case, a_case

@@ -8,12 +8,12 @@ from typing import Any
 
 import numpy as np
 from crowd import big_class
-from oaken.calibration import calibrate, recorded_path
-from oaken.class_file import read_class
-from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
+from oaken.heart_data.calibration import calibrate, recorded_path
+from oaken.heart_data.recordings import HeartSeries, read_recording
 from oaken.physiology.body import body_of
-from oaken.recordings import HeartSeries, read_recording
+from oaken.schedule.class_file import read_class
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 from showing import milliseconds, show
 from test_recordings import fit, tcx

@@ -17,10 +17,10 @@ from typing import Any
 
 import pytest
 from crowd import big_class
-from oaken.class_file import read_class
-from oaken.run import offers
-from oaken.run.events import Began
-from oaken.run.spot import LosesUnit
+from oaken.schedule.class_file import read_class
+from oaken.session import offers
+from oaken.session.events import Began
+from oaken.session.spot import LosesUnit
 from places import ROOT
 from serving import ask, serving, signed_in
 from showing import milliseconds, show

@@ -20,7 +20,7 @@ from logbook import runs
 from logbook.models import Run, RunEvent
 from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
-from oaken.studio_file import StudioReader
+from oaken.exports.studio_file import StudioReader
 from planning.models import PlannedClass
 from pytest_django.plugin import DjangoDbBlocker
 from serving import ask, serving, signed_in

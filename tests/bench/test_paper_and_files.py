@@ -17,11 +17,11 @@ from django.utils import timezone
 from logbook.models import DoneSet
 from moving.take_in import take_in
 from moving.take_out import take_out
-from oaken.activities import Activity, Lap, write_fit, write_tcx
-from oaken.class_file import read_class
-from oaken.paper import Printed, person_cards
-from oaken.paper.pdf import draw
-from oaken.recordings import read_recording
+from oaken.exports.activities import Activity, Lap, write_fit, write_tcx
+from oaken.exports.paper import Printed, person_cards
+from oaken.exports.paper.pdf import draw
+from oaken.heart_data.recordings import read_recording
+from oaken.schedule.class_file import read_class
 from places import ROOT
 from planning.models import PlannedClass
 from showing import show
@@ -43,7 +43,7 @@ def test_cards_of_forty_people() -> None:
     show("cards of 40 people as PDF", seconds(lambda: drawn.extend(draw(paper))), "s", 4)
     show("cards of 40 people, the file", len(drawn[0]) / 1e6, "MB", 4)
     given = f'{{"paper": {paper.model_dump_json()}, "format": "a4"}}'.encode()
-    command = [sys.executable, "-m", "oaken.paper.pdf"]
+    command = [sys.executable, "-m", "oaken.exports.paper.pdf"]
 
     def apart() -> None:
         subprocess.run(command, input=given, check=True, capture_output=True, env={"PYTHONPATH": str(ROOT / "core")})

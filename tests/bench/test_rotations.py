@@ -8,20 +8,20 @@ from typing import Any
 
 import numpy as np
 from making import class_file, group, person, room, sets
-from oaken.arrange.replay import replay_block
-from oaken.arrange.search import BlockSearch
-from oaken.arrange.what_if import Scene, repaired
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
+from oaken.domain.catalogue import catalogue
 from oaken.plan import SetsBlock
 from oaken.plan.changes import swap
-from oaken.rotation.exact import solve_exactly
-from oaken.rotation.heuristic import quick_rotation
-from oaken.rotation.problem import RotationProblem, shop_bound
-from oaken.rotation.solver import Search
-from oaken.timeline import Outlook
-from oaken.timeline.lineup import line_up
+from oaken.schedule.arrange.replay import replay_block
+from oaken.schedule.arrange.search import BlockSearch
+from oaken.schedule.arrange.what_if import Scene, repaired
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.rotation.exact import solve_exactly
+from oaken.schedule.rotation.heuristic import quick_rotation
+from oaken.schedule.rotation.problem import RotationProblem, shop_bound
+from oaken.schedule.rotation.solver import Search
+from oaken.schedule.timeline import Outlook
+from oaken.schedule.timeline.lineup import line_up
 from orders import lineup_of, small_block
 from places import ROOT
 from shops import TAILLARD, open_shop, published_shop, unequal_stations

@@ -6,9 +6,9 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from crowd import big_class
-from oaken.class_file import read_class
-from oaken.run import Event, course_of, lived, log_of
-from oaken.run.events import Began, Paused, Resumed, SetDone, TimeAdded
+from oaken.schedule.class_file import read_class
+from oaken.session import Event, course_of, lived, log_of
+from oaken.session.events import Began, Paused, Resumed, SetDone, TimeAdded
 from showing import milliseconds, show
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)

@@ -18,13 +18,13 @@ from browser import chromium
 from crowd import big_class, long_class
 from django.contrib.auth import get_user_model
 from django.test import Client
-from oaken.aim import fit_to_slot
-from oaken.class_file import read_class
-from oaken.class_file.reading import load_class
+from oaken.design.goal_seeking import fit_to_slot
+from oaken.domain.people.record import Record
 from oaken.forecast import forecast
-from oaken.people.record import Record
-from oaken.strain import layout_strain
-from oaken.timeline.layout import block_length, laid_out
+from oaken.forecast.workload import layout_strain
+from oaken.schedule.class_file import read_class
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline.layout import block_length, laid_out
 from people.keeping import add
 from places import ROOT
 from screen import Screen
@@ -146,8 +146,8 @@ sys.path[:0] = ["core", "server", "tests", "tests/bench"]
 import os; os.environ["DJANGO_SETTINGS_MODULE"] = "config.settings"
 import django; django.setup()
 from crowd import big_class, long_class
-from oaken.class_file import read_class
-from oaken.people.record import Record
+from oaken.schedule.class_file import read_class
+from oaken.domain.people.record import Record
 from people.keeping import add
 from planning import keeping
 from studio.models import Studio

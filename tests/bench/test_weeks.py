@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from logbooks import KINDS, START, simulated
-from oaken.progress import gain_since, series_of
+from oaken.programme.progress import gain_since, series_of
 from showing import show
 
 SEEDS = range(120)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from oaken.class_file.reading import load_class
-from oaken.first import MANNERS, Wanted, first_class
-from oaken.timeline.layout import block_length, laid_out
+from oaken.design.first_class import MANNERS, Wanted, first_class
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline.layout import block_length, laid_out
 from places import ROOT
 from showing import milliseconds, show
 from spoken import score

@@ -15,14 +15,14 @@ from django.test import Client
 from django.utils import timezone
 from logbook import progress
 from logbook.models import Attendance, DoneSet, Run, RunEvent
-from oaken.catalogue import catalogue
-from oaken.class_file import check_class, read_class
-from oaken.course import Course, outlook, template
+from oaken.domain.catalogue import catalogue
+from oaken.domain.room import Room
 from oaken.forecast.in_short import _brief
+from oaken.forecast.workload.columns import layout_strain
 from oaken.plan import ClassPlan
-from oaken.room import Room
-from oaken.strain.columns import layout_strain
-from oaken.timeline.layout import block_length, laid_out
+from oaken.programme.course import Course, outlook, template
+from oaken.schedule.class_file import check_class, read_class
+from oaken.schedule.timeline.layout import block_length, laid_out
 from people.models import Lift, Person
 from planning import keeping as plans
 from planning.models import PlannedClass

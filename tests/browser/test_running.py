@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 from browser import chromium
 from emulated_belt import SWITCH, EmulatedBelt
-from oaken.recordings.packets import Measurement, encode
+from oaken.heart_data.recordings.packets import Measurement, encode
 from screen import Screen, serious_faults
 from selenium.webdriver import Keys
 from serving import Server, ask, signed_in, with_demo

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Literal
 
-from oaken.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo, each_set, merged
-from oaken.prescription.segments import Sides
+from oaken.domain.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo, each_set, merged
+from oaken.domain.prescription.segments import Sides
 
 Which = Literal["last", "last two", "every"]
 

@@ -8,9 +8,9 @@ from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
-from oaken.progress import SetRecord
-from oaken.progress.evidence import FIVE
-from oaken.strength.one_rep_max import FORMULAS
+from oaken.physiology.strength.one_rep_max import FORMULAS
+from oaken.programme.progress import SetRecord
+from oaken.programme.progress.evidence import FIVE
 
 START = date(2026, 1, 5)
 

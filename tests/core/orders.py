@@ -7,13 +7,13 @@ from random import Random
 from typing import Any
 
 from making import class_file, group, person, room, sets
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
+from oaken.domain.catalogue import catalogue
 from oaken.plan import SetsBlock
-from oaken.rotation.self_paced import Order, Task
-from oaken.rotation.work import SharedWork
-from oaken.timeline import Circumstances, Outlook
-from oaken.timeline.lineup import Lineup, line_up
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.rotation.self_paced import Order, Task
+from oaken.schedule.rotation.work import SharedWork
+from oaken.schedule.timeline import Circumstances, Outlook
+from oaken.schedule.timeline.lineup import Lineup, line_up
 
 PAIRS = [("leg-press", "lying-leg-curl"), ("hip-thrust", "leg-extension"), ("hack-squat", "standing-calf-raise")]
 

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 import simpy
-from oaken.rotation.problem import RotationProblem
+from oaken.schedule.rotation.problem import RotationProblem
 
 
 def faults_of(problem: RotationProblem, starts: Sequence[int]) -> list[str]:

@@ -6,7 +6,7 @@ from random import Random
 from typing import Any
 
 from hypothesis import strategies as st
-from oaken.rotation.problem import Operation, RotationProblem, Visit
+from oaken.schedule.rotation.problem import Operation, RotationProblem, Visit
 
 
 def open_shop(lengths: list[list[int]]) -> RotationProblem:

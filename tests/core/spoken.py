@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from oaken.catalogue import catalogue
+from oaken.domain.catalogue import catalogue
 
 KNOWN = catalogue()
 

@@ -17,13 +17,13 @@ import pytest
 from fit_tool.fit_file import FitFile
 from hypothesis import given
 from hypothesis import strategies as st
-from oaken.activities import Activity, DoneSet, Lap, LapsAt, activities_of, write_fit, write_tcx
-from oaken.activities.fit import LONGEST_NAME, checksum
-from oaken.activities.tcx import SPACE
-from oaken.calibration import recorded_by_belt
-from oaken.class_file.reading import load_class
-from oaken.recordings import read_recording
-from oaken.run import course_of, simulated_events
+from oaken.exports.activities import Activity, DoneSet, Lap, LapsAt, activities_of, write_fit, write_tcx
+from oaken.exports.activities.fit import LONGEST_NAME, checksum
+from oaken.exports.activities.tcx import SPACE
+from oaken.heart_data.calibration import recorded_by_belt
+from oaken.heart_data.recordings import read_recording
+from oaken.schedule.class_file.reading import load_class
+from oaken.session import course_of, simulated_events
 from places import EXAMPLES, ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)

@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, sets, together
-from oaken.aim import FIGURES, QUICK, Aimed, Aiming, TradeAxis, reach, trade_off
-from oaken.aim.aimed import Seen, value_in
-from oaken.aim.kinds import pulls_of
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile, check_class
-from oaken.class_file.reading import load_class
+from oaken.design.goal_seeking import FIGURES, QUICK, Aimed, Aiming, TradeAxis, reach, trade_off
+from oaken.design.goal_seeking.aimed import Seen, value_in
+from oaken.design.goal_seeking.kinds import pulls_of
 from oaken.forecast import forecast
+from oaken.schedule.class_file import ClassFile, check_class
+from oaken.schedule.class_file.reading import load_class
 from places import EXAMPLES, ROOT
 from pydantic import ValidationError
 

@@ -10,24 +10,24 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets
-from oaken.arrange.apply import apply_to
-from oaken.arrange.circle import best_circle
-from oaken.arrange.collisions import collisions
-from oaken.arrange.queues import queues_of
-from oaken.arrange.replay import replay_class
-from oaken.arrange.search import BlockSearch
-from oaken.arrange.substitutes import Need, substitutes_for
-from oaken.arrange.trial import Floor
-from oaken.arrange.what_if import Option, Scene, one_more, repaired, without_person, without_unit
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile, check_class
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
 from oaken.plan.changes import MakeRotation, swap
-from oaken.rotation.heuristic import quick_rotation
-from oaken.timeline import BlockAt, Circumstances, Doing, Outlook, Timeline, block_length, timeline_in
-from oaken.timeline.lineup import line_up
+from oaken.schedule.arrange.apply import apply_to
+from oaken.schedule.arrange.circle import best_circle
+from oaken.schedule.arrange.collisions import collisions
+from oaken.schedule.arrange.queues import queues_of
+from oaken.schedule.arrange.replay import replay_class
+from oaken.schedule.arrange.search import BlockSearch
+from oaken.schedule.arrange.substitutes import Need, substitutes_for
+from oaken.schedule.arrange.trial import Floor
+from oaken.schedule.arrange.what_if import Option, Scene, one_more, repaired, without_person, without_unit
+from oaken.schedule.class_file import ClassFile, check_class
+from oaken.schedule.rotation.heuristic import quick_rotation
+from oaken.schedule.timeline import BlockAt, Circumstances, Doing, Outlook, Timeline, block_length, timeline_in
+from oaken.schedule.timeline.lineup import line_up
 
 KNOWN = catalogue()
 PAIRS = [("leg-press", "lying-leg-curl"), ("hip-thrust", "leg-extension"), ("hack-squat", "standing-calf-raise")]

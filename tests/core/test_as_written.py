@@ -8,11 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from making import person, room
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class as read_file
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.notation import FaultyText, Names, line_of, read_class, read_class_noting, read_part, read_slot, text_of
-from oaken.report import Forecast
+from oaken.forecast.report import Forecast
+from oaken.plan.notation import FaultyText, Names, line_of, read_class, read_class_noting, read_part, read_slot, text_of
+from oaken.schedule.class_file import read_class as read_file
 from spoken import KNOWN, cases, score
 
 HEAD = "class Test\nslot 45 min\nroom room\npeople p1\n"
@@ -338,10 +338,10 @@ def test_the_usual_setting_is_the_same_said_or_not() -> None:
 
 @given(st.integers(10, 440), st.integers(1, 60), st.integers(0, 30), st.integers(1, 10))
 def test_faster_and_steeper_never_costs_less(tenths: int, faster: int, grade: int, steeper: int) -> None:
+    from oaken.domain.prescription.machine import MachineSetting
+    from oaken.domain.prescription.segments import Manner
     from oaken.physiology.metabolic import uptake
-    from oaken.prescription.machine import MachineSetting
-    from oaken.prescription.segments import Manner
-    from oaken.timeline.bouts import set_equation
+    from oaken.schedule.timeline.bouts import set_equation
 
     def cost(speed: float, incline: float) -> float:
         manner = Manner(setting=MachineSetting(speed_kmh=speed, incline_percent=incline))

@@ -7,7 +7,7 @@ from typing import Any
 import pytest
 from making import circuit, class_document, group, person, sets
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import read_class
+from oaken.schedule.class_file import read_class
 
 Break = tuple[list[str | int], Any]
 
@@ -89,8 +89,8 @@ def test_missing_ids_are_filled_in_and_kept_apart() -> None:
 
 def test_the_published_schema_agrees_with_the_code(example: Path) -> None:
     from jsonschema import Draft202012Validator
-    from oaken.class_file import json_schema
-    from oaken.class_file.reading import load_class
+    from oaken.schedule.class_file import json_schema
+    from oaken.schedule.class_file.reading import load_class
 
     validator = Draft202012Validator(json_schema())
     good = json.loads(load_class(example).model_dump_json())

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from ical.calendar_stream import IcsCalendarStream
 from ical.event import EventStatus
 from oaken.basis.faults import FaultyInput
-from oaken.calendar_file import Dated, DatesRead, read_calendar, write_calendar
+from oaken.exports.calendar import Dated, DatesRead, read_calendar, write_calendar
 from oaken.plan import Repeats, occasions
 
 BERLIN = ZoneInfo("Europe/Berlin")

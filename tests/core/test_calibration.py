@@ -11,19 +11,19 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.calibration import RecordedPath, calibrate, compared, recorded_path
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
+from oaken.domain.people import HeartFit, Person
 from oaken.forecast import forecast
-from oaken.people import HeartFit, Person
+from oaken.forecast.report import HEART_FIGURES
+from oaken.forecast.workload import carry_out
+from oaken.heart_data.calibration import RecordedPath, calibrate, compared, recorded_path
+from oaken.heart_data.recordings import HeartSeries
+from oaken.heart_data.recordings.belts import Belt, BeltHeart, series_of
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
 from oaken.physiology.intensity import RESERVE_LIMITS
-from oaken.recordings import HeartSeries
-from oaken.recordings.belts import Belt, BeltHeart, series_of
-from oaken.report import HEART_FIGURES
-from oaken.strain import carry_out
-from oaken.timeline import Doing, Step, Timeline
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline import Doing, Step, Timeline
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 CARRY, PAIRS = (load_class(EXAMPLES / f"{name}.json") for name in ("long-carry", "machine-pairs"))

@@ -6,10 +6,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, person
-from oaken.class_file import ClassFile
 from oaken.forecast import forecast
+from oaken.forecast.workload import carry_out
 from oaken.physiology.body import uptake_of
-from oaken.strain import carry_out
+from oaken.schedule.class_file import ClassFile
 
 HARD = ["bike-hard", "leg-press", "goblet-squat", "dead-bug"]
 

@@ -6,14 +6,23 @@ from typing import Any
 
 import pytest
 from making import class_document, class_file, person, together
-from oaken.catalogue import Condition, Exercise, OwnEntries, catalogue
-from oaken.class_file import ClassFile, read_class
+from oaken.domain.catalogue import Condition, Exercise, OwnEntries, catalogue
+from oaken.domain.people import Person
+from oaken.domain.people.conditions import (
+    ASKS_FOR_CARE,
+    asked,
+    concerns,
+    conditions,
+    kind_to,
+    kinder,
+    safer_words,
+    verdict,
+)
+from oaken.domain.people.conditions.care import care_table
 from oaken.forecast import forecast
-from oaken.people import Person
-from oaken.people.conditions import ASKS_FOR_CARE, asked, concerns, conditions, kind_to, kinder, safer_words, verdict
-from oaken.people.conditions.care import care_table
+from oaken.forecast.report import Caution
 from oaken.plan.changes import DoInstead
-from oaken.report import Caution
+from oaken.schedule.class_file import ClassFile, read_class
 
 KNOWN = catalogue()
 LOADED = sorted(one.id for one in KNOWN.exercises.values() if one.takes_load)

@@ -2,8 +2,8 @@
 
 import pytest
 from oaken.basis.estimate import methods
-from oaken.catalogue import Exercise, OwnEntries, catalogue
-from oaken.catalogue.library import _by_id
+from oaken.domain.catalogue import Exercise, OwnEntries, catalogue
+from oaken.domain.catalogue.library import _by_id
 from oaken.physiology.demand import effort_factor, pressor_share, work_met
 from oaken.physiology.derivation import derivation_of
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import pytest
 from making import LIFTS, person
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
-from oaken.class_file import read_class as read_file
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.notation import read_class, text_of
+from oaken.plan.notation import read_class, text_of
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file import read_class as read_file
 
 KNOWN = catalogue()
 HEAD = "class By hand\nslot 60 min\nroom room\npeople p1"

@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 from oaken.__main__ import main
-from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 
 

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile, check_class
-from oaken.class_file.reading import load_class
-from oaken.course import (
+from oaken.plan import ClassPlan, Repeats, SetsBlock, occasions
+from oaken.plan.changes import InTurn, LighterWeek, ScaleRests, SetScheme, apply
+from oaken.programme.course import (
     FORMAT,
     Course,
     CourseFile,
@@ -25,9 +25,9 @@ from oaken.course import (
     template,
     templates,
 )
-from oaken.course.weeks import monday_in
-from oaken.plan import ClassPlan, Repeats, SetsBlock, occasions
-from oaken.plan.changes import InTurn, LighterWeek, ScaleRests, SetScheme, apply
+from oaken.programme.course.weeks import monday_in
+from oaken.schedule.class_file import ClassFile, check_class
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 
 FILE = load_class(ROOT / "examples" / "machine-pairs.json")

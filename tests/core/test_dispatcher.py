@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from oaken.rotation.least import least_length
-from oaken.rotation.self_paced import Order, Placed, Task, dispatch
+from oaken.schedule.rotation.least import least_length
+from oaken.schedule.rotation.self_paced import Order, Placed, Task, dispatch
 from orders import work_of
 
 

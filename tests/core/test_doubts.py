@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from making import circuit, class_file, group, person, room, sets, together
-from oaken.class_file import ClassFile, check_class
-from oaken.doubts import Side, sides_of
 from oaken.forecast import forecast
+from oaken.forecast.scenarios import Side, sides_of
 from oaken.physiology.heat import Air
+from oaken.schedule.class_file import ClassFile, check_class
 
 WARM = together(("bike-easy", 300), name="Warm-up", purpose="warm_up")
 

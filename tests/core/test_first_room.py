@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.first import FirstPeople, FirstRoom, first_people, first_room, things
-from oaken.room import Room, Unit
+from oaken.design.first_class import FirstPeople, FirstRoom, first_people, first_room, things
+from oaken.domain.catalogue import catalogue
+from oaken.domain.room import Room, Unit
 from pydantic import ValidationError
 
 COUNTS = st.dictionaries(st.sampled_from([one.kind for one in things()]), st.integers(0, 4), max_size=12)

@@ -8,21 +8,21 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from making import circuit, class_file, group, person, room, sets, together
-from oaken.aim import fit_to_slot
-from oaken.aim.to_slot import FULL_ENOUGH_S
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile, read_class
-from oaken.class_file.reading import load_class
-from oaken.fit import harm_of, kinds
-from oaken.fit.edits import ADDITIONS, CUTS
-from oaken.fit.levels import at_level
+from oaken.design.adjustments import harm_of, kinds
+from oaken.design.adjustments.edits import ADDITIONS, CUTS
+from oaken.design.adjustments.levels import at_level
+from oaken.design.goal_seeking import fit_to_slot
+from oaken.design.goal_seeking.to_slot import FULL_ENOUGH_S
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.notation import read_class as read_text
-from oaken.notation import text_of
-from oaken.notation.compare import differences
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, changes
 from oaken.plan.keep_ids import with_ids_of
+from oaken.plan.notation import read_class as read_text
+from oaken.plan.notation import text_of
+from oaken.plan.notation.compare import differences
+from oaken.schedule.class_file import ClassFile, read_class
+from oaken.schedule.class_file.reading import load_class
 from places import EXAMPLES, ROOT
 from writing import plans
 

@@ -11,10 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, circuits, class_file, classes, crowds, group, person, room, sets, together
 from oaken.basis.estimate import Estimate, methods
-from oaken.class_file import ClassFile
 from oaken.forecast import forecast
+from oaken.forecast.report import Figures
 from oaken.physiology.heart_rate import HeartProfile, Stretches
-from oaken.report import Figures
+from oaken.schedule.class_file import ClassFile
 from one_heart import reserve_curve
 
 
@@ -230,7 +230,7 @@ def test_a_machine_out_of_order_is_a_clash_with_a_substitute_of_the_same_pattern
 
 
 def test_the_demo_classes_forecast_sensibly(example: Path) -> None:
-    from oaken.class_file.reading import load_class
+    from oaken.schedule.class_file.reading import load_class
 
     file = load_class(example)
     result = forecast(file)

@@ -11,10 +11,10 @@ from hypothesis import HealthCheck, given, settings
 from making import classes
 from oaken.__main__ import main
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.formats import FORMATS, TARGETS, check, convert, kind_of
-from oaken.notation import FaultyText
+from oaken.exports.formats import FORMATS, TARGETS, check, convert, kind_of
+from oaken.plan.notation import FaultyText
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 from test_gpx import gpx, point
 from test_recordings import fit, tcx
@@ -114,7 +114,7 @@ def test_a_class_file_becomes_text_and_comes_back(file: ClassFile, tmp_path: Pat
 
 def plan_as_text(file: ClassFile) -> str:
     """The plan as text: its parts have ids of their own in the file."""
-    from oaken.notation import text_of
+    from oaken.plan.notation import text_of
 
     return text_of(file.plan, file.catalogue())
 
@@ -165,7 +165,7 @@ def test_a_studio_file_and_a_calendar_are_known_and_checked(tmp_path: Path) -> N
     from datetime import UTC, datetime
     from zoneinfo import ZoneInfo
 
-    from oaken.calendar_file import Dated, write_calendar
+    from oaken.exports.calendar import Dated, write_calendar
     from test_studio_file import studio
 
     whole = tmp_path / "mill.zip"

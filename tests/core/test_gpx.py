@@ -8,11 +8,11 @@ from datetime import UTC, datetime, timedelta
 
 import pytest
 from oaken.basis.faults import FaultyInput
-from oaken.calibration import calibrate
-from oaken.calibration.own_demand import judge_heart
-from oaken.calibration.table import as_table
-from oaken.recordings import read_recording
-from oaken.recordings.xml_files import metres_between
+from oaken.heart_data.calibration import calibrate
+from oaken.heart_data.calibration.own_demand import judge_heart
+from oaken.heart_data.calibration.table import as_table
+from oaken.heart_data.recordings import read_recording
+from oaken.heart_data.recordings.xml_files import metres_between
 
 BEGAN = datetime(2026, 11, 20, 18, 30, tzinfo=UTC)
 
@@ -104,7 +104,7 @@ def test_a_ride_is_not_taken_for_a_run_of_twenty_five_met() -> None:
 
 def test_no_figure_is_printed_of_a_fit_that_went_to_its_bound(monkeypatch: pytest.MonkeyPatch) -> None:
     series = read_recording(riding(3.0, "9"))
-    module = sys.modules["oaken.calibration.own_demand"]
+    module = sys.modules["oaken.heart_data.calibration.own_demand"]
     real = calibrate
     monkeypatch.setattr(module, "calibrate", lambda who, taken: replace(real(who, taken), at_bounds=("gain",)))
     told = judge_heart(series, None, 0.5)

@@ -11,10 +11,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets
-from oaken.aim.guessed import HARM_WEIGHS, Array, Guesses
-from oaken.class_file import ClassFile
+from oaken.design.goal_seeking.guessed import HARM_WEIGHS, Array, Guesses
 from oaken.forecast import forecast
-from oaken.report import Caution
+from oaken.forecast.report import Caution
+from oaken.schedule.class_file import ClassFile
 
 NAMES = ("a", "b", "c", "d")
 START, WANTED, LIMIT = 100.0, 130.0, 60.0

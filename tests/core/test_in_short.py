@@ -7,12 +7,12 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from oaken.calibration import recorded_by_belt, recorded_path
-from oaken.class_file.reading import load_class
 from oaken.forecast import brief, forecast
-from oaken.progress import heart_at_work
-from oaken.recordings import HeartSeries
-from oaken.timeline import build_timeline
+from oaken.heart_data.calibration import recorded_by_belt, recorded_path
+from oaken.heart_data.recordings import HeartSeries
+from oaken.programme.progress import heart_at_work
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline import build_timeline
 from places import ROOT
 
 

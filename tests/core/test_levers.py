@@ -7,8 +7,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import class_file, group, person, sets, together
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile
 from oaken.forecast import forecast, levers_of
+from oaken.schedule.class_file import ClassFile
 
 PRESSING = sets(group(3, 60, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.7}}))
 

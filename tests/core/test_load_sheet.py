@@ -6,11 +6,11 @@ from typing import Any
 
 import pytest
 from making import class_file, person, room, sets
-from oaken.arrange.load_sheet import LoadRow, load_sheet
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.room.hardware import settable_kg
-from oaken.strain import carry_out
+from oaken.domain.room.hardware import settable_kg
+from oaken.forecast.workload import carry_out
+from oaken.schedule.arrange.load_sheet import LoadRow, load_sheet
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from places import EXAMPLES, ROOT
 
 BAR = {

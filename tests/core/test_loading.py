@@ -7,8 +7,8 @@ from itertools import product
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from oaken.room.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
-from oaken.strength.loading import as_set, change_s, loadings, plates_a_side, warm_up_sets
+from oaken.domain.room.hardware import LB_KG, Implement, Implements, PlatePair, Plates, Stack, settable_kg
+from oaken.physiology.strength.loading import as_set, change_s, loadings, plates_a_side, warm_up_sets
 
 PLATES = Plates(bar_kg=20, plates=tuple(PlatePair(kg=kg, pairs=n) for kg, n in ((20, 2), (10, 1), (5, 1), (2.5, 1))))
 STACK = Stack(steps_kg=tuple(float(kg) for kg in range(5, 105, 5)), add_ons_kg=(1.25, 2.5))

@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 from making import class_file, group, person, room, sets
-from oaken.class_file import ClassFile
 from oaken.plan.changes import SwapExercise
-from oaken.progress import sessions_of, set_records
-from oaken.run import Event, course_of, log_of, read_sets, sheets_of, write_sets
-from oaken.run.events import AsPlanned, Began, Changed, SetDone
+from oaken.programme.progress import sessions_of, set_records
+from oaken.schedule.class_file import ClassFile
+from oaken.session import Event, course_of, log_of, read_sets, sheets_of, write_sets
+from oaken.session.events import AsPlanned, Began, Changed, SetDone
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 ONE_SLOT = class_file(

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import class_file, group, person, sets
 from oaken.forecast import forecast
-from oaken.report import Figures
+from oaken.forecast.report import Figures
 
 some = settings(max_examples=25, deadline=None)
 ages = st.integers(20, 70)

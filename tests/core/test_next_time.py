@@ -10,9 +10,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from logbooks import START, a_day
-from oaken.progress import LoadProposal, LoadRules, SetRecord, Standing, propose, propose_after, schools, sessions_of
-from oaken.room import Implements, Plates, Stack, settable_kg
-from oaken.room.hardware import Implement, PlatePair
+from oaken.domain.room import Implements, Plates, Stack, settable_kg
+from oaken.domain.room.hardware import Implement, PlatePair
+from oaken.programme.progress import (
+    LoadProposal,
+    LoadRules,
+    SetRecord,
+    Standing,
+    propose,
+    propose_after,
+    schools,
+    sessions_of,
+)
 
 STACK = Stack(steps_kg=tuple(float(kg) for kg in range(5, 105, 5)), add_ons_kg=(2.5,))
 COARSE = Stack(steps_kg=(10.0, 20.0, 30.0, 40.0))

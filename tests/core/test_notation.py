@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import class_document
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class as read_file
-from oaken.notation import FaultyText, line_of, read_class, read_leg, read_slot, read_station, text_of
-from oaken.notation.shipped import cheat_sheet, templates
+from oaken.domain.catalogue import catalogue
 from oaken.plan import ClassPlan, settled
+from oaken.plan.notation import FaultyText, line_of, read_class, read_leg, read_slot, read_station, text_of
+from oaken.plan.notation.shipped import cheat_sheet, templates
+from oaken.schedule.class_file import read_class as read_file
 from writing import plans
 
 KNOWN = catalogue()

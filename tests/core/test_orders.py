@@ -10,16 +10,16 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from making import class_file, group, person, room, sets
-from oaken.arrange.search import BlockSearch
-from oaken.arrange.trial import Floor
-from oaken.class_file.reading import load_class
-from oaken.rotation.anneal import Annealing
-from oaken.rotation.exact import solve_exactly
-from oaken.rotation.greedy import FIRST, any_weights, greedy_order, near
-from oaken.rotation.least import least_length
-from oaken.rotation.self_paced import Task
-from oaken.rotation.serial import Serial
-from oaken.rotation.work import Carried
+from oaken.schedule.arrange.search import BlockSearch
+from oaken.schedule.arrange.trial import Floor
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.rotation.anneal import Annealing
+from oaken.schedule.rotation.exact import solve_exactly
+from oaken.schedule.rotation.greedy import FIRST, any_weights, greedy_order, near
+from oaken.schedule.rotation.least import least_length
+from oaken.schedule.rotation.self_paced import Task
+from oaken.schedule.rotation.serial import Serial
+from oaken.schedule.rotation.work import Carried
 from orders import PAIRS, lineup_of, small_block, work_of
 from places import ROOT
 from test_arrange import broken_wishes, pairs, search_of, with_rotation

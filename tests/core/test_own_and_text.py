@@ -10,12 +10,12 @@ import pytest
 from making import class_document, group, person, room, sets
 from oaken.__main__ import main
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class as read_file
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.notation import FaultyText, read_class, text_of
 from oaken.plan import ClassPlan, SetsBlock
 from oaken.plan.keep_ids import with_ids_of
+from oaken.plan.notation import FaultyText, read_class, text_of
+from oaken.schedule.class_file import read_class as read_file
 from places import ROOT
 
 KNOWN = catalogue()

@@ -12,11 +12,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from making import LIFTS, circuit, class_file, classes, group, person, room, sets
 from oaken.__main__ import main
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.course import template
-from oaken.paper import (
+from oaken.domain.catalogue import catalogue
+from oaken.exports.paper import (
     PAPERS,
     Format,
     Paper,
@@ -31,7 +28,10 @@ from oaken.paper import (
     set_up_cards,
     station_cards,
 )
-from oaken.paper.pdf import draw
+from oaken.exports.paper.pdf import draw
+from oaken.programme.course import template
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 from pypdf import PdfReader
 

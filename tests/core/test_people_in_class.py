@@ -11,18 +11,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets, together
 from oaken.basis.faults import FaultyInput
-from oaken.before_start.checks import start_list
-from oaken.calibration import belt_of
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.notation import read_class, text_of
+from oaken.forecast.pre_class.checks import start_list
+from oaken.forecast.report import BlockForecast, Caution, Figures, Forecast, PersonForecast
+from oaken.forecast.report.for_assistants import OpenBlock, OpenFigures, OpenForecast, OpenPerson, for_assistants
+from oaken.heart_data.calibration import belt_of
+from oaken.heart_data.recordings.belts import Belt, BeltHeart
 from oaken.physiology.heat import Air
 from oaken.plan import HouseRule
 from oaken.plan.changes import DoInstead, MilderForHeat, apply
-from oaken.recordings.belts import Belt, BeltHeart
-from oaken.report import BlockForecast, Caution, Figures, Forecast, PersonForecast
-from oaken.report.for_assistants import OpenBlock, OpenFigures, OpenForecast, OpenPerson, for_assistants
+from oaken.plan.notation import read_class, text_of
+from oaken.schedule.class_file import ClassFile
 from pydantic import BaseModel, ValidationError
 
 TODAY = date(2026, 11, 25)

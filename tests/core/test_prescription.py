@@ -4,11 +4,11 @@ from typing import Any
 
 import building
 import pytest
-from oaken.catalogue import catalogue
-from oaken.prescription import Load, LoadChange, Segment, SetRun, Tempo, each_set, merged
-from oaken.prescription.schemes import ramp, reshaped
-from oaken.timeline import Outlook, slot_time
-from oaken.timeline.bouts import LoadPath, bout_of, bouts_of
+from oaken.domain.catalogue import catalogue
+from oaken.domain.prescription import Load, LoadChange, Segment, SetRun, Tempo, each_set, merged
+from oaken.domain.prescription.schemes import ramp, reshaped
+from oaken.schedule.timeline import Outlook, slot_time
+from oaken.schedule.timeline.bouts import LoadPath, bout_of, bouts_of
 
 PRESS, LUNGE, SIT, RUN, WALKING = (
     catalogue().exercises[name] for name in ("leg-press", "reverse-lunge", "wall-sit", "short-run", "walking-lunge")

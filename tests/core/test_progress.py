@@ -12,8 +12,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from logbooks import KINDS, START, a_day, done, later, simulated, without
-from oaken.class_file.reading import load_class
-from oaken.progress import (
+from oaken.programme.progress import (
     Goal,
     beside,
     evidence_of,
@@ -24,8 +23,9 @@ from oaken.progress import (
     set_records,
     why_no_evidence,
 )
-from oaken.run import course_of, log_of, simulated_events
-from oaken.run.events import AsPlanned, Began, Ended, Event, SetDone
+from oaken.schedule.class_file.reading import load_class
+from oaken.session import course_of, log_of, simulated_events
+from oaken.session.events import AsPlanned, Began, Ended, Event, SetDone
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 

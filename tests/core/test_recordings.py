@@ -13,9 +13,9 @@ from fit_tool.profile.profile_type import FileType
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.recordings import LARGEST_BYTES, HeartSeries, cleaned, read_recording
-from oaken.recordings.belts import Belt, BeltHeart, series_of
-from oaken.recordings.packets import FaultyPacket, Measurement, decode, encode
+from oaken.heart_data.recordings import LARGEST_BYTES, HeartSeries, cleaned, read_recording
+from oaken.heart_data.recordings.belts import Belt, BeltHeart, series_of
+from oaken.heart_data.recordings.packets import FaultyPacket, Measurement, decode, encode
 
 START = datetime(2026, 3, 5, 19, 0, tzinfo=UTC)
 

@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from making import class_file, group, person, room, sets
-from oaken.class_file import ClassFile
+from oaken.domain.room import Room, Unit, Zone
+from oaken.domain.room.hardware import Implement, Implements, PlatePair, Plates, Stack, nearest_kg, settable_kg
 from oaken.forecast import forecast
-from oaken.room import Room, Unit, Zone
-from oaken.room.hardware import Implement, Implements, PlatePair, Plates, Stack, nearest_kg, settable_kg
-from oaken.timeline import Doing
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Doing
 from pydantic import ValidationError
 from test_timeline import timeline_of
 

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.people import Person, Screening
-from oaken.people.conditions import conditions
-from oaken.people.roster import LARGEST_BYTES, fresh_id, read_roster, write_roster
+from oaken.domain.people import Person, Screening
+from oaken.domain.people.conditions import conditions
+from oaken.domain.people.roster import LARGEST_BYTES, fresh_id, read_roster, write_roster
 
 words = st.text(st.characters(codec="utf-8", exclude_categories=["C", "Z"]) | st.just(" "), min_size=1, max_size=30).map(
     lambda text: " ".join(text.split())

@@ -7,11 +7,11 @@ import simpy
 from hypothesis import given
 from hypothesis import strategies as st
 from making import KINDS, classes, room
-from oaken.class_file import ClassFile
-from oaken.room import Room
-from oaken.rotation.clocked import clocked_rotation, share_out
-from oaken.rotation.least import least_length
-from oaken.rotation.self_paced import Task, dispatch
+from oaken.domain.room import Room
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.rotation.clocked import clocked_rotation, share_out
+from oaken.schedule.rotation.least import least_length
+from oaken.schedule.rotation.self_paced import Task, dispatch
 from orders import work_of
 from test_timeline import timeline_of
 

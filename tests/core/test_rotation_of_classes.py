@@ -10,16 +10,16 @@ import simpy
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from making import class_document, crowds, rooms, set_blocks
-from oaken.aim import fit_to_slot
-from oaken.arrange.repair import repair
-from oaken.arrange.search import BlockSearch
-from oaken.arrange.trial import Floor
-from oaken.class_file import ClassFile, read_class
-from oaken.fit.levels import at_level
+from oaken.design.adjustments.levels import at_level
+from oaken.design.goal_seeking import fit_to_slot
 from oaken.plan import SetsBlock
-from oaken.rotation.heuristic import quick_rotation
-from oaken.timeline import Circumstances, Doing, Outlook, Timeline, timeline_in
-from oaken.timeline.lineup import Lineup, line_up
+from oaken.schedule.arrange.repair import repair
+from oaken.schedule.arrange.search import BlockSearch
+from oaken.schedule.arrange.trial import Floor
+from oaken.schedule.class_file import ClassFile, read_class
+from oaken.schedule.rotation.heuristic import quick_rotation
+from oaken.schedule.timeline import Circumstances, Doing, Outlook, Timeline, timeline_in
+from oaken.schedule.timeline.lineup import Lineup, line_up
 from test_arrange import around, pairs, search_of, visits_in, with_rotation
 
 some = settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])

@@ -14,11 +14,13 @@ from hypothesis import strategies as st
 from making import class_file, group, person, sets, together
 from oaken.__main__ import main
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
+from oaken.forecast.workload import carry_out
 from oaken.plan.changes import Later, LeaveOut, MilderForHeat, SetRounds, ShorterRests, SwapExercise
-from oaken.run import (
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline import Doing
+from oaken.session import (
     Course,
     Event,
     course_of,
@@ -34,7 +36,7 @@ from oaken.run import (
     standing,
     write_log,
 )
-from oaken.run.events import (
+from oaken.session.events import (
     AsPlanned,
     Began,
     Came,
@@ -53,8 +55,6 @@ from oaken.run.events import (
     WentOn,
     Withdrawn,
 )
-from oaken.strain import carry_out
-from oaken.timeline import Doing
 from places import ROOT
 from pydantic import ValidationError
 

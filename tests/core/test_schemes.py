@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import building
 import pytest
-from oaken.catalogue import catalogue
-from oaken.notation import line_of, read_slot
+from oaken.domain.catalogue import catalogue
+from oaken.domain.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo
+from oaken.domain.prescription.schemes import ramp
 from oaken.plan import Slot
-from oaken.prescription import Load, LoadChange, MachineSetting, Segment, SetRun, Tempo
-from oaken.prescription.schemes import ramp
+from oaken.plan.notation import line_of, read_slot
 
 KNOWN = catalogue()
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from datetime import date
 
 import pytest
-from oaken.people import Screening
-from oaken.people.screening import screening_state
+from oaken.domain.people import Screening
+from oaken.domain.people.screening import screening_state
 
 TODAY = date(2026, 11, 25)
 

@@ -7,12 +7,12 @@ from typing import Any
 
 import pytest
 from making import circuit, class_file, group, person, room, sets, together
-from oaken.aim import Aimed
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile
+from oaken.design.generator import Lately
+from oaken.design.goal_seeking import Aimed
+from oaken.design.review import History, Mend, PastClass, Remark, mended, second_look
 from oaken.forecast import forecast
-from oaken.second_look import History, Mend, PastClass, Remark, mended, second_look
-from oaken.sketch import Lately
+from oaken.schedule.class_file import ClassFile
 
 WARM = together(("bike-easy", 240), ("leg-swings", 40), ("marching", 120), name="Warm-up", purpose="warm_up")
 COOL = together(("easy-walk", 120), name="Cool-down", purpose="cool_down")

@@ -9,9 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
-from oaken.class_file.reading import load_class
-from oaken.run import LogRow, SetRow, course_of, log_of, read_sets, simulated_events, write_sets
-from oaken.run.sets_file import COLUMNS, outcome_of
+from oaken.schedule.class_file.reading import load_class
+from oaken.session import LogRow, SetRow, course_of, log_of, read_sets, simulated_events, write_sets
+from oaken.session.sets_file import COLUMNS, outcome_of
 from places import ROOT
 
 FILE = load_class(ROOT / "examples" / "machine-pairs.json")

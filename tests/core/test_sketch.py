@@ -8,18 +8,18 @@ from functools import cache
 from typing import Any
 
 import pytest
-from oaken.aim import Aimed
-from oaken.aim.aimed import Seen
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.course.templates import template
-from oaken.first import Wanted, empty_class
-from oaken.people import Person
+from oaken.design.first_class import Wanted, empty_class
+from oaken.design.generator import Lately, NotInClass, Sketch, Sought, sketch
+from oaken.design.goal_seeking import Aimed
+from oaken.design.goal_seeking.aimed import Seen
+from oaken.domain.catalogue import catalogue
+from oaken.domain.people import Person
+from oaken.domain.room import Room
 from oaken.plan import Slot
-from oaken.room import Room
-from oaken.sketch import Lately, NotInClass, Sketch, Sought, sketch
+from oaken.programme.course.templates import template
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from places import ROOT
 from sketch_cases import a_case
 from sketch_checker import faults_of

@@ -8,9 +8,9 @@ from itertools import pairwise, permutations
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from oaken.rotation.heuristic import quick_rotation
-from oaken.rotation.problem import Operation, RotationProblem, Visit, shop_bound
-from oaken.rotation.solver import Answer, Search
+from oaken.schedule.rotation.heuristic import quick_rotation
+from oaken.schedule.rotation.problem import Operation, RotationProblem, Visit, shop_bound
+from oaken.schedule.rotation.solver import Answer, Search
 from rotation_checker import faults_of, replayed_length
 from shops import open_shop, problems, unequal_stations
 

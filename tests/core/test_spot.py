@@ -7,13 +7,13 @@ from typing import Any
 
 import pytest
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
-from oaken.run import Event, Expected, Offer, course_of, expected_hearts, heart_now, lived, offers
-from oaken.run.events import Began, Paused, event_of
-from oaken.run.spot import Ask, Comes, ExtraRound, Leaves, LosesUnit, RunsLate, TooHot
-from oaken.timeline import Doing
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
+from oaken.schedule.timeline import Doing
+from oaken.session import Event, Expected, Offer, course_of, expected_hearts, heart_now, lived, offers
+from oaken.session.events import Began, Paused, event_of
+from oaken.session.spot import Ask, Comes, ExtraRound, Leaves, LosesUnit, RunsLate, TooHot
 from places import ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)

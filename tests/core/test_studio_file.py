@@ -17,8 +17,8 @@ from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 from oaken.basis.faults import FaultyInput
 from oaken.basis.limits import most
-from oaken.recordings import person_named
-from oaken.studio_file import House, KeptHeart, StudioReader, StudioWriter, json_schema
+from oaken.exports.studio_file import House, KeptHeart, StudioReader, StudioWriter, json_schema
+from oaken.heart_data.recordings import person_named
 
 NOW = datetime(2026, 11, 27, 8, 0, tzinfo=UTC)
 HOUSE = House(name="Alder Mill", time_zone="UTC", house_rules=[], load_rules={}, revision=1, works=[])

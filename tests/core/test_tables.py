@@ -12,11 +12,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
 from oaken.basis.text_files import unguarded
-from oaken.class_file.reading import load_class
+from oaken.domain.people.roster import read_roster, write_roster
+from oaken.exports.tables import figure_units, read_lifts, read_settings, table_lines, tables
 from oaken.forecast import forecast
-from oaken.people.roster import read_roster, write_roster
-from oaken.report import Figures
-from oaken.tables import figure_units, read_lifts, read_settings, table_lines, tables
+from oaken.forecast.report import Figures
+from oaken.schedule.class_file.reading import load_class
 from places import EXAMPLES, ROOT
 
 PEOPLE = {"ines": "Ines Karrow", "tobin": "Tobin Askrigg", "una": "Una", "una-2": "Una"}

@@ -6,11 +6,11 @@ from typing import Any, get_args
 import pytest
 from hypothesis import HealthCheck, Phase, given, settings
 from making import blocks, circuit, class_file, classes, group, sets, together
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
+from oaken.domain.catalogue import catalogue
 from oaken.plan import Block, CircuitBlock, RelayBlock, TogetherBlock
-from oaken.rotation.clocked import clocked_seconds
-from oaken.timeline import Doing, Outlook, Timeline, build_timeline
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.rotation.clocked import clocked_seconds
+from oaken.schedule.timeline import Doing, Outlook, Timeline, build_timeline
 
 
 def timeline_of(file: ClassFile, outlook: Outlook = Outlook.EXPECTED) -> Timeline:

@@ -10,11 +10,11 @@ import simpy
 from hypothesis import given
 from hypothesis import strategies as st
 from making import circuit, class_file, person, room, slot
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
-from oaken.rotation.self_paced import Task, dispatch
-from oaken.timeline import Doing, Timeline, build_timeline
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.rotation.self_paced import Task, dispatch
+from oaken.schedule.timeline import Doing, Timeline, build_timeline
 
 ONE_PRESS = {"id": "room", "name": "Room", "units": [{"id": "a", "kind": "leg-press", "name": "A"}]}
 

@@ -7,8 +7,8 @@ from typing import Any
 
 import pytest
 from making import class_file, group, sets, together
-from oaken.run import Event, course_of
-from oaken.run.events import Began, Paused, Resumed, Saw, TimeAdded, WentOn, Withdrawn
+from oaken.session import Event, course_of
+from oaken.session.events import Began, Paused, Resumed, Saw, TimeAdded, WentOn, Withdrawn
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 FILE = class_file(

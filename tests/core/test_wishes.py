@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 from making import class_document, group, person, room, sets
 from oaken.basis.faults import FaultyInput
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class as read_file
-from oaken.notation import FaultyText, read_class, text_of
-from oaken.notation.compare import differences
+from oaken.domain.catalogue import catalogue
 from oaken.plan import ClassPlan, PlannedVisit, Rotation, SetsBlock
 from oaken.plan.keep_ids import with_ids_of
+from oaken.plan.notation import FaultyText, read_class, text_of
+from oaken.plan.notation.compare import differences
+from oaken.schedule.class_file import read_class as read_file
 
 KNOWN = catalogue()
 HEAD = "class Wishes\nslot 60 min\nroom saw-floor\npeople marit, tobin, ines"

@@ -10,18 +10,27 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from making import person, room
 from oaken.basis.estimate import methods
-from oaken.catalogue import catalogue
-from oaken.class_file import ClassFile, check_class
+from oaken.domain.catalogue import catalogue
+from oaken.domain.people import Person
+from oaken.domain.room import Room
 from oaken.forecast import forecast
-from oaken.people import Person
+from oaken.forecast.workload import carry_out, layout_strain
 from oaken.plan import AnyPart, CircuitBlock, ClassPlan, RelayBlock, SetsBlock, Slot
-from oaken.room import Room
-from oaken.strain import carry_out, layout_strain
-from oaken.timeline import Circumstances, Doing, Outlook, Timeline, blocks_at, build_timeline, lengths, timeline_in
-from oaken.timeline.layout import BlockAt, block_length, laid_out
-from oaken.timeline.schedule import own_part
-from oaken.timeline.size import size_faults
-from oaken.timeline.steps import Step
+from oaken.schedule.class_file import ClassFile, check_class
+from oaken.schedule.timeline import (
+    Circumstances,
+    Doing,
+    Outlook,
+    Timeline,
+    blocks_at,
+    build_timeline,
+    lengths,
+    timeline_in,
+)
+from oaken.schedule.timeline.layout import BlockAt, block_length, laid_out
+from oaken.schedule.timeline.schedule import own_part
+from oaken.schedule.timeline.size import size_faults
+from oaken.schedule.timeline.steps import Step
 from writing import plans
 
 KNOWN = catalogue()

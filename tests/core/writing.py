@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any, get_args
 
 from hypothesis import strategies as st
-from oaken.catalogue import catalogue
+from oaken.domain.catalogue import catalogue
+from oaken.domain.prescription.segments import Stance
 from oaken.plan import ClassPlan
-from oaken.prescription.segments import Stance
 
 KNOWN = catalogue()
 LOADED = sorted(name for name, one in KNOWN.exercises.items() if one.takes_load)

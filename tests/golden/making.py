@@ -8,11 +8,11 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from oaken.catalogue import Exercise, catalogue
+from oaken.domain.catalogue import Exercise, catalogue
+from oaken.domain.prescription.schemes import reshaped
+from oaken.domain.room import Room
 from oaken.plan import AnyPart, CircuitBlock, Leg, Slot, Station
 from oaken.plan.changes import refit, with_rest
-from oaken.prescription.schemes import reshaped
-from oaken.room import Room
 from pydantic import ValidationError
 
 SLOTS: dict[str, dict[str, Any]] = {

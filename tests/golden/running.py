@@ -9,10 +9,10 @@ from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from oaken.class_file import ClassFile, check_class
-from oaken.class_file.reading import load_class
-from oaken.run import Course, course_of, face_of, log_of, people_now, sheets_of
-from oaken.run.events import event_of
+from oaken.schedule.class_file import ClassFile, check_class
+from oaken.schedule.class_file.reading import load_class
+from oaken.session import Course, course_of, face_of, log_of, people_now, sheets_of
+from oaken.session.events import event_of
 from places import ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)

@@ -1,12 +1,12 @@
 """Energy by several schools against published values (from memory unless said otherwise)."""
 
 import pytest
-from oaken.catalogue import EquationSetting, catalogue
-from oaken.people import Sex
+from oaken.domain.catalogue import EquationSetting, catalogue
+from oaken.domain.people import Sex
+from oaken.domain.prescription import MachineSetting, Manner
 from oaken.physiology import energy, metabolic
 from oaken.physiology.demand import work_phase_met
-from oaken.prescription import MachineSetting, Manner
-from oaken.timeline.bouts import set_equation
+from oaken.schedule.timeline.bouts import set_equation
 
 
 def test_activity_table_rate() -> None:

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 import pytest
-from oaken.people import Person
+from oaken.domain.people import Person
 from oaken.physiology import heart_rate
 from oaken.physiology.body import uptake_of
 

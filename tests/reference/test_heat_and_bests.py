@@ -17,8 +17,8 @@ from oaken.physiology.heat import (
     vapour_pressure_hpa,
     wbgt_simplified_c,
 )
-from oaken.strength.loading import share_by_reserve, share_by_window
-from oaken.strength.one_rep_max import FORMULAS, best_from_set
+from oaken.physiology.strength.loading import share_by_reserve, share_by_window
+from oaken.physiology.strength.one_rep_max import FORMULAS, best_from_set
 from pythermalcomfort.models import heat_index_rothfusz
 from pythermalcomfort.psychrometrics import p_sat
 

@@ -12,8 +12,8 @@ from pathlib import Path
 import pytest
 from oaken.__main__ import main
 from oaken.basis.faults import FaultyInput
-from oaken.calibration import HeartTold, judge_heart, own_demand
-from oaken.recordings import HeartSeries, read_recording
+from oaken.heart_data.calibration import HeartTold, judge_heart, own_demand
+from oaken.heart_data.recordings import HeartSeries, read_recording
 
 FOLDER = Path(__file__).parents[1] / "recordings"
 

@@ -6,9 +6,9 @@ from itertools import permutations, product
 from math import ceil
 
 import pytest
-from oaken.rotation.clocked import clocked_rotation, clocked_seconds
-from oaken.rotation.problem import shop_bound
-from oaken.rotation.solver import Search
+from oaken.schedule.rotation.clocked import clocked_rotation, clocked_seconds
+from oaken.schedule.rotation.problem import shop_bound
+from oaken.schedule.rotation.solver import Search
 from shops import TAILLARD, open_shop, published_shop
 
 

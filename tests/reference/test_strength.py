@@ -1,7 +1,7 @@
 """Repetitions at a share of the best against the usual training-load table (from memory)."""
 
 import pytest
-from oaken.strength import most_reps, share_for
+from oaken.physiology.strength import most_reps, share_for
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ from making import circuit, class_file
 from oaken.forecast import forecast
 from oaken.physiology.intensity import CLASS_NAMES, minutes_by_class
 from oaken.physiology.training_load import impulse, impulse_of_curve, session_effort, zone_sum
-from oaken.rotation.clocked import clocked_seconds
+from oaken.schedule.rotation.clocked import clocked_seconds
 
 
 def test_clocked_circuit_of_ten_stations() -> None:

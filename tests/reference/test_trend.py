@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 import pytest
-from oaken.progress import Observation, trend
-from oaken.progress.trend import FIRST_LEVEL, FIRST_SLOPE, LEVEL_A_WEEK, SLOPE_A_WEEK
+from oaken.programme.progress import Observation, trend
+from oaken.programme.progress.trend import FIRST_LEVEL, FIRST_SLOPE, LEVEL_A_WEEK, SLOPE_A_WEEK
 from statsmodels.tsa.statespace.mlemodel import MLEModel
 
 

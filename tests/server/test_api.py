@@ -10,10 +10,10 @@ from typing import Any
 import pytest
 from django.core.management import call_command
 from django.test import Client
-from oaken.catalogue import catalogue
-from oaken.class_file import read_class
-from oaken.class_file.reading import load_class
+from oaken.domain.catalogue import catalogue
 from oaken.forecast import forecast
+from oaken.schedule.class_file import read_class
+from oaken.schedule.class_file.reading import load_class
 from people.models import Person
 from places import EXAMPLES, ROOT
 from planning.models import PlannedClass, Revision

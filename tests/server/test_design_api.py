@@ -9,10 +9,10 @@ from typing import Any
 
 import pytest
 from jsonschema import Draft202012Validator
-from oaken.catalogue import catalogue
-from oaken.notation.shipped import cheat_sheet, templates
+from oaken.domain.catalogue import catalogue
+from oaken.forecast.report import Forecast
+from oaken.plan.notation.shipped import cheat_sheet, templates
 from oaken.plan.older_versions import upgraded
-from oaken.report import Forecast
 from places import ROOT
 from planning.models import PlannedClass, Revision
 from studio.models import OwnEntry, Studio

@@ -10,10 +10,10 @@ from typing import Any
 import pytest
 from jsonschema import Draft202012Validator
 from oaken.basis.faults import FaultyInput
-from oaken.class_file import read_class
-from oaken.course import read_course
-from oaken.run.log_file import EVENTS
-from oaken.run.presses import read_presses
+from oaken.programme.course import read_course
+from oaken.schedule.class_file import read_class
+from oaken.session.log_file import EVENTS
+from oaken.session.presses import read_presses
 
 ROOT = Path(__file__).resolve().parents[2]
 PAGES = sorted([ROOT / "README.md", *(ROOT / "docs").glob("*.md")])

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from django.test import Client
-from oaken.catalogue import catalogue
+from oaken.domain.catalogue import catalogue
 from places import ROOT
 from studio.models import MachineUnit, OwnEntry, Studio, new_state
 from studio.own import house_catalogue

@@ -14,10 +14,10 @@ from django.test import Client
 from django.utils import timezone
 from logbook import keeping, runs
 from logbook.models import Recording, Run, RunEvent
-from oaken.class_file.reading import load_class
 from oaken.forecast import forecast
-from oaken.recordings.packets import Measurement, encode
-from oaken.run import read_log
+from oaken.heart_data.recordings.packets import Measurement, encode
+from oaken.schedule.class_file.reading import load_class
+from oaken.session import read_log
 from people.models import Person
 from planning.models import PlannedClass
 from running import keeping as passes

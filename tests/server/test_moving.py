@@ -200,7 +200,7 @@ def test_a_course_that_moved_names_the_classes_that_moved_with_it(demo: Studio) 
 
 def changed(content: bytes, path: str, change: Callable[[bytes], bytes]) -> io.BytesIO:
     """The file of a studio in which one file says something else, with checksums that are right again."""
-    from oaken.studio_file import StudioWriter
+    from oaken.exports.studio_file import StudioWriter
 
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(content)) as source, StudioWriter(out, "Alder Mill", NOW) as target:

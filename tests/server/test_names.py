@@ -15,7 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from logbook.models import Run
 from oaken.basis.names import cleaned, first_name
-from oaken.people import Person
+from oaken.domain.people import Person
 from people.models import Person as KeptPerson
 from planning.models import Revision
 from pydantic import ValidationError

@@ -14,7 +14,7 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 from logbook import runs
-from oaken.paper.pdf import code_of
+from oaken.exports.paper.pdf import code_of
 from planning import courses
 from planning.models import PlannedClass
 from pypdf import PdfReader

@@ -12,7 +12,7 @@ from typing import Any
 import pytest
 from django.test import Client
 from logbook.models import Recording, Run
-from oaken.recordings import read_recording
+from oaken.heart_data.recordings import read_recording
 from people.models import Person
 from planning.models import PlannedClass, Revision
 from pypdf import PdfReader

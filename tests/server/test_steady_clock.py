@@ -11,7 +11,7 @@ from django.utils import timezone
 from logbook import clock
 from logbook.models import Run, RunEvent
 from logbook.runs import events_of, file_of
-from oaken.run import course_of
+from oaken.session import course_of
 from test_what_was_done import opened
 
 Send = Callable[..., tuple[int, Any]]

@@ -13,7 +13,7 @@ from django.test import Client
 from django.utils import timezone
 from logbook import keeping, runs
 from logbook.models import DoneSet, Run
-from oaken.tables import tables
+from oaken.exports.tables import tables
 from people.models import Lift, Person, UnitSetting
 from studio.models import Studio
 

@@ -13,8 +13,8 @@ from django.utils import timezone
 from logbook import runs, sets
 from logbook.lately import lately_done
 from logbook.models import DoneSet, Run
-from oaken.course import template
 from oaken.plan import ClassPlan
+from oaken.programme.course import template
 from people.models import Lift, UnitSetting, core_people
 from planning import keeping as plans
 from planning.models import PlannedClass

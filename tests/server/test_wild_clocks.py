@@ -14,7 +14,7 @@ from django.apps import apps
 from django.db import connection
 from django.test import Client
 from logbook.models import LiveHeart, Recording, Run
-from oaken.recordings.packets import Measurement, encode
+from oaken.heart_data.recordings.packets import Measurement, encode
 from people.models import Person
 from studio.models import Studio
 from test_what_was_done import add, opened

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass, field
 from functools import cache
-from importlib.resources import files
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
+
+from oaken.basis.data_files import shipped_json
 
 
 @dataclass(slots=True)
@@ -76,5 +76,5 @@ class Method(BaseModel):
 @cache
 def methods() -> dict[str, Method]:
     """Every method the core uses, by id, from the data file beside this module."""
-    raw = json.loads(files("oaken.basis").joinpath("methods.json").read_text(encoding="utf-8"))
+    raw = shipped_json("oaken.basis", "methods.json")
     return {entry["id"]: Method.model_validate(entry) for entry in raw["methods"]}

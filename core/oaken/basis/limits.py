@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from functools import cache
-from importlib.resources import files
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from oaken.basis.data_files import shipped_json
 
 
 class Limit(BaseModel):
@@ -25,7 +25,7 @@ class Limit(BaseModel):
 @cache
 def limits() -> dict[str, Limit]:
     """Every bound, by id."""
-    rows = json.loads(files("oaken.basis").joinpath("limits.json").read_text(encoding="utf-8"))["limits"]
+    rows = shipped_json("oaken.basis", "limits.json")["limits"]
     found = {row["id"]: Limit.model_validate(row) for row in rows}
     if len(found) != len(rows):
         raise ValueError("an id stands twice in limits.json")

@@ -10,19 +10,11 @@ import numpy as np
 
 from oaken.basis.estimate import Estimate
 from oaken.basis.words import counted
-from oaken.catalogue import Catalogue
-from oaken.cautions import STOP_SIGNS, cautions_of
-from oaken.class_file import ClassFile
+from oaken.domain.catalogue import Catalogue
+from oaken.domain.people import Person
+from oaken.forecast.cautions import STOP_SIGNS, cautions_of
 from oaken.forecast.figures import class_figures, everybodys_figures
-from oaken.notation import line_of
-from oaken.people import Person
-from oaken.physiology.body import Body, body_of
-from oaken.physiology.energy import kcal_per_min
-from oaken.physiology.heart_rate import Floats, target_bpm
-from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
-from oaken.plan import AnyPart, ClassPlan
-from oaken.plan.changes import refit
-from oaken.report import (
+from oaken.forecast.report import (
     Band,
     BlockForecast,
     Figures,
@@ -35,8 +27,16 @@ from oaken.report import (
     SlotSeconds,
     Target,
 )
-from oaken.strain import EDGES_EVERY_S, Hearts, Strain, WorkDone, carry_out, hearts_under
-from oaken.timeline import (
+from oaken.forecast.workload import EDGES_EVERY_S, Hearts, Strain, WorkDone, carry_out, hearts_under
+from oaken.physiology.body import Body, body_of
+from oaken.physiology.energy import kcal_per_min
+from oaken.physiology.heart_rate import Floats, target_bpm
+from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_class
+from oaken.plan import AnyPart, ClassPlan
+from oaken.plan.changes import refit
+from oaken.plan.notation import line_of
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import (
     BlockAt,
     Doing,
     Lengths,
@@ -45,8 +45,8 @@ from oaken.timeline import (
     Timeline,
     lengths,
 )
-from oaken.timeline.kinds import kind_of
-from oaken.timeline.schedule import uses_of
+from oaken.schedule.timeline.kinds import kind_of
+from oaken.schedule.timeline.schedule import uses_of
 
 SAMPLE_S = 5
 """Spacing of the curves a forecast hands out."""

@@ -12,13 +12,13 @@ import numpy as np
 
 from oaken.basis.estimate import Estimate
 from oaken.basis.words import counted
-from oaken.people import Person
+from oaken.domain.people import Person
+from oaken.forecast.report import HEART_FIGURES, Figures
+from oaken.forecast.workload import Hearts, Strain, WorkDone
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
 from oaken.physiology.heat import Heat
 from oaken.physiology.intensity import RESERVE_LIMITS
-from oaken.report import HEART_FIGURES, Figures
-from oaken.strain import Hearts, Strain, WorkDone
 
 REPS_RANGE = 0.15
 RATING_RANGE = 1.5

@@ -8,12 +8,12 @@ import numpy as np
 from cachetools import LRUCache, cached
 from pydantic import BaseModel, ConfigDict
 
-from oaken.class_file import ClassFile
 from oaken.forecast.build import LIKELY_EVERY_S
+from oaken.forecast.workload import carry_out, hearts_under
 from oaken.physiology import energy, training_load
 from oaken.physiology.body import body_of
-from oaken.strain import carry_out, hearts_under
-from oaken.timeline import Doing, Timeline
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Doing, Timeline
 
 
 class Brief(BaseModel):

@@ -16,15 +16,15 @@ from pydantic import BaseModel
 
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput
-from oaken.class_file import ClassFile
+from oaken.domain.people import Person
 from oaken.forecast.likely import likely_figures
-from oaken.people import Person
+from oaken.forecast.report import Figures
+from oaken.forecast.workload import CarriedOut, carry_out
 from oaken.physiology.body import Body, body_of
 from oaken.physiology.heart_rate import HeartProfile
 from oaken.physiology.heat import Air
-from oaken.report import Figures
-from oaken.strain import CarriedOut, carry_out
-from oaken.timeline import Outlook, blocks_at, timeline_at
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Outlook, blocks_at, timeline_at
 
 SHOWN = 3
 """Inputs that are told, those that move the figure most."""

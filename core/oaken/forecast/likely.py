@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from oaken.basis.estimate import Estimate
+from oaken.domain.people import Person
 from oaken.forecast.figures import everybodys_figures
-from oaken.people import Person
+from oaken.forecast.report import Figures
+from oaken.forecast.workload import CarriedOut, hearts_under
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import HeartProfile
-from oaken.report import Figures
-from oaken.strain import CarriedOut, hearts_under
 
 EVERY_S = 10
 """Seconds between readings of a heart here."""

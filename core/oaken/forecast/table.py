@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from oaken.basis.estimate import Estimate
 from oaken.basis.words import clock
+from oaken.forecast.report import Forecast
 from oaken.plan import ClassPlan
-from oaken.report import Forecast
 
 
 def as_table(plan: ClassPlan, result: Forecast) -> str:

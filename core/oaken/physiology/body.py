@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from oaken.basis.estimate import Estimate
-from oaken.people import HeartFit, MaximumFormula, Person
+from oaken.domain.people import HeartFit, MaximumFormula, Person
 from oaken.physiology.heart_rate import (
     COOL,
     LEAST_UPTAKE,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oaken.catalogue import Catalogue, Exercise
+from oaken.domain.catalogue import Catalogue, Exercise
 
 EFFORT_REFERENCE_SHARE = 0.55
 EFFORT_SLOPE = 0.4

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from oaken.catalogue import Catalogue, Exercise
+from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.physiology.demand import pressor_share, work_met, work_phase_met
 from oaken.physiology.metabolic import uptake
 

@@ -7,7 +7,7 @@ from typing import TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from oaken.people import Sex
+from oaken.domain.people import Sex
 
 Value = TypeVar("Value", float, npt.NDArray[np.float64])
 

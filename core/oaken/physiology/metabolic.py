@@ -6,7 +6,7 @@ which the equations were made.
 
 from __future__ import annotations
 
-from oaken.catalogue import EquationSetting
+from oaken.domain.catalogue import EquationSetting
 
 FASTEST_WALK_M_PER_MIN = 134.0
 """Above this speed the running equation applies (ACSM, from memory)."""

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 
-from oaken.people import Sex
+from oaken.domain.people import Sex
 
 EDWARDS_LIMITS = np.array([0.5, 0.6, 0.7, 0.8, 0.9])
 _MEN, _WOMEN = (0.64, 1.92), (0.86, 1.67)

@@ -1,7 +1,7 @@
 """The blocks of a class: four kinds, their slots, stations and legs, and what is done to any part of any kind.
 
 What has to be known of a kind to find, change, move or leave out its parts are methods of it; how it is laid out in
-time stands in `oaken.timeline.kinds`, how it is written in `oaken.notation.kinds`.
+time stands in `oaken.schedule.timeline.kinds`, how it is written in `oaken.plan.notation.kinds`.
 """
 
 from __future__ import annotations
@@ -12,8 +12,8 @@ from typing import Annotated, ClassVar, Literal, Self, TypeVar
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from oaken.basis.names import Clean
-from oaken.people import Level, Person
-from oaken.prescription import Manner, Segment, SetRun, merged
+from oaken.domain.people import Level, Person
+from oaken.domain.prescription import Manner, Segment, SetRun, merged
 
 Identifier = Annotated[str, Field(max_length=60, pattern=r"^[A-Za-z0-9._-]*$")]
 Name = Annotated[str, Clean, Field(min_length=1, max_length=120, pattern=r"^\S(?:[^\x00-\x1f]*\S)?$")]

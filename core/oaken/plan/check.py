@@ -6,12 +6,12 @@ from collections.abc import Sequence
 from typing import Any, TypeVar
 
 from oaken.basis.faults import Fault, place_in_words
-from oaken.catalogue import Catalogue, Exercise
-from oaken.people import Person
+from oaken.domain.catalogue import Catalogue, Exercise
+from oaken.domain.people import Person
+from oaken.domain.prescription import MachineSetting, Manner, Segment, SetRun, merged
+from oaken.domain.room import Room
 from oaken.plan.blocks import AnyPart, Block, Leg, Place, Slot, Station, segments_of
 from oaken.plan.document import ClassPlan
-from oaken.prescription import MachineSetting, Manner, Segment, SetRun, merged
-from oaken.room import Room
 
 
 def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogue) -> list[Fault]:

@@ -8,7 +8,7 @@ from typing import Annotated, NamedTuple
 
 from pydantic import Field, model_validator
 
-from oaken.people import Closed
+from oaken.domain.people import Closed
 
 MOST_DATES = 120
 DATED = re.compile(r"^(\d{4}-\d{2}-\d{2})[ T]((?:[01]\d|2[0-3]):[0-5]\d)$")

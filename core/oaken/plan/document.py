@@ -9,8 +9,9 @@ from typing import Annotated, Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
-from oaken.catalogue import Catalogue
-from oaken.people import Level
+from oaken.domain.catalogue import Catalogue
+from oaken.domain.people import Level
+from oaken.domain.room import Room
 from oaken.physiology.heat import Air
 from oaken.plan.blocks import (
     BESIDE_THE_MAIN_PART,
@@ -25,7 +26,6 @@ from oaken.plan.blocks import (
 )
 from oaken.plan.dates import Repeats, first_occasion
 from oaken.plan.wishes import Company, Instead, OwnSettings, Wishes
-from oaken.room import Room
 
 Aim = Literal["strength", "conditioning", "mixed", "technique"]
 AnyBlock = TypeVar("AnyBlock", bound=BlockBase)

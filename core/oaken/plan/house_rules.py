@@ -6,9 +6,9 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from oaken.catalogue import Condition
-from oaken.catalogue.entries import Tag
-from oaken.people import Closed, Level
+from oaken.domain.catalogue import Condition
+from oaken.domain.catalogue.entries import Tag
+from oaken.domain.people import Closed, Level
 
 
 class HouseRule(Closed):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from oaken.catalogue import catalogue
+from oaken.domain.catalogue import catalogue
 
 OLDEST = "oaken-class/1"
 

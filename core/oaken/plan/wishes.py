@@ -7,9 +7,9 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from oaken.people import Level, Person
+from oaken.domain.people import Level, Person
+from oaken.domain.room import SettingName
 from oaken.plan.blocks import MOST_IN_CLASS, ExerciseId, Reference
-from oaken.room import SettingName
 
 Company = Annotated[list[Reference], Field(min_length=2, max_length=12)]
 

@@ -6,8 +6,8 @@ from __future__ import annotations
 from datetime import date, datetime, time, timedelta
 
 from django.utils import timezone
-from oaken.course import classes_of
 from oaken.plan import Repeats
+from oaken.programme.course import classes_of
 from people.models import BodyReading, Lift, LiftGoal, Person
 from planning import courses
 from planning import keeping as plans

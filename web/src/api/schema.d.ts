@@ -5046,7 +5046,7 @@ export interface components {
          *     `displacement_m` is the height through which the load (and `body_mass_share` of the body) is lifted each rep.
          *     `speed_m_per_s` is how fast it covers ground, where it is measured in metres. `easier` and `harder` name variants
          *     by id; substitutes are the exercises of the same pattern. `kinder_for` is for an instructor's own
-         *     entries: conditions to which she says it is kind (the shipped ones stand in the table of `oaken.people.conditions`).
+         *     entries: conditions to which she says it is kind (for the shipped ones see `oaken.domain.people.conditions`).
          */
         Exercise: {
             /** Activity */

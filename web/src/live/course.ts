@@ -1,5 +1,5 @@
 /**
- * The clock of a run, folded from its events: the same as `core/oaken/run/clock.py`, so that a device goes on without
+ * The clock of a run, folded from its events: the same as `core/oaken/session/clock.py`, so that a device goes on without
  * the server. Golden cases (`tests/golden/runs.json`) hold both to the same answers.
  *
  * The class has one position, a second of the sheet's axis. It moves while the class runs, stands in a pause, while time

@@ -1,4 +1,4 @@
-/** What was done of what is planned: as `core/oaken/run/log.py` tells it. Not written is not the same as as planned. */
+/** What was done of what is planned: as `core/oaken/session/log.py` tells it. Not written is not the same as as planned. */
 import type { RunEvent, SetDone, Sheet } from "../api/runs";
 import { moment, type Course } from "./course";
 

@@ -1,4 +1,4 @@
-/** Who does what where at a moment of a run, and what and where next: as `core/oaken/run/now.py` tells it. */
+/** Who does what where at a moment of a run, and what and where next: as `core/oaken/session/now.py` tells it. */
 import type { Sheet } from "../api/runs";
 import { aheadOf, isAway, placeIn, type Course } from "./course";
 

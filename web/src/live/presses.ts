@@ -5,7 +5,7 @@ import * as device from "./device";
 export const FORMAT = "oaken-presses/1";
 const BATCH = 200;
 
-/** As `core/oaken/run/presses.py` reads it. */
+/** As `core/oaken/session/presses.py` reads it. */
 type PressesFile = { format: string; run: number; opened_at: string | null; name: string; events: RunEvent[] };
 
 export function asFile({ run, opened_at, name, events }: device.Left): string {

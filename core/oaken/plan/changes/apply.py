@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
-from oaken.catalogue import Catalogue
+from oaken.domain.catalogue import Catalogue
+from oaken.domain.prescription import Load
 from oaken.plan.blocks import CircuitBlock, Slot, Station, with_rest
 from oaken.plan.changes.documents import (
     AddBlock,
@@ -46,7 +47,6 @@ from oaken.plan.changes.plans import (
 )
 from oaken.plan.document import ClassPlan
 from oaken.plan.wishes import Instead
-from oaken.prescription import Load
 
 
 def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
@@ -106,7 +106,7 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
         case Later():
             return _later(plan, change, catalogue)
         case MakeRotation():
-            # it takes the room and the people: oaken.arrange.apply does it
+            # it takes the room and the people: oaken.schedule.arrange.apply does it
             raise FaultyInput([_missing("block", "a rotation cannot be made from the plan alone")])
         case SetChange():
             return on_blocks(

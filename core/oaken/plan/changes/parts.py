@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from oaken.catalogue import Exercise
+from oaken.domain.catalogue import Exercise
+from oaken.domain.prescription import Load, Segment, SetRun
 from oaken.plan.blocks import AnyPart, Leg, Slot, Station, with_runs, with_segments
-from oaken.prescription import Load, Segment, SetRun
 
 SlotEdit = Callable[[Slot], Slot | None]
 

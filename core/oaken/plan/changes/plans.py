@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from oaken.catalogue import Catalogue, Exercise
+from oaken.domain.catalogue import Catalogue, Exercise
+from oaken.domain.prescription import Load, Segment, SetRun, merged
+from oaken.domain.prescription.schemes import reshaped
 from oaken.plan.blocks import (
     AnyPart,
     Block,
@@ -21,8 +23,6 @@ from oaken.plan.blocks import (
 from oaken.plan.changes.documents import LighterWeek, SetScheme
 from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
 from oaken.plan.document import ClassPlan
-from oaken.prescription import Load, Segment, SetRun, merged
-from oaken.prescription.schemes import reshaped
 
 Edit = Callable[[ClassPlan], ClassPlan]
 

@@ -10,9 +10,9 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 from django.utils import timezone
-from oaken.class_file import ClassFile
-from oaken.class_file.reading import load_class
-from oaken.people.record import Record, SettingRow
+from oaken.domain.people.record import Record, SettingRow
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.class_file.reading import load_class
 from people import keeping as people
 from people.models import Person
 from planning import keeping as plans

@@ -14,10 +14,10 @@ from django.db import connection
 from logbook import runs
 from logbook.clock import now_of
 from logbook.models import Run
-from oaken.calibration import packets_of
-from oaken.class_file import ClassFile
-from oaken.recordings.belts import Belt
-from oaken.run import course_of
+from oaken.heart_data.calibration import packets_of
+from oaken.heart_data.recordings.belts import Belt
+from oaken.schedule.class_file import ClassFile
+from oaken.session import course_of
 
 
 class Command(BaseCommand):

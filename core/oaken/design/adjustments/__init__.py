@@ -1,0 +1,18 @@
+"""Changes of a class: what is tried, what each kind costs the aim and does to the figures, and other levels."""
+
+from oaken.design.adjustments.edits import Attempt
+from oaken.design.adjustments.effect import Effect, MuscleChange, effect_of
+from oaken.design.adjustments.kinds import Kind, harm_of, kinds
+from oaken.design.adjustments.levels import Levelled, at_level
+
+__all__ = [
+    "Attempt",
+    "Effect",
+    "Kind",
+    "Levelled",
+    "MuscleChange",
+    "at_level",
+    "effect_of",
+    "harm_of",
+    "kinds",
+]

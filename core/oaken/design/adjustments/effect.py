@@ -1,0 +1,77 @@
+"""What a change does to each figure of a class."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from pydantic import BaseModel
+
+from oaken.forecast.report import Forecast
+
+
+class MuscleChange(BaseModel):
+    """Seconds of tension a muscle gains or loses, mean per person, as prime mover."""
+
+    name: str
+    change_s: float
+
+
+class Effect(BaseModel):
+    """What a change does: the new value of each figure and the difference from before."""
+
+    length_s: float
+    length_change_s: float
+    chance_inside: float
+    work_share: float
+    work_share_change: float
+    load_per_minute: float | None
+    load_per_minute_change: float | None
+    sets_per_minute: float
+    sets_per_minute_change: float
+    heart_mean_change: float | None
+    vigorous_min_change: float | None
+    waiting_change_s: float
+    kcal: float
+    kcal_change: float
+    muscles: list[MuscleChange]
+
+
+def effect_of(before: Forecast, after: Forecast) -> Effect:
+    """What is otherwise after a change."""
+
+    def change(read: Callable[[Forecast], float | None]) -> float | None:
+        then, now = read(before), read(after)
+        return None if then is None or now is None else round(now - then, 2)
+
+    def sure(read: Callable[[Forecast], float]) -> float:
+        return round(read(after) - read(before), 2)
+
+    names = {one.muscle: one.name for one in [*before.muscles, *after.muscles]}
+    then = {one.muscle: one.prime_s for one in before.muscles}
+    now = {one.muscle: one.prime_s for one in after.muscles}
+    muscles = [
+        MuscleChange(name=name, change_s=round(now.get(muscle, 0.0) - then.get(muscle, 0.0), 1))
+        for muscle, name in names.items()
+    ]
+    figures = after.figures
+    return Effect(
+        length_s=after.length.value,
+        length_change_s=sure(lambda one: one.length.value),
+        chance_inside=after.chance_inside.value,
+        work_share=figures.work_share.value,
+        work_share_change=sure(lambda one: one.figures.work_share.value),
+        load_per_minute=None if figures.load_per_minute is None else figures.load_per_minute.value,
+        load_per_minute_change=change(
+            lambda one: one.figures.load_per_minute.value if one.figures.load_per_minute else None
+        ),
+        sets_per_minute=figures.sets_per_minute.value,
+        sets_per_minute_change=sure(lambda one: one.figures.sets_per_minute.value),
+        heart_mean_change=change(lambda one: one.figures.heart_mean.value if one.figures.heart_mean else None),
+        vigorous_min_change=change(
+            lambda one: one.figures.vigorous_or_more.value if one.figures.vigorous_or_more else None
+        ),
+        waiting_change_s=sure(lambda one: one.figures.waiting.value),
+        kcal=figures.energy.value,
+        kcal_change=sure(lambda one: one.figures.energy.value),
+        muscles=sorted((one for one in muscles if abs(one.change_s) >= 1), key=lambda one: -abs(one.change_s)),
+    )

@@ -1,0 +1,248 @@
+"""The blocks of a class from exercises in their order: stations, groups of sets, warm-up and cool-down."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from oaken.design.generator.arranged import walk_between
+from oaken.design.generator.pool import Choice, Pool, load_is_known
+from oaken.design.generator.sought import DoseRule, EasyPart, choosing
+from oaken.domain.catalogue import Exercise
+from oaken.domain.people.conditions import concerns, kind_to
+from oaken.domain.prescription import Load, Segment, SetRun
+from oaken.plan import Block, CircuitBlock, ClassPlan, Group, Instead, SetsBlock, Slot, Station, TogetherBlock
+from oaken.schedule.timeline.schedule import NO_EQUIPMENT
+
+BLOCK_MOVE_S, WARM_UP_MOVE_S = 60, 45
+STEP_S = 5
+
+
+@dataclass(frozen=True)
+class Dose:
+    """How much of everything: work, change and rounds of stations; sets, repetitions and rest of groups; the share of
+    best. With `turn_s` two share a place of a station."""
+
+    work_s: int
+    change_s: int
+    rounds: int
+    sets: int
+    reps: int
+    rest_s: int
+    share: float
+    turn_s: int | None = None
+
+    @classmethod
+    def usual(cls, pool: Pool) -> Dose:
+        """What is usual for the aim, lighter where at least half are beginners, and after a hard day."""
+        rule: DoseRule = choosing().doses[pool.sought.aim]
+        beginners = sum(person.level == "beginner" for person in pool.people)
+        lighter = choosing().lighter_for_beginners if 2 * beginners >= pool.crowd else 0.0
+        lighter += 0.0 if pool.sought.hard_before is None else choosing().lighter_after_hard
+        return cls(rule.work_s, rule.change_s, 3, rule.sets, rule.reps, rule.rest_s, round(rule.share - lighter, 2))
+
+    def with_(self, **changes: int | float | None) -> Dose:
+        """The same with some of it changed."""
+        return replace(self, **changes)  # type: ignore[arg-type]
+
+
+def load_of(choice: Choice, dose: Dose, pool: Pool) -> Load | None:
+    """What people work with where they know it (loads follow their progress), else a share of their bests, else so that
+    some repetitions are left."""
+    exercise = choice.exercise
+    if not exercise.takes_load:
+        return None
+    doing = [one for one in pool.people if all(one.id not in people for people in choice.instead.values())]
+    if 2 * sum(exercise.id in one.working_kg for one in doing) >= len(doing):
+        return None
+    if load_is_known(choice, pool.crowd):
+        return Load(share_of_best=dose.share)
+    return Load(reps_left=choosing().reps_left)
+
+
+def change_needed(order: Sequence[Choice], pool: Pool) -> int:
+    """Seconds to walk to the next station and set it up, the longest, in steps of five."""
+    kinds = pool.known.equipment
+    needs = [
+        walk_between(here.exercise, there.exercise, pool.room) + kinds[there.exercise.equipment].set_up_s
+        for here, there in zip(order, [*order[1:], order[0]], strict=True)
+    ]
+    return -(-int(max(needs) + 0.999) // STEP_S) * STEP_S
+
+
+def stations(order: Sequence[Choice], dose: Dose, pool: Pool) -> CircuitBlock:
+    """Stations on the clock."""
+    return CircuitBlock(
+        kind="circuit",
+        name="Partner stations" if dose.turn_s else "Stations",
+        purpose="conditioning" if pool.sought.aim == "conditioning" else "strength",
+        work_s=dose.work_s,
+        change_s=dose.change_s,
+        rounds=dose.rounds,
+        round_rest_s=None if dose.rounds == 1 else max(dose.change_s, choosing().stations.round_rest_s),
+        turn_s=dose.turn_s,
+        move_on_s=BLOCK_MOVE_S,
+        stations=[Station(exercise=one.exercise.id, load=load_of(one, dose, pool)) for one in order],
+    )
+
+
+def groups(found: Sequence[Sequence[Choice]], dose: Dose, pool: Pool) -> SetsBlock:
+    """Groups of sets at people's own pace."""
+    names = {1: "Sets", 2: "Pairs", 3: "Tri-sets"}
+    return SetsBlock(
+        kind="sets",
+        name=names.get(max(len(group) for group in found), "Giant sets"),
+        purpose="strength",
+        move_on_s=BLOCK_MOVE_S,
+        groups=[
+            Group(id=f"group-{at}", slots=[_slot(one, dose, pool, last=one is group[-1]) for one in group])
+            for at, group in enumerate(found, 1)
+        ],
+    )
+
+
+def _slot(choice: Choice, dose: Dose, pool: Pool, *, last: bool) -> Slot:
+    exercise, seconds = choice.exercise, set_seconds(choice.exercise)
+    load = load_of(choice, dose, pool)
+    if seconds is None:
+        segment = Segment(reps=dose.reps, load=load)
+    else:
+        segment = Segment(seconds=seconds, sides="each_side" if exercise.one_sided else None, load=load)
+    return Slot(
+        exercise=exercise.id, sets=[SetRun(times=dose.sets, segments=[segment], rest_s=dose.rest_s if last else 0)]
+    )
+
+
+def set_seconds(exercise: Exercise) -> int | None:
+    """Seconds of a set of what is not counted in repetitions, a side; None where repetitions are counted."""
+    if exercise.nature == "rhythmic" or exercise.speed_m_per_s is not None:
+        return 40
+    return 30 if exercise.is_static else None
+
+
+@dataclass(frozen=True)
+class Frame:
+    """What goes before and after the main part, with the seconds of its easy parts: they take up what is left."""
+
+    pool: Pool
+    warm_s: int
+    cool_s: int
+    short: bool = False
+
+    @classmethod
+    def usual(cls, pool: Pool) -> Frame:
+        """The usual easy parts; the least of them, and fewer drills, where the slot is short."""
+        rules, short = choosing(), pool.sought.slot_min < 30
+        return cls(
+            pool,
+            rules.warm_up.least_s if short else rules.warm_up.usual_s,
+            rules.cool_down.least_s if short else rules.cool_down.usual_s,
+            short,
+        )
+
+    @property
+    def easy_s(self) -> int:
+        """Seconds of the easy parts; `least_s` and `most_s` are what they may come to."""
+        return self.warm_s + self.cool_s
+
+    @property
+    def least_s(self) -> int:
+        """The least they may be."""
+        return choosing().warm_up.least_s + choosing().cool_down.least_s
+
+    @property
+    def most_s(self) -> int:
+        """The most they may be."""
+        return choosing().warm_up.most_s + choosing().cool_down.most_s
+
+    def fitting(self, spare_s: float) -> tuple[Frame, float]:
+        """The frame longer or shorter by what is spare (in steps of five), and what is spare then."""
+        rules = choosing()
+        warm, cool = self.warm_s, self.cool_s
+        left = spare_s
+        for _ in range(2000):
+            step = STEP_S if left >= STEP_S else -STEP_S if left < 0 else 0
+            if not step:
+                break
+            # two thirds of it belong to the warm-up
+            to_warm = _within(warm + step, rules.warm_up) and (
+                not _within(cool + step, rules.cool_down)
+                or (warm - self.warm_s) * step <= 2 * (cool - self.cool_s) * step
+            )
+            if to_warm:
+                warm += step
+            elif _within(cool + step, rules.cool_down):
+                cool += step
+            else:
+                break
+            left -= step
+        return replace(self, warm_s=warm, cool_s=cool), left
+
+    def _may(self, name: str) -> Exercise | None:
+        """An exercise that everybody can do here at once and that asks for no care with anybody."""
+        exercise = self.pool.known.exercises.get(name)
+        if exercise is None or name in self.pool.sought.leave_out.exercises:
+            return None
+        enough = (
+            exercise.equipment == NO_EQUIPMENT or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
+        )
+        # stretches stand in no table of care, but some are marked
+        worries = [one for person in self.pool.people for one in concerns(person, exercise) if one.for_care]
+        kind = not worries and (not exercise.is_work or kind_to(self.pool.people, exercise))
+        return exercise if enough and kind else None
+
+    @cached_property
+    def ends(self) -> tuple[TogetherBlock, TogetherBlock]:
+        """Warm-up and cool-down as they are timed: made once, and not to be changed."""
+        return self.warm_up(), self.cool_down()
+
+    def warm_up(self) -> TogetherBlock:
+        """Easy first, then dynamic and what the day is about, lightly."""
+        rules, day = choosing(), choosing().days[self.pool.sought.day]
+        easy = next((one for name in rules.warm_up.easy if (one := self._may(name))), None)
+        name = easy.id if easy is not None else "easy-walk"
+        slots = [Slot(exercise=name, sets=[SetRun(segments=[Segment(seconds=self.warm_s)])])]
+        drills = [one for name in day.warm_up if (one := self._may(name))]
+        for drill in drills[: 1 if self.short else None]:
+            if drill.nature == "mobility":
+                segment = Segment(seconds=rules.warm_up.drill_s, sides="each_side" if drill.one_sided else None)
+            else:
+                segment = Segment(reps=rules.warm_up.drill_reps, sides="each_side" if drill.one_sided else None)
+            slots.append(Slot(exercise=drill.id, sets=[SetRun(segments=[segment])]))
+        return TogetherBlock(kind="together", name="Warm-up", purpose="warm_up", move_on_s=WARM_UP_MOVE_S, slots=slots)
+
+    def cool_down(self) -> TogetherBlock:
+        """Easy again, then held stretches of what was trained."""
+        rules, day = choosing(), choosing().days[self.pool.sought.day]
+        assert isinstance(rules.cool_down.easy, str)
+        slots = [Slot(exercise=rules.cool_down.easy, sets=[SetRun(segments=[Segment(seconds=self.cool_s)])])]
+        held = [one for name in day.cool_down if (one := self._may(name))]
+        for stretch in held[: 1 if self.short else None]:
+            segment = Segment(seconds=rules.cool_down.hold_s, sides="each_side" if stretch.one_sided else None)
+            slots.append(Slot(exercise=stretch.id, sets=[SetRun(segments=[segment])]))
+        return TogetherBlock(kind="together", name="Cool-down", purpose="cool_down", move_on_s=0, slots=slots)
+
+
+def _within(seconds: int, part: EasyPart) -> bool:
+    return part.least_s <= seconds <= part.most_s
+
+
+def class_of(main: Sequence[Block], frame: Frame, chosen: Sequence[Choice]) -> ClassPlan:
+    """The whole class; whoever does something kinder or easier in the place of an exercise is named in `instead`."""
+    sought = frame.pool.sought
+    return ClassPlan(
+        name=sought.name,
+        slot_min=sought.slot_min,
+        starts=sought.starts,
+        aim=sought.aim,
+        level=sought.level,
+        room=sought.room,
+        people=list(sought.people),
+        instead=[
+            Instead(exercise=one.exercise.id, other=other, people=list(people))
+            for one in chosen
+            for other, people in one.instead.items()
+        ],
+        blocks=[frame.warm_up(), *(block.model_copy(deep=True) for block in main), frame.cool_down()],
+    )

@@ -1,0 +1,88 @@
+"""What a sketch comes to, in the figures by which classes are chosen."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from pydantic import BaseModel
+
+from oaken.basis.estimate import Estimate
+from oaken.forecast.report import Forecast
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Doing
+
+IDLE = (Doing.WAIT, Doing.BREATHER)
+
+
+class MuscleHeld(BaseModel):
+    """A muscle's share of the tension of the main part, and the share that was sought."""
+
+    muscle: str
+    name: str
+    sought: float
+    share: float
+
+
+class Weighed(BaseModel):
+    """Length and what is left of the slot (s), chance to end inside it, the idle share of the main part (waiting, and
+    turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
+    muscles (`astray`: the share of tension that is not where it was sought), and cautions by severity."""
+
+    length: Estimate
+    spare_s: float
+    chance_inside: float
+    idle_share: float
+    most_idle_share: float
+    longest_wait_s: float
+    energy: Estimate
+    heart_mean: Estimate | None
+    vigorous: Estimate | None
+    work_share: Estimate
+    astray: float
+    muscles: list[MuscleHeld]
+    clashes: int
+    cautions: int
+    for_care: int
+
+
+def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Weighed:
+    """The figures of a class that was forecast."""
+    main = file.plan.main_part()
+    inside = [at for at, counts in enumerate(main) if counts]
+    main_s = sum(told.blocks[at].end_s - told.blocks[at].start_s for at in inside)
+    idle, waits = [], []
+    for person in told.people:
+        steps = list(person.path.stretches(told.length.value))
+        stood = sum(one.seconds for one in steps if one.doing in IDLE)
+        waited = sum(one.seconds for one in steps if one.doing == Doing.WAIT)
+        idle.append(stood / max(main_s, 1.0))
+        waits.append(waited)
+    by_muscle = {one.muscle: sum(one.prime_by_block_s[at] for at in inside) for one in told.muscles}
+    every = sum(by_muscle.values()) or 1.0
+    names = file.catalogue().muscles
+    held = [
+        MuscleHeld(
+            muscle=muscle,
+            name=names[muscle].name,
+            sought=round(target.get(muscle, 0.0), 4),
+            share=round(by_muscle.get(muscle, 0.0) / every, 4),
+        )
+        for muscle in sorted({*target, *(one for one, seconds in by_muscle.items() if seconds)})
+    ]
+    return Weighed(
+        length=told.length,
+        spare_s=round(told.slot_s - told.length.value, 1),
+        chance_inside=told.chance_inside.value,
+        idle_share=round(sum(idle) / len(idle), 4),
+        most_idle_share=round(max(idle), 4),
+        longest_wait_s=round(max(waits), 1),
+        energy=told.figures.energy,
+        heart_mean=told.figures.heart_mean,
+        vigorous=told.figures.vigorous_or_more,
+        work_share=told.figures.work_share,
+        astray=round(sum(abs(one.share - one.sought) for one in held) / 2, 4),
+        muscles=sorted(held, key=lambda one: -max(one.sought, one.share)),
+        clashes=sum(one.severity == "clash" for one in told.cautions),
+        cautions=sum(one.severity == "caution" for one in told.cautions),
+        for_care=sum(one.about == "careful" and one.severity != "note" for one in told.cautions),
+    )

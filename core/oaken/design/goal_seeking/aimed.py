@@ -1,0 +1,217 @@
+"""Which figures a class can be steered by, and what is wanted of one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Annotated, Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from pydantic import Field, model_validator
+
+from oaken.basis.estimate import Estimate
+from oaken.basis.faults import Fault, FaultyInput, faults_in
+from oaken.domain.people import Closed, Level
+from oaken.forecast import chance_inside, likely_figures
+from oaken.forecast.report import Figures, Forecast
+from oaken.forecast.workload import CarriedOut, carry_out
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Circumstances, Outlook, blocks_at, lengths
+
+Figure = Literal[
+    "length", "longest", "chance_inside", "work_share", "load_per_minute", "sets_per_minute", "heart_mean",
+    "vigorous_or_more", "impulse", "zone_sum", "session_effort", "energy", "volume_load", "time_under_tension",
+    "muscle", "waiting",
+]  # fmt: skip
+Want = Literal["about", "at_least", "at_most"]
+
+
+class AimedFigure(NamedTuple):
+    """A figure that can be aimed at: its name and unit, and how near counts as there (a share, at least so much)."""
+
+    name: str
+    unit: str
+    near_share: float
+    near: float
+
+
+FIGURES: dict[Figure, AimedFigure] = {
+    "length": AimedFigure("length", "s", 0.0, 30.0),
+    "longest": AimedFigure("length if all goes slowly", "s", 0.0, 30.0),
+    "chance_inside": AimedFigure("chance to end inside the slot", "%", 0.0, 3.0),
+    "work_share": AimedFigure("work ÷ total", "%", 0.0, 0.5),
+    "load_per_minute": AimedFigure("load ÷ minute", "kg/min", 0.03, 0.0),
+    "sets_per_minute": AimedFigure("sets ÷ minute", "sets/min", 0.03, 0.0),
+    "heart_mean": AimedFigure("mean heart", "bpm", 0.0, 1.5),
+    "vigorous_or_more": AimedFigure("vigorous or more", "min", 0.0, 1.0),
+    "impulse": AimedFigure("impulse", "units", 0.04, 0.0),
+    "zone_sum": AimedFigure("zone sum", "units", 0.04, 0.0),
+    "session_effort": AimedFigure("session effort", "units", 0.04, 0.0),
+    "energy": AimedFigure("energy each", "kcal", 0.03, 0.0),
+    "volume_load": AimedFigure("volume load", "kg", 0.04, 0.0),
+    "time_under_tension": AimedFigure("time under tension", "s", 0.04, 0.0),
+    "muscle": AimedFigure("tension of a muscle", "s", 0.05, 0.0),
+    "waiting": AimedFigure("waiting", "s", 0.0, 15.0),
+}
+"""How near is near: common practice, no source."""
+
+LEVEL_WORDS: dict[Level, str] = {
+    "beginner": "beginners",
+    "standard": "those of standard level",
+    "advanced": "the advanced",
+}
+"""People of a level as they are spoken of."""
+
+
+class Aimed(Closed):
+    """What a figure is to be: about a value, or at least or at most that. Of one person (by id), of everybody of a
+    level, or of the class; tension needs its muscle. In the figure's own unit."""
+
+    figure: Figure
+    want: Want = "about"
+    value: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)]
+    person: Annotated[str, Field(max_length=60)] | None = None
+    level: Level | None = None
+    muscle: Annotated[str, Field(max_length=60)] | None = None
+
+    @model_validator(mode="after")
+    def of_one_thing(self) -> Aimed:
+        if (self.figure == "muscle") != (self.muscle is not None):
+            raise ValueError("a muscle is named where the tension of one is meant, and only there")
+        if self.person is not None and self.level is not None:
+            raise ValueError("a figure is of one person or of a level, not of both")
+        return self
+
+    @property
+    def near(self) -> float:
+        """How far from the value still counts as there."""
+        known = FIGURES[self.figure]
+        return max(known.near, known.near_share * self.value)
+
+    def miss(self, value: float) -> float:
+        """How far a value is from what is wanted, in units of the figure; 0 where it is there."""
+        return float(self.misses(np.array([value]))[0])
+
+    def misses(self, values: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The same of many values."""
+        if self.want == "at_least":
+            return np.maximum(0.0, self.value - values)
+        if self.want == "at_most":
+            return np.maximum(0.0, values - self.value)
+        return np.maximum(0.0, np.abs(values - self.value) - self.near)
+
+    @property
+    def words(self) -> str:
+        """What is wanted: “vigorous or more of beginners at most 10 min”, seconds as minutes."""
+        known = FIGURES[self.figure]
+        of = f" of {self.person}" if self.person else f" of {LEVEL_WORDS[self.level]}" if self.level else ""
+        name = f"tension of {self.muscle}" if self.muscle else known.name
+        said = f"{self.value:g} {known.unit}"
+        if known.unit == "s":
+            said = f"{round(self.value) // 60}:{round(self.value) % 60:02d} min:s"
+        return f"{name}{of} {self.want.replace('_', ' ')} {said}".strip()
+
+
+@dataclass(frozen=True)
+class Seen:
+    """A class in its likely figures, computed only as far as it is asked."""
+
+    file: ClassFile
+
+    @cached_property
+    def carried(self) -> CarriedOut:
+        return carry_out(self.file)
+
+    @cached_property
+    def figures(self) -> list[Figures]:
+        return likely_figures(self.carried, self.file.participants)
+
+    def length_s(self, outlook: Outlook = Outlook.EXPECTED) -> float:
+        """How long the class is in an outlook."""
+        file = self.file
+        around = Circumstances.of(file.room_today, file.participants, file.catalogue(), file.plan.wishes())
+        return lengths(file.plan.blocks, blocks_at(file.plan.blocks, around), outlook).class_s
+
+    def value(self, aimed: Aimed) -> float | None:
+        """The figure that is aimed at; None where it does not apply to anybody it is about."""
+        if aimed.figure == "length":
+            return self.length_s()
+        if aimed.figure == "longest":
+            return self.length_s(Outlook.LONGEST)
+        if aimed.figure == "chance_inside":
+            low, high = self.length_s(Outlook.SHORTEST), self.length_s(Outlook.LONGEST)
+            length = Estimate.between(self.length_s(), low, high, "s", "time.sum")
+            return chance_inside(length, self.file.plan.slot_min * 60).value
+        chosen = [at for at, one in enumerate(self.file.participants) if _is_meant(aimed, one.id, one.level)]
+        if aimed.figure == "muscle":
+            done = self.carried.strain.done
+            return _mean([done[at].prime_s.get(str(aimed.muscle), 0.0) for at in chosen])
+        told: list[Estimate | None] = [getattr(self.figures[at], aimed.figure) for at in chosen]
+        return _mean([one.value for one in told if one is not None])
+
+
+def value_in(told: Forecast, aimed: Aimed, file: ClassFile) -> float | None:
+    """The same figure as the forecast says it."""
+    if aimed.figure == "length":
+        return told.length.value
+    if aimed.figure == "longest":
+        return told.length.high
+    if aimed.figure == "chance_inside":
+        return told.chance_inside.value
+    if aimed.figure == "muscle" and aimed.person is None and aimed.level is None:
+        return next((one.prime_s for one in told.muscles if one.muscle == aimed.muscle), 0.0)
+    if aimed.figure == "muscle":
+        return Seen(file).value(aimed)
+    chosen = [one for one in told.people if _is_meant(aimed, one.id, one.level)]
+    found: list[Estimate | None] = [getattr(one.figures, aimed.figure) for one in chosen]
+    return _mean([one.value for one in found if one is not None])
+
+
+def _is_meant(aimed: Aimed, person: str, level: Level) -> bool:
+    return aimed.person in (None, person) and aimed.level in (None, level)
+
+
+def _mean(values: Sequence[float]) -> float | None:
+    return sum(values) / len(values) if values else None
+
+
+def check_aimed(file: ClassFile, wanted: Sequence[Aimed]) -> None:
+    """Raise FaultyInput where something is aimed at that this class has not got, or that contradicts itself."""
+    fault = faults_in("what is aimed at")
+    known, people = file.catalogue(), {one.id for one in file.participants}
+    found = []
+    seen = Seen(file)
+    for at, one in enumerate(wanted):
+        if one.person is not None and one.person not in people:
+            found.append(fault(f"wanted.{at}.person", f"{one.person!r} is not in this class", "somebody of the class"))
+        elif one.muscle is not None and one.muscle not in known.muscles:
+            found.append(fault(f"wanted.{at}.muscle", f"{one.muscle!r} is no muscle", ", ".join(sorted(known.muscles))))
+        elif seen.value(one) is None:
+            message = f"{FIGURES[one.figure].name} applies to nobody it is about"
+            found.append(fault(f"wanted.{at}.figure", message, "a figure that the ledger shows"))
+    found += contradictions(wanted)
+    if found:
+        raise FaultyInput(found)
+
+
+def contradictions(wanted: Sequence[Aimed]) -> list[Fault]:
+    """Those that no class could bring about together, as faults."""
+    fault = faults_in("what is aimed at")
+    return [
+        fault(f"wanted.{at}.value", f"“{one.words}” and “{other.words}” cannot both be", "one of them")
+        for at, one in enumerate(wanted)
+        for other in wanted[at + 1 :]
+        if _same(one, other) and _apart(one, other)
+    ]
+
+
+def _same(one: Aimed, other: Aimed) -> bool:
+    return (one.figure, one.person, one.level, one.muscle) == (other.figure, other.person, other.level, other.muscle)
+
+
+def _apart(one: Aimed, other: Aimed) -> bool:
+    """Whether no value is what both want."""
+    values = [one.value - one.near, one.value, one.value + one.near, other.value]
+    return not any(one.miss(value) == 0 and other.miss(value) == 0 for value in values)

@@ -1,0 +1,148 @@
+"""Changes that bring a figure where it is aimed at: the classes that were looked at, forecast as a whole."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from oaken.design.adjustments import Effect, effect_of
+from oaken.design.goal_seeking.aimed import FIGURES, Aimed, check_aimed, value_in
+from oaken.design.goal_seeking.search import WHOLE, Search, State, Thoroughness
+from oaken.forecast import forecast
+from oaken.forecast.report import Forecast
+from oaken.plan import ClassPlan
+from oaken.schedule.class_file import ClassFile
+
+NEW_CAUTION_HARM = 15.0
+"""What a caution that was not there before adds to the harm (common practice, no source)."""
+
+
+class Reached(BaseModel):
+    """A proposal: its changes in words, what the figure is then, how each other goal stands, and what it costs. With
+    `reached` False it is the nearest that can be had."""
+
+    name: str
+    detail: str
+    why: str
+    harm: float
+    value: float
+    reached: bool
+    kept: list[str]
+    broken: list[str]
+    new_cautions: list[str]
+    effect: Effect
+    plan: ClassPlan
+
+
+class Caught(BaseModel):
+    """A limit that stands in the way: without it the figure would come to `value`."""
+
+    limit: str
+    value: float
+    name: str
+
+
+class Aiming(BaseModel):
+    """What came of aiming: the figure before, proposals with the least harm first (where none reaches it, the nearest),
+    and which limits stand in the way."""
+
+    wanted: str
+    unit: str
+    before: float
+    reached_already: bool
+    proposals: list[Reached]
+    caught: list[Caught]
+
+
+def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughness: Thoroughness = WHOLE) -> Aiming:
+    """Changes that bring a figure where it is aimed at while the limits hold, the least harm first.
+
+    The file must have been checked, and small enough to be tried many times over. Raises FaultyInput where something is
+    aimed at that the class has not got, or that contradicts itself.
+    """
+    wanted = [aimed, *limits]
+    check_aimed(file, wanted)
+    search = Search(file, wanted, thoroughness)
+    told = Aiming(
+        wanted=aimed.words,
+        unit=FIGURES[aimed.figure].unit,
+        before=round(search.start.values[0], 2),
+        reached_already=search.score(search.start) == 0,
+        proposals=[],
+        caught=[],
+    )
+    if told.reached_already:
+        return told
+    search.run()
+    before = forecast(file)
+    right = _not_more_than_needed([one for one in search.found if search.score(one) == 0])
+    told.proposals = _verified(search, before, sorted(right, key=lambda one: (one.harm, len(one.pulls))))
+    if not any(one.reached for one in told.proposals):
+        told.proposals = _nearest(search, before)
+    del told.proposals[thoroughness.shown :]
+    if not right:
+        told.caught = [
+            Caught(limit=limit.words, value=round(one.values[0], 2), name=_name(one)) for limit, one in search.caught()
+        ]
+    return told
+
+
+def _not_more_than_needed(states: Sequence[State]) -> list[State]:
+    """Without those that do more than another that gets there too with less harm."""
+    return [
+        one for one in states if not any(set(other.ids) < set(one.ids) and other.harm <= one.harm for other in states)
+    ]
+
+
+def _nearest(search: Search, before: Forecast) -> list[Reached]:
+    """Those that come nearest without breaking a limit."""
+    aimed = search.aimed
+    nearer = [
+        one
+        for one in search.found
+        if not search.broken(one.values) and aimed.miss(one.values[0]) < aimed.miss(search.start.values[0]) - 1e-9
+    ]
+    nearer.sort(key=lambda one: (round(aimed.miss(one.values[0]) / max(aimed.near, 1e-9), 1), one.harm))
+    return sorted(_verified(search, before, nearer), key=lambda one: (aimed.miss(one.value), one.harm))
+
+
+def _name(state: State) -> str:
+    return " + ".join(one.name for one in state.pulls)
+
+
+def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list[Reached]:
+    """The best of each set of kinds forecast as a whole; what brings a clash is left out."""
+    found: list[Reached] = []
+    seen: set[frozenset[str]] = set()
+    for state in states:
+        if frozenset(state.ids) in seen or len(seen) >= search.thoroughness.finalists:
+            continue
+        seen.add(frozenset(state.ids))
+        plan = ClassPlan.model_validate(state.plan.model_dump())
+        file = search.file.model_copy(update={"plan": plan})
+        after = forecast(file)
+        new = after.cautions_beyond(before)
+        if any(one.severity == "clash" for one in new):
+            continue
+        aimed, limits = search.aimed, search.wanted[1:]
+        value, *others = (value_in(after, one, file) for one in search.wanted)
+        if value is None:
+            continue
+        broken = [limit.words for limit, one in zip(limits, others, strict=True) if limit.miss(one or 0.0)]
+        found.append(
+            Reached(
+                name=_name(state),
+                detail="; ".join(state.details),
+                why="; ".join(dict.fromkeys(one.kind.why for one in state.pulls)),
+                harm=round(min(100.0, state.harm + NEW_CAUTION_HARM * len(new)), 1),
+                value=round(value, 2),
+                reached=aimed.miss(value) == 0 and not broken,
+                kept=[limit.words for limit in limits if limit.words not in broken],
+                broken=broken,
+                new_cautions=[one.message for one in new],
+                effect=effect_of(before, after),
+                plan=plan,
+            )
+        )
+    return sorted(found, key=lambda one: (not one.reached, one.harm))

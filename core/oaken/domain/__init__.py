@@ -1,0 +1,1 @@
+"""What a class is made of: what is done, on what, where and by whom."""

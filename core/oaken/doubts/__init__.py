@@ -1,5 +1,0 @@
-"""For the doubtful: the same class in other circumstances, side by side."""
-
-from oaken.doubts.sides import Side, SideBlock, Sides, sides_of
-
-__all__ = ["Side", "SideBlock", "Sides", "sides_of"]

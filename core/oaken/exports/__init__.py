@@ -1,0 +1,1 @@
+"""What goes out and comes back in: papers, tables, calendars, activities and files of studios."""

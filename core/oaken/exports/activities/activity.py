@@ -1,0 +1,201 @@
+"""One person's class as it was lived: laps, sets, heart rate and energy on one clock."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Literal
+
+import numpy as np
+
+from oaken.basis.estimate import methods
+from oaken.forecast import forecast
+from oaken.forecast.report import PersonForecast
+from oaken.heart_data.recordings import HeartSeries
+from oaken.heart_data.recordings.series import LEAST_BPM, MOST_BPM
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Doing, Step
+from oaken.session import Course, Event, Lived, LogRow, lived, log_of, stretches_of
+from oaken.session.log import load_as_set
+
+LapsAt = Literal["blocks", "stations"]
+"""Where a lap begins: with each block, or with each exercise somebody goes to."""
+
+
+@dataclass(frozen=True, slots=True)
+class Lap:
+    """A part of the class: from and until which second of it, what it was, its energy in kcal, and the mean and highest
+    heart rate (None where nothing was recorded)."""
+
+    name: str
+    from_s: float
+    until_s: float
+    kcal: float
+    mean_bpm: float | None
+    peak_bpm: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class DoneSet:
+    """A set that was written down or ticked as planned: when it began (s), how long it took, repetitions and load (None
+    where nobody wrote it), by the exercise's name."""
+
+    exercise: str
+    start_s: float
+    seconds: float
+    reps: int | None
+    load_kg: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Activity:
+    """What one person did in one class.
+
+    `seconds` count from `began_at`, each with a heart rate in `bpm`; both are empty where nothing was recorded.
+    `energy` names the method by which `kcal` was computed.
+    """
+
+    person: str
+    name: str
+    began_at: datetime
+    length_s: float
+    laps: list[Lap]
+    sets: list[DoneSet]
+    kcal: float
+    energy: str
+    seconds: list[float] = field(default_factory=list)
+    bpm: list[int] = field(default_factory=list)
+
+    def moment(self, second: float) -> datetime:
+        """The time of day at a second of the class."""
+        return self.began_at + timedelta(seconds=second)
+
+
+Placed = tuple[HeartSeries, float]
+"""A recording, and when its first reading was made, in seconds since the class began."""
+
+
+def activities_of(
+    file: ClassFile,
+    events: Sequence[Event],
+    course: Course,
+    began_at: datetime,
+    hearts: Mapping[str, Placed],
+    laps_at: LapsAt = "blocks",
+) -> dict[str, Activity]:
+    """Everybody's activity by id, from a class that is over; the forecast of what was lived gives the energy."""
+    real = lived(file, course)
+    told = forecast(real.file, real.timeline)
+    log = log_of(file, events, course)
+    length_s = real.timeline.length_s
+    found = {}
+    for index, person in enumerate(told.people):
+        rows = [row for row in log if row.person == person.id and row.written != "not written"]
+        rate = _rates(*hearts[person.id], length_s) if person.id in hearts else ([], [])
+        kcal_at = _energy_at(person, told.kcal_sample_s, length_s)
+        path = real.timeline.paths[index]
+        pieces = _blocks(real) if laps_at == "blocks" else _stations(real, path)
+        found[person.id] = Activity(
+            person=person.name,
+            name=file.plan.name,
+            began_at=began_at,
+            length_s=length_s,
+            laps=[_lap(name, start, end, kcal_at, rate) for name, start, end in pieces],
+            sets=[one for row in rows for one in _sets(file, row, path, real)],
+            kcal=person.figures.energy.value,
+            energy=methods()[person.figures.energy.method].name,
+            seconds=rate[0],
+            bpm=rate[1],
+        )
+    return found
+
+
+def _blocks(real: Lived) -> Iterator[tuple[str, float, float]]:
+    spans = real.timeline.blocks
+    for at, (span, block) in enumerate(zip(spans, real.file.plan.blocks, strict=True)):
+        # the way to the next block belongs to the one before it: laps leave no gap
+        end = spans[at + 1].start_s if at + 1 < len(spans) else max(span.end_s, real.timeline.length_s)
+        if end > span.start_s:
+            yield block.name, span.start_s, end
+
+
+def _stations(real: Lived, path: Sequence[Step]) -> Iterator[tuple[str, float, float]]:
+    """Each exercise somebody goes to, until they go to the next."""
+    turns: list[tuple[str, float]] = []
+    last: tuple[int, int] | None = None
+    for step in path:
+        if step.doing is Doing.WORK and step.slot >= 0 and (step.slot, step.block) != last:
+            turns.append((real.timeline.slots[step.slot].exercise.name, step.start_s if turns else 0.0))
+            last = (step.slot, step.block)
+    ends = [start for _, start in turns[1:]] + [real.timeline.length_s]
+    for (name, start), end in zip(turns, ends, strict=True):
+        if end > start:
+            yield name, start, end
+
+
+class _EnergyAt:
+    """Energy until a second, in kcal."""
+
+    def __init__(self, at: list[float], kcal: list[float]) -> None:
+        self._at, self._kcal = at, kcal
+
+    def between(self, start: float, end: float) -> float:
+        first, last = np.interp([start, end], self._at, self._kcal)
+        return float(last - first)
+
+
+def _energy_at(person: PersonForecast, every_s: float, length_s: float) -> _EnergyAt:
+    at = [min(index * every_s, length_s) for index in range(len(person.kcal))]
+    return _EnergyAt(at, person.kcal)
+
+
+def _rates(series: HeartSeries, offset_s: float, length_s: float) -> tuple[list[float], list[int]]:
+    """The readings that fall into the class and are heart rates."""
+    at = series.seconds + offset_s
+    there = (at >= 0) & (at <= length_s) & (series.bpm >= LEAST_BPM) & (series.bpm <= MOST_BPM)
+    return at[there].round(1).tolist(), [round(rate) for rate in series.bpm[there].tolist()]
+
+
+def _lap(name: str, start: float, end: float, kcal: _EnergyAt, rate: tuple[list[float], list[int]]) -> Lap:
+    inside = [bpm for second, bpm in zip(*rate, strict=True) if start <= second < end]
+    mean = sum(inside) / len(inside) if inside else None
+    return Lap(name, start, end, kcal.between(start, end), mean, max(inside, default=None))
+
+
+def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Lived) -> Iterator[DoneSet]:
+    """One set, or one a side, each load of it by itself; sets that nobody planned have no time of their own and are
+    left out."""
+    span = _when(row, path, real)
+    known = file.catalogue().exercises
+    units = {unit.id: unit for unit in file.room.units}
+    if span is None or row.exercise not in known:
+        return
+    for done in row.done or (None,):
+        start_s, seconds = span
+        if done is not None and done.seconds:
+            seconds = done.seconds
+        stretches = stretches_of(row, done)
+        counted = all(one.reps for one in stretches)
+        every = sum(one.reps or 0 for one in stretches)
+        for one in stretches:
+            share = (one.reps or 0) / every if counted else 1 / len(stretches)
+            load = load_as_set(file, known[row.exercise], units.get(row.unit), one.load_kg)
+            yield DoneSet(known[row.exercise].name, start_s, seconds * share, one.reps, load)
+            start_s += seconds * share
+
+
+def _when(row: LogRow, path: Sequence[Step], real: Lived) -> tuple[float, float] | None:
+    """When a set really began and how long its work took; the row's number counts the sets of its part."""
+    number, start, seconds = 0, 0.0, 0.0
+    for step in path:
+        if step.doing is not Doing.WORK or step.slot < 0 or real.timeline.slots[step.slot].id != row.part:
+            continue
+        if step.opens_set:
+            number += 1
+            if number > row.number:
+                break
+            start, seconds = step.start_s, 0.0
+        if number == row.number:
+            seconds += step.end_s - step.start_s
+    return (start, seconds) if number >= row.number and seconds > 0 else None

@@ -1,0 +1,191 @@
+"""The forecast as assistants get it: when and where things happen, with which loads, and nothing of anybody's body.
+
+Every field is named here; what is added to a forecast later reaches nobody who may not read it until it is named, too.
+Energy is computed from body mass, so it goes with the bodies. Fields that stay empty have the type `None`: they are
+there so that screens read both forecasts alike.
+"""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from oaken.basis.estimate import Estimate
+from oaken.domain.people import Level
+from oaken.forecast.report.shape import (
+    BlockForecast,
+    Caution,
+    Figures,
+    Forecast,
+    MuscleShare,
+    Overheads,
+    PathColumns,
+    PersonForecast,
+    SlotReport,
+)
+from oaken.physiology.heat import Heat
+
+
+class Open(BaseModel):
+    """What assistants get: every field is always there."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class OpenFigures(Open):
+    """The figures of time and load; those of hearts and energy are for instructors."""
+
+    work_share: Estimate
+    load_per_minute: Estimate | None
+    sets_per_minute: Estimate
+    time_under_tension: Estimate
+    volume_load: Estimate | None
+    waiting: Estimate
+    fluid: Estimate
+    heart_mean: None = None
+    heart_peak: None = None
+    warm_up_reached: None = None
+    moderate_or_more: None = None
+    vigorous_or_more: None = None
+    impulse: None = None
+    zone_sum: None = None
+    session_effort: None = None
+    energy: None = None
+    energy_net: None = None
+    energy_by_table: None = None
+    energy_by_heart_rate: None = None
+    energy_by_lifting: None = None
+    after_class: None = None
+
+
+class OpenPerson(Open):
+    """One person's way through the class."""
+
+    id: str
+    number: int
+    name: str
+    level: Level
+    path: PathColumns
+    figures: OpenFigures
+    rest_bpm: None = None
+    max_bpm: None = None
+    vo2max: None = None
+    fitted: None = None
+    heart_applies: None = None
+    strain: None = None
+    targets: None = None
+    bpm: None = None
+    bpm_low: None = None
+    bpm_high: None = None
+    kcal: None = None
+    minutes_by_class: None = None
+
+
+class OpenBlock(Open):
+    """A block on the time axis."""
+
+    id: str
+    name: str
+    kind: str
+    start_s: float
+    end_s: float
+    shortest_s: float
+    longest_s: float
+    bound_s: float
+    turns: int
+    breathers: int
+    work_share: float
+    waiting_s: float
+    kcal: None = None
+
+
+class OpenForecast(Open):
+    """A forecast without anything of anybody's body, heart or care."""
+
+    length: Estimate
+    slot_s: int
+    chance_inside: Estimate
+    overheads: Overheads
+    sample_s: int
+    kcal_sample_s: int
+    figures: OpenFigures
+    blocks: list[OpenBlock]
+    slots: list[SlotReport]
+    people: list[OpenPerson]
+    muscles: list[MuscleShare]
+    cautions: list[Caution]
+    stop_signs: str
+    heat: Heat | None
+    class_names: list[str]
+    class_limits: list[float]
+    class_energy: None = None
+    band: None = None
+    kcal: None = None
+    kcal_low: None = None
+    kcal_high: None = None
+    minutes_by_class: None = None
+
+
+OPEN_SUBJECTS = ("plan", "waiting", "warmth", "house")
+"""What cautions may be about that assistants read, unless they are marked as telling of somebody's health."""
+
+
+def for_assistants(told: Forecast) -> OpenForecast:
+    """What assistants may read of a forecast."""
+    return OpenForecast(
+        length=told.length,
+        slot_s=told.slot_s,
+        chance_inside=told.chance_inside,
+        overheads=told.overheads,
+        sample_s=told.sample_s,
+        kcal_sample_s=told.kcal_sample_s,
+        figures=_figures(told.figures),
+        blocks=[_block(block) for block in told.blocks],
+        slots=told.slots,
+        people=[_person(person) for person in told.people],
+        muscles=told.muscles,
+        cautions=[one for one in told.cautions if one.about in OPEN_SUBJECTS and not one.health],
+        stop_signs=told.stop_signs,
+        heat=told.heat,
+        class_names=told.class_names,
+        class_limits=told.class_limits,
+    )
+
+
+def _figures(figures: Figures) -> OpenFigures:
+    return OpenFigures(
+        work_share=figures.work_share,
+        load_per_minute=figures.load_per_minute,
+        sets_per_minute=figures.sets_per_minute,
+        time_under_tension=figures.time_under_tension,
+        volume_load=figures.volume_load,
+        waiting=figures.waiting,
+        fluid=figures.fluid,
+    )
+
+
+def _person(person: PersonForecast) -> OpenPerson:
+    return OpenPerson(
+        id=person.id,
+        number=person.number,
+        name=person.name,
+        level=person.level,
+        path=person.path,
+        figures=_figures(person.figures),
+    )
+
+
+def _block(block: BlockForecast) -> OpenBlock:
+    return OpenBlock(
+        id=block.id,
+        name=block.name,
+        kind=block.kind,
+        start_s=block.start_s,
+        end_s=block.end_s,
+        shortest_s=block.shortest_s,
+        longest_s=block.longest_s,
+        bound_s=block.bound_s,
+        turns=block.turns,
+        breathers=block.breathers,
+        work_share=block.work_share,
+        waiting_s=block.waiting_s,
+    )

@@ -1,6 +1,0 @@
-"""Every format in and out, one registry: what a file is, whether it is right, and what it can be turned into."""
-
-from oaken.formats.convert import TARGETS, convert, targets_of
-from oaken.formats.known import FORMATS, Format, Told, check, kind_of
-
-__all__ = ["FORMATS", "TARGETS", "Format", "Told", "check", "convert", "kind_of", "targets_of"]

@@ -1,0 +1,1 @@
+"""Recorded heart rates: reading them, and fitting people's own constants to them."""

@@ -1,0 +1,1 @@
+"""Weeks: courses of classes, and whether they worked."""

@@ -1,0 +1,263 @@
+"""Every week of a course in figures, and what should be looked at before it begins."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from datetime import date, datetime, timedelta
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from oaken.basis.faults import Fault, FaultyInput
+from oaken.domain.catalogue import Catalogue
+from oaken.forecast import Brief, brief
+from oaken.physiology import training_load
+from oaken.plan import ClassPlan
+from oaken.plan.changes import LighterWeek
+from oaken.programme.course.document import Course
+from oaken.programme.course.weeks import CourseClass, changes_in, classes_of, monday_in, plan_of_week
+from oaken.programme.course.words import change_words
+from oaken.schedule.class_file import ClassFile
+
+HARD_SETS = 6
+"""From so many sets on a muscle had a hard day (common practice, no source)."""
+
+DAYS_BETWEEN = 2
+"""Days from one hard day of a muscle to the next (common practice, no source: 48 hours)."""
+
+FEW_SETS, MANY_SETS = 6, 20
+"""Sets of a muscle in a week below which little is to be expected, and above which few recover (common practice, no
+source)."""
+
+WEEKS_WITHOUT_LIGHTER = 6
+"""Weeks of work after which most schools put a lighter one (common practice, no source)."""
+
+
+class ClassOutlook(BaseModel):
+    """One class of the course: when, its base, how it differs in words, and its figures (None where it is faulty)."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+    week: int
+    meeting: str
+    base: str
+    on: date
+    time: str
+    changes: list[str]
+    figures: Brief | None
+
+
+class WeekOutlook(BaseModel):
+    """One week: its Monday, its name, whether it is dropped, and the sums of its classes: sets by muscle, and training
+    load three ways (units)."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+    week: int
+    monday: date
+    name: str
+    dropped: bool
+    lighter: bool
+    classes: list[ClassOutlook]
+    sets: dict[str, float]
+    session_effort: float
+    impulse: float
+    zone_sum: float
+    vigorous_min: float
+    kcal: float
+
+
+class CourseNotice(BaseModel):
+    """Something to look at: in which weeks, and whether it has to be mended."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+    weeks: list[int]
+    severity: Literal["fault", "caution", "note"]
+    message: str
+
+
+class CourseOutlook(BaseModel):
+    """The whole course. `changes` are the words of each change of the course, in its order."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+    weeks: list[WeekOutlook]
+    changes: list[str]
+    notices: list[CourseNotice]
+
+
+FileOf = Callable[[ClassPlan], ClassFile]
+"""A plan with its room and people, checked. Raises FaultyInput."""
+
+
+def outlook(course: Course, plans: Mapping[str, ClassPlan], file_of: FileOf, catalogue: Catalogue) -> CourseOutlook:
+    """Every week of a course forecast. What cannot be forecast is among the notices, with its week."""
+    notices: list[CourseNotice] = []
+    weeks = []
+    for number in range(1, course.weeks + 1):
+        classes = [_class(course, one, plans, file_of, catalogue, notices) for one in classes_of(course, number)]
+        weeks.append(_week(course, number, classes))
+    notices += _hard_days(weeks, catalogue)
+    notices += _sets_a_week(weeks, catalogue)
+    notices += _rises(weeks)
+    notices += _lighter_weeks(weeks)
+    notices += _over_slots(weeks)
+    words = [change_words(one.change, catalogue) for one in course.changes]
+    return CourseOutlook(weeks=weeks, changes=words, notices=_once(notices))
+
+
+def _once(notices: Sequence[CourseNotice]) -> list[CourseNotice]:
+    """What is said of several weeks is said once; the gravest first."""
+    weeks: dict[tuple[str, str], list[int]] = {}
+    for one in notices:
+        known = weeks.setdefault((one.severity, one.message), [])
+        known += [week for week in one.weeks if week not in known]
+    made = [
+        CourseNotice.model_validate({"weeks": sorted(found), "severity": severity, "message": message})
+        for (severity, message), found in weeks.items()
+    ]
+    return sorted(made, key=lambda one: (_GRAVE[one.severity], one.weeks[0]))
+
+
+_GRAVE = {"fault": 0, "caution": 1, "note": 2}
+
+
+def _class(
+    course: Course,
+    one: CourseClass,
+    plans: Mapping[str, ClassPlan],
+    file_of: FileOf,
+    catalogue: Catalogue,
+    notices: list[CourseNotice],
+) -> ClassOutlook:
+    figures: Brief | None = None
+    try:
+        figures = brief(file_of(plan_of_week(course, one, plans, catalogue)))
+    except FaultyInput as error:
+        notices += [
+            CourseNotice(weeks=[one.week], severity="fault", message=_words(fault)) for fault in error.faults[:3]
+        ]
+    return ClassOutlook(
+        week=one.week,
+        meeting=one.meeting,
+        base=one.base,
+        on=one.on,
+        time=one.time,
+        changes=[change_words(change, catalogue) for change in changes_in(course, one.base, one.week)],
+        figures=figures,
+    )
+
+
+def _words(fault: Fault) -> str:
+    return f"{fault.place}: {fault.message}"
+
+
+def _week(course: Course, number: int, classes: Sequence[ClassOutlook]) -> WeekOutlook:
+    known = [one.figures for one in classes if one.figures is not None]
+    sets: dict[str, float] = {}
+    for each in known:
+        for muscle, count in each.sets.items():
+            sets[muscle] = round(sets.get(muscle, 0.0) + count, 1)
+    bases = {one.base for one in classes}
+    lighter = bool(bases) and all(
+        any(isinstance(change, LighterWeek) for change in changes_in(course, base, number)) for base in bases
+    )
+    return WeekOutlook(
+        week=number,
+        monday=monday_in(course, number),
+        name=course.names.get(number, ""),
+        dropped=number in course.dropped,
+        lighter=lighter,
+        classes=list(classes),
+        sets=sets,
+        session_effort=round(sum(each.session_effort for each in known), 1),
+        impulse=round(sum(each.impulse for each in known), 1),
+        zone_sum=round(sum(each.zone_sum for each in known), 1),
+        vigorous_min=round(sum(each.vigorous_min for each in known), 1),
+        kcal=round(sum(each.kcal for each in known), 1),
+    )
+
+
+def _muscle(catalogue: Catalogue, muscle: str) -> str:
+    known = catalogue.muscles.get(muscle)
+    return muscle if known is None else str(getattr(known, "name", known)).lower()
+
+
+def _hard_days(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[CourseNotice]:
+    """Hard days of one muscle with too little between them."""
+    last: dict[str, ClassOutlook] = {}
+    near: dict[tuple[int, str], list[str]] = {}
+    for one in (each for week in weeks for each in week.classes):
+        hard = [muscle for muscle, sets in (one.figures.sets if one.figures else {}).items() if sets >= HARD_SETS]
+        for muscle in hard:
+            before = last.get(muscle)
+            if before is not None and (one.on - before.on) < timedelta(days=DAYS_BETWEEN):
+                days = f"{before.on:%a} and {one.on:%a}" if one.on != before.on else f"{one.on:%a} twice"
+                near.setdefault((one.week, days), []).append(_muscle(catalogue, muscle))
+            last[muscle] = one
+    return [
+        CourseNotice(
+            weeks=[week],
+            severity="caution",
+            message=f"hard days of {', '.join(muscles)} without a day between them: {days}",
+        )
+        for (week, days), muscles in near.items()
+    ]
+
+
+def _sets_a_week(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[CourseNotice]:
+    found = []
+    for week in weeks:
+        many = [f"{_muscle(catalogue, one)} {sets:.0f}" for one, sets in week.sets.items() if sets > MANY_SETS]
+        if many:
+            message = f"more than {MANY_SETS} sets a muscle: {', '.join(many)}"
+            found.append(CourseNotice(weeks=[week.week], severity="note", message=message))
+    usual = {muscle for week in weeks for muscle, sets in week.sets.items() if sets >= FEW_SETS}
+    for muscle in sorted(usual):
+        gaps = [week.week for week in weeks if week.classes and week.sets.get(muscle, 0) == 0]
+        run = next((gap for gap in gaps if gap + 1 in gaps), None)
+        if run is not None:
+            message = f"two weeks without anything for {_muscle(catalogue, muscle)}"
+            found.append(CourseNotice(weeks=[run, run + 1], severity="note", message=message))
+    return found
+
+
+def _rises(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
+    """Steep rises of the weekly load over the four weeks before."""
+    found = []
+    loads = [one.session_effort for one in weeks]
+    for place, week in enumerate(weeks):
+        steep = training_load.rise(loads[: place + 1])
+        if steep is not None and steep > training_load.STEEP_RISE:
+            message = f"load {steep:.0%} above the weeks before (session effort {week.session_effort:.0f} units)"
+            found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
+    return found
+
+
+def _lighter_weeks(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
+    run = 0
+    for week in weeks:
+        run = 0 if week.lighter or week.dropped or not week.classes else run + 1
+        if run > WEEKS_WITHOUT_LIGHTER:
+            message = f"{run} weeks without a lighter one"
+            return [CourseNotice(weeks=[week.week], severity="note", message=message)]
+    return []
+
+
+def _over_slots(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
+    """Classes that are longer than their slot, and two at the same time."""
+    found = []
+    for week in weeks:
+        begins: dict[datetime, str] = {}
+        for one in week.classes:
+            if one.figures and one.figures.length_s > one.figures.slot_s + 1:
+                over = (one.figures.length_s - one.figures.slot_s) / 60
+                message = f"{one.on:%a}: {over:.0f} min over its slot"
+                found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
+            moment = datetime.fromisoformat(f"{one.on} {one.time}")
+            if moment in begins:
+                message = f"two classes at the same time on {one.on:%a} {one.time}"
+                found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
+            begins[moment] = one.meeting
+    return found

@@ -1,0 +1,213 @@
+"""Whole courses made from what a room has and who comes: three schools, to be changed."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from typing import Annotated
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oaken.basis.data_files import shipped_json
+from oaken.design.first_class import Manner, Wanted, empty_class, first_class
+from oaken.design.generator import Day, Lately, SketchManner, Sought, sketch
+from oaken.domain.catalogue import Catalogue, OwnEntries
+from oaken.domain.people import Person
+from oaken.domain.room import Room
+from oaken.plan import Aim, ClassPlan
+from oaken.plan.blocks import Name
+from oaken.plan.changes import Change, SetScheme, apply
+from oaken.programme.course.document import MOST_WEEKS, Base, Course, Meeting, TimeOfDay, WeekChange
+from oaken.programme.course.weeks import changes_in
+from oaken.schedule.class_file.document import FORMAT, ClassFile
+from oaken.schedule.timeline import Circumstances, Outlook, blocks_at, lengths
+
+
+class _Closed(BaseModel):
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+
+class _BaseOf(_Closed):
+    id: str
+    name: str
+    parts: list[str]
+    manner: Manner | None = None
+    aim: Aim | None = None
+
+
+class _MeetingOf(_Closed):
+    base: str
+    weekday: int
+
+
+class _Phase(_Closed):
+    weeks: list[int]
+    name: str
+    changes: list[Annotated[Change, Field(discriminator="do")]]
+
+
+class Template(_Closed):
+    """A school of courses: what it is, its base classes, when they are held, and its phases."""
+
+    id: str
+    name: str
+    what: str
+    manner: Manner
+    aim: Aim
+    slot_min: int
+    meetings: list[_MeetingOf]
+    bases: list[_BaseOf]
+    phases: list[_Phase]
+
+
+@cache
+def templates() -> dict[str, Template]:
+    """Every template by id, from the data file beside this module."""
+    raw = shipped_json("oaken.programme.course", "templates.json")
+    return {one["id"]: Template.model_validate(one) for one in raw["templates"]}
+
+
+@dataclass(frozen=True, slots=True)
+class TemplateMade:
+    """A course with its base classes by id, nothing of it kept."""
+
+    course: Course
+    plans: dict[str, ClassPlan]
+
+
+def template(
+    kind: str, room: Room, people: Sequence[Person], catalogue: Catalogue, *, name: Name, starts: date, time: TimeOfDay,
+    weeks: int = 12, sketched: bool = False, lately: Sequence[Lately] = (),
+) -> TemplateMade:  # fmt: skip
+    """A course of a school from a room and people. Loads are left to the people's working loads. With `sketched` its
+    base classes are sketched, each unlike the others and what was done `lately`. Raises KeyError for a school there is
+    not.
+    """
+    chosen = templates()[kind]
+    weeks = min(weeks, MOST_WEEKS)
+    course = Course(
+        name=name,
+        note=chosen.what,
+        starts=starts,
+        weeks=weeks,
+        bases=[Base(id=base.id, name=base.name) for base in chosen.bases],
+        meetings=[
+            Meeting(id=f"m{number}", base=one.base, weekday=one.weekday, time=time)
+            for number, one in enumerate(chosen.meetings, 1)
+        ],
+        changes=[
+            WeekChange(weeks=tuple(kept), change=change)
+            for phase in chosen.phases
+            for change in phase.changes
+            if (kept := [week for week in phase.weeks if week <= weeks])
+        ],
+        names={week: phase.name for phase in chosen.phases for week in phase.weeks if week <= weeks},
+    )
+    plans: dict[str, ClassPlan] = {}
+    unlike: list[list[str]] = []
+    for base in chosen.bases:
+        make = _Maker(chosen, base, course, room, people, catalogue, unlike, lately)
+        plans[base.id] = make.fitting(sketched=sketched)
+        main = plans[base.id].main_part()
+        unlike.append([part.exercise for place, part in plans[base.id].placed() if main[int(place[1])]])
+    return TemplateMade(course, plans)
+
+
+DAYS: dict[Day, frozenset[str]] = {
+    "front": frozenset(("front of the leg", "knee", "one leg", "inner thigh")),
+    "back": frozenset(("back of the leg", "hinge", "hips", "side of the hip")),
+}
+"""The parts of a base class that make it a day for the front or the back; what has both is for the whole leg."""
+
+SKETCHED_AS: dict[str, SketchManner] = {
+    "stations": "stations", "partners": "partners", "pairs": "pairs", "straight sets": "straight sets",
+}  # fmt: skip
+
+
+SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
+"""Shares of the slot for which a base class is made, until its longest week fits."""
+
+
+@dataclass(frozen=True)
+class _Maker:
+    """Makes one base class of a course; what it is to differ from, and what was done lately, matter to a sketch."""
+
+    chosen: Template
+    base: _BaseOf
+    course: Course
+    room: Room
+    people: Sequence[Person]
+    catalogue: Catalogue
+    unlike: Sequence[Collection[str]]
+    lately: Sequence[Lately]
+
+    def fitting(self, *, sketched: bool) -> ClassPlan:
+        """A class that fits its slot in every week of the course, as far as that can be had; where nothing can be
+        sketched, the first class that uses the room."""
+        plan: ClassPlan | None = None
+        for share in SHORTER:
+            slot_min = max(15, round(self.chosen.slot_min * share))
+            made = (self._sketch(slot_min) if sketched else None) or self._first(slot_min)
+            plan = made.model_copy(update={"slot_min": self.chosen.slot_min})
+            longest_s = _longest_s(plan, self.base.id, self.course, self.room, self.people, self.catalogue)
+            if longest_s <= self.chosen.slot_min * 60:
+                break
+        assert plan is not None
+        return plan
+
+    def _wanted(self, slot_min: int) -> Wanted:
+        return Wanted(
+            name=f"{self.course.name}: {self.base.name}"[:120],
+            room=self.room.id,
+            people=[person.id for person in self.people],
+            slot_min=slot_min,
+            aim=self.base.aim or self.chosen.aim,
+            manner=self.base.manner or self.chosen.manner,
+            parts=tuple(self.base.parts),
+            loads="working",
+            scheme=_longest_scheme(self.chosen),
+        )
+
+    def _first(self, slot_min: int) -> ClassPlan:
+        return first_class(self._wanted(slot_min), self.room, self.people, self.catalogue)
+
+    def _sketch(self, slot_min: int) -> ClassPlan | None:
+        wanted, parts = self._wanted(slot_min), set(self.base.parts)
+        both = parts & DAYS["front"] and parts & DAYS["back"]
+        sought = Sought(
+            **wanted.model_dump(include={"name", "room", "people", "slot_min", "aim"}),
+            manner=SKETCHED_AS[wanted.manner],
+            day="whole" if both or not parts else "front" if parts & DAYS["front"] else "back",
+            lately=tuple(self.lately),
+        )
+        known = self.catalogue
+        own = OwnEntries(
+            exercises=[one for one in known.exercises.values() if one.id in known.own],
+            equipment=[one for one in known.equipment.values() if one.id in known.own_equipment],
+        )
+        people = list(self.people)
+        file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
+        told = sketch(sought, file, 0, self.unlike).sketch
+        return None if told is None else told.plan
+
+
+def _longest_scheme(chosen: Template) -> SetScheme:
+    """The scheme of its phases that takes longest."""
+    schemes = [change for phase in chosen.phases for change in phase.changes if isinstance(change, SetScheme)]
+    return max(schemes, key=lambda one: (one.sets or 3) * ((one.reps_to or one.reps or 10) * 4 + (one.rest_s or 60)))
+
+
+def _longest_s(
+    plan: ClassPlan, base: str, course: Course, room: Room, people: Sequence[Person], catalogue: Catalogue
+) -> float:
+    around = Circumstances.of(room, list(people), catalogue)
+    longest = 0.0
+    for week in range(1, course.weeks + 1):
+        changed = plan
+        for change in changes_in(course, base, week):
+            changed = apply(changed, change, catalogue)
+        told = lengths(changed.blocks, blocks_at(changed.blocks, around), Outlook.EXPECTED)
+        longest = max(longest, told.class_s)
+    return longest

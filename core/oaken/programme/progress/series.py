@@ -1,0 +1,261 @@
+"""One exercise of one person over the dates: session by session, with the line through what they say of the best."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import date
+from math import log, sqrt
+from typing import Literal
+
+from oaken.basis.estimate import Estimate
+from oaken.programme.progress.evidence import Evidence, evidence_of
+from oaken.programme.progress.record import SetRecord
+from oaken.programme.progress.trend import MIDDLE_80, Level, Observation, Trend, range_80, trend
+
+FIRST_DAY = date(2000, 1, 3)
+"""From which weeks are counted: a Monday."""
+
+
+def week_of(on: date) -> float:
+    """Weeks since the first day, parts of weeks included."""
+    return (on - FIRST_DAY).days / 7
+
+
+@dataclass(frozen=True, slots=True)
+class Scheme:
+    """What was planned of an exercise: on which units, how many sets, and the planned repetitions of each set. Two
+    sessions of one scheme can be laid side by side."""
+
+    units: tuple[str, ...]
+    windows: tuple[tuple[int, int] | None, ...]
+
+    @classmethod
+    def of(cls, sets: Sequence[SetRecord]) -> Scheme:
+        """The scheme of a session's sets."""
+        by_part: dict[str, dict[int, tuple[int, int] | None]] = {}
+        for one in sets:
+            window = None if one.low is None or one.high is None else (one.low, one.high)
+            own = by_part.get(one.part)
+            if own is None:
+                # what was planned and not written down is in the scheme as well
+                own = by_part[one.part] = dict.fromkeys(range(1, one.sets + 1), window)
+            own[one.number] = window
+        windows = [own[number] for own in by_part.values() for number in sorted(own)]
+        return cls(tuple(sorted({one.unit for one in sets if one.unit})), tuple(windows))
+
+    @property
+    def words(self) -> str:
+        """How it is written: 3 × 8–10."""
+        found: list[tuple[tuple[int, int] | None, int]] = []
+        for window in self.windows:
+            if found and found[-1][0] == window:
+                found[-1] = (window, found[-1][1] + 1)
+            else:
+                found.append((window, 1))
+        return ", ".join(f"{count} × {_window_words(window)}" for window, count in found)
+
+
+def _window_words(window: tuple[int, int] | None) -> str:
+    if window is None:
+        return "by the clock"
+    low, high = window
+    return str(low) if low == high else f"{low}–{high}"
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """What one person did of one exercise in one class. `best` is the set that says most of the best (None where none
+    says anything), `evidence` what it says, `end_known` whether of any set it is known how much more would have
+    gone. `volume_kg` is of the sets whose load is known (None where no load is), `without_load` how many sets are
+    not in it because nobody knows theirs."""
+
+    on: date
+    run: int
+    sets: tuple[SetRecord, ...]
+    scheme: Scheme
+    volume_kg: float | None
+    without_load: int
+    tension_s: float
+    reps: int
+    best: SetRecord | None
+    evidence: Evidence | None
+    end_known: bool
+
+    @property
+    def heaviest_kg(self) -> float | None:
+        """The heaviest load of the day."""
+        return max((one.load_kg for one in self.sets if one.load_kg is not None), default=None)
+
+
+def sessions_of(sets: Iterable[SetRecord]) -> list[Session]:
+    """The sets of one person and one exercise, class by class in the order of time, whatever the order they come in."""
+    by_run: dict[tuple[date, int], list[SetRecord]] = {}
+    for one in sets:
+        by_run.setdefault((one.on, one.run), []).append(one)
+    return [_session(on, run, _in_order(own)) for (on, run), own in sorted(by_run.items(), key=lambda item: item[0])]
+
+
+def _in_order(sets: list[SetRecord]) -> tuple[SetRecord, ...]:
+    return tuple(sorted(sets, key=lambda one: (one.block, one.part, one.number, one.side)))
+
+
+def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
+    told = [
+        (one, found) for one, tired in _with_tiredness(sets) if (found := evidence_of(one, tired=tired)) is not None
+    ]
+    best, evidence = _strongest(told)
+    volumes = [one.volume_kg for one in sets if one.volume_kg is not None]
+    return Session(
+        on=on,
+        run=run,
+        sets=sets,
+        scheme=Scheme.of(sets),
+        volume_kg=round(sum(volumes), 2) if volumes else None,
+        without_load=len(sets) - len(volumes),
+        tension_s=round(sum(one.tension_s for one in sets), 1),
+        reps=sum(one.reps or 0 for one in sets),
+        best=best,
+        evidence=evidence,
+        end_known=any(not found.at_least for _, found in told),
+    )
+
+
+def _with_tiredness(sets: Sequence[SetRecord]) -> Iterator[tuple[SetRecord, bool]]:
+    """Each set, and whether sets of its part that were stopped as planned came before it: then it is the open last
+    one. The sets are in their order."""
+    stopped: dict[tuple[str, str], int] = {}
+    for one in sets:
+        at = (one.part, one.side)
+        yield one, stopped.get(at, one.number) < one.number
+        if one.ended == "stopped":
+            stopped.setdefault(at, one.number)
+
+
+def _strongest(told: Sequence[tuple[SetRecord, Evidence]]) -> tuple[SetRecord | None, Evidence | None]:
+    """The set that says most: of those whose end is known the best one, unless one that only says “at least” says more
+    even as it stands; where no end is known, the best of those."""
+    if not told:
+        return None, None
+    known = [pair for pair in told if not pair[1].at_least]
+    if not known:
+        return max(told, key=lambda pair: pair[1].meant_kg)
+    strongest = max(known, key=lambda pair: pair[1].meant_kg)
+    beyond = [pair for pair in told if pair[1].at_least and pair[1].kg > strongest[1].meant_kg]
+    return max(beyond, key=lambda pair: pair[1].kg) if beyond else strongest
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """An exercise over the dates: its sessions, the line through them (None where nothing says anything of the best),
+    and which sessions the line has seen (`seen[i]` is the place in `sessions` of the line's point i)."""
+
+    sessions: tuple[Session, ...]
+    line: Trend | None
+    seen: tuple[int, ...]
+
+    def level_at(self, session: int) -> Level | None:
+        """Where the line stands at a session; None where that session says nothing."""
+        if self.line is None or session not in self.seen:
+            return None
+        return self.line.levels[self.seen.index(session)]
+
+    def best(self, place: int | None = None) -> Estimate | None:
+        """The estimated best at a point of the line (the last one), with the range that holds a tested best in eight of
+        ten: the line's own, the person's own curve and the formulas'."""
+        if self.line is None:
+            return None
+        at = len(self.seen) - 1 if place is None else place
+        level = self.line.levels[at]
+        session = self.sessions[self.seen[at]]
+        assert session.evidence is not None
+        assert session.best is not None
+        middle, low, high = range_80(level.mean, _whole(level.deviation, session.evidence.curve))
+        said = f"{session.best.load_kg:g} kg × {session.evidence.reps}"
+        return Estimate.between(
+            middle,
+            low,
+            high,
+            "kg",
+            "progress.best",
+            [f"a line through {len(self.seen)} sessions", f"the last one says {said}"],
+            "above twelve repetitions: weak evidence" if session.evidence.weak else "",
+        )
+
+
+def _whole(deviation: float, curve: float) -> float:
+    return sqrt(deviation**2 + curve**2)
+
+
+def best_at(series: Series, week: float) -> tuple[float, float] | None:
+    """Mean and deviation of the logarithm of a tested best at a week to come; None where nothing is known."""
+    if series.line is None:
+        return None
+    mean, deviation = series.line.at(week)
+    session = series.sessions[series.seen[-1]]
+    assert session.evidence is not None
+    return mean, _whole(deviation, session.evidence.curve)
+
+
+def series_of(sets: Iterable[SetRecord]) -> Series:
+    """Everything of one person and one exercise. The order of the sets does not matter."""
+    sessions = sessions_of(sets)
+    seen = [place for place, one in enumerate(sessions) if one.evidence is not None]
+    points = []
+    for place in seen:
+        evidence = sessions[place].evidence
+        assert evidence is not None
+        # a set that only says “at least” and still says more than one whose end is known counts as it stands
+        value = evidence.kg if evidence.at_least and sessions[place].end_known else evidence.meant_kg
+        points.append(Observation(week_of(sessions[place].on), log(value), evidence.scatter, evidence.at_least))
+    return Series(tuple(sessions), trend(points), tuple(seen))
+
+
+Verdict = Literal["better", "worse", "not told apart"]
+
+
+@dataclass(frozen=True, slots=True)
+class Gain:
+    """How much the best has grown from one point of the line to its end, as a share with its range that holds eight of
+    ten; `verdict` is “better” or “worse” only where the whole range lies on one side, and “worse” only where a later
+    session tells how far it could have gone. `from_at_least`: the earlier sets only say “at least”."""
+
+    since: date
+    share: float
+    low: float
+    high: float
+    verdict: Verdict
+    from_at_least: bool
+
+
+def gain_since(series: Series, since: date) -> Gain | None:
+    """The gain from the last session at or before a day (or else the first one) to now; None where there are not
+    two."""
+    if series.line is None or len(series.seen) < 2:
+        return None
+    week = week_of(since)
+    before = [at for at, level in enumerate(series.line.levels) if level.week <= week]
+    at = before[-1] if before else 0
+    if at == len(series.seen) - 1:
+        return None
+    level = series.line.levels[at]
+    low = level.gain_to_last - MIDDLE_80 * level.gain_deviation
+    high = level.gain_to_last + MIDDLE_80 * level.gain_deviation
+    changed = series.sessions[series.seen[at]].scheme.windows != series.sessions[series.seen[-1]].scheme.windows
+    if changed:
+        # another number of repetitions: what is not known of the person's curve is in the difference too
+        apart = _curves_apart(series.sessions[series.seen[at]], series.sessions[series.seen[-1]])
+        spread = MIDDLE_80 * sqrt(level.gain_deviation**2 + apart**2)
+        low, high = level.gain_to_last - spread, level.gain_to_last + spread
+    later = [series.sessions[place] for place in series.seen[at + 1 :]]
+    went_to_the_end = any(one.evidence is not None and not one.evidence.at_least for one in later)
+    verdict: Verdict = "better" if low > 0 else "worse" if high < 0 and went_to_the_end else "not told apart"
+    earlier = series.sessions[series.seen[at]]
+    at_least = earlier.evidence is not None and earlier.evidence.at_least
+    return Gain(earlier.on, level.gain_to_last, low, high, verdict, at_least)
+
+
+def _curves_apart(one: Session, other: Session) -> float:
+    assert one.evidence is not None
+    assert other.evidence is not None
+    return abs(one.evidence.curve - other.evidence.curve)

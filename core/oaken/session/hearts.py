@@ -1,0 +1,159 @@
+"""Hearts while a class runs: what a belt says beside the forecast, in which class of intensity, and what to look at."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from pydantic import BaseModel, ConfigDict
+
+from oaken.basis.words import clock
+from oaken.forecast import forecast
+from oaken.forecast.cautions.people import enough_vigorous_min
+from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Timeline
+
+SILENT_AFTER_S = 15.0
+"""A belt sends every second; one that says nothing for so long has slipped or has lost the way (common practice)."""
+
+RECOVERS_BPM, RECOVERS_WITHIN_S = 12.0, 60.0
+"""A heart that comes down by less in the first minute of a rest recovers slowly (Cole et al. 1999, after exercise
+tests; from memory)."""
+
+RESTS_FROM_BPM_SHARE = 0.6
+"""Only a heart that was vigorous is expected to come down by that much."""
+
+GAP_S = 10.0
+"""Readings further apart than this are not joined when minutes are counted."""
+
+VIGOROUS = RESERVE_LIMITS[2]
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """One person's heart as it is known before the class: rates in bpm, the forecast every `every_s` seconds of the
+    plan's axis, minutes of vigorous work that are enough, and whether heart rates tell anything (medication)."""
+
+    person: str
+    rest_bpm: float
+    max_bpm: float
+    bpm: list[float]
+    every_s: float
+    enough_min: float
+    applies: bool
+
+    def at(self, second: float) -> float | None:
+        """The forecast at a second of the plan's axis."""
+        if not self.bpm:
+            return None
+        return self.bpm[min(len(self.bpm) - 1, max(0, round(second / self.every_s)))]
+
+    def share(self, bpm: float) -> float:
+        """A rate as a share of the reserve."""
+        return (bpm - self.rest_bpm) / (self.max_bpm - self.rest_bpm)
+
+
+class HeartNow(BaseModel):
+    """A heart now: the last reading and how old it is (s), the forecast for this second, the class of intensity by its
+    name, seconds of vigorous work so far, and what somebody should look at, in words."""
+
+    model_config = ConfigDict(json_schema_serialization_defaults_required=True)
+
+    person: str
+    bpm: int | None
+    age_s: float | None
+    expected_bpm: int | None
+    intensity: str | None
+    vigorous_s: float
+    look_at: list[str]
+    applies: bool
+
+
+def expected_hearts(file: ClassFile, timeline: Timeline | None = None) -> dict[str, Expected]:
+    """Everybody's heart as it is forecast. The file must have been checked."""
+    told = forecast(file, timeline)
+    people = {person.id: person for person in file.participants}
+    return {
+        one.id: Expected(
+            person=one.id,
+            rest_bpm=one.rest_bpm.value if one.rest_bpm else 60.0,
+            max_bpm=one.max_bpm.value if one.max_bpm else 190.0,
+            bpm=one.bpm,
+            every_s=told.sample_s,
+            enough_min=enough_vigorous_min(people[one.id]),
+            applies=one.heart_applies,
+        )
+        for one in told.people
+    }
+
+
+def heart_now(
+    expected: Expected,
+    readings: Sequence[tuple[float, float]],
+    now_s: float,
+    second: float,
+    resting_from_s: float | None,
+) -> HeartNow:
+    """One heart. `readings` are seconds since the class began and bpm, oldest first, without lost contact; `second` is
+    where the class stands on its axis, `resting_from_s` since when the person rests (None: they do not)."""
+    last = readings[-1] if readings else None
+    age = None if last is None else max(0.0, now_s - last[0])
+    vigorous = _vigorous_s(expected, readings)
+    shown = last is not None and age is not None and age <= SILENT_AFTER_S
+    bpm = round(last[1]) if last is not None and shown else None
+    coming = expected.at(second)
+    return HeartNow(
+        person=expected.person,
+        bpm=bpm,
+        age_s=None if age is None else round(age, 1),
+        expected_bpm=None if coming is None else round(coming),
+        intensity=None if bpm is None or not expected.applies else _class_of(expected.share(bpm)),
+        vigorous_s=round(vigorous, 1),
+        look_at=_look_at(expected, readings, now_s, age, vigorous, resting_from_s),
+        applies=expected.applies,
+    )
+
+
+def _class_of(share: float) -> str:
+    return CLASS_NAMES[bisect_right(RESERVE_LIMITS, share)]
+
+
+def _vigorous_s(expected: Expected, readings: Sequence[tuple[float, float]]) -> float:
+    total = 0.0
+    for (at, bpm), (then, _) in pairwise(readings):
+        if then - at <= GAP_S and expected.share(bpm) >= VIGOROUS:
+            total += then - at
+    return total
+
+
+def _look_at(
+    expected: Expected,
+    readings: Sequence[tuple[float, float]],
+    now_s: float,
+    age: float | None,
+    vigorous: float,
+    resting_from_s: float | None,
+) -> list[str]:
+    found = []
+    if age is not None and age > SILENT_AFTER_S:
+        found.append(f"belt silent for {clock(age)}")
+    if not expected.applies:
+        return [*found, "heart medication: ask how hard it is (6–20)"]
+    if vigorous > expected.enough_min * 60:
+        found.append(f"vigorous for {clock(vigorous)}, {expected.enough_min:g} min are enough")
+    if resting_from_s is not None and now_s - resting_from_s >= RECOVERS_WITHIN_S:
+        before = _near(readings, resting_from_s - 1)
+        after = _near(readings, resting_from_s + RECOVERS_WITHIN_S)
+        if before and after and expected.share(before) >= RESTS_FROM_BPM_SHARE and before - after < RECOVERS_BPM:
+            found.append(f"came down by {max(0, round(before - after))} bpm only in the first minute of the rest")
+    return found
+
+
+def _near(readings: Sequence[tuple[float, float]], moment: float) -> float | None:
+    """The reading nearest to a moment, if there is one within a few seconds."""
+    at = bisect_right(readings, moment, key=lambda one: one[0])
+    near = [one for one in readings[max(0, at - 1) : at + 1] if abs(one[0] - moment) <= GAP_S]
+    return min(near, key=lambda one: abs(one[0] - moment))[1] if near else None

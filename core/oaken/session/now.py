@@ -1,0 +1,100 @@
+"""Who does what at this moment of a run, and what and where next: what is shown of each person."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from dataclasses import dataclass
+
+from oaken.schedule.class_file import ClassFile
+from oaken.schedule.timeline import Doing, Step
+from oaken.session.clock import Course
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A place where somebody does something: the part of the plan, its exercise, and the unit (None: on the floor)."""
+
+    part: str
+    exercise: str
+    name: str
+    unit: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class PersonNow:
+    """One person at a moment: what they do and where (None: nowhere in particular), for how long still, and where they
+    go next and in how many seconds (None: nowhere any more). Whoever is away does nothing."""
+
+    person: str
+    number: int
+    away: bool
+    doing: Doing
+    here: Spot | None
+    left_s: float
+    next: Spot | None
+    next_in_s: float | None
+
+
+def people_now(file: ClassFile, course: Course) -> list[PersonNow]:
+    """Everybody where the course stands, in the order of the plan."""
+    away = {person for person, _, until in course.away if until is None}
+    paths = course.era.timeline.paths
+    return [
+        _now(course, file, number, person, paths[number - 1], away=person in away)
+        for number, person in enumerate(file.plan.people, 1)
+    ]
+
+
+def _now(course: Course, file: ClassFile, number: int, person: str, path: list[Step], *, away: bool) -> PersonNow:
+    if away or course.state == "ended":
+        return PersonNow(person, number, away, Doing.FINISHED, None, 0.0, None, None)
+    ahead = course.ahead_of(person)
+    second = course.second + ahead
+    if ahead:
+        span = course.era.timeline.blocks[course.era.place(course.second)[0]]
+        second = max(span.start_s, second)
+        if second >= span.end_s:
+            # done with the block before the class is: what comes next comes when the class gets there
+            left = max(0.0, span.end_s - course.second)
+            behind = bisect_right(path, span.end_s, key=lambda step: step.end_s)
+            return _person(course, file, number, person, Doing.FINISHED, None, left, path[behind:], course.second)
+    at = bisect_right(path, second, key=lambda step: step.end_s)
+    if at == len(path):
+        return PersonNow(person, number, away, Doing.FINISHED, None, 0.0, None, None)
+    step = path[at]
+    return _person(
+        course, file, number, person, step.doing, _spot(course, file, step), step.end_s - second, path[at + 1 :], second
+    )
+
+
+def _person(
+    course: Course,
+    file: ClassFile,
+    number: int,
+    person: str,
+    doing: Doing,
+    here: Spot | None,
+    left_s: float,
+    coming: list[Step],
+    second: float,
+) -> PersonNow:
+    """`coming` are the steps that follow, `second` is where the person stands on their axis."""
+    then = next((one for one in coming if one.doing is Doing.WORK and _spot(course, file, one) != here), None)
+    return PersonNow(
+        person=person,
+        number=number,
+        away=False,
+        doing=doing,
+        here=here,
+        left_s=course.added_s + left_s,
+        next=None if then is None else _spot(course, file, then),
+        next_in_s=None if then is None else course.added_s + then.start_s - second,
+    )
+
+
+def _spot(course: Course, file: ClassFile, step: Step) -> Spot | None:
+    if step.slot < 0:
+        return None
+    slot = course.era.timeline.slots[step.slot]
+    unit = file.room.units[step.unit].id if step.unit >= 0 else None
+    return Spot(slot.id, slot.exercise.id, slot.exercise.name, unit)

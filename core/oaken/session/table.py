@@ -1,0 +1,71 @@
+"""A run as a short table for people at a terminal: the clock, the lived class block by block, and the log."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+
+from oaken.basis.words import clock
+from oaken.session.clock import Course, face_of
+from oaken.session.lived import Lived
+from oaken.session.log import LogRow
+from oaken.session.now import PersonNow
+
+
+def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[PersonNow]) -> str:
+    """Everything a run comes to, every figure with its unit; times are min:s since the class began."""
+    face = face_of(course)
+    name = course.era.plan.blocks[face.block].name
+    lines = [
+        course.era.plan.name,
+        f"clock    {clock(face.passed_s)}  {face.state}: {name} {clock(face.in_block_s)}, {clock(face.left_s)} left, "
+        f"the class ends at {clock(face.passed_s + face.ends_in_s)}",
+    ]
+    if face.calls:
+        lines.append("next     " + ", ".join(f"{cue.call} in {seconds:.0f} s" for seconds, cue in face.calls[:4]))
+    lines += ["", *(_person(one) for one in now)]
+    lines += ["", f"{'block':24} {'from':>8} {'to':>8}  planned"]
+    planned = {
+        block.id: span for block, span in zip(course.eras[0].plan.blocks, course.eras[0].timeline.blocks, strict=True)
+    }
+    for block, span in zip(went.file.plan.blocks, went.timeline.blocks, strict=True):
+        was = planned.get(block.id)
+        told = f"{clock(was.start_s)}–{clock(was.end_s)}" if was else "again, or not planned"
+        lines.append(f"{block.name:24.24} {clock(span.start_s):>8} {clock(span.end_s):>8}  {told}")
+    counts = Counter(row.written for row in log)
+    lines += [
+        "",
+        f"log      {len(log)} sets: "
+        + ", ".join(f"{counts[one]} {one}" for one in ("done", "as planned", "not written")),
+    ]
+    lines += [_row(row) for row in log if row.done]
+    lines += [f"notice   {one}" for one in course.notices]
+    return "\n".join(lines)
+
+
+def _person(one: PersonNow) -> str:
+    doing = "away" if one.away else one.doing.name.lower()
+    here = f"{one.here.name}, {clock(one.left_s)} left" if one.here else f"{clock(one.left_s)} left"
+    coming = f"  next {one.next.name} in {clock(one.next_in_s)}" if one.next and one.next_in_s is not None else ""
+    return f"{one.number:>3} {one.person:16.16} {doing:9} {'' if one.away else here}{coming}"
+
+
+def _row(row: LogRow) -> str:
+    said = []
+    for one in row.done:
+        parts = "+".join(map(str, one.parts))
+        figures = [
+            f"{one.load_kg:g} kg" if one.load_kg is not None else "",
+            f"{parts or one.reps} reps" if parts or one.reps is not None else "",
+            f"{one.seconds:g} s" if one.seconds is not None else "",
+            "to failure" if one.to_failure else "",
+            "helped" if one.helped else "",
+            one.note,
+        ]
+        said.append(" ".join(filter(None, [one.side or "", *figures])))
+    wanted = [
+        f"{row.planned_reps:g} reps" if row.planned_reps else "",
+        f"{row.planned_kg:g} kg" if row.planned_kg else "",
+    ]
+    planned = " ".join(filter(None, wanted)) or "not planned"
+    return f"  {row.person:12.12} {row.exercise:22.22} set {row.number:<3} {'; '.join(said)}  ({planned})"

@@ -1,6 +1,0 @@
-"""Loads and repetitions: what goes with what."""
-
-from oaken.strength.effort import load_meant, reserve_share
-from oaken.strength.reps_at_load import most_reps, share_for
-
-__all__ = ["load_meant", "most_reps", "reserve_share", "share_for"]
