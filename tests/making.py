@@ -88,7 +88,7 @@ def class_document(*blocks: dict[str, Any], people: int | list[dict[str, Any]] =
         "name": "Test class",
         "slot_min": 45,
         "room": where["id"],
-        "people": [one["id"] for one in who],
+        "people": [item["id"] for item in who],
         "blocks": list(blocks),
         **fields,
     }

@@ -77,7 +77,7 @@ def a_case(number: int, many: int | None = None) -> Case:
     room, people = a_room(chance), a_crowd(chance, many or chance.choice([4, 6, 8, 10, 12, 14, 16, 18, 20, 24]))
     sought = Sought.model_validate(
         {
-            "room": room.id, "people": [one.id for one in people], "slot_min": chance.choice([30, 45, 50, 60, 75]),
+            "room": room.id, "people": [person.id for person in people], "slot_min": chance.choice([30, 45, 50, 60, 75]),
             "aim": chance.choice(["strength", "mixed", "mixed", "conditioning", "technique"]),
             "day": chance.choice(["whole", "whole", "front", "back"]),
             "level": chance.choice(["beginner", "standard", "standard", "advanced"]),

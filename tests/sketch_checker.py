@@ -28,9 +28,9 @@ def grades() -> dict[str, dict[str, int]]:
 
 def done_by(plan: ClassPlan, exercise: str, person: str, level: str) -> str:
     """What somebody does where an exercise stands."""
-    for one in plan.instead:
-        if one.exercise == exercise and (person in one.people or one.level == level):
-            return one.other
+    for item in plan.instead:
+        if item.exercise == exercise and (person in item.people or item.level == level):
+            return item.other
     return exercise
 
 
@@ -48,15 +48,15 @@ def faults_of(file: ClassFile, plan: ClassPlan) -> tuple[list[str], Forecast]:
             name = done_by(plan, part.exercise, person.id, person.level)
             exercise = known.exercises[name]
             if exercise.is_work:
-                worst = max((grades()[one].get(name, 3) for one in person.careful), default=0)
+                worst = max((grades()[item].get(name, 3) for item in person.careful), default=0)
                 if worst >= 2:
                     found.append(f"{name} asks for care with {person.id}")
             if exercise.equipment != "none" and not any(unit.kind == exercise.equipment for unit in whole.room.units):
                 found.append(f"{name} has no equipment here")
     # who works on which unit at once, read second by second from everybody's steps
     ends: list[tuple[float, int, int]] = []
-    for one in told.people:
-        path = one.path
+    for each_person in told.people:
+        path = each_person.path
         for at, (start, doing, unit) in enumerate(zip(path.start_s, path.doing, path.unit, strict=True)):
             stop = path.start_s[at + 1] if at + 1 < len(path.start_s) else told.length.value
             if doing == WORK and unit >= 0:

@@ -70,7 +70,7 @@ def same(said: str, now: str) -> bool:
     if number.sub("#", said) != number.sub("#", now):
         return False
     pairs = zip(number.findall(said), number.findall(now), strict=True)
-    return all(abs(float(one) - float(other)) <= max(0.5, 0.02 * abs(float(other))) for one, other in pairs)
+    return all(abs(float(pair) - float(other)) <= max(0.5, 0.02 * abs(float(other))) for pair, other in pairs)
 
 
 if __name__ == "__main__":

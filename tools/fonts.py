@@ -37,7 +37,7 @@ def main() -> None:
         font["head"].macStyle, font["OS/2"].fsSelection = (1, 0x20) if weight == 700 else (0, 0x40)
         font.save(TO / f"oaken-sans-{style.lower()}.ttf")
         known = set(font.getBestCmap()) & (known if known is not None else set(font.getBestCmap()))
-    characters = "".join(chr(one) for one in sorted(known or ()) if one > ord(" "))
+    characters = "".join(chr(item) for item in sorted(known or ()) if item > ord(" "))
     (TO / "characters.txt").write_text(f"{characters}\n", encoding="utf-8")
 
 

@@ -37,8 +37,8 @@ def generate(folder: Path) -> dict[Path, str]:
     from oaken.session import json_schema as run_schema
 
     rows = [
-        f"| `{one.id}` | {one.name} | {one.formula} | {one.source} | {one.range} |".replace("\n", " ")
-        for one in methods().values()
+        f"| `{method.id}` | {method.name} | {method.formula} | {method.source} | {method.range} |".replace("\n", " ")
+        for method in methods().values()
     ]
     table = "\n".join(["| id | figure | formula | source | range |", "|---|---|---|---|---|", *rows])
     choices = ["| question | default | why | other schools | what it changes |", "|---|---|---|---|---|"]
@@ -93,13 +93,13 @@ def _with_dictionary(page: str) -> str:
 
     heading = "## Every column of every table\n"
     parts = [page[: page.index(heading)] if heading in page else f"{page}\n", heading, DICTIONARY]
-    for one in tables().values():
+    for table in tables().values():
         rows = [
             f"| `{each.name}` | {each.kind.replace('_', ' or ')} | {each.unit} | {each.meaning} |"
-            for each in one.columns
+            for each in table.columns
         ]
         head = ["| column | holds | unit | means |", "|---|---|---|---|"]
-        parts.append(f"\n### {one.id}\n\nA row is {one.row}.\n\n" + "\n".join([*head, *rows]) + "\n")
+        parts.append(f"\n### {table.id}\n\nA row is {table.row}.\n\n" + "\n".join([*head, *rows]) + "\n")
     return "".join(parts)
 
 
@@ -113,7 +113,9 @@ def _limits() -> str:
     """Every bound as a page."""
     from oaken.basis.limits import limits
 
-    rows = [f"| `{one.id}` | {one.most:,} {one.unit} | {one.of} | {one.example} |" for one in limits().values()]
+    rows = [
+        f"| `{limit.id}` | {limit.most:,} {limit.unit} | {limit.of} | {limit.example} |" for limit in limits().values()
+    ]
     head = ("| id | at most | of what | the usual, or why |", "|---|---|---|---|")
     return f"{LIMITS_ABOVE}\n" + "\n".join([*head, *rows]) + f"\n\n{LIMITS_BELOW}"
 
@@ -145,19 +147,19 @@ def _three_bodies() -> str:
 
     file = load_class(ROOT / "examples" / "scree-and-stairs.json")
     # heart medication is left out here: the table compares formulas
-    everybody = [one.model_copy(update={"heart_medication": False}) for one in file.people]
-    people = [next(one for one in everybody if one.id == name) for name in BODIES]
-    told = {one.id: one for one in forecast(file.model_copy(update={"people": everybody})).people}
+    everybody = [person.model_copy(update={"heart_medication": False}) for person in file.people]
+    people = [next(person for person in everybody if person.id == name) for name in BODIES]
+    told = {person.id: person for person in forecast(file.model_copy(update={"people": everybody})).people}
     sexes = {"female": "woman", "male": "man", None: "person"}
-    heads = [f"{sexes[one.sex]}, {one.age} y, {one.body_mass_kg:g} kg" for one in people]
+    heads = [f"{sexes[person.sex]}, {person.age} y, {person.body_mass_kg:g} kg" for person in people]
     rows = [
-        (f"maximum by {FORMULA_NAMES[name]}", "bpm", [f"{formula(one.age):.0f}" for one in people])
+        (f"maximum by {FORMULA_NAMES[name]}", "bpm", [f"{formula(person.age):.0f}" for person in people])
         for name, formula in MAXIMUM_FORMULAS.items()
     ]
-    measured = [f"{one.max_bpm}" if one.max_bpm else "–" for one in people]
+    measured = [f"{person.max_bpm}" if person.max_bpm else "–" for person in people]
     rows.append(("maximum, measured", "bpm", measured))
-    uptakes = [told[one.id].vo2max for one in people]
-    rows.append(("maximal uptake", "mL/kg/min", [f"{one.value:.0f}" if one else "–" for one in uptakes]))
+    uptakes = [told[person.id].vo2max for person in people]
+    rows.append(("maximal uptake", "mL/kg/min", [f"{uptake.value:.0f}" if uptake else "–" for uptake in uptakes]))
     shown = {
         "heart_mean": "mean heart rate", "heart_peak": "highest heart rate", "vigorous_or_more": "vigorous or more",
         "impulse": "exponential impulse", "zone_sum": "zone sum", "session_effort": "session effort",
@@ -166,9 +168,12 @@ def _three_bodies() -> str:
         "energy_by_lifting": "energy by lifting work (lower)", "after_class": "after the class (apart)",
     }  # fmt: skip
     for name, words in shown.items():
-        estimates = [getattr(told[one.id].figures, name) for one in people]
-        unit = next((one.unit for one in estimates if one), "")
-        cells = [f"{one.value:.0f} ({one.low:.0f}–{one.high:.0f})" if one else "–" for one in estimates]
+        estimates = [getattr(told[person.id].figures, name) for person in people]
+        unit = next((estimate.unit for estimate in estimates if estimate), "")
+        cells = [
+            f"{estimate.value:.0f} ({estimate.low:.0f}–{estimate.high:.0f})" if estimate else "–"
+            for estimate in estimates
+        ]
         rows.append((words, unit, cells))
     lines = [f"| figure | unit | {' | '.join(heads)} |", "|---|---|---|---|---|"]
     return "\n".join([*lines, *(f"| {words} | {unit} | {' | '.join(cells)} |" for words, unit, cells in rows)])

@@ -56,11 +56,11 @@ def _people_of_a_class(screen: Screen) -> None:
 
 def _running(screen: Screen, name: str, ago_s: float, *more: dict[str, object]) -> int:
     """A run of a class that began so long ago, with what else happened; its number."""
-    planned = next(one for one in screen.ask("GET", "/api/classes") if one["name"].startswith(name))
+    planned = next(item for item in screen.ask("GET", "/api/classes") if item["name"].startswith(name))
     run = screen.ask("POST", "/api/runs", {"class_id": planned["id"], "revision": planned["revision"]})
     began = (datetime.now(UTC) - timedelta(seconds=ago_s)).isoformat()
     events = [{"id": "p-0", "kind": "began", "happened_at": began}]
-    events += [{"id": f"p-{number}", "happened_at": began, **one} for number, one in enumerate(more, 1)]  # type: ignore[dict-item]
+    events += [{"id": f"p-{number}", "happened_at": began, **item} for number, item in enumerate(more, 1)]  # type: ignore[dict-item]
     screen.ask("POST", f"/api/runs/{run['id']}/events", {"events": events})
     number: int = run["id"]
     return number
@@ -105,13 +105,13 @@ def _today(screen: Screen) -> None:
 
 
 def _book(screen: Screen) -> None:
-    run = next(one for one in screen.ask("GET", "/api/runs") if one["recorded"])
+    run = next(item for item in screen.ask("GET", "/api/runs") if item["recorded"])
     screen.open(f"/runs/{run['id']}/book")
     screen.one("[data-testid=hearts-beside] svg")
 
 
 def _papers(screen: Screen) -> None:
-    planned = next(one for one in screen.ask("GET", "/api/classes") if one["name"].startswith("Machine pairs"))
+    planned = next(item for item in screen.ask("GET", "/api/classes") if item["name"].startswith("Machine pairs"))
     screen.open(f"/classes/{planned['id']}/sheet")
     screen.press("Cards of people")
     screen.until_text("[data-testid=paper]", "last time")
@@ -124,13 +124,13 @@ def _progress(screen: Screen) -> None:
 
 
 def _course(screen: Screen) -> None:
-    course = next(one for one in screen.ask("GET", "/api/courses") if one["course"]["name"] == "Autumn hill legs")
+    course = next(item for item in screen.ask("GET", "/api/courses") if item["course"]["name"] == "Autumn hill legs")
     screen.open(f"/courses/{course['id']}")
     screen.until_text("[data-testid=course-picture]", "Gluteals")
 
 
 def _next_loads(screen: Screen) -> None:
-    course = next(one for one in screen.ask("GET", "/api/courses") if one["course"]["name"] == "Autumn hill legs")
+    course = next(item for item in screen.ask("GET", "/api/courses") if item["course"]["name"] == "Autumn hill legs")
     screen.open(f"/classes/{course['course']['bases'][0]['id']}/loads")
     screen.one("[data-testid=next-load]")
 

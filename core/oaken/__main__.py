@@ -216,8 +216,8 @@ def _activities(options: argparse.Namespace) -> str:
         hearts[person] = (series, recorded_path(real.file, person, series, apart, real.timeline).offset_s)
     found = activities_of(file, events, course, began, hearts, options.laps)
     files = (
-        (f"{key}.{options.kind}", write_fit(one) if options.kind == "fit" else write_tcx(one).encode())
-        for key, one in found.items()
+        (f"{key}.{options.kind}", write_fit(item) if options.kind == "fit" else write_tcx(item).encode())
+        for key, item in found.items()
     )
     return _written(options.out, files)
 

@@ -37,7 +37,7 @@ def own_certificate(folder: Path, names: list[str], today: datetime | None = Non
             .sign(authority_key, hashes.SHA256())
         )
         chain = [signed, authority]
-        certificate.write_bytes(b"".join(one.public_bytes(serialization.Encoding.PEM) for one in chain))
+        certificate.write_bytes(b"".join(item.public_bytes(serialization.Encoding.PEM) for item in chain))
     return certificate, key
 
 

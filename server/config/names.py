@@ -13,7 +13,7 @@ def addresses() -> list[str]:
     """The addresses of this machine that other devices may reach, as far as it knows them without asking anybody."""
     found: list[str] = []
     try:
-        found += [str(one[4][0]) for one in socket.getaddrinfo(socket.gethostname(), None, type=socket.SOCK_STREAM)]
+        found += [str(item[4][0]) for item in socket.getaddrinfo(socket.gethostname(), None, type=socket.SOCK_STREAM)]
     except OSError:
         found += []  # a machine whose own name is unknown is called by its address
     with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as asks:
@@ -23,7 +23,7 @@ def addresses() -> list[str]:
             found.append(asks.getsockname()[0])
         except OSError:
             pass  # no way out: there is no such address
-    return list(dict.fromkeys(one for one in found if not one.startswith("127.") and one not in LOOPBACK))
+    return list(dict.fromkeys(item for item in found if not item.startswith("127.") and item not in LOOPBACK))
 
 
 def names_to_answer_to(host: str, origin: str = "") -> list[str]:
@@ -34,4 +34,4 @@ def names_to_answer_to(host: str, origin: str = "") -> list[str]:
         found += [socket.gethostname(), f"{socket.gethostname()}.local", *addresses()]
     elif host not in LOOPBACK:
         found.append(host)
-    return [f"[{one}]" if ":" in one else one for one in dict.fromkeys(found) if one]
+    return [f"[{fromkey}]" if ":" in fromkey else fromkey for fromkey in dict.fromkeys(found) if fromkey]

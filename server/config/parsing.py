@@ -28,9 +28,9 @@ def document_of(body: bytes) -> Any:
             raise NoJson(f"Lists and objects stand too deep within one another: {in_words('request.depth')}.")
         here = [
             inner
-            for one in here
-            if isinstance(one, dict | list)
-            for inner in (one.values() if isinstance(one, dict) else one)
+            for item in here
+            if isinstance(item, dict | list)
+            for inner in (item.values() if isinstance(item, dict) else item)
             if isinstance(inner, dict | list)
         ]
     return document

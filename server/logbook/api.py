@@ -193,7 +193,7 @@ def list_recordings(request: HttpRequest, key: str) -> list[RecordingOut]:
     """A person's recordings with how well each is forecast, the newest first."""
     person = _person(request, key)
     recordings = keeping.recordings_of(person)
-    laid = {one.recording.pk: one for one, _ in keeping.met(person, recordings)}
+    laid = {item.recording.pk: item for item, _ in keeping.met(person, recordings)}
     return [
         RecordingOut(
             id=recording.pk,
@@ -251,7 +251,12 @@ def list_attendance(request: HttpRequest) -> list[Attended]:
         last=Max("attendances__run__began_at"),
         recorded=Count("recordings", distinct=True),
     )
-    return [Attended(person=one.key, classes=one.classes, last=one.last, recordings=one.recorded) for one in people]
+    return [
+        Attended(
+            person=each_person.key, classes=each_person.classes, last=each_person.last, recordings=each_person.recorded
+        )
+        for each_person in people
+    ]
 
 
 @router.get("/people/{key}/everything", response=dict[str, Any])
@@ -317,7 +322,7 @@ def keep_read(request: HttpRequest, class_id: RowId, given: Read) -> Status[Read
 def list_read(request: HttpRequest, class_id: RowId) -> list[ReadOut]:
     """What was read before this class, the last time first."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
-    return [_read(one) for one in planned.read_before_start.select_related("by")[:20]]
+    return [_read(item) for item in planned.read_before_start.select_related("by")[:20]]
 
 
 def _here(request: HttpRequest) -> QuerySet[Person]:

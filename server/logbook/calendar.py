@@ -53,17 +53,17 @@ def entries(studio: Studio, since: date, until: date) -> list[Entry]:
     by_class: dict[tuple[int, date], Entry] = {}
     rows = PlannedClass.objects.filter(studio=studio, archived=False).exclude(facts={})
     for pk, facts, course, week in rows.values_list("pk", "facts", "course_id", "course_week"):
-        for one in plans.occasions_of(facts):
-            if since <= one.on <= until:
+        for occasion in plans.occasions_of(facts):
+            if since <= occasion.on <= until:
                 length = facts.get("length_s") or facts["slot_min"] * 60
                 entry = Entry(
-                    pk, facts["name"], one.on, one.time, length, facts["room"], len(facts["people"]), course, week,
-                    "planned",
+                    pk, facts["name"], occasion.on, occasion.time, length, facts["room"], len(facts["people"]), course,
+                    week, "planned",
                 )  # fmt: skip
                 found.append(entry)
-                by_class[pk, one.on] = entry
+                by_class[pk, occasion.on] = entry
     _with_runs(studio, since, until, found, by_class)
-    found.sort(key=lambda one: (one.on, one.time, one.name))
+    found.sort(key=lambda item: (item.on, item.time, item.name))
     _mark_clashes(found)
     return found
 
@@ -98,12 +98,12 @@ def _with_runs(
 
 def _mark_clashes(found: list[Entry]) -> None:
     """Two classes that are still to come in one room at once."""
-    for place, one in enumerate(found):
+    for place, item in enumerate(found):
         for other in found[place + 1 :]:
-            if other.on != one.on:
+            if other.on != item.on:
                 break
-            if other.room != one.room or "held" in (one.state, other.state) or other.class_id == one.class_id:
+            if other.room != item.room or "held" in (item.state, other.state) or other.class_id == item.class_id:
                 continue
-            if other.from_min < one.to_min and one.from_min < other.to_min:
-                one.clashes.append(other.name)
-                other.clashes.append(one.name)
+            if other.from_min < item.to_min and item.from_min < other.to_min:
+                item.clashes.append(other.name)
+                other.clashes.append(item.name)

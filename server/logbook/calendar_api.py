@@ -89,4 +89,4 @@ def read_calendar(request: HttpRequest, since: date, until: date) -> list[EntryO
     if until < since or (until - since).days > calendar.MOST_DAYS:
         message = f"from {since} to {until} is no stretch of at most {calendar.MOST_DAYS} days"
         raise FaultyInput([_fault("until", message, f"a day within {calendar.MOST_DAYS} days behind the first")])
-    return [EntryOut.model_validate(one) for one in calendar.entries(studio_of(request), since, until)]
+    return [EntryOut.model_validate(entry) for entry in calendar.entries(studio_of(request), since, until)]

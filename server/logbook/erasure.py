@@ -89,11 +89,11 @@ def renamed(document: Any, old: str, new: str) -> Any:
 
     def names(value: Any) -> Any:
         if isinstance(value, list):
-            return [names(one) for one in value]
+            return [names(item) for item in value]
         return new if value == old else value
 
     if isinstance(document, list):
-        return [renamed(one, old, new) for one in document]
+        return [renamed(item, old, new) for item in document]
     if not isinstance(document, dict):
         return document
     found = {}

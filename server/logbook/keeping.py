@@ -138,7 +138,7 @@ def activities(run: Run, laps: LapsAt = "blocks") -> dict[str, Activity]:
         hearts[key] = (series, offset_s)
     came = set(run.attendances.values_list("person__key", flat=True))
     found = activities_of(file, events, course, run.began_at, hearts, laps)
-    return {key: one for key, one in found.items() if key in came}
+    return {key: item for key, item in found.items() if key in came}
 
 
 def recordings_of(person: Person) -> list[Recording]:
@@ -180,38 +180,43 @@ def everything_about(person: Person) -> dict[str, Any]:
         "record": own.model_dump(mode="json"),
         "attended": [
             {
-                "class": one.run.saved_as.planned_class_id,
-                "began_at": (one.run.began_at or one.run.opened_at).isoformat(),
-                "as_known_then": _in_file(one.run.file, person.key),
+                "class": attendance.run.saved_as.planned_class_id,
+                "began_at": (attendance.run.began_at or attendance.run.opened_at).isoformat(),
+                "as_known_then": _in_file(attendance.run.file, person.key),
             }
-            for one in person.attendances.select_related("run__saved_as")
+            for attendance in person.attendances.select_related("run__saved_as")
         ],
         "recordings": [
             {
-                "began_at": (one.run.began_at or one.run.opened_at).isoformat(),
-                "source": one.source,
-                "offset_s": one.offset_s,
-                "seconds": one.seconds,
-                "bpm": one.bpm,
+                "began_at": (recording.run.began_at or recording.run.opened_at).isoformat(),
+                "source": recording.source,
+                "offset_s": recording.offset_s,
+                "seconds": recording.seconds,
+                "bpm": recording.bpm,
             }
-            for one in recordings_of(person)
+            for recording in recordings_of(person)
         ],
         "in_plans": classes,
         "figures_of_classes": [
-            {"class": one.run.saved_as.planned_class_id, "figures": one.figures}
-            for one in person.attendances.select_related("run__saved_as")
-            if one.figures
+            {"class": attendance.run.saved_as.planned_class_id, "figures": attendance.figures}
+            for attendance in person.attendances.select_related("run__saved_as")
+            if attendance.figures
         ],
         "sets": [
             {name: str(value) if name == "on" else value for name, value in zip(SETS_TOLD, row, strict=True)}
             for row in person.done_sets.values_list(*SETS_TOLD)
         ],
         "body_readings": [
-            {"on": str(one.on), "body_mass_kg": one.body_mass_kg, "resting_bpm": one.resting_bpm}
-            for one in person.body_readings.all()
+            {
+                "on": str(body_reading.on),
+                "body_mass_kg": body_reading.body_mass_kg,
+                "resting_bpm": body_reading.resting_bpm,
+            }
+            for body_reading in person.body_readings.all()
         ],
         "goals": [
-            {"exercise": one.exercise, "best_kg": one.best_kg, "by": str(one.by)} for one in person.lift_goals.all()
+            {"exercise": lift_goal.exercise, "best_kg": lift_goal.best_kg, "by": str(lift_goal.by)}
+            for lift_goal in person.lift_goals.all()
         ],
         "load_school": person.load_school,
         "in_runs": [
@@ -220,9 +225,9 @@ def everything_about(person: Person) -> dict[str, Any]:
             if event.body.get("person") == person.key
         ],
         "read_before_start": [
-            {"class": one.planned_class_id, "at": one.at.isoformat(), **item}
-            for one in ReadBeforeStart.objects.filter(planned_class__studio=person.studio)
-            for item in one.items
+            {"class": each_object.planned_class_id, "at": each_object.at.isoformat(), **item}
+            for each_object in ReadBeforeStart.objects.filter(planned_class__studio=person.studio)
+            for item in each_object.items
             if item.get("person") == person.key
         ],
     }
@@ -278,4 +283,4 @@ def erase(person: Person) -> None:
 
 
 def _in_file(file: dict[str, Any] | None, key: str) -> dict[str, Any] | None:
-    return next((one for one in (file or {"people": []})["people"] if one["id"] == key), None)
+    return next((item for item in (file or {"people": []})["people"] if item["id"] == key), None)

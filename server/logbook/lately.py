@@ -62,9 +62,9 @@ def history_of(studio: Studio, people: Sequence[str], on: date, now: datetime) -
     for began, aim, came in by_run.values():
         if len(came) < least or len(classes) >= MOST_CLASSES:
             continue
-        names = {name for one in came for name in one}
+        names = {name for item in came for name in item}
         mean = {
-            name: sum(one[name] for one in came if name in one) / sum(name in one for one in came)
+            name: sum(item[name] for item in came if name in item) / sum(name in item for item in came)
             for name in sorted(names)
         }
         days = (until - began).total_seconds() / 86_400

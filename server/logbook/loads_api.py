@@ -112,24 +112,24 @@ def propose_loads(request: HttpRequest, class_id: RowId, asked: NextLoadsAsked) 
     units = {unit.id: unit for unit in room.units}
     return [
         NextLoadOut(
-            person=one.person,
-            exercise=one.exercise,
-            name=progress.name_in(known, one.exercise),
-            unit=one.unit,
-            unit_name=units[one.unit].name if one.unit else "",
-            plan_says=one.plan_says,
-            working_kg=one.working_kg,
-            loads_kg=_loads_near(units[one.unit].hardware if one.unit else None, one.proposal),
-            proposal=one.proposal,
+            person=next_load.person,
+            exercise=next_load.exercise,
+            name=progress.name_in(known, next_load.exercise),
+            unit=next_load.unit,
+            unit_name=units[next_load.unit].name if next_load.unit else "",
+            plan_says=next_load.plan_says,
+            working_kg=next_load.working_kg,
+            loads_kg=_loads_near(units[next_load.unit].hardware if next_load.unit else None, next_load.proposal),
+            proposal=next_load.proposal,
         )
-        for one in progress.next_loads(studio, plan, room, timezone.localdate(timezone=studio.zone), asked.today)
+        for next_load in progress.next_loads(studio, plan, room, timezone.localdate(timezone=studio.zone), asked.today)
     ]
 
 
 @router.put("/next-loads", response={200: TakenOut, 422: Faults})
 def take_loads(request: HttpRequest, given: TakenLoads) -> TakenOut:
     """Make these the working loads: from now on they stand where a plan says nothing of the load."""
-    taken = [progress.Taken(one.person, one.exercise, one.load_kg) for one in given.taken]
+    taken = [progress.Taken(item.person, item.exercise, item.load_kg) for item in given.taken]
     return TakenOut(changed=progress.take(studio_of(request), taken))
 
 

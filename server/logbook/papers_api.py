@@ -195,12 +195,12 @@ def last_time(studio: Studio, file: ClassFile) -> dict[tuple[str, str], str]:
 
 def session_words(session: Session) -> str:
     """A day's sets in a few words: loads, each with the repetitions of its sets; empty where neither was counted."""
-    if not any(one.reps or one.load_kg for one in session.sets):
+    if not any(each_set.reps or each_set.load_kg for each_set in session.sets):
         return ""
     by_load: dict[float | None, list[str]] = {}
-    for one in session.sets:
-        count = "–" if one.reps is None else str(one.reps)
-        by_load.setdefault(one.load_kg, []).append(count)
+    for each_set in session.sets:
+        count = "–" if each_set.reps is None else str(each_set.reps)
+        by_load.setdefault(each_set.load_kg, []).append(count)
     told = [
         ", ".join(counts) if load is None else f"{load:g} kg × {', '.join(counts)}" for load, counts in by_load.items()
     ]

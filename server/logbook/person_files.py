@@ -86,13 +86,16 @@ def page_of(person: Person) -> Paper:
     came = person.attendances.select_related("run__saved_as").order_by("-run__began_at")
     told = {
         "classes": [
-            (f"{(one.run.began_at or one.run.opened_at).astimezone(zone):%Y-%m-%d}", name_of(one.run), one.figures)
-            for one in came
+            (f"{(item.run.began_at or item.run.opened_at).astimezone(zone):%Y-%m-%d}", name_of(item.run), item.figures)
+            for item in came
         ],
-        "bodies": [(str(one.on), one.body_mass_kg, one.resting_bpm) for one in person.body_readings.all()],
-        "goals": [(one.exercise, one.best_kg, str(one.by)) for one in person.lift_goals.all()],
+        "bodies": [
+            (str(body_reading.on), body_reading.body_mass_kg, body_reading.resting_bpm)
+            for body_reading in person.body_readings.all()
+        ],
+        "goals": [(lift_goal.exercise, lift_goal.best_kg, str(lift_goal.by)) for lift_goal in person.lift_goals.all()],
     }
-    names = {key: one.name for key, one in house_catalogue(person.studio).exercises.items()}
+    names = {key: exercise.name for key, exercise in house_catalogue(person.studio).exercises.items()}
     return kept_on(record_of(person), told, names, timezone.localdate(timezone=zone))
 
 

@@ -65,8 +65,8 @@ def series_by_exercise(person: Person) -> dict[str, Series]:
 
 def _series(person: Person) -> dict[str, Series]:
     by: dict[str, list[SetRecord]] = {}
-    for one in records_of(person):
-        by.setdefault(one.exercise, []).append(one)
+    for record in records_of(person):
+        by.setdefault(record.exercise, []).append(record)
     made = {exercise: series_of(sets) for exercise, sets in by.items()}
     return dict(sorted(made.items(), key=lambda item: (-len(item[1].seen), -len(item[1].sessions), item[0])))
 
@@ -159,8 +159,8 @@ def _unit_for(room: Room, exercise: Exercise, sessions: Sequence[Session]) -> tu
     """The unit the load is set on: the one used last, where it is still here, or else the first of its kind."""
     last = sessions[-1].scheme.units if sessions else ()
     own = [unit for unit in room.units if unit.kind == exercise.equipment]
-    unit = next((one for one in own if one.id in last), None) or next(
-        (one for one in own if not one.out_of_order), own[0] if own else None
+    unit = next((item for item in own if item.id in last), None) or next(
+        (item for item in own if not item.out_of_order), own[0] if own else None
     )
     return ("", None) if unit is None else (unit.id, unit.hardware)
 
@@ -176,29 +176,31 @@ class Taken:
 
 def take(studio: Studio, taken: Sequence[Taken]) -> int:
     """Make these the working loads; how many changed. Raises FaultyInput, and changes nothing, where one is none."""
-    people = {one.key: one for one in studio.people.filter(key__in={one.person for one in taken}, erased=False)}
+    people = {
+        person.key: person for person in studio.people.filter(key__in={item.person for item in taken}, erased=False)
+    }
     known = house_catalogue(studio)
     faults = []
-    for number, one in enumerate(taken):
-        if one.person not in people:
+    for number, item in enumerate(taken):
+        if item.person not in people:
             faults.append(
-                _fault(f"taken.{number}.person", f"nobody has the id {one.person!r}", "somebody of the roster")
+                _fault(f"taken.{number}.person", f"nobody has the id {item.person!r}", "somebody of the roster")
             )
-        exercise = known.exercises.get(one.exercise)
+        exercise = known.exercises.get(item.exercise)
         if exercise is None or not exercise.takes_load:
-            message = f"{one.exercise!r} is no exercise that takes a load"
+            message = f"{item.exercise!r} is no exercise that takes a load"
             faults.append(_fault(f"taken.{number}.exercise", message, "an exercise of the catalogue"))
     if faults:
         raise FaultyInput(faults)
     changed = 0
-    for one in taken:
-        lift, made = Lift.objects.get_or_create(person=people[one.person], exercise=one.exercise)
-        if lift.working_kg == one.load_kg and not made:
+    for each_item in taken:
+        lift, made = Lift.objects.get_or_create(person=people[each_item.person], exercise=each_item.exercise)
+        if lift.working_kg == each_item.load_kg and not made:
             continue
-        lift.working_kg = one.load_kg
+        lift.working_kg = each_item.load_kg
         lift.save(update_fields=["working_kg"])
         changed += 1
-    for person in {one.person for one in taken}:
+    for person in {item.person for item in taken}:
         # an open page of theirs was made from an older state
         people[person].revision += 1
         people[person].save(update_fields=["revision"])

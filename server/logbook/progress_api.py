@@ -207,11 +207,16 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
             _exercise(exercise, progress.name_in(known, exercise), series, since, goals.get(exercise))
             for exercise, series in progress.series_by_exercise(person).items()
         ],
-        body=[BodyPoint.model_validate(one) for one in person.body_readings.all()],
-        hearts=[_heart(one) for one in _recordings(person) if one.at_work],
+        body=[BodyPoint.model_validate(body_reading) for body_reading in person.body_readings.all()],
+        hearts=[_heart(recording) for recording in _recordings(person) if recording.at_work],
         classes=[
-            ClassPoint(on=one.began_at.astimezone(zone).date(), run=one.run, class_name=one.name, figures=one.figures)
-            for one in progress.classes_of(person)
+            ClassPoint(
+                on=planned_class.began_at.astimezone(zone).date(),
+                run=planned_class.run,
+                class_name=planned_class.name,
+                figures=planned_class.figures,
+            )
+            for planned_class in progress.classes_of(person)
         ],
     )
     # made here and long: written out at once, without being checked again
@@ -222,7 +227,7 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
 def read_sessions(request: HttpRequest, key: str, exercise: str) -> list[SessionOut]:
     """An exercise of a person day by day and set by set, the last day first."""
     series = series_of(records_of(_person(request, key), exercise))
-    return [_session(one) for one in reversed(series.sessions)]
+    return [_session(session) for session in reversed(series.sessions)]
 
 
 @router.get("/people/{key}/beside", response=list[BesideOut])
@@ -231,17 +236,17 @@ def read_beside(request: HttpRequest, key: str, earlier: date, later: date) -> l
     known = house_catalogue(studio_of(request))
     return [
         BesideOut(
-            exercise=one.exercise,
-            name=progress.name_in(known, one.exercise),
-            earlier=None if one.earlier is None else _session(one.earlier),
-            later=None if one.later is None else _session(one.later),
-            beats=one.beats,
-            why=one.why,
-            gain=one.gain,
-            gain_low=one.gain_low,
-            gain_high=one.gain_high,
+            exercise=item.exercise,
+            name=progress.name_in(known, item.exercise),
+            earlier=None if item.earlier is None else _session(item.earlier),
+            later=None if item.later is None else _session(item.later),
+            beats=item.beats,
+            why=item.why,
+            gain=item.gain,
+            gain_low=item.gain_low,
+            gain_high=item.gain_high,
         )
-        for one in progress.weeks_beside(_person(request, key), earlier, later)
+        for item in progress.weeks_beside(_person(request, key), earlier, later)
     ]
 
 
@@ -271,7 +276,7 @@ def _recordings(person: Person) -> Sequence[Recording]:
 
 def _exercise(exercise: str, name: str, series: Series, since: date | None, goal: LiftGoal | None) -> ExerciseProgress:
     gain = gain_since(series, since or series.sessions[0].on)
-    sides = left_and_right(one for session in series.sessions for one in session.sets)
+    sides = left_and_right(each_set for session in series.sessions for each_set in session.sets)
     return ExerciseProgress(
         exercise=exercise,
         name=name,
@@ -299,25 +304,25 @@ def _goal(series: Series, goal: LiftGoal) -> GoalOut:
 def _points(series: Series) -> list[Point]:
     place_of = {session: place for place, session in enumerate(series.seen)}
     found = []
-    for at, one in enumerate(series.sessions):
+    for at, each_session in enumerate(series.sessions):
         best = series.best(place_of[at]) if at in place_of else None
         found.append(
             Point(
-                on=one.on,
-                run=one.run,
-                day_kg=None if one.evidence is None else round(one.evidence.kg, 1),
+                on=each_session.on,
+                run=each_session.run,
+                day_kg=None if each_session.evidence is None else round(each_session.evidence.kg, 1),
                 best_kg=None if best is None else best.value,
                 low_kg=None if best is None else best.low,
                 high_kg=None if best is None else best.high,
-                at_least=one.evidence is not None and one.evidence.at_least,
-                weak=one.evidence is not None and one.evidence.weak,
-                heaviest_kg=one.heaviest_kg,
-                volume_kg=one.volume_kg,
-                without_load=one.without_load,
-                tension_s=one.tension_s,
-                reps=one.reps,
-                sets=len({(each.part, each.number) for each in one.sets}),
-                scheme=one.scheme.words,
+                at_least=each_session.evidence is not None and each_session.evidence.at_least,
+                weak=each_session.evidence is not None and each_session.evidence.weak,
+                heaviest_kg=each_session.heaviest_kg,
+                volume_kg=each_session.volume_kg,
+                without_load=each_session.without_load,
+                tension_s=each_session.tension_s,
+                reps=each_session.reps,
+                sets=len({(each.part, each.number) for each in each_session.sets}),
+                scheme=each_session.scheme.words,
             )
         )
     return found
@@ -330,7 +335,7 @@ def _session(session: Session) -> SessionOut:
         scheme=session.scheme.words,
         volume_kg=session.volume_kg,
         without_load=session.without_load,
-        sets=[_set(one) for one in session.sets],
+        sets=[_set(each_set) for each_set in session.sets],
     )
 
 

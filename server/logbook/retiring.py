@@ -84,16 +84,16 @@ def _names_of_exercise(studio: Studio, key: str) -> Iterator[str]:
     for rule in studio.house_rules:
         if key in exercises_named(rule):
             yield f"the house rule {rule['id']}"
-    for one in own_entries(studio).exercises:
-        if key in (*one.easier, *one.harder):
-            yield one.name
+    for each_exercise in own_entries(studio).exercises:
+        if key in (*each_exercise.easier, *each_exercise.harder):
+            yield each_exercise.name
     if Lift.objects.filter(person__studio=studio, exercise=key).exists():
         yield "somebody's lifts"
 
 
 def _names_of_equipment(studio: Studio, key: str) -> Iterator[str]:
     yield from studio.rooms.filter(units__kind=key).values_list("name", flat=True)
-    yield from (one.name for one in own_entries(studio).exercises if one.equipment == key)
+    yield from (exercise.name for exercise in own_entries(studio).exercises if exercise.equipment == key)
     for run in Run.objects.filter(studio=studio).iterator():
         if run.file and any(unit["kind"] == key for unit in run.file["room"]["units"]):
             yield f"the class {run.file['plan']['name']}"

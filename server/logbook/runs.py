@@ -95,7 +95,11 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
         run.save(update_fields=["opened_at"])
         length_s = course_of(file_of(run), [], began_at).era.timeline.length_s
         happened: list[Event] = [Began(id=_new_id(), happened_at=began_at)]
-        happened += [Left(id=_new_id(), happened_at=began_at, person=one) for one in plan.people if one not in came]
+        happened += [
+            Left(id=_new_id(), happened_at=began_at, person=each_person)
+            for each_person in plan.people
+            if each_person not in came
+        ]
         happened += [Ended(id=_new_id(), happened_at=began_at + timedelta(seconds=length_s))]
         _keep(run, happened)
         settle(run)
@@ -333,23 +337,25 @@ def settle(run: Run) -> None:
         real = lived(file, course)
         told = forecast(real.file, real.timeline)
         there = {name for name in file.plan.people if _was_there(course, name)}
-        came = {one.id: figures_of(one.figures) for one in told.people if one.id in there}
+        came = {person.id: figures_of(person.figures) for person in told.people if person.id in there}
         run.people_count = len(came)
-        run.kcal_total = round(sum(one.figures.energy.value for one in told.people if one.id in came), 1)
+        run.kcal_total = round(sum(person.figures.energy.value for person in told.people if person.id in came), 1)
         run.figures = [row.model_dump(mode="json") for row in planned_and_lived(file, real, told)]
     with transaction.atomic():
         sets.write_out(run, file, events, course)
         run.save(update_fields=SETTLED)
         run.attendances.all().delete()
         people = run.studio.people.filter(key__in=came)
-        Attendance.objects.bulk_create(Attendance(run=run, person=one, figures=came[one.key]) for one in people)
+        Attendance.objects.bulk_create(
+            Attendance(run=run, person=each_person, figures=came[each_person.key]) for each_person in people
+        )
 
 
 def figures_of(figures: Figures) -> dict[str, float]:
     """Every figure of somebody by name, without ranges: what the weeks are drawn from. A sum that is known in part only
     is left out: the weeks, the tables and a person's page would take it for the whole."""
     found = {name: getattr(figures, name) for name in Figures.model_fields}
-    return {name: round(one.value, 3) for name, one in found.items() if one is not None and not one.partly}
+    return {name: round(item.value, 3) for name, item in found.items() if item is not None and not item.partly}
 
 
 def write_out_missing(studio: Studio | None = None) -> int:

@@ -82,7 +82,7 @@ def list_runs(request: HttpRequest) -> list[RunOut]:
     """Classes that are run or were, the last one first."""
     found = studio_of(request).runs.select_related("saved_as").defer("file")
     whole = found.prefetch_related("attendances__person", "recordings__person")[:LISTED]
-    return [run_out(one, member(request)) for one in whole]
+    return [run_out(item, member(request)) for item in whole]
 
 
 @router.delete("/runs/{run_id}", response={204: None, 422: Faults})
@@ -107,8 +107,8 @@ def run_out(run: Run, reader: Member) -> RunOut:
         opened_at=run.opened_at,
         began_at=run.began_at,
         ended_at=run.ended_at,
-        people=[one.person.key for one in run.attendances.all()],
-        recorded=[one.person.key for one in run.recordings.all()],
+        people=[attendance.person.key for attendance in run.attendances.all()],
+        recorded=[recording.person.key for recording in run.recordings.all()],
         people_count=run.people_count,
         kcal_total=run.kcal_total if reader.is_instructor and run.ended_at else None,
     )

@@ -51,8 +51,8 @@ class FromTemplate(BaseModel):
 def list_templates(request: HttpRequest) -> list[CourseTemplateOut]:
     """The schools a course can be made from."""
     return [
-        CourseTemplateOut(id=one.id, name=one.name, what=one.what, times_a_week=len(one.meetings))
-        for one in templates().values()
+        CourseTemplateOut(id=template.id, name=template.name, what=template.what, times_a_week=len(template.meetings))
+        for template in templates().values()
     ]
 
 

@@ -21,8 +21,8 @@ from logbook.models import DoneSet, Run
 VERSION = 3
 """By which rules sets are written out; a run that was written out by others is written out anew."""
 
-FIELDS = [one.name for one in fields(SetRecord) if one.name not in ("run", "person")]
-IN_ORDER = [one.name if one.name != "run" else "run_id" for one in fields(SetRecord) if one.name != "person"]
+FIELDS = [field.name for field in fields(SetRecord) if field.name not in ("run", "person")]
+IN_ORDER = [field.name if field.name != "run" else "run_id" for field in fields(SetRecord) if field.name != "person"]
 """The columns in the order of a record's fields, but for the person, who stands behind the run."""
 
 
@@ -44,9 +44,9 @@ def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course
         for row in log_of(file, events, course)
     )
     DoneSet.objects.bulk_create(
-        DoneSet(run=run, person_id=keys[one.person], **{name: getattr(one, name) for name in FIELDS})
-        for one in records
-        if one.person in keys
+        DoneSet(run=run, person_id=keys[record.person], **{name: getattr(record, name) for name in FIELDS})
+        for record in records
+        if record.person in keys
     )
 
 
@@ -55,7 +55,7 @@ def put_back(run: Run, rows: Iterable[tuple[int, Mapping[str, Any]]]) -> None:
     which the ORM would turn into SQL one by one for longer than all the rest takes."""
     told = DoneSet._meta
     fields: list[Any] = [told.get_field(name) for name in ("run", "person", *FIELDS)]
-    columns = ", ".join(connection.ops.quote_name(one.column) for one in fields)
+    columns = ", ".join(connection.ops.quote_name(field.column) for field in fields)
     table, marks = connection.ops.quote_name(told.db_table), ", ".join(["%s"] * len(fields))
     written = [(run.pk, person, *(_plain(values[name]) for name in FIELDS)) for person, values in rows]
     with connection.cursor() as cursor:
@@ -180,7 +180,7 @@ def _nearest_before(
         person_id__in=people, exercise__in={exercise for _, exercise in older}, on__in=set(older.values())
     )
     return {
-        pair: [one for one in own if one.on == older[pair]]
+        pair: [item for item in own if item.on == older[pair]]
         for pair, own in _sessions(rows, people).items()
         if pair in older
     }

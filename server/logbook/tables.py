@@ -100,10 +100,10 @@ def figures(asked: Asked) -> Iterator[Row]:
 def hearts(asked: Asked) -> Iterator[Row]:
     """Every reading of every recording."""
     rows = Recording.objects.filter(run__in=asked.runs(), person__in=asked.people())
-    for one in rows.select_related("run", "person").order_by("run__began_at", "pk").iterator(chunk_size=20):
-        head = [asked.day(one.run), one.run_id, one.person.key, one.person.name, one.source]
-        for second, bpm in zip(one.seconds, one.bpm, strict=True):
-            yield [*head, second, one.offset_s, bpm]
+    for row in rows.select_related("run", "person").order_by("run__began_at", "pk").iterator(chunk_size=20):
+        head = [asked.day(row.run), row.run_id, row.person.key, row.person.name, row.source]
+        for second, bpm in zip(row.seconds, row.bpm, strict=True):
+            yield [*head, second, row.offset_s, bpm]
 
 
 def loads(asked: Asked) -> Iterator[Row]:
@@ -128,8 +128,8 @@ def progress(asked: Asked) -> Iterator[Row]:
     names = _exercise_names(asked.studio)
     for person in asked.people():
         by: dict[str, list[SetRecord]] = {}
-        for one in records_of(person):
-            by.setdefault(one.exercise, []).append(one)
+        for record in records_of(person):
+            by.setdefault(record.exercise, []).append(record)
         for exercise in sorted(by):
             series = series_of(by[exercise])
             for at, session in enumerate(series.sessions):
@@ -148,9 +148,9 @@ def forecasts(asked: Asked) -> Iterator[Row]:
     """Every figure of every class that is planned in that time, by today's room and people. Raises FaultyInput where
     there are more classes than are forecast at once."""
     planned = []
-    for one in asked.studio.classes.filter(archived=False).exclude(facts={}).order_by("pk"):
-        if any(asked.since <= each.on <= asked.until for each in plans.occasions_of(one.facts)):
-            planned.append(one)
+    for planned_class in asked.studio.classes.filter(archived=False).exclude(facts={}).order_by("pk"):
+        if any(asked.since <= each.on <= asked.until for each in plans.occasions_of(planned_class.facts)):
+            planned.append(planned_class)
     if len(planned) > most("tables.forecasts"):
         message = f"there are {len(planned)} classes from {asked.since} to {asked.until}"
         raise FaultyInput([_fault("until", message, in_words("tables.forecasts"))])
@@ -159,11 +159,11 @@ def forecasts(asked: Asked) -> Iterator[Row]:
 
 def _forecasts(asked: Asked, planned: Sequence[PlannedClass]) -> Iterator[Row]:
     chosen = set(asked.people().values_list("key", flat=True)) if asked.person else None
-    for one in planned:
-        revision = one.revisions.latest("number")
+    for item in planned:
+        revision = item.revisions.latest("number")
         file = plans.class_file_of(asked.studio, plans.plan_of(revision))
         told = forecast(file)
-        head = [one.pk, file.plan.name, file.plan.starts, revision.number]
+        head = [item.pk, file.plan.name, file.plan.starts, revision.number]
         if chosen is None:
             yield from _figures([*head, "", ""], told.figures)
         for person in told.people:
@@ -192,7 +192,7 @@ TABLES: dict[str, Callable[[Asked], Iterator[Row]]] = {
 
 
 def _exercise_names(studio: Studio) -> Mapping[str, str]:
-    return {key: one.name for key, one in house_catalogue(studio).exercises.items()}
+    return {key: exercise.name for key, exercise in house_catalogue(studio).exercises.items()}
 
 
 # ---- what comes back ------------------------------------------------------------------------------------------------
@@ -213,9 +213,9 @@ class Told:
 
 def take_lifts(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[Told], int]:
     """Look at a table of loads or keep it, all or (`only_right`) what is right; and how many rows changed something."""
-    here = {one.key: one for one in studio.people.filter(erased=False).prefetch_related("lifts")}
-    rows = read_lifts(content, {key: one.name for key, one in here.items()}, _exercise_names(studio))
-    known = {(key, lift.exercise): lift for key, one in here.items() for lift in one.lifts.all()}
+    here = {person.key: person for person in studio.people.filter(erased=False).prefetch_related("lifts")}
+    rows = read_lifts(content, {key: item.name for key, item in here.items()}, _exercise_names(studio))
+    known = {(key, lift.exercise): lift for key, item in here.items() for lift in item.lifts.all()}
 
     def outcome(cell: LiftCell) -> Outcome:
         lift = known.get((cell.person, cell.exercise))
@@ -247,15 +247,19 @@ def _lift_with(lift: Lift, cell: LiftCell) -> tuple[float | None, str, float | N
 
 def take_settings(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[Told], int]:
     """Look at a table of settings or keep it, in the same way."""
-    here = {one.key: one for one in studio.people.filter(erased=False).prefetch_related("settings")}
+    here = {person.key: person for person in studio.people.filter(erased=False).prefetch_related("settings")}
     units = {
         (room, unit): list(settings)
         for room, unit, settings in MachineUnit.objects.filter(room__studio=studio, room__retired=False).values_list(
             "room__key", "key", "settings"
         )
     }
-    rows = read_settings(content, {key: one.name for key, one in here.items()}, units)
-    known = {(key, one.room, one.unit, one.name): one for key, who in here.items() for one in who.settings.all()}
+    rows = read_settings(content, {key: item.name for key, item in here.items()}, units)
+    known = {
+        (key, setting.room, setting.unit, setting.name): setting
+        for key, who in here.items()
+        for setting in who.settings.all()
+    }
 
     def outcome(cell: SettingCell) -> Outcome:
         there = known.get((cell.person, cell.room, cell.unit, cell.setting))
@@ -305,8 +309,8 @@ def _take(
         raise FaultyInput(faults)
     changing = [
         row.says
-        for row, one in zip(rows, told, strict=True)
-        if row.says is not None and one.outcome in ("new", "changes", "clears")
+        for row, each_row in zip(rows, told, strict=True)
+        if row.says is not None and each_row.outcome in ("new", "changes", "clears")
     ]
     with transaction.atomic():
         for cell in changing:

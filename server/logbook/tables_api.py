@@ -78,4 +78,4 @@ def take_table_in(request: HttpRequest, name: Comes, keep: bool = False, only_ri
     An empty cell leaves what was written down, “-” takes it away."""
     studio: Studio = studio_of(request)
     told, kept = TAKES[name](studio, received(request, "table.bytes"), keep=keep, only_right=only_right)
-    return TableRead(rows=[TableRowOut.model_validate(one) for one in told], kept=kept)
+    return TableRead(rows=[TableRowOut.model_validate(item) for item in told], kept=kept)

@@ -71,11 +71,11 @@ def day(studio: Studio, now: datetime, *, health: bool) -> Day:
     """Today as it stands. `health` is whether the reader may know of the list before the start."""
     today = timezone.localtime(now, studio.zone).date()
     around = entries(studio, today - timedelta(days=BACK_DAYS), today + timedelta(days=AHEAD_DAYS))
-    coming = [one for one in around if one.state == "planned" and one.on >= today][:SHOWN]
-    held = [one for one in reversed(around) if one.state == "held" and one.unwritten][:SHOWN]
-    running = [one for one in reversed(around) if one.state in ("running", "ready")][:SHOWN]
-    first = [Next(one, needs_of(studio, one, today, health=health)) for one in coming[:1]]
-    rest = [Next(one, []) for one in coming[1:]]
+    coming = [item for item in around if item.state == "planned" and item.on >= today][:SHOWN]
+    held = [item for item in reversed(around) if item.state == "held" and item.unwritten][:SHOWN]
+    running = [item for item in reversed(around) if item.state in ("running", "ready")][:SHOWN]
+    first = [Next(item, needs_of(studio, item, today, health=health)) for item in coming[:1]]
+    rest = [Next(item, []) for item in coming[1:]]
     return Day(today, [*first, *rest], running, held, _courses(studio, today))
 
 
@@ -137,9 +137,9 @@ def _loads(studio: Studio, plan: ClassPlan, today: date) -> Need:
     kept = studio.rooms.prefetch_related("units", "zones").get(key=plan.room)
     told = progress.next_loads(studio, plan, plan.room_of(kept.to_core()), today, {})
     open_ = [
-        one
-        for one in told
-        if one.proposal.load_kg is not None and not one.plan_says and one.proposal.load_kg != one.working_kg
+        item
+        for item in told
+        if item.proposal.load_kg is not None and not item.plan_says and item.proposal.load_kg != item.working_kg
     ]
     words = f"{counted(len(open_), 'load')} for next time to look at" if open_ else "next time’s loads are settled"
     return Need("loads", words, not open_)
@@ -159,7 +159,7 @@ def _courses(studio: Studio, today: date) -> list[CourseStands]:
     for revision in courses.newest(studio).filter(course__archived=False):
         course = courses.course_of(revision)
         dated = classes_of(course)
-        so_far = [one for one in dated if one.on < today]
+        so_far = [item for item in dated if item.on < today]
         begun = [week for week in range(1, course.weeks + 1) if monday_in(course, week) <= today]
         over = today > monday_in(course, course.weeks) + timedelta(days=6)
         week = None if over else begun[-1] if begun else 0
@@ -170,9 +170,9 @@ def _courses(studio: Studio, today: date) -> list[CourseStands]:
                 week=week,
                 weeks=course.weeks,
                 name_of_week=course.names.get(week or 0, ""),
-                held=sum(1 for one in so_far if (revision.course_id, one.week, one.meeting) in held),
+                held=sum(1 for item in so_far if (revision.course_id, item.week, item.meeting) in held),
                 planned_so_far=len(so_far),
-                next_on=next((one.on for one in dated if one.on >= today), None),
+                next_on=next((item.on for item in dated if item.on >= today), None),
             )
         )
     return found

@@ -103,7 +103,7 @@ def held_classes(studio: Studio, runs: QuerySet[Run] | None = None) -> list[Held
 def _means(came: Sequence[dict[str, float]]) -> dict[str, float]:
     found = {}
     for name in LIVED:
-        values = [one[name] for one in came if name in one]
+        values = [item[name] for item in came if name in item]
         if values:
             found[name] = round(fmean(values), 2)
     return found
@@ -135,12 +135,12 @@ def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
         return []
     first, last = monday_of(classes[0].on), monday_of(classes[-1].on)
     weeks = [HeldWeek(first + timedelta(weeks=number)) for number in range((last - first).days // 7 + 1)]
-    for one in classes:
-        weeks[(monday_of(one.on) - first).days // 7].classes.append(one)
+    for planned_class in classes:
+        weeks[(monday_of(planned_class.on) - first).days // 7].classes.append(planned_class)
     loads: list[float] = []
     for week in weeks:
         for name in LIVED:
-            values = [one.figures[name] for one in week.classes if name in one.figures]
+            values = [planned_class.figures[name] for planned_class in week.classes if name in planned_class.figures]
             if values:
                 week.figures[name] = round(sum(values) if name in SUMMED else fmean(values), 2)
         loads.append(week.figures.get("session_effort", 0.0))
@@ -152,12 +152,12 @@ def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
 def overruns(classes: Sequence[HeldClass]) -> list[BlockOver]:
     """Blocks by name, those that overrun most first."""
     found: dict[str, list[float]] = {}
-    for one in classes:
-        for name, planned, lived in one.blocks:
+    for planned_class in classes:
+        for name, planned, lived in planned_class.blocks:
             if lived > 0:
                 found.setdefault(name, []).append(lived - planned)
     told = [
         BlockOver(name, round(fmean(over), 1), len(over), sum(1 for each in over if each > 0))
         for name, over in found.items()
     ]
-    return sorted(told, key=lambda one: -one.mean_s)
+    return sorted(told, key=lambda item: -item.mean_s)

@@ -68,5 +68,5 @@ def read_weeks(request: HttpRequest, course: RowId | None = None, class_id: RowI
     held = weeks.held_classes(studio, runs)
     return OverTimeOut(
         weeks=[HeldWeekOut.model_validate(week) for week in weeks.by_week(held)],
-        blocks=[BlockOverOut.model_validate(one) for one in weeks.overruns(held)],
+        blocks=[BlockOverOut.model_validate(overrun) for overrun in weeks.overruns(held)],
     )

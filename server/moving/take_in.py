@@ -84,12 +84,12 @@ def look(source: IO[bytes]) -> Inside:
     return Inside(
         name=house.name,
         made_at=reader.manifest.made_at.isoformat(),
-        people=sum(not one.erased for _, one in reader.records("people.jsonl", None, KeptPerson)),
+        people=sum(not record.erased for _, record in reader.records("people.jsonl", None, KeptPerson)),
         rooms=sum(1 for _ in reader.lines("rooms.jsonl")),
         classes=len(reader.paths("classes", ".jsonl")),
         courses=len(reader.paths("courses", ".jsonl")),
         runs=len(reader.paths("runs", ".json")),
-        works=[one.user for one in house.works],
+        works=[work.user for work in house.works],
     )
 
 
@@ -174,22 +174,22 @@ class _Arriving:
         documents: list[tuple[Literal["exercise", "equipment"], Exercise | EquipmentKind, bool, Decided]] = []
         if self.reader.has("own-exercises.jsonl"):
             kept = self.reader.records("own-exercises.jsonl", None, KeptExercise)
-            documents += [("exercise", one.exercise, one.retired, one.decided) for _, one in kept]
+            documents += [("exercise", item.exercise, item.retired, item.decided) for _, item in kept]
         if self.reader.has("own-equipment.jsonl"):
             kinds = self.reader.records("own-equipment.jsonl", None, KeptEquipment)
-            documents += [("equipment", one.equipment, one.retired, one.decided) for _, one in kinds]
+            documents += [("equipment", kind.equipment, kind.retired, kind.decided) for _, kind in kinds]
         if len(documents) > most("own.entries"):
             raise faulty_studio(f"holds {len(documents)} own entries", in_words("own.entries"))
         OwnEntry.objects.bulk_create(
             OwnEntry(
                 studio=self.studio,
                 kind=kind,
-                key=one.id,
-                document=one.model_dump(mode="json", exclude_none=kind == "exercise"),
+                key=each_document.id,
+                document=each_document.model_dump(mode="json", exclude_none=kind == "exercise"),
                 retired=retired,
                 decided=decided,
             )
-            for kind, one, retired, decided in documents
+            for kind, each_document, retired, decided in documents
         )
         try:
             house_catalogue(self.studio)
@@ -245,8 +245,10 @@ class _Arriving:
         planned.facts = facts
         planned.save(update_fields=["facts"])
         ReadBeforeStart.objects.bulk_create(
-            ReadBeforeStart(planned_class=planned, revision=one.revision, by_name=one.by, at=one.at, items=one.items)
-            for one in head.read
+            ReadBeforeStart(
+                planned_class=planned, revision=item.revision, by_name=item.by, at=item.at, items=item.items
+            )
+            for item in head.read
         )
         self.classes[_number(path)] = planned
 
@@ -286,7 +288,7 @@ class _Arriving:
         )
         RunEvent.objects.bulk_create(self._events(log, run), batch_size=ROWS)
         Attendance.objects.bulk_create(
-            Attendance(run=run, person_id=self._person(one.person, path), figures=one.figures) for one in head.came
+            Attendance(run=run, person_id=self._person(item.person, path), figures=item.figures) for item in head.came
         )
         hearts, sets = path.replace(".json", ".hearts.jsonl"), path.replace(".json", ".sets.csv")
         if self.reader.has(hearts):
@@ -323,21 +325,21 @@ class _Arriving:
                 )
 
     def _hearts(self, path: str, run: Run) -> None:
-        for number, one in self.reader.records(path, None, KeptHeart):
-            person = self._person(one.person, f"{path}, line {number}")
-            if len(one.seconds) != len(one.bpm):
+        for number, record in self.reader.records(path, None, KeptHeart):
+            person = self._person(record.person, f"{path}, line {number}")
+            if len(record.seconds) != len(record.bpm):
                 raise faulty_studio("has more seconds than rates, or fewer", "as many", f"{path}, line {number}")
-            if one.kind == "belt":
-                if one.start is None:
+            if record.kind == "belt":
+                if record.start is None:
                     raise faulty_studio("does not say when it was read", "a start", f"{path}, line {number}")
                 LiveHeart.objects.create(
-                    run=run, person_id=person, first_at=one.start, seconds=one.seconds, bpm=one.bpm
+                    run=run, person_id=person, first_at=record.start, seconds=record.seconds, bpm=record.bpm
                 )
             else:
                 Recording.objects.create(
                     run=run,
                     person_id=person,
-                    **one.model_dump(include={"source", "start", "offset_s", "seconds", "bpm", "at_work"}),
+                    **record.model_dump(include={"source", "start", "offset_s", "seconds", "bpm", "at_work"}),
                 )
 
     def _sets(self, path: str) -> Iterator[tuple[int, dict[str, Any]]]:
@@ -381,4 +383,4 @@ def _json(line: bytes, path: str, number: int) -> Any:
 def _at(error: FaultyInput, path: str, number: int) -> FaultyInput:
     """The same faults, at a line of a file inside."""
     place = f"{path}, line {number}"
-    return FaultyInput([one.model_copy(update={"place": f"{place}, {one.place}"}) for one in error.faults])
+    return FaultyInput([fault.model_copy(update={"place": f"{place}, {fault.place}"}) for fault in error.faults])

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import IO, Any
 
 import orjson
-from logbook.models import LiveHeart, Recording, Run
+from logbook.models import Run
 from oaken.exports.studio_file import (
     Came,
     ClassHead,
@@ -57,7 +57,7 @@ def take_out(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
         file.write("rooms.jsonl", _lines(_rooms(studio)))
         for kind, path in (("exercise", "own-exercises.jsonl"), ("equipment", "own-equipment.jsonl")):
             entries = studio.own_entries.filter(kind=kind).order_by("pk")
-            file.write(path, (_own(kind, one) for one in entries))
+            file.write(path, (_own(kind, entry) for entry in entries))
         file.write("people.jsonl", _lines(_people(studio)))
         for pk, number in courses.items():
             file.write(f"courses/{number}.jsonl", _lines(_course(studio.courses.get(pk=pk), classes)))
@@ -72,8 +72,8 @@ def _numbered(keys: Any) -> dict[int, int]:
 
 
 def _lines(records: Iterator[BaseModel]) -> Iterator[bytes]:
-    for one in records:
-        yield one.model_dump_json().encode() + b"\n"
+    for record in records:
+        yield record.model_dump_json().encode() + b"\n"
 
 
 def _house(studio: Studio) -> House:
@@ -84,8 +84,8 @@ def _house(studio: Studio) -> House:
         load_rules=studio.load_rules,
         revision=studio.revision,
         works=[
-            Works(user=one.user.get_username(), role="instructor" if one.is_instructor else "assistant")
-            for one in studio.members.select_related("user")
+            Works(user=member.user.get_username(), role="instructor" if member.is_instructor else "assistant")
+            for member in studio.members.select_related("user")
         ],
     )
 
@@ -105,21 +105,28 @@ def _people(studio: Studio) -> Iterator[KeptPerson]:
             erased=person.erased,
             revision=person.revision,
             bodies=[
-                KeptBody(on=one.on, body_mass_kg=one.body_mass_kg, resting_bpm=one.resting_bpm)
-                for one in person.body_readings.all()
+                KeptBody(
+                    on=body_reading.on, body_mass_kg=body_reading.body_mass_kg, resting_bpm=body_reading.resting_bpm
+                )
+                for body_reading in person.body_readings.all()
             ],
-            goals=[KeptGoal(exercise=one.exercise, best_kg=one.best_kg, by=one.by) for one in person.lift_goals.all()],
+            goals=[
+                KeptGoal(exercise=lift_goal.exercise, best_kg=lift_goal.best_kg, by=lift_goal.by)
+                for lift_goal in person.lift_goals.all()
+            ],
         )
 
 
 def _course(course: Course, classes: Mapping[int, int]) -> Iterator[BaseModel]:
     yield CourseHead(archived=course.archived, created_at=course.created_at)
-    for one in course.revisions.order_by("number").iterator(chunk_size=50):
-        document = {**one.document, "bases": [_base(base, classes) for base in one.document["bases"]]}
+    for revision in course.revisions.order_by("number").iterator(chunk_size=50):
+        document = {**revision.document, "bases": [_base(base, classes) for base in revision.document["bases"]]}
         # a base is called by the number of its class here, so the changes and meetings that name it are too
-        ids = {old["id"]: new["id"] for old, new in zip(one.document["bases"], document["bases"], strict=True)}
+        ids = {old["id"]: new["id"] for old, new in zip(revision.document["bases"], document["bases"], strict=True)}
         yield KeptCourse(
-            number=one.number, saved_at=one.saved_at, course=CoreCourse.model_validate(renumbered(document, ids))
+            number=revision.number,
+            saved_at=revision.saved_at,
+            course=CoreCourse.model_validate(renumbered(document, ids)),
         )
 
 
@@ -132,8 +139,8 @@ def _base(base: dict[str, Any], classes: Mapping[int, int]) -> dict[str, Any]:
 
 def renumbered(course: dict[str, Any], ids: Mapping[str, str]) -> dict[str, Any]:
     """A course's document whose meetings and changes name its bases by other ids."""
-    meetings = [{**one, "base": ids.get(one["base"], one["base"])} for one in course["meetings"]]
-    changes = [{**one, "bases": [ids.get(base, base) for base in one.get("bases", ())]} for one in course["changes"]]
+    meetings = [{**item, "base": ids.get(item["base"], item["base"])} for item in course["meetings"]]
+    changes = [{**item, "bases": [ids.get(base, base) for base in item.get("bases", ())]} for item in course["changes"]]
     return {**course, "meetings": meetings, "changes": changes}
 
 
@@ -149,23 +156,23 @@ def _class(planned: PlannedClass, courses: Mapping[int, int]) -> Iterator[BaseMo
         written_from=planned.written_from,
         read=[
             KeptRead(
-                revision=one.revision,
-                by=one.by_name if one.by is None else one.by.get_username(),
-                at=one.at,
-                items=one.items,
+                revision=item.revision,
+                by=item.by_name if item.by is None else item.by.get_username(),
+                at=item.at,
+                items=item.items,
             )
-            for one in planned.read_before_start.select_related("by").order_by("pk")
+            for item in planned.read_before_start.select_related("by").order_by("pk")
         ],
     )
-    for one in planned.revisions.order_by("number").iterator(chunk_size=50):
+    for each_revision in planned.revisions.order_by("number").iterator(chunk_size=50):
         yield KeptRevision(
-            number=one.number,
-            saved_at=one.saved_at,
-            format="oaken-class/1" if one.format == "oaken-class/1" else "oaken-class/2",
-            plan=one.document,
-            length_s=one.length_s,
-            kcal_each=one.kcal_each,
-            outline=one.outline,
+            number=each_revision.number,
+            saved_at=each_revision.saved_at,
+            format="oaken-class/1" if each_revision.format == "oaken-class/1" else "oaken-class/2",
+            plan=each_revision.document,
+            length_s=each_revision.length_s,
+            kcal_each=each_revision.kcal_each,
+            outline=each_revision.outline,
         )
 
 
@@ -215,10 +222,23 @@ def _hearts(run: Run) -> Iterator[KeptHeart]:
 
 
 def _kept_hearts(run: Run) -> Iterator[tuple[int, dict[str, Any]]]:
-    one: Recording | LiveHeart
-    for one in run.recordings.select_related("person").order_by("pk"):
-        told = {"source": one.source, "start": one.start, "offset_s": one.offset_s, "at_work": one.at_work}
-        yield one.pk, {"person": one.person.key, "kind": "recording", "seconds": one.seconds, "bpm": one.bpm, **told}
-    for one in run.live_hearts.select_related("person").order_by("pk").iterator(chunk_size=ROWS):
-        told = {"start": one.first_at, "seconds": one.seconds, "bpm": one.bpm}
-        yield one.pk, {"person": one.person.key, "kind": "belt", **told}
+    for recording in run.recordings.select_related("person").order_by("pk"):
+        told = {
+            "source": recording.source,
+            "start": recording.start,
+            "offset_s": recording.offset_s,
+            "at_work": recording.at_work,
+        }
+        yield (
+            recording.pk,
+            {
+                "person": recording.person.key,
+                "kind": "recording",
+                "seconds": recording.seconds,
+                "bpm": recording.bpm,
+                **told,
+            },
+        )
+    for live_heart in run.live_hearts.select_related("person").order_by("pk").iterator(chunk_size=ROWS):
+        told = {"start": live_heart.first_at, "seconds": live_heart.seconds, "bpm": live_heart.bpm}
+        yield live_heart.pk, {"person": live_heart.person.key, "kind": "belt", **told}

@@ -138,8 +138,8 @@ def add_crowd(request: HttpRequest, told: FirstPeople) -> Status[list[CorePerson
     studio = studio_of(request)
     with transaction.atomic():
         taken = set(studio.people.values_list("key", flat=True))
-        made = [keeping.add(studio, one) for one in first_people(told, taken)]
-    return Status(201, [keeping.record_of(one).person for one in made])
+        made = [keeping.add(studio, first_person) for first_person in first_people(told, taken)]
+    return Status(201, [keeping.record_of(item).person for item in made])
 
 
 @router.post("/people/roster/preview", response={200: RosterPreview, 422: Faults}, openapi_extra=FILE_BODY)
@@ -211,7 +211,7 @@ def _roster(request: HttpRequest) -> list[RosterLine]:
     today = timezone.localdate()
     return [
         RosterLine(person=core, group=person.group, screening=screening_state(core.screening, today))
-        for person, core in ((one, one.to_core()) for one in people)
+        for person, core in ((person, person.to_core()) for person in people)
     ]
 
 

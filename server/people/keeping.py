@@ -34,7 +34,8 @@ def record_of(person: Person) -> Record:
         health_note=person.health_note,
         best_from={lift.exercise: lift.best_from for lift in lifts if lift.best_from},
         settings=[
-            SettingRow(room=one.room, unit=one.unit, name=one.name, value=one.value) for one in person.settings.all()
+            SettingRow(room=setting.room, unit=setting.unit, name=setting.name, value=setting.value)
+            for setting in person.settings.all()
         ],
     )
 
@@ -67,8 +68,8 @@ def put_back(studio: Studio, kept: KeptPerson) -> Person:
         revision=kept.revision,
     )
     _fill(person, kept.record)
-    BodyReading.objects.bulk_create(BodyReading(person=person, **one.model_dump()) for one in kept.bodies)
-    LiftGoal.objects.bulk_create(LiftGoal(person=person, **one.model_dump()) for one in kept.goals)
+    BodyReading.objects.bulk_create(BodyReading(person=person, **body.model_dump()) for body in kept.bodies)
+    LiftGoal.objects.bulk_create(LiftGoal(person=person, **goal.model_dump()) for goal in kept.goals)
     return person
 
 
@@ -126,7 +127,7 @@ def keep_many(studio: Studio, rows: Sequence[RosterRow]) -> None:
     would be too many people. Everything is read at once and written at once, so that others wait for a moment only.
     """
     with transaction.atomic():
-        here = {one.key: one for one in studio.people.prefetch_related("lifts", "settings")}
+        here = {person.key: person for person in studio.people.prefetch_related("lifts", "settings")}
         added: dict[str, tuple[Person, Record]] = {}
         changed: dict[str, tuple[Person, Record]] = {}
         for row in rows:
@@ -165,7 +166,7 @@ def _changed_by(row: RosterRow, before: Record) -> Record:
         own = CorePerson.model_validate(document)
     except ValidationError as error:
         place = {"place": f"line {row.line}"}
-        raise FaultyInput([one.model_copy(update=place) for one in faults_of(error, document)]) from error
+        raise FaultyInput([fault.model_copy(update=place) for fault in faults_of(error, document)]) from error
     group = "" if "group" in row.cleared else row.group or before.group
     return before.model_copy(update={"person": own, "group": group})
 

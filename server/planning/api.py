@@ -124,7 +124,7 @@ def _summary(revision: Revision, today: date, *, closed: bool) -> ClassSummary:
         id=planned.pk,
         name=facts["name"],
         starts=facts["starts"] or "",
-        next_on=next((one.on for one in held if one.on >= today), held[-1].on if held else None),
+        next_on=next((item.on for item in held if item.on >= today), held[-1].on if held else None),
         slot_min=facts["slot_min"],
         people=len(facts["people"]),
         crowd=facts["people"],

@@ -132,7 +132,9 @@ def _unit(request: HttpRequest, room: str, unit: str) -> tuple[Hardware | None, 
     """What a unit holds, the seconds of a change on it, and the step of its kind. Raises FaultyInput for no unit."""
     studio = studio_of(request)
     kept = studio.rooms.filter(key=room).prefetch_related("units", "zones").first()
-    found = None if kept is None else next((one for one in kept.to_core().units if one.id == unit), None)
+    found = (
+        None if kept is None else next((each_unit for each_unit in kept.to_core().units if each_unit.id == unit), None)
+    )
     if found is None:
         message = f"there is no unit {unit!r} in a room {room!r}"
         raise FaultyInput(

@@ -155,9 +155,9 @@ def write_out(row: CourseRow, week: int) -> list[WrittenClass]:
     plans = {base: keeping.plan_of(revision) for base, revision in bases.items()}
     made: list[WrittenClass] = []
     with transaction.atomic():
-        for one in wanted:
-            plan = plan_of_week(course, one, plans, catalogue)
-            there = row.classes.filter(course_week=week, course_meeting=one.meeting).first()
+        for item in wanted:
+            plan = plan_of_week(course, item, plans, catalogue)
+            there = row.classes.filter(course_week=week, course_meeting=item.meeting).first()
             if there is None:
                 revision = keeping.create(studio, plan)
                 outcome = "made"
@@ -174,9 +174,9 @@ def write_out(row: CourseRow, week: int) -> list[WrittenClass]:
             PlannedClass.objects.filter(pk=revision.planned_class_id).update(
                 course=row,
                 course_week=week,
-                course_meeting=one.meeting,
+                course_meeting=item.meeting,
                 written_revision=revision.number,
-                written_from=bases[one.base].number,
+                written_from=bases[item.base].number,
             )
             made.append(WrittenClass(revision.planned_class_id, plan.name, outcome))
     return made
@@ -199,9 +199,10 @@ def written(row: CourseRow) -> list[WeekState]:
     course = course_of(row.revisions.latest("number"))
     catalogue = house_catalogue(row.studio)
     plans = {base: keeping.plan_of(revision) for base, revision in base_plans(row.studio, course).items()}
-    dated = {(one.week, one.meeting): one for one in classes_of(course)}
+    dated = {(planned_class.week, planned_class.meeting): planned_class for planned_class in classes_of(course)}
     latest = {
-        one.planned_class_id: one for one in keeping.latest_revisions(row.studio).filter(planned_class__course=row)
+        latest_revision.planned_class_id: latest_revision
+        for latest_revision in keeping.latest_revisions(row.studio).filter(planned_class__course=row)
     }
     found = []
     for planned in row.classes.order_by("course_week", "pk"):
@@ -251,12 +252,12 @@ def differences(before: Course, after: Course, catalogue: Catalogue) -> list[str
     for name, words in (("bases", "base classes"), ("meetings", "days and times"), ("names", "names of weeks")):
         if getattr(before, name) != getattr(after, name):
             found.append(f"other {words}")
-    for one in after.changes:
-        if one not in before.changes:
-            found.append(f"weeks {_weeks(one.weeks)}: {change_words(one.change, catalogue)}")
-    for one in before.changes:
-        if one not in after.changes:
-            found.append(f"weeks {_weeks(one.weeks)}: no more {change_words(one.change, catalogue)}")
+    for each_change in after.changes:
+        if each_change not in before.changes:
+            found.append(f"weeks {_weeks(each_change.weeks)}: {change_words(each_change.change, catalogue)}")
+    for item in before.changes:
+        if item not in after.changes:
+            found.append(f"weeks {_weeks(item.weeks)}: no more {change_words(item.change, catalogue)}")
     for week in sorted(set(after.dropped) ^ set(before.dropped)):
         found.append(f"week {week} {'dropped' if week in after.dropped else 'held after all'}")
     if before.pauses != after.pauses:
@@ -279,11 +280,11 @@ def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], na
         raise FaultyInput([_fault("room", f"there is no room {room!r}", "a room of this studio")])
     people = core_people(studio, crowd)
     by_id = {person.id: person for person in people}
-    missing = [one for one in crowd if one not in by_id]
+    missing = [item for item in crowd if item not in by_id]
     if missing:
         raise FaultyInput([_fault("people", f"nobody has the id {missing[0]!r}", "somebody of the roster")])
     made = template(
-        kind, kept.to_core(), [by_id[one] for one in crowd], house_catalogue(studio), name=name, starts=starts,
+        kind, kept.to_core(), [by_id[item] for item in crowd], house_catalogue(studio), name=name, starts=starts,
         time=time, weeks=weeks, sketched=sketched, lately=lately,
     )  # fmt: skip
     with transaction.atomic():

@@ -111,7 +111,7 @@ class CourseStepOut(Answer):
 @router.get("/courses", response=list[CourseOut])
 def list_courses(request: HttpRequest) -> list[CourseOut]:
     """Every course, the one saved last first."""
-    return [CourseOut.of(one) for one in courses.newest(studio_of(request)).select_related("course")]
+    return [CourseOut.of(item) for item in courses.newest(studio_of(request)).select_related("course")]
 
 
 @router.post("/courses", response={201: CourseOut, 422: Faults})
@@ -172,14 +172,14 @@ def read_revision(request: HttpRequest, course_id: RowId, number: Number) -> Cou
 @router.get("/courses/{course_id}/written", response=list[WeekStateOut])
 def read_written(request: HttpRequest, course_id: RowId) -> list[WeekStateOut]:
     """The classes that were written out, and how each stands to the course as it is now."""
-    return [WeekStateOut.model_validate(one) for one in courses.written(_row(request, course_id))]
+    return [WeekStateOut.model_validate(item) for item in courses.written(_row(request, course_id))]
 
 
 @router.post("/courses/{course_id}/written", response={200: list[WrittenOut], 422: Faults})
 @long_work
 def write_week(request: HttpRequest, course_id: RowId, given: WeekIn) -> list[WrittenOut]:
     """Make the classes of a week, or bring those that were made to what the course says now."""
-    return [WrittenOut.model_validate(one) for one in courses.write_out(_row(request, course_id), given.week)]
+    return [WrittenOut.model_validate(item) for item in courses.write_out(_row(request, course_id), given.week)]
 
 
 @router.put("/courses/{course_id}/archived", response={204: None})

@@ -52,28 +52,28 @@ def _of_classes(rows: QuerySet[PlannedClass]) -> Iterator[Dated]:
     here = timezone.now()
     told = rows.exclude(facts={}).annotate(newest=Max("revisions__number"), saved=Max("revisions__saved_at"))
     names = dict(_room_names(rows))
-    for one in told.select_related("studio").order_by("pk"):
-        first = first_occasion(str(one.facts.get("starts") or ""))
+    for item in told.select_related("studio").order_by("pk"):
+        first = first_occasion(str(item.facts.get("starts") or ""))
         if first is None:
             continue
-        repeats = one.facts.get("repeats")
+        repeats = item.facts.get("repeats")
         starts = datetime.fromisoformat(f"{first.on} {first.time}")
-        if one.archived and starts.replace(tzinfo=one.studio.zone) < here and repeats is None:
+        if item.archived and starts.replace(tzinfo=item.studio.zone) < here and repeats is None:
             continue
-        of_course = one.course_id and one.course_meeting
+        of_course = item.course_id and item.course_meeting
         yield Dated(
-            uid=_uid("course", one.course_id, one.course_week, one.course_meeting)
+            uid=_uid("course", item.course_id, item.course_week, item.course_meeting)
             if of_course
-            else _uid("class", one.pk),
-            name=str(one.facts["name"]),
+            else _uid("class", item.pk),
+            name=str(item.facts["name"]),
             starts=starts,
-            minutes=float(one.facts.get("slot_min") or one.facts["length_s"] / 60),
-            place=_place(names.get((one.studio_id, one.facts.get("room"))), one.studio),
-            words=_people(one.facts),
-            revision=int(one.newest),
-            changed_at=one.saved,
+            minutes=float(item.facts.get("slot_min") or item.facts["length_s"] / 60),
+            place=_place(names.get((item.studio_id, item.facts.get("room"))), item.studio),
+            words=_people(item.facts),
+            revision=int(item.newest),
+            changed_at=item.saved,
             repeats=None if repeats is None else Repeats.model_validate(repeats),
-            cancelled=one.archived,
+            cancelled=item.archived,
         )
 
 
@@ -105,7 +105,7 @@ def _not_written_out(revision: CourseRevision) -> Iterator[Dated]:
             continue
         base = bases.get(meeting.base)
         document = base.document if base is not None else {}
-        called = next(one.name for one in course.bases if one.id == meeting.base)
+        called = next(base_class.name for base_class in course.bases if base_class.id == meeting.base)
         yield Dated(
             uid=_uid("course", row.pk, week, meeting.id),
             name=f"{course.name}, week {week}: {called}",

@@ -106,7 +106,7 @@ def course_calendar(request: HttpRequest, course_id: RowId) -> HttpResponse:
 def list_feeds(request: HttpRequest) -> list[FeedOut]:
     """The addresses under which calendars of this studio can be read."""
     rows = studio_of(request).feeds.filter(revoked_at=None).select_related("planned_class", "studio")
-    return [_feed(one) for one in rows]
+    return [_feed(row) for row in rows]
 
 
 @router.post("/feeds", response={201: FeedOut, 422: Faults})
@@ -141,15 +141,15 @@ def read_dates(request: HttpRequest) -> list[DateRead]:
     found = read_calendar(received(request, "calendar.bytes"), studio_of(request).zone)
     return [
         DateRead(
-            event=one.event,
-            name=one.name,
-            starts=one.said,
-            minutes=one.minutes,
-            repeats=one.repeats,
-            notes=list(one.notes),
-            faults=list(one.faults),
+            event=item.event,
+            name=item.name,
+            starts=item.said,
+            minutes=item.minutes,
+            repeats=item.repeats,
+            notes=list(item.notes),
+            faults=list(item.faults),
         )
-        for one in found
+        for item in found
     ]
 
 
@@ -158,8 +158,10 @@ def read_dates(request: HttpRequest) -> list[DateRead]:
 def make_classes_of_dates(request: HttpRequest, given: DatesIn) -> Status[ClassesMade]:
     """Make a class like another for each date; all of them, or none."""
     like = get_object_or_404(studio_of(request).classes, pk=given.like)
-    made = dates.make_classes(studio_of(request), like, [(one.name, one.starts, one.repeats) for one in given.dates])
-    return Status(201, ClassesMade(ids=[one.planned_class_id for one in made]))
+    made = dates.make_classes(
+        studio_of(request), like, [(date.name, date.starts, date.repeats) for date in given.dates]
+    )
+    return Status(201, ClassesMade(ids=[item.planned_class_id for item in made]))
 
 
 def _file(content: bytes, name: str) -> HttpResponse:

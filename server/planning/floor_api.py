@@ -240,8 +240,8 @@ def _job_out(job: jobs.Job) -> RotationJob:
         missing=search.missing_names,
         within_s=search.lineup.block.within_s,
         why_not=[
-            Why(message=one.message, safer=one.safer, people=[person + 1 for person in one.people])
-            for one in job.why_not
+            Why(message=item.message, safer=item.safer, people=[person + 1 for person in item.people])
+            for item in job.why_not
         ],
     )
 
@@ -260,12 +260,13 @@ def _tried(trial: Trial) -> Tried:
 def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
     """Who begins where in a block on the clock, so that loads seldom change. `part` is the block."""
     scene = keeping.scene_of(studio_of(request), given.plan)
-    block = next((one for one in given.plan.blocks if one.id == given.part), None)
+    block = next((block for block in given.plan.blocks if block.id == given.part), None)
     if not isinstance(block, CircuitBlock):
         raise FaultyInput([_missing("block", given.part)])
     circle = best_circle(block, scene.around)
     blocks = [
-        one.model_copy(update={"circle": circle.seats}) if one.id == block.id else one for one in given.plan.blocks
+        each_block.model_copy(update={"circle": circle.seats}) if each_block.id == block.id else each_block
+        for each_block in given.plan.blocks
     ]
     return CircleOut(
         plan=given.plan.model_copy(update={"blocks": blocks}),
@@ -295,25 +296,27 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
         blocks=[
             BlockReplayOut(
                 block=given.plan.blocks[index].id,
-                length_s=round(one.range_s[1], 1),
-                length_low_s=round(one.range_s[0], 1),
-                length_high_s=round(one.range_s[2], 1),
-                bottleneck=units[one.bottleneck].id if one.bottleneck is not None else "",
+                length_s=round(each_block.range_s[1], 1),
+                length_low_s=round(each_block.range_s[0], 1),
+                length_high_s=round(each_block.range_s[2], 1),
+                bottleneck=units[each_block.bottleneck].id if each_block.bottleneck is not None else "",
                 units=[
                     UnitReplay(
                         unit=units[unit].id,
                         name=units[unit].name,
                         used_share=round(share, 3),
-                        waited_for_s=round(one.waited_for_s[unit], 1),
+                        waited_for_s=round(each_block.waited_for_s[unit], 1),
                     )
-                    for unit, share in one.used_share.items()
+                    for unit, share in each_block.used_share.items()
                 ],
                 people=[
                     PersonReplay(number=number, waiting_s=round(float(mean), 1), waiting_high_s=round(float(high), 1))
-                    for number, (mean, high) in enumerate(zip(one.waits_s, one.waits_high_s, strict=True), 1)
+                    for number, (mean, high) in enumerate(
+                        zip(each_block.waits_s, each_block.waits_high_s, strict=True), 1
+                    )
                 ],
             )
-            for index, one in found.blocks.items()
+            for index, each_block in found.blocks.items()
         ],
     )
 

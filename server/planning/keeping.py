@@ -175,7 +175,7 @@ def bring_in(studio: Studio, document: Any) -> tuple[Revision, list[str]]:
         notes.append(f"written by an older version ({OLDEST}): turned into today's form, nothing was lost")
     if file.own.exercises or file.own.equipment:
         known = house_catalogue(studio)
-        missing = [one.name for one in file.own.exercises if one.id not in known.exercises]
+        missing = [exercise.name for exercise in file.own.exercises if exercise.id not in known.exercises]
         if missing:
             notes.append(f"exercises of its own that are not in this catalogue: {', '.join(missing)}")
     return create(studio, file.plan), notes

@@ -211,7 +211,7 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
         runs.follow_up(run, hearts.make_recordings)
     return EventsKept(
         kept=kept.ids,
-        refused=[RefusedEvent(id=one.id, message=one.message) for one in kept.refused],
+        refused=[RefusedEvent(id=item.id, message=item.message) for item in kept.refused],
         now=now_of(run.pk),
         clamped=kept.clamped,
     )
@@ -227,7 +227,7 @@ def make_offers(request: HttpRequest, run_id: RowId, given: AskIn) -> list[Offer
     if member(request).is_instructor:
         return found
     unread = {"heart_change_bpm": None, "energy_change_kcal": None}
-    return [one.model_copy(update={"effect": one.effect.model_copy(update=unread)}) for one in found]
+    return [item.model_copy(update={"effect": item.effect.model_copy(update=unread)}) for item in found]
 
 
 @router.get("/runs/{run_id}/after", response={200: AfterOut, 422: Faults}, auth=assistants_too)
@@ -249,7 +249,7 @@ def list_cards(request: HttpRequest, run_id: RowId) -> list[Card]:
 @router.get("/runs/{run_id}/walls", response=list[WallOut], auth=assistants_too)
 def list_walls(request: HttpRequest, run_id: RowId) -> list[WallOut]:
     """The addresses under which the wall may look at a run."""
-    return [_wall(one) for one in run_of(request, run_id).wall_passes.filter(revoked_at=None)]
+    return [_wall(wall_pass) for wall_pass in run_of(request, run_id).wall_passes.filter(revoked_at=None)]
 
 
 @router.post("/runs/{run_id}/walls", response={201: WallOut, 422: Faults}, auth=assistants_too)

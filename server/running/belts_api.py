@@ -57,7 +57,7 @@ class PacketsKept(BaseModel):
 
 
 def _keep(run: Run, given: PacketsIn) -> PacketsKept:
-    packets = [(one.at, bytes.fromhex(one.hex)) for one in given.packets]
+    packets = [(packet.at, bytes.fromhex(packet.hex)) for packet in given.packets]
     count = hearts.keep_packets(run, given.person, packets)
     hearts.tell(run)
     return PacketsKept(readings=count)

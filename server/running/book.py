@@ -62,9 +62,9 @@ def page_of(run: Run) -> Page:
     log = log_of(file, events, course)
     known = file.catalogue().exercises
     told = [
-        Told(one.happened_at, one.person or "", one.words, one.by, isinstance(one, StoppedFor))
-        for one in standing(events)
-        if isinstance(one, Noted | StoppedFor)
+        Told(item.happened_at, item.person or "", item.words, item.by, isinstance(item, StoppedFor))
+        for item in standing(events)
+        if isinstance(item, Noted | StoppedFor)
     ]
     return Page(
         log=log,
@@ -93,7 +93,7 @@ def _traces(events: Sequence[Event]) -> list[Trace]:
                 words = f"{_words(before)}, then {_words(event)}"
                 found.append(Trace("set_done", words, before.happened_at, before.by, event.happened_at, event.by))
             last[key] = event
-    return sorted(found, key=lambda one: one.withdrawn_at)
+    return sorted(found, key=lambda item: item.withdrawn_at)
 
 
 def _words(event: Event) -> str:
@@ -145,5 +145,5 @@ def keep_sets(run: Run, content: bytes, by: str, *, only_right: bool) -> int:
     if batch:
         kept = runs.append(run, batch, by)
         if kept.refused:
-            raise FaultyInput([_fault("sets", one.message, "a set as it can be") for one in kept.refused])
+            raise FaultyInput([_fault("sets", item.message, "a set as it can be") for item in kept.refused])
     return len(batch)

@@ -130,9 +130,11 @@ def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
         people=page.names,
         rows=figures if instructor else [row for row in figures if not row.of_bodies],
         log=[_row(row, page.exercises, note=instructor) for row in page.log],
-        told=[ToldOut.model_validate(one) for one in page.told if instructor or not (one.person or one.stop)],
+        told=[ToldOut.model_validate(item) for item in page.told if instructor or not (item.person or item.stop)],
         traces=[
-            TraceOut.model_validate(one) for one in page.traces if instructor or one.kind in ("set_done", "as_planned")
+            TraceOut.model_validate(trace)
+            for trace in page.traces
+            if instructor or trace.kind in ("set_done", "as_planned")
         ],
         hearts=_hearts(run) if instructor else [],
     )
@@ -168,7 +170,7 @@ def _row(row: LogRow, names: dict[str, str], *, note: bool) -> LogRowOut:
         planned_high=high,
         one_sided=any(bout.change_of_side_s > 0 for bout in row.bouts),
         written=row.written,
-        done=[DoneOut.model_validate(one if note else one.model_copy(update={"note": ""})) for one in row.done],
+        done=[DoneOut.model_validate(item if note else item.model_copy(update={"note": ""})) for item in row.done],
     )
 
 

@@ -34,7 +34,7 @@ def cards_of(run: Run, *, health: bool) -> list[Card]:
         # what the class says of a unit stands for what was written down there before
         set_as[own["person"]][own["unit"]] = [f"{name} {value}" for name, value in own["values"].items()]
     known = conditions()
-    careful = {one["id"]: [known[each].name for each in one.get("careful", [])] for one in file["people"]}
+    careful = {item["id"]: [known[each].name for each in item.get("careful", [])] for item in file["people"]}
     return [
         Card(
             person=name,

@@ -93,8 +93,8 @@ class Following:
             if reading is None or reading.task.done():
                 reading = self._runs[run] = _Reading(run, last)
             wall = follower.reader == "wall"
-            own = sum(one.of == follower.of for one in reading.followers)
-            members = sum(one.reader != "wall" for one in reading.followers)
+            own = sum(each_follower.of == follower.of for each_follower in reading.followers)
+            members = sum(follower.reader != "wall" for follower in reading.followers)
             if own >= most("run.wall_screens" if wall else "run.followers_each"):
                 raise TooMany
             if not wall and members >= most("run.followers"):

@@ -118,7 +118,7 @@ def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -
         seconds=[round((moment - first).total_seconds(), 2) for moment, _ in readings],
         bpm=[bpm for _, bpm in readings],
     )
-    known.setdefault(person, []).extend(one for one in readings if one[1] > 0)
+    known.setdefault(person, []).extend(reading for reading in readings if reading[1] > 0)
     return len(readings)
 
 
@@ -166,7 +166,7 @@ def tell(run: Run) -> None:
     """Tell instructors of everybody's heart, at most once a second."""
     now = now_of(run.pk)
     if hearts.may_tell(run.pk, now):
-        told: list[dict[str, Any]] = [one.model_dump(mode="json") for one in hearts_of(run, now)]
+        told: list[dict[str, Any]] = [heart.model_dump(mode="json") for heart in hearts_of(run, now)]
         following.say(run.pk, "hearts", told, ["instructor"])
 
 
@@ -177,7 +177,7 @@ def make_recordings(run: Run) -> None:
     came = set(run.attendances.values_list("person__key", flat=True))
     first, last = run.began_at - AROUND, (run.ended_at or run.began_at + LONGEST) + AROUND
     for person, every in hearts.readings(run).items():
-        own = sorted(one for one in every if first <= one[0] <= last)
+        own = sorted(item for item in every if first <= item[0] <= last)
         if person in came and len(own) > 1:
             seconds = [(moment - own[0][0]).total_seconds() for moment, _ in own]
             series = HeartSeries.of(seconds, [bpm for _, bpm in own], own[0][0], "belt")

@@ -82,8 +82,10 @@ def for_the_wall(sheets: Sequence[Sheet], names: Names) -> list[Sheet]:
         sheet.model_copy(
             update={
                 "people": [
-                    one.model_copy(update={"sets": [], "name": _called(one.name, names), "id": str(one.number)})
-                    for one in sheet.people
+                    person.model_copy(
+                        update={"sets": [], "name": _called(person.name, names), "id": str(person.number)}
+                    )
+                    for person in sheet.people
                 ]
             }
         )

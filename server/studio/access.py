@@ -28,7 +28,10 @@ def member_of(request: HttpRequest) -> Member | None:
         return None
     memberships = list(Member.objects.select_related("studio", "user").filter(user=request.user))
     chosen = request.session.get(CHOSEN)
-    return next((one for one in memberships if one.studio_id == chosen), memberships[0] if memberships else None)
+    return next(
+        (membership for membership in memberships if membership.studio_id == chosen),
+        memberships[0] if memberships else None,
+    )
 
 
 class SignedIn(APIKeyCookie):

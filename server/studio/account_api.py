@@ -205,7 +205,7 @@ def choose_studio(request: HttpRequest, given: ChosenStudio) -> Me:
 @router.get("/members", response=list[MemberOut])
 def list_members(request: HttpRequest) -> list[MemberOut]:
     """Everybody who works in this studio."""
-    return [_member(one) for one in studio_of(request).members.select_related("user")]
+    return [_member(member) for member in studio_of(request).members.select_related("user")]
 
 
 @router.post("/members", response={201: MemberOut, 422: Faults})
@@ -283,8 +283,8 @@ def _rules(studio: Studio) -> Rules:
 def me_of(mine: Member) -> Me:
     """Who is signed in, in words of the API."""
     studios = [
-        StudioName(id=one.studio_id, name=one.studio.name, role=_role(one))
-        for one in Member.objects.select_related("studio").filter(user=mine.user)
+        StudioName(id=each_object.studio_id, name=each_object.studio.name, role=_role(each_object))
+        for each_object in Member.objects.select_related("studio").filter(user=mine.user)
     ]
     return Me(
         user=mine.user.get_username(),

@@ -158,7 +158,9 @@ class ThingOut(BaseModel):
 def list_things(request: HttpRequest) -> list[ThingOut]:
     """The short list from which a first room is told."""
     kinds = house_catalogue(studio_of(request)).equipment
-    return [ThingOut(kind=one.kind, name=kinds[one.kind].name, group=one.group, most=one.most) for one in things()]
+    return [
+        ThingOut(kind=thing.kind, name=kinds[thing.kind].name, group=thing.group, most=thing.most) for thing in things()
+    ]
 
 
 @router.post("/rooms/first", response={201: RoomOut, 422: Faults})
@@ -205,7 +207,7 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
         retired=sorted(known.retired),
         own_equipment=sorted(known.own_equipment),
         retired_equipment=sorted(known.retired_equipment),
-        collisions=[CollisionOut.model_validate(one) for one in collisions(studio_of(request))],
+        collisions=[CollisionOut.model_validate(collision) for collision in collisions(studio_of(request))],
         spoken=also_called(known.exercises.values()),
     )
 
@@ -220,7 +222,7 @@ def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Fau
     return ExerciseDetail(
         exercise=exercise,
         derivation=derivation_of(exercise, known),
-        substitutes=[one.id for one in known.substitutes(exercise)],
+        substitutes=[substitute.id for substitute in known.substitutes(exercise)],
         care=[_care(about, asked(about.id, exercise)) for about in conditions().values()] if exercise.is_work else [],
     )
 
@@ -266,4 +268,4 @@ def read_cheat_sheet(request: HttpRequest) -> CheatSheet:
 def list_templates(request: HttpRequest) -> list[TemplateOut]:
     """A block to begin with, for each kind."""
     known = house_catalogue(studio_of(request))
-    return [TemplateOut(**one.model_dump(), block=one.block(known)) for one in templates()]
+    return [TemplateOut(**template.model_dump(), block=template.block(known)) for template in templates()]

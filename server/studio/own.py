@@ -55,7 +55,7 @@ def collisions(studio: Studio) -> list[Collision]:
     """The entries that were added here and that the shipped catalogue has now too, by id or name, as long as nobody has
     decided about them."""
     open_ones = set(studio.own_entries.filter(decided="", retired=False).values_list("key", flat=True))
-    return [one for one in house_catalogue(studio).collisions if one.id in open_ones]
+    return [collision for collision in house_catalogue(studio).collisions if collision.id in open_ones]
 
 
 Decision = Literal["keep", "shipped", "rename"]
@@ -68,7 +68,7 @@ def decide(studio: Studio, key: str, decision: Decision, name: str = "") -> None
 
     Raises FaultyInput, and changes nothing, where there is nothing to decide or the name is taken.
     """
-    found = next((one for one in house_catalogue(studio).collisions if one.id == key), None)
+    found = next((collision for collision in house_catalogue(studio).collisions if collision.id == key), None)
     if found is None:
         raise FaultyInput([_fault("id", f"{key!r} has nothing in common with the shipped catalogue", "another entry")])
     with transaction.atomic():
@@ -91,7 +91,7 @@ def _refuse_name(studio: Studio, entry: OwnEntry) -> None:
         if entry.kind == "equipment":
             name = EquipmentKind.model_validate(entry.document).name.lower()
             kinds = house_catalogue(studio).equipment
-            taken = [one.id for one in kinds.values() if one.name.lower() == name and one.id != entry.key]
+            taken = [kind.id for kind in kinds.values() if kind.name.lower() == name and kind.id != entry.key]
         else:
             exercise = Exercise.model_validate(entry.document)
             taken = [right for field, _, right in house_catalogue(studio).faults_of(exercise) if field == "name"]
@@ -107,10 +107,10 @@ def _units_become(studio: Studio, key: str, shipped: str) -> None:
     if shipped == shipped_again(key):
         return
     MachineUnit.objects.filter(room__studio=studio, kind=key).update(kind=shipped)
-    for one in studio.own_entries.filter(kind="exercise"):
-        if one.document.get("equipment") == key:
-            one.document = {**one.document, "equipment": shipped}
-            one.save(update_fields=["document"])
+    for entry in studio.own_entries.filter(kind="exercise"):
+        if entry.document.get("equipment") == key:
+            entry.document = {**entry.document, "equipment": shipped}
+            entry.save(update_fields=["document"])
     _changed(studio)
 
 

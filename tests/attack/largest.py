@@ -67,7 +67,7 @@ def searched() -> ClassFile:
 
 def scene() -> Scene:
     file = searched()
-    return Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    return Scene(file.plan, file.room, {person.id: person for person in file.people}, file.catalogue())
 
 
 def machine_taken() -> str:

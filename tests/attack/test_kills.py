@@ -52,7 +52,7 @@ class Device(threading.Thread):
                 continue
             self.acknowledged += kept["kept"]
             done = set(kept["kept"]) if self.random.random() < 0.8 else set()
-            self.waiting = [one for one in self.waiting if one["id"] not in done]
+            self.waiting = [item for item in self.waiting if item["id"] not in done]
 
     def _event(self, number: int) -> dict[str, Any]:
         return {
@@ -90,10 +90,10 @@ def test_whatever_was_acknowledged_survives_every_kill_and_counts_once(tmp_path:
         server.stop()
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         counts = Counter(
-            one for (one,) in kept.execute("select event_id from logbook_runevent where run_id = ?", (run,))
+            item for (item,) in kept.execute("select event_id from logbook_runevent where run_id = ?", (run,))
         )
         assert kept.execute("pragma integrity_check").fetchone() == ("ok",)
-    acknowledged = {one for device in devices for one in device.acknowledged}
+    acknowledged = {item for device in devices for item in device.acknowledged}
     assert len(acknowledged) > 5 * KILLS
     assert acknowledged <= set(counts)
     assert set(counts.values()) == {1}

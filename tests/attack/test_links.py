@@ -38,7 +38,7 @@ class Linked:
     @cached_property
     def loaded(self) -> Any:
         listed = self.get("/api/classes")
-        number = next(one["id"] for one in listed if one["name"].startswith("Machine pairs"))
+        number = next(item["id"] for item in listed if item["name"].startswith("Machine pairs"))
         return self.get(f"/api/classes/{number}")
 
     @property
@@ -71,7 +71,7 @@ class Linked:
 
     @cached_property
     def room(self) -> Any:
-        return next(self.get(f"/api/rooms/{one['id']}") for one in self.get("/api/rooms") if not one["retired"])
+        return next(self.get(f"/api/rooms/{item['id']}") for item in self.get("/api/rooms") if not item["retired"])
 
     @cached_property
     def exercise(self) -> Any:
@@ -102,7 +102,7 @@ class Linked:
             case "course_id":
                 return self.course["id"]
             case "member_id":
-                return next(one["id"] for one in self.get("/api/members") if one["role"] == "assistant")
+                return next(item["id"] for item in self.get("/api/members") if item["role"] == "assistant")
             case "wall_id":
                 return self.wall["id"]
             case "feed_id":
@@ -140,7 +140,7 @@ def _of_course(of: Linked, **more: Any) -> Any:
 
 
 def _block(of: Linked) -> Any:
-    return next(one for one in of.plan["blocks"] if one["kind"] == "sets")
+    return next(item for item in of.plan["blocks"] if item["kind"] == "sets")
 
 
 BODIES: dict[str, Body] = {

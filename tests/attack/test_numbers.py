@@ -134,7 +134,7 @@ def test_what_is_unexpected_is_told_and_logged_by_number_and_without_a_word_of_i
     assert answer.status_code == 500
     number = answer["X-Request-Number"]
     assert f"(No. {number})" in answer.json()["message"]
-    (record,) = [one for one in caplog.records if one.name == "oaken.server"]
+    (record,) = [record for record in caplog.records if record.name == "oaken.server"]
     written = record.getMessage()
     assert written.startswith(f"{number} POST api/forecast: builtins.RuntimeError at ")
     assert "test_numbers.py" in written

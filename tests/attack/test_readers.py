@@ -118,10 +118,14 @@ def checked(call: Callable[[], object]) -> str:
     assert str(fault)
     if isinstance(fault, FaultyInput):
         assert fault.faults
-        assert all(one.place and one.field and one.message for one in fault.faults), fault.faults
+        assert all(each_fault.place and each_fault.field and each_fault.message for each_fault in fault.faults), (
+            fault.faults
+        )
     elif isinstance(fault, FaultyText):
         assert fault.faults
-        assert all(one.line >= 1 and one.column >= 1 and one.message for one in fault.faults), fault.faults
+        assert all(
+            each_fault.line >= 1 and each_fault.column >= 1 and each_fault.message for each_fault in fault.faults
+        ), fault.faults
     return "refused"
 
 
@@ -161,7 +165,10 @@ def test_ten_thousand_mutated_inputs_are_read_or_refused_at_their_place(name: st
 
 
 def test_ten_thousand_strange_class_files_are_read_or_refused_at_their_place() -> None:
-    outcomes = [checked(lambda one=one: read_class(one)) for one in strange_documents(CLASS, TRIES, 11)]  # type: ignore[misc]
+    outcomes = [
+        checked(lambda strange=strange_document: read_class(strange))
+        for strange_document in strange_documents(CLASS, TRIES, 11)
+    ]  # type: ignore[misc]
     assert outcomes.count("refused") > TRIES / 2
 
 

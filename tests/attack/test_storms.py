@@ -120,8 +120,8 @@ def test_thirty_writers_on_classes_of_their_own_lose_nothing(copy: Copy) -> None
     with ThreadPoolExecutor(WRITERS) as crowd:
         ids = list(crowd.map(write, range(WRITERS)))
     assert len(set(ids)) == WRITERS
-    listed = {one["id"]: one["name"] for one in copy.ask("GET", "/api/classes")[1]}
-    assert [listed[one] for one in ids] == [f"Class of writer {number}" for number in range(WRITERS)]
+    listed = {item["id"]: item["name"] for item in copy.ask("GET", "/api/classes")[1]}
+    assert [listed[each_id] for each_id in ids] == [f"Class of writer {number}" for number in range(WRITERS)]
 
 
 @pytest.mark.parametrize("what", ["members", "people", "rooms", "exercises"])
@@ -156,7 +156,7 @@ def test_two_instructors_who_remove_each_other_at_once_leave_one(copy: Copy) -> 
         body = {"user": name, "password": "second-at-the-mill", "role": "instructor"}
         _, second, _ = copy.ask("POST", "/api/members", body)
         _, members, _ = copy.ask("GET", "/api/members")
-        first = next(one["id"] for one in members if one["user"] == "ranger")
+        first = next(member["id"] for member in members if member["user"] == "ranger")
         other = Copy(copy.address, copy.pid, copy.data, signed_in(copy.address, name, "second-at-the-mill"))
         with ThreadPoolExecutor(2) as both:
             one = both.submit(copy.ask, "DELETE", f"/api/members/{second['id']}")

@@ -21,7 +21,7 @@ def _with_crowd(document: dict[str, Any], people: int) -> dict[str, Any]:
     document["people"] = [
         {**team[n % len(team)], "id": f"person-{n}", "heart_medication": False} for n in range(people)
     ]
-    document["plan"]["people"] = [one["id"] for one in document["people"]]
+    document["plan"]["people"] = [item["id"] for item in document["people"]]
     return document
 
 

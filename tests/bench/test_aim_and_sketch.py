@@ -89,7 +89,7 @@ def targets(file: ClassFile) -> Iterator[tuple[Aimed, list[Aimed]]]:
         there = now(Aimed(figure=figure, value=1))
         for share in shares if there else ():
             yield Aimed(figure=figure, value=round(there * share, 2)), [] if figure == "length" else [slot]
-    muscle = max(told.muscles, key=lambda one: one.prime_s)
+    muscle = max(told.muscles, key=lambda muscle: muscle.prime_s)
     less = [Aimed(figure="waiting", want="at_most", value=0)]
     less += [
         Aimed(figure="vigorous_or_more", want="at_most", value=0, level=level) for level in ("beginner", "advanced")
@@ -113,7 +113,7 @@ def sketched(number: int, many: int) -> ClassFile:
 def test_aiming(crowd: str) -> None:
     small = crowd == "up to 12"
     files = [example(name) for name in EXAMPLES] if small else []
-    files += [sketched(*one) for one in (SMALL if small else LARGE)]
+    files += [sketched(*item) for item in (SMALL if small else LARGE)]
     first, whole, apart = [], [], []
     asked = missed = unsaid = 0
     for file in files:
@@ -125,7 +125,7 @@ def test_aiming(crowd: str) -> None:
             found = reach(file, aimed, limits)
             whole.append(time.perf_counter() - began)
             asked += 1
-            best = next((one for one in found.proposals if one.reached), None)
+            best = next((proposal for proposal in found.proposals if proposal.reached), None)
             if best is not None:
                 after = Seen(file.model_copy(update={"plan": best.plan})).value(aimed)
                 apart.append(abs((after or 0.0) - best.value) / max(aimed.near, 1e-9))
@@ -164,11 +164,11 @@ def test_sketches_beside_others() -> None:
     show("a sketch, median", median(took), "s", 1.5)
     show("a sketch, slowest of 40", max(took), "s", 5)
     show("hard rules broken by 40 sketches", broken, "", 0)
-    show("sketch: idle share of the main part, mean", 100 * mean(one.idle_share for one in made), "%", 2)
-    show("sketch: longest wait, mean", mean(one.longest_wait_s for one in made), "s", 60)
-    show("sketch: tension astray, mean", 100 * mean(one.astray for one in made), "%", 12)
-    show("sketch: classes that end after their slot", sum(one.spare_s < 0 for one in made), "of 40", 0)
-    show("sketch: cautions of care, in all", sum(one.for_care for one in made), "", 0)
+    show("sketch: idle share of the main part, mean", 100 * mean(item.idle_share for item in made), "%", 2)
+    show("sketch: longest wait, mean", mean(item.longest_wait_s for item in made), "s", 60)
+    show("sketch: tension astray, mean", 100 * mean(item.astray for item in made), "%", 12)
+    show("sketch: classes that end after their slot", sum(item.spare_s < 0 for item in made), "of 40", 0)
+    show("sketch: cautions of care, in all", sum(item.for_care for item in made), "", 0)
     for name, others in (("the first fit", firsts), ("a random class", randoms)):
         for what, read in READ.items():
             ratio = mean(map(read, made)) / max(1e-9, mean(map(read, others)))
@@ -176,10 +176,10 @@ def test_sketches_beside_others() -> None:
 
 
 READ: dict[str, Callable[[Weighed], float]] = {
-    "idle share": lambda one: one.idle_share,
-    "tension astray": lambda one: one.astray,
-    "seconds beside the slot": lambda one: abs(one.spare_s),
-    "cautions of care": lambda one: one.for_care,
+    "idle share": lambda item: item.idle_share,
+    "tension astray": lambda item: item.astray,
+    "seconds beside the slot": lambda item: abs(item.spare_s),
+    "cautions of care": lambda item: item.for_care,
 }
 
 
@@ -203,19 +203,20 @@ def _random_class(case: Case, like: Sketch) -> ClassPlan:
     shape and slot."""
     chance, known, room = Random(case.number), case.file.catalogue(), case.file.room_today
     able = [
-        one.id
-        for one in known.choosable
-        if one.loads_muscle and one.pattern in choosing().patterns and one.speed_m_per_s is None
-        and (one.equipment == "none" or room.working(one.equipment))
+        item.id
+        for item in known.choosable
+        if item.loads_muscle and item.pattern in choosing().patterns and item.speed_m_per_s is None
+        and (item.equipment == "none" or room.working(item.equipment))
     ]  # fmt: skip
     plan = like.plan.model_copy(deep=True)
     for block in plan.blocks:
         if isinstance(block, CircuitBlock):
-            block.stations = [Station(id=one.id, exercise=chance.choice(able)) for one in block.stations]
+            block.stations = [Station(id=station.id, exercise=chance.choice(able)) for station in block.stations]
         if isinstance(block, SetsBlock):
             block.rotation = None
             block.groups = [
-                Group(id=one.id, slots=[_drawn(slot, able, chance, case) for slot in one.slots]) for one in block.groups
+                Group(id=group.id, slots=[_drawn(slot, able, chance, case) for slot in group.slots])
+                for group in block.groups
             ]
     plan.instead = []
     return settled(ClassPlan.model_validate(plan.model_dump()), known)

@@ -36,14 +36,14 @@ def test_forecast_with_bands(benchmark: Any) -> None:
 
     result, median = milliseconds(benchmark, edited)
     assert len(result.people) == 40
-    assert all(len(one.bpm_low) == len(one.bpm_high) > 100 for one in result.people)
+    assert all(len(person.bpm_low) == len(person.bpm_high) > 100 for person in result.people)
     assert result.length.value >= 4000
     show(f"forecast with bands, 40 people x {result.length.value / 60:.0f} min", median, "ms", 150)
 
 
 def test_calibration_of_an_hour(benchmark: Any) -> None:
     file = load_class(ROOT / "examples" / "machine-pairs.json")
-    person = next(one for one in file.people if one.id == "tobin")
+    person = next(person for person in file.people if person.id == "tobin")
     nothing = recorded_path(file, "tobin", HeartSeries.of([0.0], [80.0], None, "CSV"), 0.0)
     seconds = np.arange(0.0, 3600.0)
     (bpm,) = nothing.rates([replace(body_of(person).likely, gain=1.15)], seconds)

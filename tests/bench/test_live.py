@@ -107,7 +107,7 @@ def test_the_bell_against_the_servers_clock() -> None:
     told = subprocess.run(
         ["npx", "vitest", "run", "tests/bells.test.ts"], cwd=ROOT / "web", capture_output=True, text=True, check=True
     ).stdout
-    drifts = [float(one) for one in re.findall(r"bell drift at -?\d+ ppm: ([\d.]+) ms", told)]
+    drifts = [float(item) for item in re.findall(r"bell drift at -?\d+ ppm: ([\d.]+) ms", told)]
     assert len(drifts) == 3
     show("drift of the bell in an hour, the worst", max(drifts), "ms", 100)
 

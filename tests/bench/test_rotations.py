@@ -39,7 +39,7 @@ def twenty_four_on_twelve() -> ClassFile:
     known = catalogue()
     groups = [group(1, 0, {"exercise": name, "seconds": chance.randint(40, 100)}) for name in STATIONS]
     where = room({known.exercises[name].equipment: 1 for name in STATIONS} | {"band": 24, "mat": 24})
-    block = sets(*(one | {"id": f"g{at}"} for at, one in enumerate(groups)), id="block")
+    block = sets(*(group | {"id": f"g{at}"} for at, group in enumerate(groups)), id="block")
     return class_file(block, people=[person(n) for n in range(1, 25)], room=where)
 
 
@@ -101,7 +101,7 @@ def test_the_demos_machine_pairs() -> None:
     """Twelve people, 288 sets of pairs back and forth on shared machines."""
     file = load_class(ROOT / "examples" / "machine-pairs.json")
     block = next(block for block in file.plan.blocks if isinstance(block, SetsBlock))
-    scene = Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    scene = Scene(file.plan, file.room, {person.id: person for person in file.people}, file.catalogue())
     search = BlockSearch(line_up(block, scene.around, Outlook.EXPECTED))
     best, seconds = timed(search.run)
     show(f"machine pairs, {best.length_s / 60:.1f} min: above the bound", 100 * search.gap, "%", 2)
@@ -131,7 +131,7 @@ def test_a_whole_class() -> None:
     file = twenty_four_on_twelve()
     (block,) = file.plan.blocks
     assert isinstance(block, SetsBlock)
-    scene = Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    scene = Scene(file.plan, file.room, {person.id: person for person in file.people}, file.catalogue())
     lineup = line_up(block, scene.around, Outlook.EXPECTED)
     search, at_once = timed(lambda: BlockSearch(lineup))
     _, quick = timed(search.at_once)

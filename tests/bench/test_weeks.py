@@ -18,7 +18,7 @@ def held(ended: str) -> float:
         for seed in SEEDS:
             history = simulated(kind, seed, ended=ended)
             for place in (7, 15, 23):
-                best = series_of(one for one in history.sets if one.run <= place).best()
+                best = series_of(each_set for each_set in history.sets if each_set.run <= place).best()
                 assert best is not None
                 found.append(best.low <= history.truth[place] <= best.high)
     return 100 * sum(found) / len(found)

@@ -29,10 +29,10 @@ def test_first_class(benchmark: Any) -> None:
         for kept in (laid_out, block_length):
             kept.cache_clear()
         wanted = [
-            Wanted.model_validate({"room": file.room.id, "people": [one.id for one in people], "manner": manner})
+            Wanted.model_validate({"room": file.room.id, "people": [person.id for person in people], "manner": manner})
             for manner in MANNERS
         ]
-        return sum(len(first_class(one, file.room_today, people, file.catalogue()).blocks) for one in wanted)
+        return sum(len(first_class(item, file.room_today, people, file.catalogue()).blocks) for item in wanted)
 
     blocks, median = milliseconds(benchmark, made, rounds=3)
     assert blocks == 3 * len(MANNERS)

@@ -67,7 +67,9 @@ def year(django_db_setup: None, django_db_blocker: DjangoDbBlocker) -> Iterator[
             Person(studio=studio, key=f"p{n}", name=f"Person {n}", age=30 + n % 30, body_mass_kg=60 + n)
             for n in range(PEOPLE)
         )
-        Lift.objects.bulk_create(Lift(person=who, exercise=one, best_kg=120) for who in people for one in EXERCISES)
+        Lift.objects.bulk_create(
+            Lift(person=who, exercise=each_exercise, best_kg=120) for who in people for each_exercise in EXERCISES
+        )
         document = plans.plan_of(demo.classes.get(key="machine-pairs").revisions.latest("number")).model_dump(
             mode="json"
         )
@@ -143,7 +145,7 @@ def test_a_year_is_read_quickly(year: tuple[Studio, PlannedClass]) -> None:
     plan = plans.plan_of(planned.revisions.get())
     room = studio.rooms.get().to_core()
     loads = progress.next_loads(studio, plan, room, date.today(), {})
-    assert len({one.person for one in loads}) == PEOPLE
+    assert len({load.person for load in loads}) == PEOPLE
     show(
         f"next loads of {PEOPLE} people",
         _median(lambda: progress.next_loads(studio, plan, room, date.today(), {})),

@@ -55,7 +55,7 @@ class EmulatedBelt:
     def __init__(self, driver: Chrome) -> None:
         debugger = driver.capabilities["goog:chromeOptions"]["debuggerAddress"]
         self.browser = Socket(_json(f"http://{debugger}/json/version")["webSocketDebuggerUrl"])
-        pages = [one for one in _json(f"http://{debugger}/json") if one["type"] == "page"]
+        pages = [item for item in _json(f"http://{debugger}/json") if item["type"] == "page"]
         self.page = Socket(pages[0]["webSocketDebuggerUrl"])
         self.browser.call("BluetoothEmulation.enable", state="powered-on", leSupported=True)
         self.browser.call(

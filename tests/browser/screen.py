@@ -202,7 +202,7 @@ class Screen:
     def open_class(self, name: str) -> None:
         """To the score of a class, by its address: of several that begin so, the one that was made first. The list
         shows so many at a time, and other tests make more."""
-        found = [one["id"] for one in self.ask("GET", "/api/classes") if one["name"].startswith(name)]
+        found = [item["id"] for item in self.ask("GET", "/api/classes") if item["name"].startswith(name)]
         self.open(f"/classes/{min(found)}")
         self.one("[data-testid=readout]")
 
@@ -238,7 +238,7 @@ class Screen:
 
         def clicked() -> bool:
             lines = self.all("[data-testid=ledger] button")
-            line = next((one for one in lines if one.text.startswith(name)), None)
+            line = next((line for line in lines if line.text.startswith(name)), None)
             if line is None:
                 return False
             self.script("arguments[0].scrollIntoView({block: 'center'})", line)
@@ -264,7 +264,7 @@ class Screen:
             if (last.innerText.startsWith('All ') && last.innerText.includes('by whom')) { last.click(); return null; }
             return list.innerText;"""
         words: list[str] = self.wait(
-            lambda: [one for one in [self.script(open_all)] if one is not None], "the cautions"
+            lambda: [item for item in [self.script(open_all)] if item is not None], "the cautions"
         )
         return words[0]
 

@@ -12,7 +12,7 @@ from serving import signed_in
 
 def _open_copy(screen: Screen, name: str) -> str:
     """Open a copy of a demo class, so that other tests find the demo as it was; its path in the API."""
-    (original,) = [one for one in screen.ask("GET", "/api/classes") if one["name"] == name]
+    (original,) = [item for item in screen.ask("GET", "/api/classes") if item["name"] == name]
     plan = screen.ask("GET", f"/api/classes/{original['id']}")["plan"]
     made = screen.ask("POST", "/api/classes", {"plan": {**plan, "name": f"Copy of {name}"}})
     screen.open(f"/classes/{made['id']}")

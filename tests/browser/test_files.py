@@ -23,7 +23,7 @@ DROP = """
 def over(address: str, session: str) -> dict[str, Any]:
     """A class that everybody came to."""
     listed = ask(address, session, "GET", "/api/classes")
-    planned = next(one for one in listed if one["name"].startswith("Machine pairs"))
+    planned = next(item for item in listed if item["name"].startswith("Machine pairs"))
     plan = ask(address, session, "GET", f"/api/classes/{planned['id']}")
     body = {"class_id": planned["id"], "revision": plan["revision"], "people": plan["plan"]["people"],
             "began_at": datetime(2026, 11, 24, 18, 30, tzinfo=UTC).isoformat()}  # fmt: skip
@@ -33,7 +33,7 @@ def over(address: str, session: str) -> dict[str, Any]:
 
 def test_ten_recordings_are_dropped_at_once(screen: Screen, address: str, session: str) -> None:
     run = over(address, session)
-    names = {one["id"]: one["name"] for one in ask(address, session, "GET", "/api/people/names")}
+    names = {item["id"]: item["name"] for item in ask(address, session, "GET", "/api/people/names")}
     began = datetime.fromisoformat(run["began_at"])
     times = [(began + timedelta(seconds=5 * at)).isoformat() for at in range(480)]
     rows = "\n".join(["time,bpm", *(f"{time},{90 + at % 60}" for at, time in enumerate(times))])
@@ -44,9 +44,9 @@ def test_ten_recordings_are_dropped_at_once(screen: Screen, address: str, sessio
     screen.script(DROP, area, files)
     screen.until_text("[data-testid=looked]", "10 files, 8 ready to be kept. Nothing is kept yet.")
     assert not ask(address, session, "GET", f"/api/runs/{run['id']}/book")["hearts"]
-    faulty = next(one for one in screen.all("[data-testid=hearts-in] li") if "shopping" in one.text)
+    faulty = next(item for item in screen.all("[data-testid=hearts-in] li") if "shopping" in item.text)
     assert "▲" in faulty.text
-    unknown = next(one for one in screen.all("[data-testid=hearts-in] li") if "7719" in one.text)
+    unknown = next(item for item in screen.all("[data-testid=hearts-in] li") if "7719" in item.text)
     # whose it is, is said by hand; somebody who has another file here is told
     choose(screen, unknown, names[run["people"][0]])
     screen.until_text("[data-testid=hearts-in]", f"{names[run['people'][0]]} has another file here")
@@ -55,14 +55,14 @@ def test_ten_recordings_are_dropped_at_once(screen: Screen, address: str, sessio
     screen.press("Keep 9 recordings")
     screen.until_text("[data-testid=looked]", "9 recordings kept.")
     hearts = ask(address, session, "GET", f"/api/runs/{run['id']}/book")["hearts"]
-    assert {one["person"] for one in hearts} == {*run["people"][:8], run["people"][9]}
+    assert {heart["person"] for heart in hearts} == {*run["people"][:8], run["people"][9]}
     ask(address, session, "DELETE", f"/api/runs/{run['id']}")
 
 
 def choose(screen: Screen, row: Any, name: str) -> None:
     """Say whose a recording is."""
     select = row.find_element(By.TAG_NAME, "select")
-    option = next(one for one in select.find_elements(By.TAG_NAME, "option") if one.text == name)
+    option = next(element for element in select.find_elements(By.TAG_NAME, "option") if element.text == name)
     option.click()
 
 
@@ -82,15 +82,15 @@ def test_a_studio_is_taken_out_and_in(screen: Screen, address: str, session: str
     told = screen.until_text("[data-testid=inside]", "Every checksum is right")
     assert "12 people, 1 room" in told
     assert "gets an account anew: helper" in told
-    before = [one["name"] for one in ask(address, session, "GET", "/api/classes")]
+    before = [item["name"] for item in ask(address, session, "GET", "/api/classes")]
     screen.press("Take “Alder Mill” in")
     screen.until_text("[data-testid=taken-in]", "“Alder Mill” is here.")
     screen.press("Work in it")
     screen.wait(lambda: len(screen.all("[aria-label='Studio to work in'] option")) == 2, "two studios to choose from")
     me = ask(address, session, "GET", "/api/me")
     assert len(me["studios"]) == 2
-    assert me["studio"]["id"] == max(one["id"] for one in me["studios"])
-    assert sorted(one["name"] for one in ask(address, session, "GET", "/api/classes")) == sorted(before)
+    assert me["studio"]["id"] == max(item["id"] for item in me["studios"])
+    assert sorted(item["name"] for item in ask(address, session, "GET", "/api/classes")) == sorted(before)
     # back to where the other tests work
-    first = min(one["id"] for one in me["studios"])
+    first = min(item["id"] for item in me["studios"])
     ask(address, session, "POST", "/api/me/studio", {"studio": first})

@@ -206,7 +206,7 @@ def test_the_list_before_the_start_is_read_item_by_item(screen: Screen) -> None:
     for at in range(1, items + 1):
         told = screen.until_text("[data-testid=go-item]", f"{at} of {items}")
         assert "Safer:" in told
-        names = [one.text for one in screen.all("[data-testid=go-item] button")]
+        names = [item.text for item in screen.all("[data-testid=go-item] button")]
         choice = "Not today" if at == 1 else "Goes with the safer choice" if at == 2 else "Goes"
         screen.press(choice if choice in names else "Read")
     end = screen.until_text("[data-testid=go-end]", f"All {items} items read")

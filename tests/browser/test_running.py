@@ -46,7 +46,7 @@ def server(tmp_path: Path) -> Iterator[Server]:
 def opened(address: str, session: str, plan: dict[str, Any] | None = None, name: str = "") -> int:
     """A run of a new class, or of a class of the demo; its number."""
     if plan is None:
-        planned = next(one for one in ask(address, session, "GET", "/api/classes") if one["name"].startswith(name))
+        planned = next(item for item in ask(address, session, "GET", "/api/classes") if item["name"].startswith(name))
     else:
         template = ask(address, session, "GET", "/api/classes/1")["plan"]
         whole = {**plan, "room": template["room"], "people": template["people"][:3]}
@@ -75,7 +75,7 @@ def lacks(screen: Screen, css: str, words: str) -> bool:
 
 def kept(server: Server, session: str, run: int) -> list[str]:
     """The kinds of events that the server has."""
-    return [one["kind"] for one in ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]]
+    return [item["kind"] for item in ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]]
 
 
 def seconds(screen: Screen) -> float:
@@ -92,7 +92,7 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
     run = opened(server.address, session, {**PLAN, "slot_min": 15, "blocks": [held, bell]})
     wall_path = ask(server.address, session, "POST", f"/api/runs/{run}/walls", {"names": "first_names"})["path"]
     with chromium() as driver, chromium() as other_driver, chromium() as wall_driver:
-        first, second, wall = (Screen(one, server.address) for one in (driver, other_driver, wall_driver))
+        first, second, wall = (Screen(item, server.address) for item in (driver, other_driver, wall_driver))
         first.enter(session)
         second.enter(signed_in(server.address, "helper"))
         for screen, path in ((first, f"/runs/{run}"), (second, f"/runs/{run}"), (wall, wall_path)):
@@ -182,7 +182,7 @@ def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(scr
 
     def told() -> list[Any]:
         events = ask(address, screen.session, "GET", f"/api/runs/{run}/events")["events"]
-        return [one for one in events if one["kind"] == "set_done"]
+        return [event for event in events if event["kind"] == "set_done"]
 
     said = screen.wait(told, "the set on the server")
     assert len(said) == 1
@@ -190,7 +190,7 @@ def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(scr
         "return fetch(arguments[0]).then((answer) => answer.json()).then((live) => live.sheets[0])",
         f"/api/runs/{run}/live",
     )
-    own = next(one for one in planned["people"][0]["sets"] if planned["parts"][one["part"]]["id"] == said[0]["part"])
+    own = next(item for item in planned["people"][0]["sets"] if planned["parts"][item["part"]]["id"] == said[0]["part"])
     unit = planned["units"][own["unit"]]
     assert said[0]["load_kg"] == next(kg for kg in unit["loads_kg"] if kg > own["kg"][0])
     assert said[0]["reps"] == own["reps"][0] - 1
@@ -237,7 +237,7 @@ def test_looking_ahead_leaves_the_clock_alone(screen: Screen, address: str) -> N
     screen.keys(Keys.PAGE_DOWN, Keys.PAGE_DOWN)
     screen.until_text("[data-testid=looking]", "The clock goes on")
     ahead = screen.text("[aria-label='People now']")
-    assert [one["kind"] for one in screen.ask("GET", f"/api/runs/{run}/events")["events"]] == ["began", "went_on"]
+    assert [item["kind"] for item in screen.ask("GET", f"/api/runs/{run}/events")["events"]] == ["began", "went_on"]
     screen.press("Back to now")
     screen.wait(lambda: screen.text("[aria-label='People now']") != ahead, "the places now")
 
@@ -332,12 +332,12 @@ def test_hearts_come_from_belts_to_instructors_beside_their_forecast(screen: Scr
 
     def told() -> list[Any]:
         events = screen.ask("GET", f"/api/runs/{run}/events")["events"]
-        return [one for one in events if one["kind"] == "effort_told"]
+        return [event for event in events if event["kind"] == "effort_told"]
 
     screen.wait(told, "the effort")
     assert (told()[0]["person"], told()[0]["effort"]) == ("petra", 13)
     seen = screen.ask("GET", f"/api/runs/{run}/hearts")
-    assert {one["person"] for one in seen} >= {"tobin", "petra"}
+    assert {seen_item["person"] for seen_item in seen} >= {"tobin", "petra"}
     screen.press("End")
     screen.press("End it now")
     screen.until_text("[data-testid=after]", "Mean heart rate")

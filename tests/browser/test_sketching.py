@@ -10,7 +10,7 @@ def three(screen: Screen) -> None:
 
 
 def names(screen: Screen) -> list[str]:
-    return [one.text for one in screen.all("[data-testid=sketch] h2")]
+    return [item.text for item in screen.all("[data-testid=sketch] h2")]
 
 
 def test_three_sketches_and_one_is_taken(screen: Screen) -> None:

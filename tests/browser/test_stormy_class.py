@@ -58,7 +58,7 @@ class Storm:
         environment = {**os.environ, "PYTHONPATH": path, "OAKEN_TEST_CLOCK": str(clock)}
         self.server = Server(data, environment, arguments=("--copy-every", "0"))
         self.session = signed_in(self.server.address)
-        planned = next(one for one in self.ask("GET", "/api/classes") if one["name"].startswith("Machine pairs"))
+        planned = next(item for item in self.ask("GET", "/api/classes") if item["name"].startswith("Machine pairs"))
         body = {"class_id": planned["id"], "revision": planned["revision"]}
         self.run: int = self.ask("POST", "/api/runs", body)["id"]
         began = {"id": "began", "kind": "began", "happened_at": datetime.now(UTC).isoformat()}

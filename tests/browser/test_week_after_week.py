@@ -14,7 +14,7 @@ from selenium.webdriver.common.keys import Keys
 
 def course_of(screen: Screen) -> Any:
     """The demo's course."""
-    return next(one for one in screen.ask("GET", "/api/courses") if one["course"]["name"] == "Autumn hill legs")
+    return next(item for item in screen.ask("GET", "/api/courses") if item["course"]["name"] == "Autumn hill legs")
 
 
 def new_course(screen: Screen, name: str) -> int:
@@ -36,7 +36,7 @@ def test_the_first_screen_says_what_is_next_and_what_it_needs(screen: Screen) ->
 
 
 def test_a_class_is_typed_in_from_paper_with_the_keyboard_alone(screen: Screen) -> None:
-    planned = next(one for one in screen.ask("GET", "/api/classes") if one["name"] == "Machine pairs, heavy week")
+    planned = next(item for item in screen.ask("GET", "/api/classes") if item["name"] == "Machine pairs, heavy week")
     body = {"class_id": planned["id"], "revision": planned["revision"], "people": ["tobin", "ines"],
             "began_at": (datetime.now(UTC) - timedelta(hours=30)).isoformat()}  # fmt: skip
     run = screen.ask("POST", "/api/runs/past", body)["id"]
@@ -58,13 +58,13 @@ def test_a_class_is_typed_in_from_paper_with_the_keyboard_alone(screen: Screen) 
         lambda: not any("not written" in row.text for row in screen.all(rows)), "everything else as planned in one key"
     )
     log = screen.ask("GET", f"/api/runs/{run}/book")["log"]
-    assert {one["written"] for one in log if one["person"] == "tobin"} == {"done", "as planned"}
-    assert {one["written"] for one in log if one["person"] == "ines"} == {"not written"}
+    assert {item["written"] for item in log if item["person"] == "tobin"} == {"done", "as planned"}
+    assert {item["written"] for item in log if item["person"] == "ines"} == {"not written"}
 
 
 def test_a_table_of_sets_is_looked_at_first(screen: Screen, tmp_path: Path) -> None:
-    run = next(one for one in screen.ask("GET", "/api/runs") if one["name"] == "Machine pairs, heavy week")["id"]
-    row = next(one for one in screen.ask("GET", f"/api/runs/{run}/book")["log"] if one["planned_kg"])
+    run = next(item for item in screen.ask("GET", "/api/runs") if item["name"] == "Machine pairs, heavy week")["id"]
+    row = next(item for item in screen.ask("GET", f"/api/runs/{run}/book")["log"] if item["planned_kg"])
     file = tmp_path / "sets.csv"
     set_ = f"{row['person']};{row['exercise']};{row['part']};{row['number']}"
     file.write_text(f"person;exercise;part;set;load_kg;reps\n{set_};61,5;7\n{set_};1000;7\n", encoding="utf-8")
@@ -98,7 +98,7 @@ def test_next_loads_are_taken_one_by_one_and_for_all(screen: Screen) -> None:
     before = screen.until_text("[data-testid=next-loads]", "proposal")
     assert "Take all" in before
     told = screen.ask("POST", f"/api/classes/{base}/next-loads", {"today": {}})
-    open_ = [one for one in told if one["proposal"]["load_kg"] not in (None, one["working_kg"])]
+    open_ = [item for item in told if item["proposal"]["load_kg"] not in (None, item["working_kg"])]
     assert open_
     screen.press(f"Take all {len(open_)}")
     screen.until_text("[data-testid=taken]", f"{len(open_)} working load")
@@ -140,7 +140,7 @@ def test_a_week_is_written_out_and_a_missed_one_moves(screen: Screen) -> None:
     screen.press("Write out week 1")
     screen.until_text("[data-testid=written-out]", "made")
     states = screen.ask("GET", f"/api/courses/{course}/written")
-    assert [one["week"] for one in states] == [1, 1]
+    assert [state["week"] for state in states] == [1, 1]
     before = screen.text("[data-testid=week-panel]")
     screen.press("Missed: move it a week")
     screen.wait(lambda: screen.text("[data-testid=week-panel]") != before, "the week to move")

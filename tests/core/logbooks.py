@@ -105,9 +105,9 @@ def _ended(ended: str, most: int, reps: int, number: int) -> dict[str, Any]:
 
 def without(sets: list[SetRecord], place: int) -> list[SetRecord]:
     """The sets without one of them."""
-    return [one for at, one in enumerate(sets) if at != place]
+    return [each_set for at, each_set in enumerate(sets) if at != place]
 
 
 def later(sets: list[SetRecord], days: int) -> list[SetRecord]:
     """The same sets some days later, in another class."""
-    return [replace(one, on=one.on + timedelta(days=days), run=one.run + 1000) for one in sets]
+    return [replace(each_set, on=each_set.on + timedelta(days=days), run=each_set.run + 1000) for each_set in sets]

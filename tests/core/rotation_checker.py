@@ -33,14 +33,14 @@ def faults_of(problem: RotationProblem, starts: Sequence[int]) -> list[str]:
         spans[number] = (min(start for start, _ in mine), max(end for _, end in mine))
         if spans[number][0] < problem.release_ds[visit.actor]:
             found.append(f"visit {number} begins before its actor may")
-    for one in range(len(problem.visits)):
-        for other in range(one + 1, len(problem.visits)):
-            if problem.visits[one].actor != problem.visits[other].actor:
+    for item in range(len(problem.visits)):
+        for other in range(item + 1, len(problem.visits)):
+            if problem.visits[item].actor != problem.visits[other].actor:
                 continue
-            first, second = sorted((one, other), key=lambda number: spans[number])
+            first, second = sorted((item, other), key=lambda number: spans[number])
             pause = max(strand[-1].gap_ds for strand in problem.visits[first].strands)
             if spans[second][0] < spans[first][1] + pause:
-                found.append(f"actor {problem.visits[one].actor} is at two stations, or did not rest between them")
+                found.append(f"actor {problem.visits[item].actor} is at two stations, or did not rest between them")
             stations = (problem.visits[first].station, problem.visits[second].station)
             if stations[::-1] in problem.before:
                 found.append(f"station {stations[0]} before {stations[1]}")

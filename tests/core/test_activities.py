@@ -41,7 +41,7 @@ def activities(name: str = "machine-pairs", laps: LapsAt = "blocks") -> dict[str
 
 
 def belted(laps: LapsAt = "blocks") -> Activity:
-    return next(one for one in activities(laps=laps).values() if one.bpm)
+    return next(activity for activity in activities(laps=laps).values() if activity.bpm)
 
 
 def fit_messages(content: bytes) -> list[tuple[str, dict[str, Any]]]:
@@ -61,12 +61,12 @@ def fit_messages(content: bytes) -> list[tuple[str, dict[str, Any]]]:
 @pytest.mark.parametrize("name", EXAMPLES)
 @pytest.mark.parametrize("laps", ["blocks", "stations"])
 def test_laps_leave_no_gap_and_their_energy_is_the_whole(name: str, laps: LapsAt) -> None:
-    for one in activities(name, laps).values():
-        assert one.laps[0].from_s == 0.0
-        assert one.laps[-1].until_s == pytest.approx(one.length_s)
-        assert all(before.until_s == after.from_s for before, after in pairwise(one.laps))
-        assert sum(lap.kcal for lap in one.laps) == pytest.approx(one.kcal, rel=0.02, abs=2)
-        assert all(0 <= done.start_s < one.length_s and done.seconds > 0 for done in one.sets)
+    for activity in activities(name, laps).values():
+        assert activity.laps[0].from_s == 0.0
+        assert activity.laps[-1].until_s == pytest.approx(activity.length_s)
+        assert all(before.until_s == after.from_s for before, after in pairwise(activity.laps))
+        assert sum(lap.kcal for lap in activity.laps) == pytest.approx(activity.kcal, rel=0.02, abs=2)
+        assert all(0 <= done.start_s < activity.length_s and done.seconds > 0 for done in activity.sets)
 
 
 @pytest.mark.parametrize("laps", ["blocks", "stations"])
@@ -161,7 +161,7 @@ def test_without_a_recording_there_is_no_heart_and_everything_else() -> None:
 
 NAMES = st.text(max_size=90)
 MOMENTS = st.datetimes(datetime(2001, 1, 1), datetime(2090, 1, 1)).map(
-    lambda one: one.replace(tzinfo=UTC, microsecond=0)
+    lambda datetime: datetime.replace(tzinfo=UTC, microsecond=0)
 )
 
 
@@ -185,7 +185,7 @@ def test_whatever_was_done_comes_back(
     told = fit_messages(write_fit(made))
     assert [fields["heart_rate"] for kind, fields in told if kind == "record"] == bpm
     back = sorted((fields["message_index"], fields["repetitions"]) for kind, fields in told if kind == "set")
-    assert back == [(at, one.reps) for at, one in enumerate(made.sets)]
+    assert back == [(at, each_set.reps) for at, each_set in enumerate(made.sets)]
     for kind, fields in told:
         if kind == "workout_step":
             name = names[fields["message_index"]].split("\0")[0]

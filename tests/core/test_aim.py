@@ -28,19 +28,19 @@ def example(name: str) -> ClassFile:
 
 def held(file: ClassFile, told: Aiming, wanted: list[Aimed]) -> None:
     """Every proposal does what it says: by a forecast of its own, with code that shares nothing with the search."""
-    clashes = {one.message for one in forecast(file).cautions if one.severity == "clash"}
-    for one in told.proposals:
-        changed = check_class(file.model_copy(update={"plan": one.plan}))
+    clashes = {caution.message for caution in forecast(file).cautions if caution.severity == "clash"}
+    for proposal in told.proposals:
+        changed = check_class(file.model_copy(update={"plan": proposal.plan}))
         after = forecast(changed)
         value = value_in(after, wanted[0], changed)
         assert value is not None
-        assert abs(value - one.value) <= 0.1
-        assert one.reached == all(each.miss(value_in(after, each, changed) or 0.0) == 0 for each in wanted)
+        assert abs(value - proposal.value) <= 0.1
+        assert proposal.reached == all(each.miss(value_in(after, each, changed) or 0.0) == 0 for each in wanted)
         assert {each.message for each in after.cautions if each.severity == "clash"} <= clashes
-        assert one.effect.length_s == after.length.value
-        assert set(one.name.split(" + ")) <= {kind.name for kind in pulls_of(file)}
-        assert 0 <= one.harm <= 100
-    harms = [one.harm for one in told.proposals if one.reached]
+        assert proposal.effect.length_s == after.length.value
+        assert set(proposal.name.split(" + ")) <= {kind.name for kind in pulls_of(file)}
+        assert 0 <= proposal.harm <= 100
+    harms = [proposal.harm for proposal in told.proposals if proposal.reached]
     assert harms == sorted(harms)
 
 
@@ -58,7 +58,7 @@ CASES: list[tuple[str, dict[str, Any], list[dict[str, Any]]]] = [
 @pytest.mark.parametrize(("name", "aimed", "limits"), CASES)
 def test_what_is_promised_is_the_forecast(name: str, aimed: dict[str, Any], limits: list[dict[str, Any]]) -> None:
     file = example(name)
-    wanted = [Aimed(**aimed), *(Aimed(**one) for one in limits)]
+    wanted = [Aimed(**aimed), *(Aimed(**limit) for limit in limits)]
     told = reach(file, wanted[0], wanted[1:])
     assert told.proposals
     held(file, told, wanted)
@@ -76,8 +76,8 @@ def test_the_limit_that_stands_in_the_way_is_named() -> None:
     file = example("machine-pairs")
     slot = Aimed(figure="length", want="at_most", value=3600)
     told = reach(file, Aimed(figure="energy", want="at_least", value=420), [slot])
-    assert not any(one.reached for one in told.proposals)
-    assert [one.limit for one in told.caught] == [slot.words]
+    assert not any(proposal.reached for proposal in told.proposals)
+    assert [item.limit for item in told.caught] == [slot.words]
     assert told.caught[0].value >= 420
     # without it the figure is reached
     assert reach(file, Aimed(figure="energy", want="at_least", value=420)).proposals[0].reached
@@ -85,9 +85,9 @@ def test_the_limit_that_stands_in_the_way_is_named() -> None:
 
 def test_two_kinds_of_change_that_undo_each_other_are_not_proposed() -> None:
     told = reach(example("stretcher-legs"), Aimed(figure="length", value=2700))
-    for one in told.proposals:
-        assert not ("Longer warm-up" in one.name and "Shorter warm-up" in one.name)
-        assert not ("Longer work" in one.name and "Shorter work" in one.name)
+    for proposal in told.proposals:
+        assert not ("Longer warm-up" in proposal.name and "Shorter warm-up" in proposal.name)
+        assert not ("Longer work" in proposal.name and "Shorter work" in proposal.name)
 
 
 @pytest.mark.parametrize("name", EXAMPLES)
@@ -124,7 +124,7 @@ def test_what_cannot_be_aimed_at_is_told(
     aimed: dict[str, Any], limits: list[dict[str, Any]], field: str, words: str
 ) -> None:
     with pytest.raises(FaultyInput) as refused:
-        reach(example("machine-pairs"), Aimed(**aimed), [Aimed(**one) for one in limits])
+        reach(example("machine-pairs"), Aimed(**aimed), [Aimed(**limit) for limit in limits])
     assert refused.value.faults[0].field == field
     assert words in refused.value.faults[0].message
 
@@ -173,7 +173,7 @@ def test_a_first_proposal_is_quick_and_keeps_its_promise(
     name: str, aimed: dict[str, Any], limits: list[dict[str, Any]]
 ) -> None:
     file = example(name)
-    wanted = [Aimed(**aimed), *(Aimed(**one) for one in limits)]
+    wanted = [Aimed(**aimed), *(Aimed(**limit) for limit in limits)]
     held(file, reach(file, wanted[0], wanted[1:], QUICK), wanted)
 
 
@@ -183,26 +183,28 @@ def test_more_kinds_and_several_together_reach_what_one_cannot() -> None:
         Aimed(figure="heart_mean", value=105),
         [Aimed(figure="length", want="at_most", value=3600)],
     )
-    assert any(one.reached for one in told.proposals)
-    assert any(" + " in one.name for one in told.proposals)
+    assert any(proposal.reached for proposal in told.proposals)
+    assert any(" + " in proposal.name for proposal in told.proposals)
 
 
 def test_waiting_is_helped_by_another_rotation() -> None:
     file = example("machine-pairs")
     told = reach(file, Aimed(figure="waiting", want="at_most", value=270))
-    order = next(one for one in told.proposals if "Another rotation" in one.name)
+    order = next(proposal for proposal in told.proposals if "Another rotation" in proposal.name)
     assert order.reached
     assert any(getattr(block, "rotation", None) for block in order.plan.blocks)
 
 
 def test_one_block_alone_can_be_changed() -> None:
     file = example("scree-and-stairs")
-    alone = [one for one in pulls_of(file) if "@" in one.id]
+    alone = [pull for pull in pulls_of(file) if "@" in pull.id]
     assert alone
     for pull in alone:
         block = pull.id.partition("@")[2]
         for attempt in pull.tries(file.plan):
-            changed = [one.id for one, then in zip(attempt.plan.blocks, file.plan.blocks, strict=True) if one != then]
+            changed = [
+                block.id for block, then in zip(attempt.plan.blocks, file.plan.blocks, strict=True) if block != then
+            ]
             assert changed == [block]
 
 
@@ -219,22 +221,22 @@ def test_a_curve_has_classes_of_which_none_is_better_in_both(
     file = example(name)
     told = trade_off(file, TradeAxis(**across), TradeAxis(**up))
     assert 2 <= len(told.points) <= 12
-    signs = [1 if one["better"] == "more" else -1 for one in (across, up)]
-    for one in [*told.points, told.here]:
+    signs = [1 if item["better"] == "more" else -1 for item in (across, up)]
+    for point in [*told.points, told.here]:
         better = [
             other for other in told.points
-            if signs[0] * other.across > signs[0] * one.across + 0.01 and signs[1] * other.up > signs[1] * one.up + 0.01
+            if signs[0] * other.across > signs[0] * point.across + 0.01 and signs[1] * other.up > signs[1] * point.up + 0.01
         ]  # fmt: skip
-        assert not better or one is told.here
+        assert not better or point is told.here
     tension = Aimed(figure="time_under_tension", value=1)
     now = Seen(file).value(tension)
     assert now is not None
-    for one in told.points:
+    for each_point in told.points:
         # each point is the class it says, and keeps the work
-        other = check_class(file.model_copy(update={"plan": one.plan}))
+        other = check_class(file.model_copy(update={"plan": each_point.plan}))
         whole = forecast(other)
-        assert value_in(whole, TradeAxis(**across).aimed, other) == pytest.approx(one.across, rel=0.02, abs=0.5)
-        assert value_in(whole, TradeAxis(**up).aimed, other) == pytest.approx(one.up, rel=0.02, abs=0.5)
+        assert value_in(whole, TradeAxis(**across).aimed, other) == pytest.approx(each_point.across, rel=0.02, abs=0.5)
+        assert value_in(whole, TradeAxis(**up).aimed, other) == pytest.approx(each_point.up, rel=0.02, abs=0.5)
         kept = Seen(other).value(tension)
         assert kept is not None
         assert kept >= 0.8 * now - 1

@@ -53,7 +53,7 @@ def pairs(crowd: int = 6, rounds: int = 2, counts: dict[str, int] | None = None,
 
 
 def scene_of(file: ClassFile) -> Scene:
-    return Scene(file.plan, file.room, {one.id: one for one in file.people}, file.catalogue())
+    return Scene(file.plan, file.room, {person.id: person for person in file.people}, file.catalogue())
 
 
 def around(file: ClassFile) -> Circumstances:
@@ -127,7 +127,7 @@ def broken_wishes(file: ClassFile) -> list[str]:
         for here, there in pairwise(visits):
             if whole and here[0][1] != there[0][1]:
                 continue
-            first, second = (one[0][0] if whole else one[0] for one in (here, there))
+            first, second = (item[0][0] if whole else item[0] for item in (here, there))
             a, b = block.groups[first].stage, block.groups[second].stage
             if a is not None and b is not None and a > b:
                 found.append(f"{person_} does a later stage first")
@@ -219,8 +219,8 @@ def test_an_edit_leaves_a_kept_rotation_free_of_clashes() -> None:
     (block,) = chosen.plan.blocks
     assert isinstance(block, SetsBlock)
     groups = [
-        one.model_copy(update={"slots": [slot.model_copy(update={"sets": slot.sets * 2}) for slot in one.slots]})
-        for one in block.groups
+        group.model_copy(update={"slots": [slot.model_copy(update={"sets": slot.sets * 2}) for slot in group.slots]})
+        for group in block.groups
     ]
     more = ClassPlan.model_validate(
         chosen.plan.model_copy(
@@ -241,13 +241,13 @@ def test_a_machine_that_is_wanted_for_too_long_is_named_with_people_and_minutes(
     (block,) = file.plan.blocks
     assert isinstance(block, SetsBlock)
     why = collisions(line_up(block, around(file), Outlook.EXPECTED))
-    said = next(one for one in why if one.kind == "hip-thrust")
+    said = next(item for item in why if item.kind == "hip-thrust")
     # 27 sets of 10 reps at 3 s, and of what stands before each at the least a set-up of 12 s
     assert said.message.startswith("9 people need the hip thrust bench for ")
     minutes = float(said.message.split(" for ")[1].split(" min")[0])
     assert (9 * 3 * 30 + 9 * 12) / 60 <= minutes <= (9 * 3 * (30 + 12 + 20)) / 60
     assert said.message.endswith("the block has 15")
-    caution = next(one for one in forecast(file).cautions if "the block has 15" in one.message)
+    caution = next(caution for caution in forecast(file).cautions if "the block has 15" in caution.message)
     assert caution.severity == "clash"
 
 
@@ -287,7 +287,7 @@ def why_not_within(seconds: int, names: list[str]) -> list[str]:
     file = pairs(crowd=4, rounds=2, within_s=seconds, **wishes)
     (block,) = file.plan.blocks
     assert isinstance(block, SetsBlock)
-    return [one.message for one in collisions(line_up(block, around(file), Outlook.EXPECTED))]
+    return [collision.message for collision in collisions(line_up(block, around(file), Outlook.EXPECTED))]
 
 
 @pytest.mark.parametrize("within", [760, 800, 850, 900, 950, 1000, 1100])
@@ -309,7 +309,7 @@ def test_a_clash_is_a_smallest_set_of_wishes(within: int) -> None:
     assert named
     assert why_not_within(within, named)
     for name in named:
-        assert why_not_within(within, [one for one in named if one != name]) == []
+        assert why_not_within(within, [item for item in named if item != name]) == []
 
 
 # ---- replay ------------------------------------------------------------------------------------------------------
@@ -355,7 +355,7 @@ def told_elsewhere(before: Scene, option: Option) -> set[str]:
 def test_a_taken_machine_of_several_is_worked_round_with_few_people_moved() -> None:
     file = pairs(crowd=8, rounds=2, counts={kind: 2 for kind in sorted(KINDS)})
     scene = scene_of(file)
-    unit = next(one.id for one in file.room.units if one.kind == "hip-thrust")
+    unit = next(unit.id for unit in file.room.units if unit.kind == "hip-thrust")
     plan, affected = without_unit(scene, unit)
     assert affected == []
     assert plan.taken == [unit]
@@ -367,7 +367,7 @@ def test_a_taken_machine_of_several_is_worked_round_with_few_people_moved() -> N
         assert told_elsewhere(scene, option) == set(option.moved)
         check_class(file.model_copy(update={"plan": option.plan}))
         timeline = timeline_in(option.plan, scene.with_plan(option.plan).around)
-        gone = next(index for index, one in enumerate(file.room.units) if one.id == unit)
+        gone = next(index for index, each_unit in enumerate(file.room.units) if each_unit.id == unit)
         assert all(step.unit != gone for path in timeline.paths for step in path)
 
 
@@ -421,7 +421,9 @@ def test_one_more_of_the_scarcest_machine_saves_most() -> None:
 
 def test_a_press_on_the_caution_about_waiting_makes_a_better_rotation() -> None:
     file = pairs(crowd=9, rounds=3)
-    caution = next(one for one in forecast(file).cautions if one.fix and isinstance(one.fix.change, MakeRotation))
+    caution = next(
+        caution for caution in forecast(file).cautions if caution.fix and isinstance(caution.fix.change, MakeRotation)
+    )
     assert caution.fix is not None
     plan = apply_to(scene_of(file), caution.fix.change)
     after = forecast(file.model_copy(update={"plan": plan}))
@@ -434,14 +436,14 @@ def test_substitutes_for_beginners_warn_of_what_is_harder_and_of_what_others_use
     where = pairs(counts={"leg-press": 1, "squat-rack": 1, "kettlebell": 1, "hack-squat": 1}).room
     beginner = pairs().people[1]
     need = Need(KNOWN.exercises["goblet-squat"], [beginner], 2, {"leg-press": 1})
-    found = {one.exercise: one for one in substitutes_for(need, where, KNOWN)}
+    found = {substitute.exercise: substitute for substitute in substitutes_for(need, where, KNOWN)}
     assert all(
-        one.equipment in ("none", "leg-press", "squat-rack", "kettlebell", "hack-squat") for one in found.values()
+        item.equipment in ("none", "leg-press", "squat-rack", "kettlebell", "hack-squat") for item in found.values()
     )
     assert any("used by others" in reason for reason in found["leg-press"].against_it)
-    assert list(found.values()) == sorted(found.values(), key=lambda one: (-one.score, one.exercise))
+    assert list(found.values()) == sorted(found.values(), key=lambda item: (-item.score, item.exercise))
     harder = Need(KNOWN.exercises["goblet-squat"], [], 1, {})
-    calm = {one.exercise: one for one in substitutes_for(harder, where, KNOWN)}
+    calm = {substitute.exercise: substitute for substitute in substitutes_for(harder, where, KNOWN)}
     assert "front-squat" not in found or found["front-squat"].score < calm["front-squat"].score
 
 
@@ -467,7 +469,7 @@ def test_the_best_circle_agrees_with_trying_every_order() -> None:
 
     def changes(order: tuple[str, ...]) -> int:
         """Load changes when people come to every station one behind the other, round and round."""
-        who = {one.id: one for one in file.people}
+        who = {person.id: person for person in file.people}
         return sum(
             who[here].bests_kg[name] != who[there].bests_kg[name]
             for here, there in zip(order, order[1:] + order[:1], strict=True)
@@ -497,10 +499,10 @@ def test_a_circle_that_was_chosen_is_walked_and_wishes_hold_on_the_bell() -> Non
 
 def test_a_company_too_large_for_a_station_and_a_substitute_on_anothers_station_are_told() -> None:
     large = forecast(loaded_circuit(3, together=[["p1", "p2"]]))
-    assert any("cannot go round together" in one.message for one in large.cautions)
+    assert any("cannot go round together" in caution.message for caution in large.cautions)
     double = forecast(loaded_circuit(3, instead=[{"exercise": "leg-press", "other": "hip-thrust", "people": ["p2"]}]))
     # one hip thrust: somebody else works there when this person would do it instead of the press
-    told = [one for one in double.cautions if one.severity == "clash" and "at once" in one.message]
+    told = [caution for caution in double.cautions if caution.severity == "clash" and "at once" in caution.message]
     assert told
     assert 2 in told[0].people
 

@@ -150,7 +150,7 @@ def test_what_people_write_is_read_and_shown_in_the_products_own_writing(typed: 
 )
 def test_what_is_not_to_be_seen_at_once_is_told_at_its_word(typed: str, word: str, told: str) -> None:
     _, notices = read_part("slot", typed, KNOWN)
-    assert [(one.word, told in one.message) for one in notices] == [(word, True)]
+    assert [(notice.word, told in notice.message) for notice in notices] == [(word, True)]
     assert typed[notices[0].column - 1 :].startswith(word)
 
 
@@ -190,8 +190,8 @@ def test_a_fault_is_told_once_where_it_is(text: str, faults: list[tuple[int, str
     names = Names(frozenset({"leg-press-1"}), frozenset({"p1"}))
     with pytest.raises(FaultyText) as told:
         read_class(HEAD + text, KNOWN, None, names)
-    assert [(one.line, one.word) for one in told.value.faults] == faults
-    assert all(one.word.lower() not in [word.lower() for word in one.proposals] for one in told.value.faults)
+    assert [(fault.line, fault.word) for fault in told.value.faults] == faults
+    assert all(fault.word.lower() not in [word.lower() for word in fault.proposals] for fault in told.value.faults)
 
 
 CLAUSES = {
@@ -229,7 +229,7 @@ def test_every_clause_of_an_accepted_line_is_in_what_comes_back(
         less = ", ".join([f"leg press {dose}", *clauses[:place], *clauses[place + 1 :]])
         without, _ = read_part("slot", less, KNOWN)
         assert without != slot, clauses[place]
-    assert all(one.word in line for one in notices)
+    assert all(notice.word in line for notice in notices)
 
 
 # ---- what it does to a class -------------------------------------------------------------------------------------
@@ -263,7 +263,7 @@ def test_a_plate_a_side_counts_both_sides_and_the_carriage() -> None:
 
 def test_a_unit_that_the_room_has_not_got_any_more_is_told() -> None:
     result = told("taken no-such-unit\nblock A: sets\nleg press 3 x 10, @70%")
-    assert "the room has no unit no-such-unit" in " ".join(one.message for one in result.cautions)
+    assert "the room has no unit no-such-unit" in " ".join(caution.message for caution in result.cautions)
 
 
 def test_newcomers_are_shown_a_machine_once() -> None:
@@ -331,7 +331,7 @@ def test_the_usual_setting_is_the_same_said_or_not() -> None:
         assert told(f"block A: together\n{line}, {said}").figures.energy.value == pytest.approx(plain, rel=1e-6)
     # an incline costs more than the flat, and a run at 3 m/s burns as one
     walks = [
-        told(f"block A: together\n{one} 10 min").figures.energy.value for one in ("treadmill walk", "incline walk")
+        told(f"block A: together\n{item} 10 min").figures.energy.value for item in ("treadmill walk", "incline walk")
     ]
     assert walks[0] < walks[1]
 
@@ -363,7 +363,7 @@ def test_a_light_load_in_kilograms_does_not_strain_more_than_a_heavy_press() -> 
 
 def test_advice_adds_up_a_set_and_looks_at_the_heavy_sets_alone() -> None:
     def messages(line: str) -> str:
-        return " ".join(one.message for one in told(f"block A: sets\n{line}").cautions)
+        return " ".join(caution.message for caution in told(f"block A: sets\n{line}").cautions)
 
     assert "20 repetitions at 75 %" in messages("leg press 3 x (10 narrow + 10 wide), @75%, rest 90")
     assert "repetitions at 75 %" not in messages("leg press 3 x (8 + 7), @75%, pause 10, rest 90")

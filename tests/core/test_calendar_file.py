@@ -29,7 +29,9 @@ def dated(starts: datetime, repeats: Repeats | None = None, **more: object) -> D
 def held(content: bytes, zone: ZoneInfo) -> list[tuple[datetime, timedelta]]:
     """Every time of a calendar by the independent parser, with how long it is."""
     calendar = IcsCalendarStream.calendar_from_ics(content.decode())
-    return [(one.start, one.end - one.start) for one in calendar.timeline_tz(zone) if isinstance(one.start, datetime)]
+    return [
+        (item.start, item.end - item.start) for item in calendar.timeline_tz(zone) if isinstance(item.start, datetime)
+    ]
 
 
 def test_a_class_stays_at_its_hour_when_clocks_change() -> None:
@@ -77,7 +79,9 @@ ZONES = ["UTC", "Europe/Berlin", "America/St_Johns", "Asia/Kathmandu", "Australi
 
 
 @given(
-    st.datetimes(datetime(2020, 1, 1), datetime(2035, 1, 1)).map(lambda one: one.replace(second=0, microsecond=0)),
+    st.datetimes(datetime(2020, 1, 1), datetime(2035, 1, 1)).map(
+        lambda datetime: datetime.replace(second=0, microsecond=0)
+    ),
     st.sampled_from(ZONES),
     st.integers(1, 4),
     st.integers(0, 12),
@@ -93,7 +97,7 @@ def test_dates_go_out_and_come_in_as_they_were(
     content = write_calendar("x", zone, [dated(starts, repeats)])
     (read,) = read_calendar(content, zone)
     assert (read.starts, read.repeats, read.minutes, read.notes) == (starts, repeats, 50.0, ())
-    ours = [f"{one.on} {one.time}" for one in occasions(read.said, repeats)]
+    ours = [f"{occasion.on} {occasion.time}" for occasion in occasions(read.said, repeats)]
     theirs = [f"{start.astimezone(zone):%Y-%m-%d %H:%M}" for start, _ in held(content, zone)]
     assert theirs == ours
 
@@ -151,7 +155,7 @@ def test_a_rule_of_two_weekdays_is_a_class_on_each() -> None:
     lines = ("DTSTART:20261201T183000", "DURATION:PT45M", "RRULE:FREQ=WEEKLY;BYDAY=TU,TH;COUNT=5")
     tuesday, thursday = read_calendar(file(event(*lines)), BERLIN)
     assert (tuesday.said, thursday.said) == ("2026-12-01 18:30", "2026-12-03 18:30")
-    both = sorted(one.on for read in (tuesday, thursday) for one in occasions(read.said, read.repeats))
+    both = sorted(occasion.on for read in (tuesday, thursday) for occasion in occasions(read.said, read.repeats))
     assert both == [date(2026, 12, day) for day in (1, 3, 8, 10, 15)]
     assert tuesday.minutes == 45
 
@@ -161,7 +165,7 @@ def test_a_day_that_was_moved_or_cancelled_is_left_out_of_its_series() -> None:
     moved = event("RECURRENCE-ID:20261208T183000", "DTSTART:20261209T190000")
     gone = event("RECURRENCE-ID:20261215T183000", "DTSTART:20261215T183000", "STATUS:CANCELLED")
     weekly, single = read_calendar(file(series, moved, gone), BERLIN)
-    assert [one.on.day for one in occasions(weekly.said, weekly.repeats)] == [1, 22]
+    assert [occasion.on.day for occasion in occasions(weekly.said, weekly.repeats)] == [1, 22]
     assert (single.said, single.notes) == ("2026-12-09 19:00", ("a day of a series that was moved",))
 
 
@@ -227,4 +231,4 @@ def test_no_event_breaks_the_reader(lines: list[str], noise: str) -> None:
         found = []
         told = str(error)
         assert told
-    assert all(one.starts is not None or one.faults for one in found)
+    assert all(item.starts is not None or item.faults for item in found)

@@ -222,19 +222,23 @@ def test_the_next_forecast_uses_the_fit_and_its_range_is_narrower() -> None:
     true = replace(usual, gain=0.85)
     fit = calibrate(PEOPLE["tobin"], [recorded_path(CARRY, "tobin", recorded(CARRY, "tobin", true, 1), 0.0)]).fit
     before = forecast(PAIRS)
-    people = [one.model_copy(update={"heart_fit": fit}) if one.id == "tobin" else one for one in PAIRS.people]
+    people = [
+        person.model_copy(update={"heart_fit": fit}) if person.id == "tobin" else person for person in PAIRS.people
+    ]
     after = forecast(PAIRS.model_copy(update={"people": people}))
-    was, now = (next(one for one in told.people if one.id == "tobin") for told in (before, after))
+    was, now = (next(person for person in told.people if person.id == "tobin") for told in (before, after))
     assert was.fitted is None
     assert now.fitted == fit
     assert now.figures.heart_mean is not None
     assert was.figures.heart_mean is not None
     assert now.figures.heart_mean.value < was.figures.heart_mean.value - 3
-    spreads = [one.figures.heart_mean.high - one.figures.heart_mean.low for one in (was, now) if one.figures.heart_mean]
+    spreads = [
+        item.figures.heart_mean.high - item.figures.heart_mean.low for item in (was, now) if item.figures.heart_mean
+    ]
     assert spreads[1] < spreads[0]
     assert any("from recordings" in given for given in now.figures.heart_mean.inputs)
     # with other body data it no longer holds
-    older = next(one for one in people if one.id == "tobin").model_copy(update={"age": 60})
+    older = next(person for person in people if person.id == "tobin").model_copy(update={"age": 60})
     assert not body_of(older).fitted
     assert body_of(older).likely.gain == 1.0
 
@@ -246,9 +250,9 @@ def test_calibrating_on_what_the_usual_heart_did_changes_no_figure(who: str) -> 
     usual = body_of(PEOPLE[who]).likely
     series = HeartSeries.of(seconds.tolist(), taken.rates([usual], seconds)[0].tolist(), None, "CSV")
     fit = calibrate(PEOPLE[who], [recorded_path(CARRY, who, series, 0.0)]).fit
-    people = [one.model_copy(update={"heart_fit": fit}) if one.id == who else one for one in PAIRS.people]
+    people = [person.model_copy(update={"heart_fit": fit}) if person.id == who else person for person in PAIRS.people]
     before, after = (
-        next(one for one in forecast(file).people if one.id == who)
+        next(person for person in forecast(file).people if person.id == who)
         for file in (PAIRS, PAIRS.model_copy(update={"people": people}))
     )
     assert after.fitted == fit
@@ -256,7 +260,7 @@ def test_calibrating_on_what_the_usual_heart_did_changes_no_figure(who: str) -> 
     assert np.allclose(after.bpm, before.bpm, atol=0.6)
     assert after.targets == before.targets
     for name in HEART_FIGURES:
-        was, now = (getattr(one.figures, name) for one in (before, after))
+        was, now = (getattr(item.figures, name) for item in (before, after))
         # the fit is kept with three digits, the classes are told in minutes of 5 s
         assert now.value == pytest.approx(was.value, rel=0.01, abs=0.35), name
 
@@ -267,14 +271,16 @@ def test_the_level_in_class_is_no_resting_rate() -> None:
     tobin = PEOPLE["tobin"].model_copy(update={"resting_bpm": 58, "max_bpm": 190})
     usual = body_of(tobin).likely
     true = replace(usual, level_bpm=108.0, gain=0.7)
-    file = CARRY.model_copy(update={"people": [tobin if one.id == "tobin" else one for one in CARRY.people]})
+    file = CARRY.model_copy(update={"people": [tobin if person.id == "tobin" else person for person in CARRY.people]})
     fit = calibrate(tobin, [recorded_path(file, "tobin", recorded(file, "tobin", true, 3), 0.0)]).fit
     assert fit.level_bpm == pytest.approx(108, abs=6)
     known = tobin.model_copy(update={"heart_fit": fit})
     body = body_of(known)
     assert (body.rest_bpm.value, body.likely.rest_bpm) == (58, 58)
-    people = [known if one.id == "tobin" else one for one in PAIRS.people]
-    told = next(one for one in forecast(PAIRS.model_copy(update={"people": people})).people if one.id == "tobin")
+    people = [known if person.id == "tobin" else person for person in PAIRS.people]
+    told = next(
+        person for person in forecast(PAIRS.model_copy(update={"people": people})).people if person.id == "tobin"
+    )
     assert told.bpm[0] == pytest.approx(58, abs=1)
     assert min(told.bpm[20:]) > 95
     share = (np.array(told.bpm) - 58) / (190 - 58)
@@ -306,7 +312,10 @@ def test_a_recording_lies_over_the_steps_that_were_lived() -> None:
     assert np.array_equal(lived.met, as_planned.met)
     assert np.array_equal(lived.stretches.start_s, as_planned.stretches.start_s)
     late = [
-        [Step(0, 300, Doing.REST, 0), *(replace(one, start_s=one.start_s + 300, end_s=one.end_s + 300) for one in path)]
+        [
+            Step(0, 300, Doing.REST, 0),
+            *(replace(item, start_s=item.start_s + 300, end_s=item.end_s + 300) for item in path),
+        ]
         for path in planned.paths
     ]
     spans = [replace(span, start_s=span.start_s + 300, end_s=span.end_s + 300) for span in planned.blocks]
@@ -331,6 +340,6 @@ def test_a_fit_that_ends_at_a_bound_is_not_used() -> None:
 def test_a_recording_that_fits_nowhere_is_refused_instead_of_laid_somewhere() -> None:
     chance = np.random.default_rng(3)
     nonsense = 120 + 20 * np.sin(np.arange(3000) / 97) + chance.normal(0, 8, 3000)
-    series = HeartSeries.of([float(one) for one in range(3000)], nonsense.round().tolist(), None, "CSV")
+    series = HeartSeries.of([float(item) for item in range(3000)], nonsense.round().tolist(), None, "CSV")
     with pytest.raises(FaultyInput, match="fits this class nowhere: a likeness of 0"):
         recorded_path(CARRY, "tobin", series, None)

@@ -30,10 +30,12 @@ def test_no_step_asks_for_more_than_the_maximum(age: int, mass: float, sex: str 
 
 def test_what_is_above_the_maximum_is_said_and_not_claimed() -> None:
     fit, unfit = (forecast(hard(age=40, body_mass_kg=70, sex="female", vo2max=uptake)) for uptake in (60, 20))
-    said = [one.message for one in unfit.cautions if "more is asked than somebody can take up" in one.message]
+    said = [
+        caution.message for caution in unfit.cautions if "more is asked than somebody can take up" in caution.message
+    ]
     assert len(said) == 1
     assert "hard bike" in said[0]
-    assert not [one for one in fit.cautions if "more is asked" in one.message]
+    assert not [caution for caution in fit.cautions if "more is asked" in caution.message]
     minutes = unfit.length.value / 60
     assert unfit.people[0].figures.energy.value <= 20 * 70 / 200 * minutes
 

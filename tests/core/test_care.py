@@ -25,7 +25,7 @@ from oaken.plan.changes import DoInstead
 from oaken.schedule.class_file import ClassFile, read_class
 
 KNOWN = catalogue()
-LOADED = sorted(one.id for one in KNOWN.exercises.values() if one.takes_load)
+LOADED = sorted(exercise.id for exercise in KNOWN.exercises.values() if exercise.takes_load)
 CONDITIONS: list[Condition] = sorted(conditions())
 
 
@@ -35,13 +35,13 @@ def careful(*names: Condition) -> Person:
 
 def met(exercise: str, *names: Condition, **fields: Any) -> list[Caution]:
     file = class_file(together((exercise, 30)), people=[person(1, careful=list(names))], **fields)
-    return [one for one in forecast(file).cautions if one.about == "careful"]
+    return [caution for caution in forecast(file).cautions if caution.about == "careful"]
 
 
 @pytest.mark.parametrize("condition", CONDITIONS)
 def test_every_loaded_exercise_is_graded_and_what_asks_for_care_has_a_kinder_one(condition: Condition) -> None:
     who = careful(condition)
-    names = {one.name.lower(): one.id for one in KNOWN.exercises.values()}
+    names = {exercise.name.lower(): exercise.id for exercise in KNOWN.exercises.values()}
     for name in LOADED:
         exercise = KNOWN.exercises[name]
         told = asked(condition, exercise)
@@ -64,7 +64,7 @@ def test_every_loaded_exercise_is_graded_and_what_asks_for_care_has_a_kinder_one
             # the words name the exercise that the button puts there, and no other one
             words = safer_words(here[0].say, options[0], condition)
             assert f"{options[0].name.lower()} instead" in words
-        named = [one for spoken, one in names.items() if len(spoken) > 5 and spoken in here[0].say]
+        named = [name for spoken, name in names.items() if len(spoken) > 5 and spoken in here[0].say]
         assert named == [], (name, here[0].say)
 
 
@@ -149,13 +149,13 @@ def test_an_own_exercise_is_proposed_only_when_its_instructor_says_so() -> None:
 
 def test_no_word_about_an_own_exercise_is_not_taken_for_safe() -> None:
     told = forecast(doing(own(), people=[person(1, careful=["knee"]), person(2)]))
-    (caution,) = [one for one in told.cautions if one.about == "careful"]
+    (caution,) = [caution for caution in told.cautions if caution.about == "careful"]
     assert caution.severity == "note"
     assert caution.people == [1]
     assert caution.message == "nobody has said how mill squat suits knee"
     assert caution.fix is None
     told = forecast(doing(own(kinder_for=["knee"]), people=[person(1, careful=["knee"])]))
-    assert [one for one in told.cautions if one.about == "careful"] == []
+    assert [caution for caution in told.cautions if caution.about == "careful"] == []
 
 
 def test_the_table_gives_a_reason_for_every_grade() -> None:

@@ -66,35 +66,35 @@ def test_every_method_names_its_source_and_its_range() -> None:
 
 def test_the_catalogue_is_large_and_every_entry_can_be_worked_with() -> None:
     known = catalogue()
-    leg_work = [one for one in known.exercises.values() if one.is_work and one.pattern != "upper"]
+    leg_work = [exercise for exercise in known.exercises.values() if exercise.is_work and exercise.pattern != "upper"]
     assert len(leg_work) >= 120
-    for one in known.exercises.values():
-        assert one.prime or one.nature == "pause", one.id
-        assert one.cues or known.patterns[one.pattern].cues, one.id
-        assert one.takes_load == (one.nature == "resistance"), one.id
-        if one.is_work and one.pattern != "upper":
-            assert one.easier or one.harder, one.id
-        for other in (*one.easier, *one.harder):
-            assert known.exercises[other] != one
+    for exercise in known.exercises.values():
+        assert exercise.prime or exercise.nature == "pause", exercise.id
+        assert exercise.cues or known.patterns[exercise.pattern].cues, exercise.id
+        assert exercise.takes_load == (exercise.nature == "resistance"), exercise.id
+        if exercise.is_work and exercise.pattern != "upper":
+            assert exercise.easier or exercise.harder, exercise.id
+        for other in (*exercise.easier, *exercise.harder):
+            assert known.exercises[other] != exercise
     schools = {question for pattern in known.patterns.values() for question in pattern.questions}
     assert {"squat-depth", "knees-past-toes", "lockout", "grip"} <= schools
 
 
 def test_a_substitute_has_the_same_pattern_and_the_most_alike_comes_first() -> None:
     known = catalogue()
-    for one in known.exercises.values():
-        others = known.substitutes(one)
-        assert all(other.pattern == one.pattern and other.id != one.id for other in others)
-        shared = [len(set(other.prime) & set(one.prime)) for other in others]
+    for exercise in known.exercises.values():
+        others = known.substitutes(exercise)
+        assert all(other.pattern == exercise.pattern and other.id != exercise.id for other in others)
+        shared = [len(set(other.prime) & set(exercise.prime)) for other in others]
         assert shared == sorted(shared, reverse=True)
     assert known.substitutes(known.exercises["seated-leg-curl"])[0].id == "lying-leg-curl"
 
 
 def test_the_derivation_of_a_demand_is_the_demand() -> None:
     known = catalogue()
-    for one in known.exercises.values():
-        told = derivation_of(one, known)
-        assert told.work_met == pytest.approx(work_met(one, None, known), abs=0.05)
+    for exercise in known.exercises.values():
+        told = derivation_of(exercise, known)
+        assert told.work_met == pytest.approx(work_met(exercise, None, known), abs=0.05)
         assert f"{told.work_met:.1f} MET" in told.formula
 
 

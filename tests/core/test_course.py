@@ -54,7 +54,7 @@ def file_of(plan: ClassPlan) -> ClassFile:
 def test_classes_have_days() -> None:
     found = classes_of(a_course())
     assert len(found) == 12
-    assert [(one.on, one.time) for one in found[:3]] == [
+    assert [(item.on, item.time) for item in found[:3]] == [
         (date(2026, 9, 8), "18:30"), (date(2026, 9, 10), "07:00"), (date(2026, 9, 15), "18:30")]  # fmt: skip
 
 
@@ -65,7 +65,7 @@ def test_a_missed_week_moves_or_drops_and_the_course_goes_on() -> None:
     assert monday_in(move_week(moved, 3), 3) == date(2026, 10, 5)
     assert len(classes_of(moved)) == 12
     dropped = drop_week(course, 3)
-    assert [one.week for one in classes_of(dropped)].count(3) == 0
+    assert [planned_class.week for planned_class in classes_of(dropped)].count(3) == 0
     assert monday_in(dropped, 4) == monday_in(course, 4)
     with pytest.raises(FaultyInput, match="no week 9"):
         move_week(course, 9)
@@ -83,9 +83,9 @@ def test_whatever_is_missed_days_stay_in_order_and_nothing_is_lost(missed: list[
         except FaultyInput:
             assert len(set(course.dropped)) == course.weeks - 1
     found = classes_of(course)
-    assert [one.on for one in found] == sorted(one.on for one in found)
-    assert {one.week for one in found} == set(range(1, 7)) - set(course.dropped)
-    assert all(one.on.weekday() in (1, 3) for one in found)
+    assert [item.on for item in found] == sorted(item.on for item in found)
+    assert {item.week for item in found} == set(range(1, 7)) - set(course.dropped)
+    assert all(item.on.weekday() in (1, 3) for item in found)
 
 
 def test_a_week_has_its_changes() -> None:
@@ -159,25 +159,27 @@ def test_a_faulty_course_says_what_is_wrong(wrong: dict[str, Any], words: str) -
 def test_what_should_be_looked_at_is_said_with_its_weeks() -> None:
     hard = a_course(meetings=[{"id": "mon", "base": "1", "weekday": 0}, {"id": "tue", "base": "1", "weekday": 1}])
     told = outlook(hard, PLANS, file_of, KNOWN)
-    assert any("without a day between them" in one.message and one.weeks == [1, 2, 3, 4, 5, 6] for one in told.notices)
+    assert any(
+        "without a day between them" in notice.message and notice.weeks == [1, 2, 3, 4, 5, 6] for notice in told.notices
+    )
     steep = a_course(changes=[{"weeks": [6], "change": {"do": "set_scheme", "sets": 8}}])
-    assert any("above the weeks before" in one.message and one.weeks == [6]
-               for one in outlook(steep, PLANS, file_of, KNOWN).notices)  # fmt: skip
+    assert any("above the weeks before" in notice.message and notice.weeks == [6]
+               for notice in outlook(steep, PLANS, file_of, KNOWN).notices)  # fmt: skip
     missing = outlook(a_course(), {}, file_of, KNOWN)
     assert missing.notices[0].severity == "fault"
     assert "is not there any more" in missing.notices[0].message
     wrong = a_course(changes=[{"weeks": [2], "change": {"do": "leave_out", "block": "nowhere"}}])
-    faulty = [one for one in outlook(wrong, PLANS, file_of, KNOWN).notices if one.severity == "fault"]
-    assert [one.weeks for one in faulty] == [[2]]
+    faulty = [notice for notice in outlook(wrong, PLANS, file_of, KNOWN).notices if notice.severity == "fault"]
+    assert [item.weeks for item in faulty] == [[2]]
 
 
 def test_sums_of_a_week_are_those_of_its_classes() -> None:
     told = outlook(a_course(), PLANS, file_of, KNOWN)
     for week in told.weeks:
-        figures = [one.figures for one in week.classes if one.figures]
+        figures = [planned_class.figures for planned_class in week.classes if planned_class.figures]
         assert len(figures) == 2
-        assert week.session_effort == pytest.approx(sum(one.session_effort for one in figures), abs=0.1)
-        assert week.sets["quadriceps"] == pytest.approx(sum(one.sets["quadriceps"] for one in figures), abs=0.1)
+        assert week.session_effort == pytest.approx(sum(figure.session_effort for figure in figures), abs=0.1)
+        assert week.sets["quadriceps"] == pytest.approx(sum(figure.sets["quadriceps"] for figure in figures), abs=0.1)
 
 
 @pytest.mark.parametrize("kind", sorted(templates()))
@@ -185,9 +187,9 @@ def test_templates_make_courses_that_stand(kind: str) -> None:
     made = template(kind, FILE.room, FILE.participants, KNOWN, name="Hill", starts=date(2026, 9, 7), time="18:30")
     told = outlook(made.course, made.plans, file_of, KNOWN)
     assert len(told.weeks) == 12
-    assert not [one for one in told.notices if one.severity == "fault"]
-    assert all(one.figures for week in told.weeks for one in week.classes)
-    over = [one for one in told.notices if "over its slot" in one.message]
+    assert not [notice for notice in told.notices if notice.severity == "fault"]
+    assert all(planned_class.figures for week in told.weeks for planned_class in week.classes)
+    over = [notice for notice in told.notices if "over its slot" in notice.message]
     assert len(over) <= 1
     short = template(
         kind, FILE.room, FILE.participants, KNOWN, name="Hill", starts=date(2026, 9, 7), time="18:30", weeks=3
@@ -216,7 +218,7 @@ def test_changes_in_words() -> None:
 def test_a_weekly_class_repeats_until_it_ends_without_holidays() -> None:
     repeats = Repeats(until=date(2026, 12, 22), without=(date(2026, 12, 8),))
     found = occasions("2026-12-01 18:30", repeats)
-    assert [one.on.day for one in found] == [1, 15, 22]
+    assert [item.on.day for item in found] == [1, 15, 22]
     assert occasions("after lunch", None) == []
     assert occasions("2026-02-31 18:30", None) == []
     plan = FILE.plan.model_dump()

@@ -129,7 +129,7 @@ def test_any_order_is_free_of_clashes_and_keeps_everybodys_own(
 @given(tasks_of_all)
 def test_the_starts_of_a_schedule_bring_the_same_schedule_about(own: list[list[Task]]) -> None:
     """What was laid out first come, first served comes out again when its starts are the chosen order."""
-    single = [[one._replace(kind="press", keeps=False) for one in mine] for mine in own]
+    single = [[item._replace(kind="press", keeps=False) for item in mine] for mine in own]
     first = run(single, press=1)
     again = run(single, Order(keys=[[move.set_up_from_s for move in moves] for moves in first]), press=1)
     assert starts(again) == starts(first)

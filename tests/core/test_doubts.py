@@ -27,7 +27,7 @@ def a_class(**plan: object) -> ClassFile:
 
 
 def side(file: ClassFile, name: str) -> Side:
-    return next(one for one in sides_of(file).sides if one.id == name)
+    return next(side for side in sides_of(file).sides if side.id == name)
 
 
 def test_as_planned_is_the_forecast_and_the_plan_stays() -> None:
@@ -35,7 +35,7 @@ def test_as_planned_is_the_forecast_and_the_plan_stays() -> None:
     before = file.model_dump_json()
     told, here = forecast(file), side(file, "planned")
     assert (here.length_s, here.energy, here.new_cautions) == (told.length.value, told.figures.energy.value, [])
-    assert [one.id for one in sides_of(file).sides] == ["planned", "more", "fewer", "machine", "warmer", "beginners"]
+    assert [side.id for side in sides_of(file).sides] == ["planned", "more", "fewer", "machine", "warmer", "beginners"]
     assert file.model_dump_json() == before
 
 
@@ -52,10 +52,10 @@ def test_the_machine_most_used_is_gone() -> None:
     file = a_class()
     gone = side(file, "machine")
     units = [
-        one.model_copy(update={"out_of_order": True}) if one.name == gone.name.removeprefix("Without ") else one
-        for one in file.room.units
+        unit.model_copy(update={"out_of_order": True}) if unit.name == gone.name.removeprefix("Without ") else unit
+        for unit in file.room.units
     ]
-    assert sum(one.out_of_order for one in units) == 1
+    assert sum(unit.out_of_order for unit in units) == 1
     by_hand = forecast(file.model_copy(update={"room": file.room.model_copy(update={"units": units})}))
     assert gone.length_s == by_hand.length.value
     assert any("out of order" in words for words in gone.new_cautions)
@@ -83,6 +83,6 @@ def test_all_beginners_are_shown_every_machine() -> None:
     already = class_file(
         WARM, circuit(["plank", "leg-press"]), people=only, room=room({"leg-press": 2, "mat": 8, "bike": 3})
     )
-    names = [one.id for one in sides_of(already).sides]
+    names = [side.id for side in sides_of(already).sides]
     assert "beginners" not in names
     assert "fewer" not in names

@@ -13,7 +13,7 @@ from oaken.domain.catalogue import catalogue
 from oaken.domain.room import Room, Unit
 from pydantic import ValidationError
 
-COUNTS = st.dictionaries(st.sampled_from([one.kind for one in things()]), st.integers(0, 4), max_size=12)
+COUNTS = st.dictionaries(st.sampled_from([thing.kind for thing in things()]), st.integers(0, 4), max_size=12)
 
 
 def box(unit: Unit) -> tuple[float, float, float, float]:
@@ -33,7 +33,7 @@ def test_everything_stands_inside_and_nothing_on_another(counts: dict[str, int],
         refused = faulty.faults[0].message
     if refused is not None:
         # nothing is refused of which a fifth of the floor is free for each metre that it takes
-        kept = {one.kind for one in things() if one.kept}
+        kept = {thing.kind for thing in things() if thing.kept}
         kinds = catalogue().equipment
         need = sum(kinds[kind].width_m * kinds[kind].depth_m * (1 if kind in kept else count)
                    for kind, count in counts.items() if count)  # fmt: skip
@@ -47,8 +47,8 @@ def test_everything_stands_inside_and_nothing_on_another(counts: dict[str, int],
         assert top >= -0.01
         assert right <= width + 0.01
         assert bottom <= depth + 0.01
-    for one, other in combinations(map(box, room.units), 2):
-        assert one[0] >= other[2] or other[0] >= one[2] or one[1] >= other[3] or other[1] >= one[3]
+    for item, other in combinations(map(box, room.units), 2):
+        assert item[0] >= other[2] or other[0] >= item[2] or item[1] >= other[3] or other[1] >= item[3]
     for kind, count in counts.items():
         places = [unit for unit in room.units if unit.kind == kind]
         assert sum(unit.places for unit in places) == count
@@ -67,18 +67,18 @@ def test_what_is_not_on_the_list_or_too_much_is_refused_at_its_place() -> None:
     told = FirstRoom(name="R", width_m=12, depth_m=9, counts={"no-such": 1, "guided-bar": 9})
     with pytest.raises(FaultyInput) as refused:
         first_room(told, "r", catalogue())
-    assert [one.path for one in refused.value.faults] == ["counts.no-such", "counts.guided-bar"]
+    assert [fault.path for fault in refused.value.faults] == ["counts.no-such", "counts.guided-bar"]
     assert refused.value.faults[1].right == "at most 4"
 
 
 def test_people_by_number_and_level() -> None:
     made = first_people(FirstPeople(beginner=2, advanced=1), {"beginner-1"})
-    assert [(one.person.id, one.person.name, one.person.level) for one in made] == [
+    assert [(item.person.id, item.person.name, item.person.level) for item in made] == [
         ("beginner-2", "Beginner 2", "beginner"),
         ("beginner-3", "Beginner 3", "beginner"),
         ("advanced-1", "Advanced 1", "advanced"),
     ]
-    assert {one.group for one in made} == {"names to come"}
+    assert {item.group for item in made} == {"names to come"}
 
 
 @pytest.mark.parametrize("counts", [{}, {"beginner": 40, "standard": 30}])

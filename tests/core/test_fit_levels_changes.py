@@ -55,20 +55,20 @@ def test_over_the_slot_several_ways_fit_each_with_its_true_effect(name: str, min
     assert fitting.state == "over"
     assert fitting.difference_s == pytest.approx(before.length.value - file.plan.slot_min * 60, abs=0.1)
     assert len(fitting.proposals) >= 2
-    assert len({one.name for one in fitting.proposals}) == len(fitting.proposals)
-    assert [one.harm for one in fitting.proposals] == sorted(one.harm for one in fitting.proposals)
-    for one in fitting.proposals:
-        after = forecast(file.model_copy(update={"plan": one.plan}))
-        effect = one.effect
+    assert len({proposal.name for proposal in fitting.proposals}) == len(fitting.proposals)
+    assert [proposal.harm for proposal in fitting.proposals] == sorted(proposal.harm for proposal in fitting.proposals)
+    for proposal in fitting.proposals:
+        after = forecast(file.model_copy(update={"plan": proposal.plan}))
+        effect = proposal.effect
         assert effect.length_change_s == pytest.approx(after.length.value - before.length.value, abs=0.1)
         assert effect.length_change_s < 0
-        assert one.reached
+        assert proposal.reached
         assert after.length.value <= file.plan.slot_min * 60
         assert effect.kcal_change == pytest.approx(after.figures.energy.value - before.figures.energy.value, abs=0.02)
         assert effect.work_share_change == pytest.approx(
             after.figures.work_share.value - before.figures.work_share.value, abs=0.02
         )
-        assert one.plan.people == file.plan.people
+        assert proposal.plan.people == file.plan.people
 
 
 def test_under_the_slot_it_is_filled_and_never_overfilled() -> None:
@@ -76,15 +76,15 @@ def test_under_the_slot_it_is_filled_and_never_overfilled() -> None:
     fitting = fit_to_slot(file)
     assert fitting.state == "under"
     assert len(fitting.proposals) >= 4
-    for one in fitting.proposals:
-        assert -fitting.difference_s - FULL_ENOUGH_S <= one.effect.length_change_s <= -fitting.difference_s
+    for proposal in fitting.proposals:
+        assert -fitting.difference_s - FULL_ENOUGH_S <= proposal.effect.length_change_s <= -fitting.difference_s
 
 
 def test_a_slot_that_is_far_too_short_gets_the_nearest_there_is() -> None:
     fitting = fit_to_slot(example("stretcher-legs", slot_min=10))
     assert fitting.proposals
-    assert not any(one.reached for one in fitting.proposals)
-    changes = [one.effect.length_change_s for one in fitting.proposals]
+    assert not any(proposal.reached for proposal in fitting.proposals)
+    changes = [proposal.effect.length_change_s for proposal in fitting.proposals]
     assert changes == sorted(changes)
     assert changes[0] < -600
 
@@ -217,7 +217,7 @@ def test_the_advanced_get_a_round_more_and_one_drop() -> None:
 )  # fmt: skip
 def test_a_caution_stands_on_its_slot_and_its_safer_choice_can_be_applied(text: str, words: str, after: str) -> None:
     file = of_text(text)
-    caution = next(one for one in forecast(file).cautions if words in one.message)
+    caution = next(caution for caution in forecast(file).cautions if words in caution.message)
     assert caution.safer
     assert caution.fix is not None
     changed = changes.apply(file.plan, caution.fix.change, KNOWN)
@@ -225,7 +225,7 @@ def test_a_caution_stands_on_its_slot_and_its_safer_choice_can_be_applied(text: 
     written = text_of(plain, KNOWN)
     assert after[1:] not in written if after.startswith("-") else after in written, written
     again = forecast(file.model_copy(update={"plan": plain})).cautions
-    assert words not in [one.message for one in again]
+    assert words not in [item.message for item in again]
 
 
 @pytest.mark.parametrize(
@@ -239,24 +239,25 @@ def test_a_caution_stands_on_its_slot_and_its_safer_choice_can_be_applied(text: 
     ],
 )
 def test_the_usual_habits_are_said(text: str, words: str) -> None:
-    assert any(words in one.message for one in forecast(of_text(text)).cautions)
+    assert any(words in caution.message for caution in forecast(of_text(text)).cautions)
 
 
 def test_another_school_turns_the_advice_round() -> None:
     calves = "block A: sets\nleg press 3 x 8\nstanding calf raise 3 x 12"
-    assert not any("calves" in one.message for one in forecast(of_text(calves)).cautions)
+    assert not any("calves" in caution.message for caution in forecast(of_text(calves)).cautions)
     first = forecast(of_text(calves, choices={"calves": "first"})).cautions
-    assert any("this class trains them first" in one.message for one in first)
+    assert any("this class trains them first" in item.message for item in first)
     exhaust = of_text("block A: sets\nleg press 3 x 8\nleg extension 3 x 12", choices={"order": "pre-exhaust"})
-    assert any("nothing is pre-exhausted" in one.message for one in forecast(exhaust).cautions)
+    assert any("nothing is pre-exhausted" in caution.message for caution in forecast(exhaust).cautions)
     heavy = "block A: sets\nleg press 3 x 5, @80%, rest 90\nleg extension 3 x 20, @40%, rest 60"
     for school, words in (("light-many", "chose light and many"), ("heavy-few", "chose heavy and few")):
         found = forecast(of_text(heavy, choices={"reps-and-load": school})).cautions
-        assert any(words in one.message for one in found)
-    assert not any("in a class that chose" in one.message for one in forecast(of_text(heavy)).cautions)
+        assert any(words in item.message for item in found)
+    assert not any("in a class that chose" in caution.message for caution in forecast(of_text(heavy)).cautions)
     walk = "block A: sets\ntreadmill walk 5 min, 4 km/h incline 8%"
     assert not any(
-        "doubles" in one.message for one in forecast(of_text(walk, choices={"calorie-claims": "no-claim"})).cautions
+        "doubles" in caution.message
+        for caution in forecast(of_text(walk, choices={"calorie-claims": "no-claim"})).cautions
     )
     deep = of_text("block A: sets\ngoblet squat 3 x 8", choices={"squat-depth": "full"})
     flat = of_text("block A: sets\ngoblet squat 3 x 8")
@@ -297,7 +298,7 @@ def test_every_difference_is_told_in_the_lines_of_the_notebook() -> None:
     assert "people in another order" in told
     assert "Pairs: back squat 3 x 8, @70% → back squat 4 x 6, @70%" in told
     assert "Stations: jump squat taken out" in told
-    assert any("3 rounds" in one and "2 rounds" in one for one in told)
+    assert any("3 rounds" in item and "2 rounds" in item for item in told)
 
 
 def test_a_file_of_the_first_version_is_read_as_it_was_meant() -> None:

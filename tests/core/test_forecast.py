@@ -34,15 +34,15 @@ def test_energy_is_additive_over_blocks_and_people(file: ClassFile) -> None:
 
 @given(classes)
 def test_the_heart_stays_between_rest_and_maximum(file: ClassFile) -> None:
-    for one in forecast(file).people:
-        assert min(one.bpm) >= one.rest_bpm.value - 0.1
-        assert max(one.bpm) <= one.max_bpm.value + 0.1
+    for somebody in forecast(file).people:
+        assert min(somebody.bpm) >= somebody.rest_bpm.value - 0.1
+        assert max(somebody.bpm) <= somebody.max_bpm.value + 0.1
 
 
 @given(classes)
 def test_every_figure_has_a_unit_a_known_method_and_a_range_around_it(file: ClassFile) -> None:
     result = forecast(file)
-    for figures in (result.figures, *(one.figures for one in result.people)):
+    for figures in (result.figures, *(somebody.figures for somebody in result.people)):
         for name, figure in figures_of(figures).items():
             assert figure.unit, name
             assert figure.method in methods(), name
@@ -127,8 +127,8 @@ def test_volume_load_counts_only_known_loads_and_says_which_are_missing() -> Non
     block = sets(group(2, 30, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.5}}))
     known, unknown = person(1), person(2, bests_kg={})
     result = forecast(class_file(block, people=[known, unknown]))
-    volumes = [one.figures.volume_load for one in result.people]
-    assert [None if one is None else one.value for one in volumes] == [2 * 10 * 50, None]
+    volumes = [person.figures.volume_load for person in result.people]
+    assert [None if volume is None else volume.value for volume in volumes] == [2 * 10 * 50, None]
     assert result.people[1].figures.load_per_minute is None
     of_class = result.figures.volume_load
     assert of_class is not None
@@ -214,7 +214,7 @@ def test_what_the_room_cannot_give_is_said_with_a_safer_choice(
     block: dict[str, object], where: dict[str, object] | None, words: str, safer: str
 ) -> None:
     result = forecast(class_file(block, people=2, room=where))
-    (caution,) = [one for one in result.cautions if words in one.message]
+    (caution,) = [caution for caution in result.cautions if words in caution.message]
     assert safer in caution.safer
     assert caution.slots
 
@@ -240,11 +240,11 @@ def test_the_demo_classes_forecast_sensibly(example: Path) -> None:
     assert 0.8 * result.slot_s < result.length.value <= over * result.slot_s
     assert 20 <= result.figures.work_share.value <= 75
     assert not [caution for caution in result.cautions if caution.severity == "clash"]
-    for one in result.people:
-        assert 3 <= one.figures.energy.value / (result.length.value / 60) <= 12
-        if one.figures.heart_mean is not None:
+    for somebody in result.people:
+        assert 3 <= somebody.figures.energy.value / (result.length.value / 60) <= 12
+        if somebody.figures.heart_mean is not None:
             # a heavy class with long rests and waits has a low mean
-            assert 0.45 <= one.figures.heart_mean.value / one.max_bpm.value <= 0.85
+            assert 0.45 <= somebody.figures.heart_mean.value / somebody.max_bpm.value <= 0.85
 
 
 def test_warm_up_and_cool_down_are_neither_work_nor_sets_unless_the_class_says_so() -> None:

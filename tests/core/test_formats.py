@@ -124,16 +124,16 @@ def test_people_go_out_as_csv_and_come_back(tmp_path: Path) -> None:
     roster.write_text(convert(EXAMPLES / "long-carry.json", "roster"), encoding="utf-8", newline="")
     people = tmp_path / "people.json"
     people.write_text(convert(roster, "people"), encoding="utf-8")
-    before = {one.id: one for one in load_class(EXAMPLES / "long-carry.json").participants}
+    before = {participant.id: participant for participant in load_class(EXAMPLES / "long-carry.json").participants}
     after = json.loads(people.read_text(encoding="utf-8"))
-    assert [one["id"] for one in after] == list(before)
-    for one in after:
-        assert one["bests_kg"] == pytest.approx(before[one["id"]].bests_kg, abs=0.01)
+    assert [item["id"] for item in after] == list(before)
+    for item in after:
+        assert item["bests_kg"] == pytest.approx(before[item["id"]].bests_kg, abs=0.01)
     assert convert(people, "roster") == roster.read_bytes().decode()
 
 
 def test_a_recording_of_any_kind_becomes_csv_with_all_that_was_recorded(write: Write) -> None:
-    path = write("way.gpx", gpx("".join(point(one, str(100 + one), 47 + one * 1e-5) for one in range(30))))
+    path = write("way.gpx", gpx("".join(point(item, str(100 + item), 47 + item * 1e-5) for item in range(30))))
     again = write("way.csv", convert(path, "readings"))
     assert check(again).words == "CSV, 30 readings in 0 min with altitude, distance"
     assert convert(again, "readings") == again.read_bytes().decode()

@@ -21,5 +21,5 @@ def test_the_core_does_what_the_golden_cases_say() -> None:
 def test_the_core_folds_runs_as_the_golden_cases_say() -> None:
     kept = json.loads((ROOT / "tests" / "golden" / "runs.json").read_text(encoding="utf-8"))
     assert json.loads(json.dumps(run_cases())) == kept
-    states = {told["gives"]["state"] for one in kept for case in one["cases"] for told in case["at"]}
+    states = {told["gives"]["state"] for item in kept for case in item["cases"] for told in case["at"]}
     assert states >= {"not begun", "runs", "paused", "waits for ready", "plan is over", "ended"}

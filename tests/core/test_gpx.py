@@ -34,10 +34,10 @@ def point(second: int, rate: str = "120", latitude: float = 47.0, longitude: flo
 
 
 def test_heart_rates_times_height_and_the_way_are_read() -> None:
-    series = read_recording(gpx("".join(point(one, str(100 + one), 47 + one * 1e-5) for one in range(60))))
+    series = read_recording(gpx("".join(point(item, str(100 + item), 47 + item * 1e-5) for item in range(60))))
     assert (series.source, series.sport, series.start) == ("GPX", "running", BEGAN)
-    assert series.bpm.tolist() == [100.0 + one for one in range(60)]
-    assert series.seconds.tolist() == [float(one) for one in range(60)]
+    assert series.bpm.tolist() == [100.0 + item for item in range(60)]
+    assert series.seconds.tolist() == [float(item) for item in range(60)]
     assert series.channels["altitude_m"][-1] == pytest.approx(405.9)
     # a hundred-thousandth of a degree of latitude is 1.112 m
     assert series.channels["distance_m"][-1] == pytest.approx(59 * 1.112, rel=0.001)

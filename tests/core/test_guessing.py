@@ -59,8 +59,8 @@ def test_the_likeliest_set_is_that_of_every_combination(
     harm = dict(zip(NAMES, harms, strict=True))
     apart = {name: frozenset({name}) for name in NAMES} | {"a": frozenset("ab"), "b": frozenset("ab")}
     told = around(effects, amounts, harm).together(apart, 2)
-    assert len({frozenset(name for name, _ in one.steps) for one in told}) == len(told)
-    assert all({name for name, _ in one.steps} != {"a", "b"} for one in told)
+    assert len({frozenset(name for name, _ in item.steps) for item in told}) == len(told)
+    assert all({name for name, _ in item.steps} != {"a", "b"} for item in told)
 
     keys = []
     for many in (1, 2):
@@ -99,7 +99,7 @@ def queueing(reps: int, machine: str = "leg-press") -> ClassFile:
 
 def test_a_caution_is_known_again_by_its_gist() -> None:
     def waits(file: ClassFile) -> Caution:
-        (found,) = [one for one in forecast(file).cautions if one.about == "waiting"]
+        (found,) = [caution for caution in forecast(file).cautions if caution.about == "waiting"]
         return found
 
     short, long = waits(queueing(10)), waits(queueing(14))

@@ -20,7 +20,9 @@ def pressing(**fields: object) -> ClassFile:
 
 
 def test_a_lever_is_what_the_forecast_says_with_that_input() -> None:
-    lever = next(one for one in levers_of(pressing(age=40), "heart_mean", "p1") if one.input == "maximal heart rate")
+    lever = next(
+        lever for lever in levers_of(pressing(age=40), "heart_mean", "p1") if lever.input == "maximal heart rate"
+    )
     low, high = (float(words.split()[0]) for words in (lever.low, lever.high))
     assert (low, high) == (170, 190)  # 208 − 0.7 × 40, give or take 10
     for top, value in ((low, lever.at_low), (high, lever.at_high)):
@@ -42,16 +44,18 @@ def test_three_at_most_and_the_largest_first(figure: str, age: int, top: int | N
     usual = getattr(forecast(file).people[0].figures, figure)
     found = levers_of(file, figure, "p1")
     assert 1 <= len(found) <= 3
-    swings = [one.swing for one in found]
+    swings = [item.swing for item in found]
     assert swings == sorted(swings, reverse=True)
-    for one in found:
-        assert min(one.at_low, one.at_high) <= usual.value * 1.03
-        assert max(one.at_low, one.at_high) >= usual.value * 0.97
+    for item in found:
+        assert min(item.at_low, item.at_high) <= usual.value * 1.03
+        assert max(item.at_low, item.at_high) >= usual.value * 0.97
 
 
 def test_a_measured_maximum_matters_less_than_one_by_a_formula() -> None:
     def swing(file: ClassFile) -> float:
-        return next((one.swing for one in levers_of(file, "heart_mean") if one.input == "maximal heart rate"), 0.0)
+        return next(
+            (lever.swing for lever in levers_of(file, "heart_mean") if lever.input == "maximal heart rate"), 0.0
+        )
 
     assert swing(pressing(age=40)) > swing(pressing(age=40, max_bpm=180))
 

@@ -78,15 +78,15 @@ def test_pounds_round_to_their_own_hardware() -> None:
 def test_a_drop_takes_what_can_be_reached_in_the_seconds_there_are() -> None:
     # 37.5 kg a side to 27.5 is one plate off, to 20 two more; each costs a change of 5 s
     free = loadings(PLATES, [95, 76, 61], 5)
-    assert [one.load.set_kg for one in free] == [95, 75, 60]
-    assert [one.change_s for one in free] == [0, 5, 10]
+    assert [item.load.set_kg for item in free] == [95, 75, 60]
+    assert [item.change_s for item in free] == [0, 5, 10]
     hurried = loadings(PLATES, [95, 76, 61], 5, within_s=5)
-    assert [one.load.set_kg for one in hurried] == [95, 75, 65]
-    assert [one.change_s for one in hurried] == [0, 5, 5]
+    assert [item.load.set_kg for item in hurried] == [95, 75, 65]
+    assert [item.change_s for item in hurried] == [0, 5, 5]
     assert hurried[2].load.wanted_kg == 61
     # a pin is moved at once, and with no time at all nothing changes
-    assert [one.change_s for one in loadings(STACK, [60, 48], 4, within_s=5)] == [0, 4]
-    assert [one.load.set_kg for one in loadings(STACK, [60, 48], 4, within_s=1)] == [60, 60]
+    assert [loading.change_s for loading in loadings(STACK, [60, 48], 4, within_s=5)] == [0, 4]
+    assert [loading.load.set_kg for loading in loadings(STACK, [60, 48], 4, within_s=1)] == [60, 60]
 
 
 def test_a_change_counts_the_plates_that_move() -> None:

@@ -67,7 +67,10 @@ def test_what_was_done_stays_what_it_was_when_another_exercise_takes_its_place()
     assert [row.unit for row in rows[:2]] == ["hip-thrust-1", "hip-thrust-1"]
     assert rows[2].unit.startswith("cable")
     records = set_records(file, events, course, date(2026, 3, 2), 1)
-    assert {(one.exercise, one.load_kg) for one in records} == {("hip-thrust", 100.0), ("cable-hip-extension", 20)}
+    assert {(record.exercise, record.load_kg) for record in records} == {
+        ("hip-thrust", 100.0),
+        ("cable-hip-extension", 20),
+    }
     assert "hip-thrust" in write_sets(rows, {})
 
 
@@ -76,7 +79,7 @@ def test_ticks_and_corrections_speak_of_the_exercise_that_was_meant() -> None:
     part = file.plan.blocks[0].parts[0].id
 
     def told(*more: Event) -> list[tuple[int, str, str]]:
-        happened = [*(one for one in events if not isinstance(one, SetDone)), *more]
+        happened = [*(event for event in events if not isinstance(event, SetDone)), *more]
         course = course_of(file, happened, at(swap_s + 900))
         rows = log_of(file, happened, course)
         return [(row.number, row.exercise, row.written) for row in rows if row.person == "ada"]
@@ -96,7 +99,7 @@ def test_ticks_and_corrections_speak_of_the_exercise_that_was_meant() -> None:
         id="l", happened_at=at(swap_s + 5000), person="ada", part=part, number=2, exercise="hip-thrust", reps=9
     )
     assert told(late)[1] == (2, "hip-thrust", "done")
-    first = next(one for one in events if isinstance(one, SetDone) and one.person == "ada")
+    first = next(event for event in events if isinstance(event, SetDone) and event.person == "ada")
     corrected = first.model_copy(update={"id": "z", "happened_at": at(swap_s + 60), "reps": 11})
     assert told(first, corrected)[0] == (1, "hip-thrust", "done")
 
@@ -155,11 +158,11 @@ def test_a_load_that_nobody_knows_is_no_volume_of_zero() -> None:
     ticked: tuple[float, type[Any], dict[str, Any]] = (1000, AsPlanned, {"person": "ada"})
     events = run(*sets_done, ticked)
     records = set_records(file, events, course_of(file, events, at(5000)), date(2026, 3, 2), 1)
-    of = {name: [one for one in records if one.person == name] for name in ("ada", "bo")}
-    assert [one.volume_kg for one in of["ada"]] == [500.0] * 3
-    assert [one.volume_kg for one in of["bo"]] == [None, 400.0, None]
+    of = {name: [record for record in records if record.person == name] for name in ("ada", "bo")}
+    assert [item.volume_kg for item in of["ada"]] == [500.0] * 3
+    assert [item.volume_kg for item in of["bo"]] == [None, 400.0, None]
     ada, bo = (sessions_of(of[name])[0] for name in ("ada", "bo"))
     assert (ada.volume_kg, ada.without_load) == (1500.0, 0)
     assert (bo.volume_kg, bo.without_load) == (400.0, 2)
-    (none,) = sessions_of([one for one in of["bo"] if one.load_kg is None])
+    (none,) = sessions_of([item for item in of["bo"] if item.load_kg is None])
     assert (none.volume_kg, none.without_load) == (None, 2)

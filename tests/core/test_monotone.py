@@ -32,9 +32,9 @@ def climbing(values: list[float]) -> bool:
 @some
 @given(lifts, shares, ages)
 def test_a_heavier_load_is_never_less(lift: str, loads: list[float], age: int) -> None:
-    found = [figures_of({"exercise": lift, "reps": 10, "load": {"share_of_best": one}}, age=age) for one in loads]
+    found = [figures_of({"exercise": lift, "reps": 10, "load": {"share_of_best": load}}, age=age) for load in loads]
     for name in ("heart_mean", "heart_peak", "energy", "energy_by_lifting", "volume_load", "impulse"):
-        assert climbing([getattr(one, name).value for one in found]), name
+        assert climbing([getattr(item, name).value for item in found]), name
 
 
 @some
@@ -44,9 +44,9 @@ def test_more_rest_is_never_denser_or_harder(lift: str, rests: list[int], age: i
     found = [figures_of(dose, rest, age=age) for rest in rests]
     # not the highest rate: a longer class drifts for longer
     for name in ("work_share", "sets_per_minute", "heart_mean"):
-        assert climbing([getattr(one, name).value for one in reversed(found)]), name
+        assert climbing([getattr(item, name).value for item in reversed(found)]), name
     # whoever rests longer is there longer
-    assert climbing([one.energy.value for one in found if one.energy is not None])
+    assert climbing([item.energy.value for item in found if item.energy is not None])
 
 
 @some
@@ -61,7 +61,7 @@ def test_a_heavier_body_takes_more_energy_for_the_same(exercise: str, masses: li
         figures_of({"exercise": exercise, "seconds": 40, **load}, age=age, body_mass_kg=mass, vo2max=45)
         for mass in masses
     ]
-    assert climbing([one.energy.value for one in found if one.energy is not None])
+    assert climbing([item.energy.value for item in found if item.energy is not None])
 
 
 @some
@@ -83,7 +83,7 @@ def test_a_harder_setting_is_never_less(machine: tuple[str, str, int, int], step
         for step in steps
     ]
     for name in ("heart_mean", "heart_peak", "energy", "impulse"):
-        assert climbing([getattr(one, name).value for one in found]), name
+        assert climbing([getattr(item, name).value for item in found]), name
 
 
 def test_the_checks_can_fail() -> None:

@@ -31,8 +31,8 @@ BELLS = Implements(in_hand=2, by_mass=tuple(Implement(kg=kg, count=2) for kg in 
 
 def after(*days: Sequence[SetRecord], away: int = 7, **told: Any) -> LoadProposal:
     """What is proposed behind these days, so many days after the last one."""
-    sets = [one for day in days for one in day]
-    last = max((one.on for one in sets), default=START)
+    sets = [item for day in days for item in day]
+    last = max((each_set.on for each_set in sets), default=START)
     fields: dict[str, Any] = {"hardware": BAR, "big": True, **told}
     return propose(Standing(sessions=sessions_of(sets), today=last + timedelta(days=away), **fields))
 
@@ -141,7 +141,7 @@ def test_repetitions_first_says_what_to_aim_at() -> None:
 
 def test_every_school_is_described() -> None:
     assert set(schools()) == {"every-set", "last-set", "repetitions-first", "consolidate"}
-    assert all(one.name and one.reason for one in schools().values())
+    assert all(school.name and school.reason for school in schools().values())
 
 
 def test_sets_of_today_say_what_comes_next() -> None:
@@ -188,10 +188,10 @@ def test_a_proposal_can_be_set_and_keeps_to_the_house(
         assert made.do == "nothing"
         return
     if hardware is not None:
-        assert any(abs(made.load_kg - one) < 1e-3 for one in settable_kg(hardware))
+        assert any(abs(made.load_kg - item) < 1e-3 for item in settable_kg(hardware))
     if rules.heaviest_kg is not None:
         assert made.load_kg <= rules.heaviest_kg + 1e-6
     if made.do == "add" and made.before_kg:
-        heavier = [one for one in settable_kg(hardware) if one > made.before_kg + 1e-6] if hardware else []
+        heavier = [item for item in settable_kg(hardware) if item > made.before_kg + 1e-6] if hardware else []
         smallest = heavier[0] if heavier else made.before_kg + 5
         assert made.load_kg <= max(made.before_kg * (1 + rules.most_step_share), smallest) + 1e-3

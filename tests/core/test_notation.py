@@ -18,7 +18,7 @@ def without_ids(plan: ClassPlan) -> object:
     def cleaned(value: object) -> object:
         if isinstance(value, dict):
             return {key: cleaned(inner) for key, inner in value.items() if key != "id"}
-        return [cleaned(one) for one in value] if isinstance(value, list) else value
+        return [cleaned(item) for item in value] if isinstance(value, list) else value
 
     return cleaned(plan.model_dump(mode="json"))
 
@@ -32,7 +32,7 @@ def test_reading_what_was_written_gives_the_same_class(plan: ClassPlan) -> None:
     assert text_of(again, KNOWN) == text
 
 
-@pytest.mark.parametrize("scheme", cheat_sheet().slots, ids=lambda one: one.scheme)
+@pytest.mark.parametrize("scheme", cheat_sheet().slots, ids=lambda item: item.scheme)
 def test_every_line_of_the_cheat_sheet_comes_back_word_for_word(scheme: object) -> None:
     line = scheme.line  # type: ignore[attr-defined]
     assert line_of(read_slot(line, KNOWN), KNOWN) == line
@@ -42,7 +42,7 @@ THREE_GROUPS = "leg press 2 x 12\nlying leg curl 2 x 12\nplank 2 x 30 s"
 
 
 def test_heads_and_groups_of_the_cheat_sheet_can_be_read() -> None:
-    heading = "\n".join(one.line for one in cheat_sheet().heading)
+    heading = "\n".join(item.line for item in cheat_sheet().heading)
     for head in cheat_sheet().heads:
         below = {"stations": "leg press @50%", "relay": "kettlebell swing 8 turns of 12"}
         line = next((text for word, text in below.items() if f": {word}" in head.line), THREE_GROUPS)

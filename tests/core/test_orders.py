@@ -140,7 +140,7 @@ def test_the_demos_machine_pairs_come_within_two_percent() -> None:
 def test_a_search_that_has_proven_the_shortest_looks_only_for_less_waiting() -> None:
     search = search_of(pairs(crowd=1, rounds=2))
     phases = []
-    search.on_better = lambda one: phases.append(one.phase)
+    search.on_better = lambda item: phases.append(item.phase)
     search.run()
     assert search.proven
     assert search.best.waiting_s == 0

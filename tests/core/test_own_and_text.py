@@ -51,7 +51,7 @@ def test_own_entries_are_computed_with_like_the_shipped_ones() -> None:
     assert result.slots[0].line == "timber drag 2 x 10, @60 kg, rest 30"
     assert result.slots[0].equipment_name == "Timber sledge"
     assert result.slots[0].places == 1
-    assert not [one for one in result.cautions if one.severity == "clash"]
+    assert not [caution for caution in result.cautions if caution.severity == "clash"]
 
 
 def test_a_file_whose_own_entries_are_shipped_now_is_read_and_means_its_own() -> None:

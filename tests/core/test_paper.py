@@ -107,7 +107,7 @@ def test_times_of_day_are_told_where_the_class_has_them() -> None:
 def test_everybody_has_a_card_with_their_own_loads_and_a_box_row_for_every_set() -> None:
     printed = Printed(load_class(EXAMPLES[1]))
     paper = person_cards(printed)
-    assert [card.title for card in paper.cards] == [one.name for one in printed.people]
+    assert [card.title for card in paper.cards] == [person.name for person in printed.people]
     assert [card.badge for card in paper.cards] == [str(number) for number in range(1, 13)]
     for number, card in enumerate(paper.cards, 1):
         table = next(part for part in card.parts if isinstance(part, PaperTable))

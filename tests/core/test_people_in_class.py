@@ -35,7 +35,7 @@ def with_air(file: ClassFile, air: Air | None) -> ClassFile:
 
 
 def about(told: Forecast, subject: str) -> list[Caution]:
-    return [one for one in told.cautions if one.about == subject]
+    return [caution for caution in told.cautions if caution.about == subject]
 
 
 def pair(*people: dict[str, Any], exercises: tuple[str, ...] = ("jump-squat", "leg-press"), **fields: Any) -> ClassFile:
@@ -57,7 +57,7 @@ def test_a_careful_person_is_met_at_the_exercise_with_another_one_to_do() -> Non
     again = forecast(file.model_copy(update={"plan": changed}))
     assert about(again, "careful") == []
     # nobody else does anything else
-    assert [one.people for one in changed.instead] == [["p1"]]
+    assert [item.people for item in changed.instead] == [["p1"]]
 
 
 def test_an_exchange_for_somebody_replaces_the_one_before() -> None:
@@ -65,7 +65,7 @@ def test_an_exchange_for_somebody_replaces_the_one_before() -> None:
     known = catalogue()
     once = apply(file.plan, DoInstead(exercise="jump-squat", other="goblet-squat", people=("p1", "p2")), known)
     twice = apply(once, DoInstead(exercise="jump-squat", other="bodyweight-squat", people=("p1",)), known)
-    assert [(one.other, one.people) for one in twice.instead] == [
+    assert [(item.other, item.people) for item in twice.instead] == [
         ("bodyweight-squat", ["p1"]),
         ("goblet-squat", ["p2"]),
     ]
@@ -83,7 +83,7 @@ def test_who_is_vigorous_too_long_and_who_hardly_reaches_moderate() -> None:
         people=[person(1, level="beginner", vo2max=32), person(2, level="advanced", vo2max=60), person(3, careful=["heart"])],
     )  # fmt: skip
     told = forecast(hard)
-    messages = {one.message: one.people for one in about(told, "heart")}
+    messages = {item.message: item.people for item in about(told, "heart")}
     assert any("likely" in message and 1 in people for message, people in messages.items())
     assert any("careful about" in message and people == [3] for message, people in messages.items())
     easy = class_file(together(("easy-walk", 1500)), people=[person(1, vo2max=60)])
@@ -103,8 +103,8 @@ def test_with_heart_medication_effort_takes_the_place_of_heart_rates_everywhere(
     assert medicated.figures.warm_up_reached is None
     assert medicated.figures.vigorous_or_more is None
     assert medicated.strain > 0
-    assert [one.people for one in about(told, "medication")] == [[1]]
-    assert not any(1 in one.people for one in about(told, "heart"))
+    assert [item.people for item in about(told, "medication")] == [[1]]
+    assert not any(1 in item.people for item in about(told, "heart"))
 
 
 @given(st.integers(18, 75), st.floats(25, 60), st.sampled_from(["tanaka", "gellish", "fox", "nes", "gulati"]))
@@ -141,21 +141,21 @@ def test_a_warm_room_raises_hearts_and_asks_for_a_milder_class() -> None:
     (warned,), (urged,) = about(warm, "warmth"), about(hot, "warmth")
     assert "reconsider" not in warned.message
     assert "reconsider a hard class" in urged.message
-    (item,) = [one for one in start_list(with_air(file, HOT), hot, TODAY).items if one.kind == "room"]
+    (item,) = [item for item in start_list(with_air(file, HOT), hot, TODAY).items if item.kind == "room"]
     assert item.open
     assert cool.people[0].figures.fluid.value < warm.people[0].figures.fluid.value
     assert hot.heat is not None
     assert hot.heat.wbgt.value > 28
     # the milder class rests longer, drops only once and drinks between its blocks
     plan = apply(file.plan, MilderForHeat(), catalogue())
-    assert [one.purpose for one in plan.blocks] == [None, "water", None]
+    assert [block.purpose for block in plan.blocks] == [None, "water", None]
     mild = forecast(with_air(file.model_copy(update={"plan": plan}), HOT))
     assert mild.length.value > hot.length.value
     mild_mean, hot_mean = mild.people[0].figures.heart_mean, hot.people[0].figures.heart_mean
     assert mild_mean is not None
     assert hot_mean is not None
     assert mild_mean.value < hot_mean.value
-    dropping = [run for one in plan.parts() if hasattr(one, "sets") for run in one.sets if len(run.segments) > 1]
+    dropping = [run for part in plan.parts() if hasattr(part, "sets") for run in part.sets if len(run.segments) > 1]
     assert len(dropping) == 1
     # made milder again, no second glass follows the first
     assert len(apply(plan, MilderForHeat(), catalogue()).blocks) == 3
@@ -176,7 +176,7 @@ def test_the_air_is_written_and_read() -> None:
 
 
 def rules(*given: dict[str, Any]) -> list[HouseRule]:
-    return [HouseRule.model_validate({"id": f"r{at}", "say": "look twice", **one}) for at, one in enumerate(given)]
+    return [HouseRule.model_validate({"id": f"r{at}", "say": "look twice", **item}) for at, item in enumerate(given)]
 
 
 @pytest.mark.parametrize(
@@ -288,8 +288,8 @@ def test_for_assistants_nothing_of_hearts_or_care_is_left_and_the_rest_is_whole(
         assert word in told.model_dump_json()
         assert word not in written, word
     assert "towels" in written
-    assert [one.path for one in bare.people] == [one.path for one in told.people]
-    assert [one.start_s for one in bare.blocks] == [one.start_s for one in told.blocks]
+    assert [person.path for person in bare.people] == [person.path for person in told.people]
+    assert [block.start_s for block in bare.blocks] == [block.start_s for block in told.blocks]
     assert bare.figures.volume_load == told.figures.volume_load
     assert told.people[0].bpm  # what was told before is as it was
 

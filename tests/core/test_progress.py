@@ -74,16 +74,16 @@ def test_a_level_through_all_sessions_is_calmer_than_the_best_of_a_day() -> None
     history = simulated("level", 4, ended="failed")
     series = series_of(history.sets)
     assert series.line is not None
-    days = [one.evidence.meant_kg for one in series.sessions if one.evidence]
+    days = [session.evidence.meant_kg for session in series.sessions if session.evidence]
     line = [series.best(place).value for place in range(len(series.seen))]
     assert max(line) - min(line) < (max(days) - min(days)) / 2
 
 
 def _weekly(*days: tuple[float, list[int], str]) -> list:  # type: ignore[type-arg]
     return [
-        one
+        item
         for week, (kg, reps, ended) in enumerate(days)
-        for one in a_day(kg, reps, on=START + timedelta(weeks=week), run=week + 1, ended=ended)
+        for item in a_day(kg, reps, on=START + timedelta(weeks=week), run=week + 1, ended=ended)
     ]
 
 
@@ -158,9 +158,9 @@ def test_the_same_scheme_side_by_side() -> None:
         (a_day(90, [10, 8]), "another scheme"),
         (a_day(90, [10, 8, 8], unit="press-2"), "on another unit: press-1, then press-2"),
         (a_day(90, [10, 8, 8], helped=True), "helped"),
-        ([replace(one, side="left") for one in a_day(90, [10, 8, 8])], "sides"),
-        ([replace(one, load_kg=None) for one in a_day(90, [10, 8, 8])], "not every set has a load"),
-        ([replace(one, reps=None) for one in a_day(90, [10, 8, 8])], "by the clock"),
+        ([replace(item, side="left") for item in a_day(90, [10, 8, 8])], "sides"),
+        ([replace(item, load_kg=None) for item in a_day(90, [10, 8, 8])], "not every set has a load"),
+        ([replace(item, reps=None) for item in a_day(90, [10, 8, 8])], "by the clock"),
     ],
 )
 def test_what_cannot_be_compared_says_why(after: list, why: str) -> None:  # type: ignore[type-arg]
@@ -218,14 +218,14 @@ def test_sets_of_a_run_are_freed_of_their_class() -> None:
     records = set_records(file, events, course, date(2026, 3, 2), 7)
     rows = [row for row in log_of(file, events, course) if row.written != "not written"]
     known = file.catalogue().exercises
-    assert {(one.person, one.part, one.number) for one in records} == {
+    assert {(record.person, record.part, record.number) for record in records} == {
         (row.person, row.part, row.number) for row in rows if known[row.exercise].is_work
     }
     told = {(row.person, row.part, row.number): row.done for row in rows}
-    for one in records:
-        assert one.as_planned == (not told[one.person, one.part, one.number])
-        assert one.volume_kg is None or one.volume_kg >= 0
-    loaded = [one for one in records if one.load_kg]
+    for record in records:
+        assert record.as_planned == (not told[record.person, record.part, record.number])
+        assert record.volume_kg is None or record.volume_kg >= 0
+    loaded = [record for record in records if record.load_kg]
     assert len(loaded) > 100
 
 
@@ -255,5 +255,5 @@ def _of(file, events, row):  # type: ignore[no-untyped-def]
     course = course_of(file, events, events[0].happened_at + timedelta(hours=2))
     found = set_records(file, events, course, date(2026, 3, 2), 1)
     return next(
-        (one for one in found if (one.person, one.part, one.number) == (row.person, row.part, row.number)), None
+        (item for item in found if (item.person, item.part, item.number) == (row.person, row.part, row.number)), None
     )

@@ -185,7 +185,7 @@ def test_a_file_that_cannot_be_used_says_why(content: bytes, says: str) -> None:
 def test_every_faulty_line_is_told_up_to_ten() -> None:
     with pytest.raises(FaultyInput) as fault:
         read_recording(b"seconds,bpm\n" + b"x,80\n" * 30)
-    assert [one.place for one in fault.value.faults] == [f"line {n}" for n in range(2, 12)]
+    assert [each_fault.place for each_fault in fault.value.faults] == [f"line {n}" for n in range(2, 12)]
 
 
 WHOLE: bytes = fit([80, 85, 90, 95])

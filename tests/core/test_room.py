@@ -21,7 +21,7 @@ masses = st.sampled_from([1.25, 2.5, 5.0, 7.5, 10.0, 15.0, 20.0])
 plates = st.builds(
     Plates,
     bar_kg=st.sampled_from([0.0, 12.5, 20.0]),
-    plates=st.lists(st.builds(PlatePair, kg=masses, pairs=st.integers(1, 3)), max_size=3, unique_by=lambda one: one.kg).map(tuple),
+    plates=st.lists(st.builds(PlatePair, kg=masses, pairs=st.integers(1, 3)), max_size=3, unique_by=lambda build: build.kg).map(tuple),
 )  # fmt: skip
 stacks = st.builds(
     Stack,
@@ -33,9 +33,11 @@ stacks = st.builds(
 @given(plates)
 def test_a_bar_holds_every_choice_of_equal_plates_and_nothing_else(hardware: Plates) -> None:
     """Counted out one choice after another: so many pairs of each mass."""
-    choices = product(*(range(one.pairs + 1) for one in hardware.plates))
+    choices = product(*(range(plate.pairs + 1) for plate in hardware.plates))
     wanted = {
-        round(hardware.bar_kg + sum(2 * one.kg * count for one, count in zip(hardware.plates, chosen, strict=True)), 3)
+        round(
+            hardware.bar_kg + sum(2 * plate.kg * count for plate, count in zip(hardware.plates, chosen, strict=True)), 3
+        )
         for chosen in choices
     }
     assert set(settable_kg(hardware)) == wanted

@@ -36,7 +36,10 @@ people = st.builds(
 
 
 @settings(max_examples=50)
-@given(st.lists(st.tuples(people, words | st.just("")), max_size=5, unique_by=lambda one: one[0].id), st.booleans())
+@given(
+    st.lists(st.tuples(people, words | st.just("")), max_size=5, unique_by=lambda each_tuple: each_tuple[0].id),
+    st.booleans(),
+)
 def test_what_is_written_is_read_again(crowd: list[tuple[Person, str]], pounds: bool) -> None:
     roster = read_roster(write_roster(crowd, pounds=pounds).encode())
     assert [row.faults for row in roster.rows] == [[]] * len(crowd)

@@ -90,7 +90,7 @@ def test_the_clock_runs_pauses_adds_time_and_goes_on_where_it_stood() -> None:
     assert stands(events, 110).added_s == 5
     assert stands(events, 120).second == 75
     face = face_of(stands(events, 110))
-    mark = next(one for one in marks(stands(events, 110).era) if one > 70)
+    mark = next(mark for mark in marks(stands(events, 110).era) if mark > 70)
     assert face.left_s == pytest.approx(5 + mark - 70)
     assert face.ends_in_s == pytest.approx(5 + STATIONS_LENGTH - 70)
 
@@ -99,7 +99,7 @@ STATIONS_LENGTH = carry_out(STATIONS).timeline.length_s
 
 
 def test_the_clock_waits_for_ready_at_the_next_change_and_no_sooner() -> None:
-    mark = next(one for one in marks(stands(run(), 0).era) if one > 100)
+    mark = next(mark for mark in marks(stands(run(), 0).era) if mark > 100)
     events = run((100, WaitsForReady, {}), (mark + 40, Resumed, {}))
     assert stands(events, mark - 1).state == "runs"
     waiting = stands(events, mark + 30)
@@ -230,7 +230,7 @@ def test_withdrawing_restores(events: list[Event], now: int, which: int) -> None
     later = at(5000)
     gone = Withdrawn(id="w1", happened_at=later, event=target)
     back = Withdrawn(id="w2", happened_at=later + timedelta(seconds=1), event="w1")
-    without = [one for one in standing(events) if one.id != target]
+    without = [item for item in standing(events) if item.id != target]
     assert standing([*events, gone]) == without or isinstance(events[which % len(events)], Withdrawn)
     assert standing([*events, gone, back]) == standing(events)
 
@@ -257,10 +257,10 @@ def test_a_pause_in_a_set_rests_everybody_and_doubles_nothing() -> None:
     paused = course_of(STATIONS, run((start + 10, Paused, {}), (start + 70, Resumed, {})), at(40_000))
     plain, with_pause = counted(STATIONS, course_of(STATIONS, run(), at(40_000))), counted(STATIONS, paused)
     assert lived(STATIONS, paused).timeline.length_s == pytest.approx(STATIONS_LENGTH + 60)
-    for one, other in zip(plain, with_pause, strict=True):
-        assert (one.sets, other.work_s) == (other.sets, pytest.approx(one.work_s))
-        assert other.reps == pytest.approx(one.reps)
-        assert other.volume_kg == pytest.approx(one.volume_kg)
+    for item, other in zip(plain, with_pause, strict=True):
+        assert (item.sets, other.work_s) == (other.sets, pytest.approx(item.work_s))
+        assert other.reps == pytest.approx(item.reps)
+        assert other.volume_kg == pytest.approx(item.volume_kg)
 
 
 def test_a_set_that_was_skipped_in_the_middle_is_worth_what_was_done_of_it() -> None:
@@ -283,7 +283,7 @@ def test_somebody_late_and_somebody_who_leaves_stand_aside_meanwhile() -> None:
 
 
 def test_a_lost_unit_is_used_by_nobody_from_then_on_and_what_was_done_stays() -> None:
-    unit = next(index for index, one in enumerate(PAIRS.room.units) if one.id == "press-1")
+    unit = next(index for index, unit in enumerate(PAIRS.room.units) if unit.id == "press-1")
     lost = course_of(PAIRS, run((900, UnitLost, {"unit": "press-1"})), at(40_000))
     went = lived(PAIRS, lost)
     on_it = [step for path in went.timeline.paths for step in path if step.unit == unit and step.doing is Doing.WORK]
@@ -334,11 +334,11 @@ def test_everybody_is_told_where_they_are_and_where_they_go_next() -> None:
     assert first.next_in_s == pytest.approx(circuit.work_s + circuit.change_s - 10)
     assert (now[2].away, now[2].here, now[2].next) == (True, None, None)
     # nobody is where somebody else is: each at a station of their own
-    assert len({one.here.part for one in now if one.here}) == len(now) - 1
+    assert len({item.here.part for item in now if item.here}) == len(now) - 1
     extended = people_now(STATIONS, stands(run((start + 10, TimeAdded, {"seconds": 15})), start + 12))
     assert extended[0].left_s == pytest.approx(circuit.work_s - 10 + 13)
     over = people_now(STATIONS, stands(run(), 40_000))
-    assert all(one.here is None and one.next is None and not one.away for one in over)
+    assert all(item.here is None and item.next is None and not item.away for item in over)
 
 
 # ---- the log ----------------------------------------------------------------------------------------------------

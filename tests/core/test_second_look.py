@@ -28,7 +28,7 @@ def a_class(
 
 
 def about(file: ClassFile, kind: str, history: History | None = None) -> list[Remark]:
-    return [one for one in second_look(file, history).remarks if one.about == kind]
+    return [remark for remark in second_look(file, history).remarks if remark.about == kind]
 
 
 def mend_of(remark: Remark) -> Mend:
@@ -54,7 +54,7 @@ def test_a_warm_up_that_is_too_short_is_made_longer() -> None:
     assert "work begins after 2.0 min" in told.why
     longer = after(file, told)
     assert forecast(longer).blocks[1].start_s >= 300
-    assert not [one for one in about(longer, "warm-up") if "5.0" not in one.why and "begins after 2" in one.why]
+    assert not [item for item in about(longer, "warm-up") if "5.0" not in item.why and "begins after 2" in item.why]
 
 
 def test_more_people_on_the_floor_than_it_holds_are_counted_where_its_size_is_known() -> None:
@@ -137,20 +137,20 @@ def test_figures_are_held_against_ones_own_classes_first() -> None:
     alike = History(classes=tuple(past(own, 7.0 * at, energy=energy + at) for at in range(1, 6)))
     assert not about(file, "figure", alike)
     other = History(classes=tuple(past(own, 7.0 * at, energy=energy / 2 + at) for at in range(1, 6)))
-    (told,) = [one for one in about(file, "figure", other) if "energy" in one.line]
+    (told,) = [item for item in about(file, "figure", other) if "energy" in item.line]
     assert "more than this group is used to" in told.line
     assert mend_of(told).aimed is not None
     assert told.basis == "own history"
     # of another aim there is nothing to hold it against
     strange = History(classes=tuple(past(100, 7.0 * at, aim="strength", energy=1) for at in range(1, 6)))
-    assert not [one for one in about(file, "figure", strange) if one.basis == "own history"]
+    assert not [item for item in about(file, "figure", strange) if item.basis == "own history"]
 
 
 def test_a_published_range_where_there_is_no_history() -> None:
     calm = a_class(
         WARM, circuit(["plank", "dead-bug", "glute-bridge"], rounds=6, work_s=30, change_s=60), COOL, aim="conditioning"
     )
-    (told,) = [one for one in about(calm, "figure") if "share of the reserve" in one.line]
+    (told,) = [item for item in about(calm, "figure") if "share of the reserve" in item.line]
     assert told.basis == "published range"
     assert "2011" in told.source
 

@@ -34,16 +34,16 @@ def one_row(head: str, cells: str) -> SetRow:
 def test_every_set_of_a_log_comes_back() -> None:
     rows = read_sets(write_sets(LOG, NAMES).encode(), LOG, NAMES)
     assert not [row for row in rows if row.faults]
-    done = [one for row in LOG for one in row.done]
+    done = [item for row in LOG for item in row.done]
     told = [row for row in rows if row.fields and not row.as_planned and not row.empty]
     assert len(told) == len(done)
-    for row, one in zip(told, done, strict=True):
-        assert (row.fields["person"], row.fields["part"], row.fields["number"]) == (one.person, one.part, one.number)
-        assert row.fields.get("load_kg") == one.load_kg
-        assert row.fields.get("reps") == (None if one.parts else one.reps)
-        assert row.fields.get("parts", ()) == one.parts
-        assert row.fields.get("reps_left") == one.reps_left
-        assert row.fields.get("to_failure", False) == one.to_failure
+    for row, item in zip(told, done, strict=True):
+        assert (row.fields["person"], row.fields["part"], row.fields["number"]) == (item.person, item.part, item.number)
+        assert row.fields.get("load_kg") == item.load_kg
+        assert row.fields.get("reps") == (None if item.parts else item.reps)
+        assert row.fields.get("parts", ()) == item.parts
+        assert row.fields.get("reps_left") == item.reps_left
+        assert row.fields.get("to_failure", False) == item.to_failure
     assert sum(row.as_planned for row in rows) == sum(row.written == "as planned" for row in LOG)
     assert sum(row.empty for row in rows) == sum(row.written == "not written" for row in LOG)
 
@@ -96,7 +96,7 @@ def test_a_cell_that_cannot_be_says_where_and_what_would_be_right(
 )
 def test_a_row_that_names_what_is_not_there(cells: str, field: str) -> None:
     (row,) = read("person,exercise,part,set", cells)
-    assert [one.field for one in row.faults] == [field]
+    assert [fault.field for fault in row.faults] == [field]
 
 
 @pytest.mark.parametrize(
@@ -126,7 +126,7 @@ def test_parts_of_a_cluster_and_a_guarded_note() -> None:
 def _with(row: LogRow, **fields: Any) -> LogRow:
     from dataclasses import replace
 
-    return replace(row, done=tuple(one.model_copy(update=fields) for one in row.done))
+    return replace(row, done=tuple(item.model_copy(update=fields) for item in row.done))
 
 
 def test_what_a_row_does() -> None:

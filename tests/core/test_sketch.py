@@ -72,13 +72,13 @@ def test_three_differ_in_kind_and_share_little() -> None:
     file = demo()
     row: list[Sketch] = []
     for number in range(3):
-        row.append(made(sought_of(file), file, number, [one.exercises for one in row]))
-    assert len({one.manner for one in row}) == 3
-    for at, one in enumerate(row):
-        assert not one.given_up
+        row.append(made(sought_of(file), file, number, [item.exercises for item in row]))
+    assert len({item.manner for item in row}) == 3
+    for at, item in enumerate(row):
+        assert not item.given_up
         for other in row[:at]:
-            shared = set(one.exercises) & set(other.exercises)
-            assert len(shared) <= 0.4 * min(len(one.exercises), len(other.exercises))
+            shared = set(item.exercises) & set(other.exercises)
+            assert len(shared) <= 0.4 * min(len(item.exercises), len(other.exercises))
 
 
 def test_the_same_is_found_twice_and_another_seed_finds_others() -> None:
@@ -95,7 +95,7 @@ def test_what_is_kept_stays_and_what_is_left_out_goes() -> None:
     other = made(sought_of(file, manner="pairs", pinned=[kept, "leg-press"], leave_out={"exercises": [left]}), file)
     assert {kept, "leg-press"} <= set(other.exercises)
     assert left not in other.exercises
-    because = next(one.because for one in other.reasons if one.exercise == "leg-press")
+    because = next(reason.because for reason in other.reasons if reason.exercise == "leg-press")
     assert "you asked to keep it" in because
 
 
@@ -103,18 +103,18 @@ def test_exercises_go_round_over_the_weeks() -> None:
     file = demo()
     first = made(sought_of(file), file)
     lately = tuple(Lately(exercise=name, weeks=0) for name in first.exercises)
-    then = made(sought_of(file, lately=[one.model_dump() for one in lately]), file)
+    then = made(sought_of(file, lately=[item.model_dump() for item in lately]), file)
     shared = set(first.exercises) & set(then.exercises)
     assert len(shared) <= 0.6 * len(first.exercises)
-    fresh = [one for one in then.reasons if one.exercise not in first.exercises and one.because]
-    assert all(any("not done" in words for words in one.because) for one in fresh)
+    fresh = [reason for reason in then.reasons if reason.exercise not in first.exercises and reason.because]
+    assert all(any("not done" in words for words in item.because) for item in fresh)
 
 
 def test_a_muscle_that_had_nothing_gets_more() -> None:
     file = demo()
     lately = [{"exercise": "leg-press", "weeks": 0}, {"exercise": "hip-thrust", "weeks": 1}]
-    plain = {one.muscle: one.sought for one in made(sought_of(file), file).figures.muscles}
-    tilted = {one.muscle: one.sought for one in made(sought_of(file, lately=lately), file).figures.muscles}
+    plain = {muscle.muscle: muscle.sought for muscle in made(sought_of(file), file).figures.muscles}
+    tilted = {muscle.muscle: muscle.sought for muscle in made(sought_of(file, lately=lately), file).figures.muscles}
     assert tilted["hamstrings"] > plain["hamstrings"]
     assert tilted["quadriceps"] < plain["quadriceps"]
 
@@ -122,7 +122,7 @@ def test_a_muscle_that_had_nothing_gets_more() -> None:
 def test_days_train_what_they_say() -> None:
     file = demo()
     share = {
-        day: {one.muscle: one.share for one in made(sought_of(file, day=day), file).figures.muscles}
+        day: {muscle.muscle: muscle.share for muscle in made(sought_of(file, day=day), file).figures.muscles}
         for day in ("front", "back")
     }
     assert share["front"]["quadriceps"] > 0.4 > 0.1 > share["back"].get("quadriceps", 0)
@@ -165,7 +165,7 @@ def test_figures_that_are_wanted_are_reached_or_nearest() -> None:
 def nothing_but(many: int, units: list[dict[str, object]], **room: float) -> ClassFile:
     people = [Person(id=f"p{at}", name=f"P {at}", age=40, body_mass_kg=70) for at in range(many)]
     here = Room.model_validate({"id": "r", "name": "R", "units": units, **room})
-    plan = empty_class(Wanted(room="r", people=[one.id for one in people]))
+    plan = empty_class(Wanted(room="r", people=[person.id for person in people]))
     return ClassFile(format="oaken-class/2", plan=plan, room=here, people=people)
 
 
@@ -207,7 +207,8 @@ def test_what_is_to_be_kept_and_cannot_be() -> None:
 
 def test_who_must_not_do_something_does_what_is_kinder() -> None:
     people = [
-        one.model_copy(update={"careful": ("low_back",)}) if at == 2 else one for at, one in enumerate(demo().people)
+        person.model_copy(update={"careful": ("low_back",)}) if at == 2 else person
+        for at, person in enumerate(demo().people)
     ]
     file = demo().model_copy(update={"people": people})
     careful = people[2]
@@ -249,7 +250,7 @@ def test_after_a_hard_day_a_class_is_eased() -> None:
 
 def test_loads_follow_what_people_work_with() -> None:
     base = demo()
-    people = [one.model_copy(update={"working_kg": {"leg-press": 80.0}}) for one in base.people]
+    people = [person.model_copy(update={"working_kg": {"leg-press": 80.0}}) for person in base.people]
     file = base.model_copy(update={"people": people})
     one = made(sought_of(file, manner="straight sets", pinned=["leg-press", "hip-thrust"]), file)
     loads = {part.exercise: part.sets[0].segments[0].load for _, part in one.plan.placed() if isinstance(part, Slot)}
@@ -268,7 +269,7 @@ def test_base_classes_of_a_course_are_sketched() -> None:
     for name, plan in made_of.plans.items():
         faults, whole = faults_of(file, plan)
         assert faults == []
-        told[name] = {one.muscle: one.prime_s for one in whole.muscles}
+        told[name] = {muscle.muscle: muscle.prime_s for muscle in whole.muscles}
     assert told["front"].get("quadriceps", 0) > told["front"].get("hamstrings", 0)
     assert told["back"]["hamstrings"] > told["back"].get("quadriceps", 0)
     chosen = [

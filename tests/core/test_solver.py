@@ -33,8 +33,8 @@ def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(p
     first = search.best
     answer = search.run()
     assert answer.possible
-    for one in [*found, answer]:
-        assert faults_of(problem, one.starts) == []
+    for item in [*found, answer]:
+        assert faults_of(problem, item.starts) == []
     assert replayed_length(problem, answer.starts) == answer.length_ds
     assert answer.length_ds <= first.length_ds
     # better and better, never back
@@ -102,8 +102,8 @@ def test_small_shops_agree_with_trying_every_order(table: list[list[int]]) -> No
 def test_small_supersets_agree_with_trying_every_order(pairs: list[tuple[str, str, int, int, int]]) -> None:
     """Three people with a superset each, and one of them with a second: operations that interleave on two machines."""
     visits = [
-        Visit(actor, 0, ((Operation(first, one, gap), Operation(second, two, gap)),))
-        for actor, (first, second, one, two, gap) in enumerate(pairs)
+        Visit(actor, 0, ((Operation(first, pair, gap), Operation(second, two, gap)),))
+        for actor, (first, second, pair, two, gap) in enumerate(pairs)
     ]
     problem = RotationProblem(tuple(visits), {"a": 1, "b": 1}, (0, 0, 0))
     answer = Search(problem).run()
@@ -117,7 +117,7 @@ def test_two_machines_reach_the_optimum_of_gonzalez_and_sahni(times: list[tuple[
 
     T. Gonzalez and S. Sahni, Open shop scheduling to minimize finish time, J. ACM 23 (1976); from memory.
     """
-    optimum = max(sum(one for one, _ in times), sum(two for _, two in times), *(one + two for one, two in times))
+    optimum = max(sum(time for time, _ in times), sum(two for _, two in times), *(time + two for time, two in times))
     answer = Search(open_shop([list(pair) for pair in times])).run()
     assert (answer.length_ds, answer.bound_ds) == (optimum, optimum)
 

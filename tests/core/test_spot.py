@@ -34,7 +34,7 @@ def ways(file: ClassFile, second: float, ask: Ask) -> list[Offer]:
 
 
 def taken(file: ClassFile, second: float, offer: Offer) -> list[Event]:
-    more = [event_of({**one, "id": f"o{n:03}", "happened_at": at(second)}) for n, one in enumerate(offer.events)]
+    more = [event_of({**event, "id": f"o{n:03}", "happened_at": at(second)}) for n, event in enumerate(offer.events)]
     return [EVENTS[0], *more]
 
 
@@ -59,17 +59,17 @@ def test_a_lost_machine_has_substitutes_that_do_not_need_it() -> None:
     found = ways(STATIONS, 1000, LosesUnit(unit="thrust"))
     assert len(found) >= 4
     for offer in found[:-1]:
-        (swap,) = [one["change"] for one in offer.events if one["kind"] == "changed"]
+        (swap,) = [event["change"] for event in offer.events if event["kind"] == "changed"]
         assert STATIONS.catalogue().exercises[swap["exercise"]].equipment != "hip-thrust"
     # where another of its kind is left, that one does it
-    assert [one.events[0]["kind"] for one in ways(STATIONS, 1000, LosesUnit(unit="press-1"))] == ["unit_lost"]
+    assert [way.events[0]["kind"] for way in ways(STATIONS, 1000, LosesUnit(unit="press-1"))] == ["unit_lost"]
 
 
 def test_sets_done_stay_when_a_machine_is_lost_and_nobody_does_one_again_or_misses_one() -> None:
     """In a block at their own pace everybody has as many sets in all as without the loss."""
     plain = _sets_of(PAIRS, EVENTS[:1])
     (offer,) = ways(PAIRS, 1000, LosesUnit(unit="press-1"))
-    assert {one["kind"] for one in offer.events} == {"unit_lost", "went_on", "moved_on"}
+    assert {event["kind"] for event in offer.events} == {"unit_lost", "went_on", "moved_on"}
     lost = _sets_of(PAIRS, taken(PAIRS, 1000, offer))
     assert lost == plain
 
@@ -86,13 +86,13 @@ def _sets_of(file: ClassFile, events: list[Event]) -> list[int]:
 def test_whoever_comes_late_can_begin_at_the_first_exercise_and_does_more_of_it() -> None:
     late = [*EVENTS[:1], event_of({"id": "l", "kind": "left", "happened_at": BEGAN, "person": "tobin"})]
     found = offers(PAIRS, late, at(1500), Comes(person="tobin"))
-    assert [one.name for one in found] == [
+    assert [item.name for item in found] == [
         "joins where the others are", "begins at the first exercise", "begins at once with the next set"
     ]  # fmt: skip
     number = PAIRS.plan.people.index("tobin")
     firsts = []
     for offer in found:
-        more = [event_of({**one, "id": f"o{n}", "happened_at": at(1500)}) for n, one in enumerate(offer.events)]
+        more = [event_of({**event, "id": f"o{n}", "happened_at": at(1500)}) for n, event in enumerate(offer.events)]
         real = lived(PAIRS, course_of(PAIRS, [*late, *more], at(40_000)))
         steps = [step for step in real.timeline.paths[number] if step.doing is Doing.WORK and step.start_s >= 1500]
         firsts.append(real.timeline.slots[steps[0].slot].id)
@@ -105,7 +105,7 @@ def test_whoever_comes_late_can_begin_at_the_first_exercise_and_does_more_of_it(
 
 
 def test_running_late_offers_only_what_ends_sooner_the_most_first() -> None:
-    found = [one.effect.ends_later_s for one in ways(LONG, 1000, RunsLate())]
+    found = [way.effect.ends_later_s for way in ways(LONG, 1000, RunsLate())]
     assert found == sorted(found)
     assert all(seconds < 0 for seconds in found)
 
@@ -153,7 +153,7 @@ def test_a_heart_that_does_not_come_down_in_the_rest_is_told_after_a_minute() ->
 
 def test_with_heart_medication_effort_is_asked_and_no_class_is_told() -> None:
     hearts = expected_hearts(STATIONS.model_copy(update={"people": [
-        one.model_copy(update={"heart_medication": True}) if one.id == "tobin" else one for one in STATIONS.people]}))  # fmt: skip
+        person.model_copy(update={"heart_medication": True}) if person.id == "tobin" else person for person in STATIONS.people]}))  # fmt: skip
     told = heart_now(hearts["tobin"], [], 60, 60, None)
     assert told.intensity is None
     assert told.look_at == ["heart medication: ask how hard it is (6–20)"]

@@ -57,7 +57,7 @@ def entered(files: dict[str, bytes], path: str, content: bytes, declared: int | 
     files[path] = content
     told = json.loads(files["manifest.json"])
     size = len(content) if declared is None else declared
-    told["files"] = [one for one in told["files"] if one["path"] != path]
+    told["files"] = [item for item in told["files"] if item["path"] != path]
     told["files"].append({"path": path, "bytes": size, "sha256": hashlib.sha256(content).hexdigest()})
     files["manifest.json"] = json.dumps(told).encode()
 
@@ -69,8 +69,8 @@ def test_what_is_written_is_read_and_the_same_studio_gives_the_same_bytes() -> N
     reader = StudioReader(io.BytesIO(content))
     reader.check()
     assert reader.whole("studio.json", House) == HOUSE
-    read = [one for _, one in reader.records("runs/1.hearts.jsonl", None, KeptHeart)]
-    assert [one.seconds for one in read] == [[0, 1.5]] * 2
+    read = [record for _, record in reader.records("runs/1.hearts.jsonl", None, KeptHeart)]
+    assert [item.seconds for item in read] == [[0, 1.5]] * 2
     assert reader.manifest.made_at == NOW
 
 
@@ -161,7 +161,7 @@ def test_the_schema_is_one_and_holds_for_what_is_written() -> None:
     schema = json_schema()
     parts = [
         schema["manifest.json"],
-        *(one for path in schema if path.endswith((".json", ".jsonl")) for one in schema[path]),
+        *(item for path in schema if path.endswith((".json", ".jsonl")) for item in schema[path]),
     ]
     for part in parts:
         if isinstance(part, dict):

@@ -32,7 +32,7 @@ def read_back(content: bytes) -> list[list[str]]:
 def test_what_goes_out_is_what_the_dictionary_says() -> None:
     row = ["ines", "Ines Karrow", "leg-press", "Leg press", 122.5, "a set of 8", None]
     head, only = read_back(b"".join(table_lines("loads", [row])))
-    assert head == [one.name for one in tables()["loads"].columns]
+    assert head == [column.name for column in tables()["loads"].columns]
     assert only == ["ines", "Ines Karrow", "leg-press", "Leg press", "122.5", "a set of 8", ""]
     moment = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
     told = read_back(
@@ -48,16 +48,16 @@ def test_what_goes_out_is_what_the_dictionary_says() -> None:
 def test_every_unit_of_a_figure_is_that_of_the_forecast() -> None:
     for name in EXAMPLES:
         for person in forecast(load_class(ROOT / "examples" / f"{name}.json")).people:
-            told = {one: getattr(person.figures, one) for one in Figures.model_fields}
-            assert {one: found.unit for one, found in told.items() if found} == {
-                one: figure_units()[one] for one, found in told.items() if found
+            told = {model_field: getattr(person.figures, model_field) for model_field in Figures.model_fields}
+            assert {item: found.unit for item, found in told.items() if found} == {
+                item: figure_units()[item] for item, found in told.items() if found
             }
     assert set(figure_units()) == set(Figures.model_fields)
 
 
 @given(st.lists(st.text(max_size=12), min_size=1, max_size=4), st.none() | st.floats(-1e5, 1e5, allow_nan=False))
 def test_no_cell_is_a_formula_and_none_is_changed(words: list[str], number: float | None) -> None:
-    words = [one.replace("\x00", "") for one in words]
+    words = [word.replace("\x00", "") for word in words]
     rows = [["p", word, "e", word, number, word, None] for word in words]
     told = read_back(b"".join(table_lines("loads", rows)))[1:]
     for row, word in zip(told, words, strict=True):
@@ -178,5 +178,5 @@ def test_a_minus_clears_what_may_be_empty() -> None:
 
 def test_a_roster_that_was_written_says_nothing_new() -> None:
     file = load_class(ROOT / "examples" / "machine-pairs.json")
-    told: Any = read_roster(write_roster([(one, "ropes") for one in file.people]).encode())
+    told: Any = read_roster(write_roster([(person, "ropes") for person in file.people]).encode())
     assert all(not row.faults and not row.cleared for row in told.rows)

@@ -20,7 +20,7 @@ ONE_PRESS = {"id": "room", "name": "Room", "units": [{"id": "a", "kind": "leg-pr
 
 
 def timeline_of(file: ClassFile) -> Timeline:
-    by_id = {one.id: one for one in file.people}
+    by_id = {person.id: person for person in file.people}
     return build_timeline(file.plan, file.room, [by_id[name] for name in file.plan.people], catalogue())
 
 
@@ -144,9 +144,9 @@ def test_without_the_kept_unit_somebody_could_come_between() -> None:
         return [Task("press", 30, 0, 0, 0, None, None, keeps, 0), Task("press", 30, 0, 0, 0, None, None, False, 1)]
 
     kept = dispatch([lift(True), lift(True)], {"press": [0]}, lambda a, b: 0)
-    assert [[one.work_from_s for one in own] for own in kept] == [[0, 30], [60, 90]]
+    assert [[item.work_from_s for item in own] for own in kept] == [[0, 30], [60, 90]]
     loose = dispatch([lift(False), lift(False)], {"press": [0]}, lambda a, b: 0)
-    assert [[one.work_from_s for one in own] for own in loose] == [[0, 60], [30, 90]]
+    assert [[item.work_from_s for item in own] for own in loose] == [[0, 60], [30, 90]]
 
 
 @given(

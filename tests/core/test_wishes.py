@@ -50,10 +50,10 @@ def test_wishes_are_read_as_they_are_written() -> None:
 def test_what_a_block_wishes_is_read_as_it_is_written() -> None:
     block = legs(read(way="sets, hold machines, 3 waves every 240, within 2400, B C before A"))
     assert (block.sharing, block.waves, block.wave_gap_s, block.within_s) == ("hold", 3, 240, 2400)
-    assert [one.stage for one in block.groups] == [2, 1, 1]
+    assert [group.stage for group in block.groups] == [2, 1, 1]
     # three stages, and one that may come anywhere
     chain = legs(read(way="sets, C before A"))
-    assert [one.stage for one in chain.groups] == [2, None, 1]
+    assert [group.stage for group in chain.groups] == [2, None, 1]
 
 
 @pytest.mark.parametrize(
@@ -103,7 +103,7 @@ def test_wishes_that_contradict_or_name_nobody_are_refused(fields: dict[str, Any
     document = class_document(sets(group(1, 0, {"exercise": "leg-press", "reps": 10})), people=3, **fields)
     with pytest.raises(FaultyInput) as fault:
         read_file(document)
-    told = "; ".join(f"{one.message} {one.right}" for one in fault.value.faults)
+    told = "; ".join(f"{each_fault.message} {each_fault.right}" for each_fault in fault.value.faults)
     assert words in told
 
 
@@ -112,7 +112,7 @@ def test_stages_are_counted_from_one_and_a_single_one_says_nothing() -> None:
     block = sets(*(group(1, 0, dose) | {"stage": stage} for stage in (7, 3, None)))
     (made,) = read_file(class_document(block)).plan.blocks
     assert isinstance(made, SetsBlock)
-    assert [one.stage for one in made.groups] == [2, 1, None]
+    assert [group.stage for group in made.groups] == [2, 1, None]
     (alone,) = read_file(class_document(sets(group(1, 0, dose) | {"stage": 4}))).plan.blocks
     assert isinstance(alone, SetsBlock)
     assert alone.groups[0].stage is None
@@ -120,7 +120,7 @@ def test_stages_are_counted_from_one_and_a_single_one_says_nothing() -> None:
 
 def rotated(plan: ClassPlan) -> ClassPlan:
     block = legs(plan)
-    visits = [PlannedVisit(group=one.id, sets_s=[60.0 * at]) for at, one in enumerate(block.groups)]
+    visits = [PlannedVisit(group=each_group.id, sets_s=[60.0 * at]) for at, each_group in enumerate(block.groups)]
     rotation = Rotation(visits={"marit": visits})
     return plan.model_copy(update={"blocks": [block.model_copy(update={"rotation": rotation})]})
 
@@ -142,7 +142,7 @@ def test_the_history_tells_of_wishes_and_rotations() -> None:
     told = differences(plan, other, KNOWN)
     assert "no longer: together marit, tobin" in told
     assert "new: apart marit, ines" in told
-    assert any("within 1800" in one for one in told)
+    assert any("within 1800" in item for item in told)
     assert "Legs: another rotation" in told
     assert "Legs: rotation taken out" in differences(other, plan, KNOWN)
 

@@ -121,8 +121,8 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
             replaced = result.slots[slot.stands_for]
             assert (replaced.id, replaced.block, replaced.stands_for) == (slot.id, slot.block, -1)
             part = next(part for _, part in plan.placed() if part.id == slot.id)
-            others = {one.exercise or part.exercise for one in part.others} if isinstance(part, Slot) else set()
-            wished = {one.other for one in plan.instead if one.exercise == replaced.exercise}
+            others = {other.exercise or part.exercise for other in part.others} if isinstance(part, Slot) else set()
+            wished = {item.other for item in plan.instead if item.exercise == replaced.exercise}
             assert slot.exercise in others | wished
     for slot in result.slots:
         seconds = slot.seconds
@@ -134,11 +134,11 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
     assert sum(block.kcal for block in result.blocks) == pytest.approx(result.figures.energy.value, rel=0.2, abs=3)
     for muscle in result.muscles:
         assert sum(muscle.prime_by_block_s) == pytest.approx(muscle.prime_s, abs=0.1 * len(plan.blocks) + 0.1)
-    for one in result.people:
-        assert len(one.path.start_s) == len(one.path.doing) == len(one.path.slot)
-        assert one.kcal == sorted(one.kcal)
-        for name in type(one.figures).model_fields:
-            figure = getattr(one.figures, name)
+    for somebody in result.people:
+        assert len(somebody.path.start_s) == len(somebody.path.doing) == len(somebody.path.slot)
+        assert somebody.kcal == sorted(somebody.kcal)
+        for name in type(somebody.figures).model_fields:
+            figure = getattr(somebody.figures, name)
             if figure is not None:
                 assert figure.low <= figure.value <= figure.high, name
                 assert figure.method in methods()

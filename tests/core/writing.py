@@ -10,8 +10,8 @@ from oaken.domain.prescription.segments import Stance
 from oaken.plan import ClassPlan
 
 KNOWN = catalogue()
-LOADED = sorted(name for name, one in KNOWN.exercises.items() if one.takes_load)
-COVERING = sorted(name for name, one in KNOWN.exercises.items() if one.speed_m_per_s)
+LOADED = sorted(name for name, exercise in KNOWN.exercises.items() if exercise.takes_load)
+COVERING = sorted(name for name, exercise in KNOWN.exercises.items() if exercise.speed_m_per_s)
 ANY = sorted(KNOWN.exercises)
 
 
@@ -149,7 +149,7 @@ def slots(draw: st.DrawFn) -> dict[str, Any]:
     return {
         "exercise": exercise,
         "sets": sets,
-        "others": [one for one in others if one.get("exercise") != exercise],
+        "others": [other for other in others if other.get("exercise") != exercise],
         "note": draw(notes),
         "after_last": draw(st.sampled_from([False, False, False, True])),
     }

@@ -72,9 +72,9 @@ def cases() -> dict[str, Any]:
     """Every golden case: what it is, what is given, and what the core makes of it."""
     known = catalogue().exercises
     parts: list[tuple[str, AnyPart]] = [
-        *((name, Slot.model_validate({"id": "x", **one})) for name, one in SLOTS.items()),
-        *((name, Station.model_validate({"id": "x", **one})) for name, one in STATIONS.items()),
-        *((name, Leg.model_validate({"id": "x", **one})) for name, one in LEGS.items()),
+        *((name, Slot.model_validate({"id": "x", **slot})) for name, slot in SLOTS.items()),
+        *((name, Station.model_validate({"id": "x", **station})) for name, station in STATIONS.items()),
+        *((name, Leg.model_validate({"id": "x", **leg})) for name, leg in LEGS.items()),
     ]
     slots = [(name, part) for name, part in parts if isinstance(part, Slot)]
     return {

@@ -99,15 +99,15 @@ def _said(course: Course, file: ClassFile) -> dict[str, Any]:
         "calls": [[round(left, 6), cue.call, cue.words] for left, cue in face.calls],
         "people": [
             {
-                "id": one.person,
-                "away": one.away,
-                "doing": int(one.doing),
-                "here": None if one.here is None else [one.here.part, one.here.unit],
-                "left_s": round(one.left_s, 3),
-                "next": None if one.next is None else [one.next.part, one.next.unit],
-                "next_in_s": None if one.next_in_s is None else round(one.next_in_s, 3),
+                "id": item.person,
+                "away": item.away,
+                "doing": int(item.doing),
+                "here": None if item.here is None else [item.here.part, item.here.unit],
+                "left_s": round(item.left_s, 3),
+                "next": None if item.next is None else [item.next.part, item.next.unit],
+                "next_in_s": None if item.next_in_s is None else round(item.next_in_s, 3),
             }
-            for one in people_now(file, course)
+            for item in people_now(file, course)
         ],
     }
 
@@ -192,10 +192,10 @@ def _logs(file: ClassFile, sheets: dict[tuple[str, ...], Any]) -> Iterator[dict[
             "events": [event.model_dump(mode="json", exclude_none=True) for event in events],
             "gives": [
                 {
-                    "person": one.person, "part": one.part, "number": one.number, "written": one.written,
-                    "exercise": one.exercise,
-                    "done": [done.id for done in one.done],
+                    "person": row.person, "part": row.part, "number": row.number, "written": row.written,
+                    "exercise": row.exercise,
+                    "done": [done.id for done in row.done],
                 }
-                for one in rows
+                for row in rows
             ],
         }  # fmt: skip

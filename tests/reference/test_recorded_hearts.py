@@ -30,7 +30,7 @@ def test_the_unseen_part_is_forecast_better_than_by_anything_simpler(
     name: str, known_until: float, goal_bpm: float
 ) -> None:
     fitted, usual, constant = told(name, known_until).judged
-    assert [one.name for one in (fitted, usual, constant)] == ["fitted heart", "usual heart", "constant"]
+    assert [item.name for item in (fitted, usual, constant)] == ["fitted heart", "usual heart", "constant"]
     assert fitted.error_bpm <= goal_bpm
     assert fitted.error_bpm < 0.7 * constant.error_bpm
     assert fitted.error_bpm < usual.error_bpm
@@ -49,12 +49,12 @@ def test_all_together_hold_nine_in_ten() -> None:
     held = [
         told(name, share).judged[0].held_percent for name in ("indoor-ride", "road-ride") for share in (0.35, 0.5, 0.65)
     ]
-    assert 85 <= sum(one or 0 for one in held) / len(held) <= 95
+    assert 85 <= sum(item or 0 for item in held) / len(held) <= 95
 
 
 def test_power_gives_its_demand_by_the_equation() -> None:
     """ACSM leg cycling (from memory): 10.8 × 200 W ÷ 75 kg + 7 = 35.8 mL/kg/min = 10.2 MET."""
-    seconds = [float(one) for one in range(120)]
+    seconds = [float(item) for item in range(120)]
     power = [200.0] * 60 + [0.0] * 60
     taken, words = own_demand(HeartSeries.of(seconds, [120.0] * 120, None, "CSV", {"power_w": power}), 75)
     assert "measured power" in words
@@ -65,7 +65,7 @@ def test_power_gives_its_demand_by_the_equation() -> None:
 
 def test_speed_and_grade_give_it_on_foot() -> None:
     """Walking 80 m/min at 5 %: 0.1·80 + 1.8·80·0.05 + 3.5 = 18.7; running 180 m/min: 0.2·180 + 3.5 = 39.5 (ACSM)."""
-    seconds = [float(one) for one in range(600)]
+    seconds = [float(item) for item in range(600)]
     for speed, grade, uptake in ((80 / 60, 0.05, 18.7), (3.0, 0.0, 39.5), (3.0, -0.05, 39.5)):
         channels = {"distance_m": [speed * s for s in seconds], "altitude_m": [speed * grade * s for s in seconds]}
         taken, words = own_demand(HeartSeries.of(seconds, [120.0] * 600, None, "TCX", channels, "Running"), 75)
@@ -84,8 +84,8 @@ def test_speed_and_grade_give_it_on_foot() -> None:
 def test_a_recording_without_a_demand_says_what_is_missing(
     channels: dict[str, list[float]], sport: str, why: str
 ) -> None:
-    seconds = [float(one) for one in range(3000)]
-    series = HeartSeries.of(seconds, [100.0 + one % 40 for one in range(3000)], None, "CSV", channels, sport)
+    seconds = [float(item) for item in range(3000)]
+    series = HeartSeries.of(seconds, [100.0 + item % 40 for item in range(3000)], None, "CSV", channels, sport)
     with pytest.raises(FaultyInput, match=why):
         judge_heart(series, None, 0.5)
 
@@ -106,7 +106,7 @@ def test_the_command_line_tells_it_as_text_and_as_json(tmp_path: Path, capsys: p
     assert main(["heart", ride, "--body", str(body), "--known-until", "0.65", "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
     assert found["body"] == "35 years, 70 kg, male"
-    assert {one["name"] for one in found["judged"]} == {"fitted heart", "usual heart", "constant"}
+    assert {item["name"] for item in found["judged"]} == {"fitted heart", "usual heart", "constant"}
 
 
 @pytest.mark.parametrize(

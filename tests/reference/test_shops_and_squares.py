@@ -47,7 +47,7 @@ def test_two_machines_in_a_worked_example() -> None:
     """Open shop on two machines, T. Gonzalez and S. Sahni, J. ACM 23 (1976), from memory: the optimum is the larger of
     the two machine loads and the longest job. Five jobs with loads of 20 and 19 and a longest job of 9: 20."""
     jobs = [[4, 3], [5, 4], [2, 6], [6, 2], [3, 4]]
-    assert (sum(one for one, _ in jobs), sum(two for _, two in jobs)) == (20, 19)
+    assert (sum(job for job, _ in jobs), sum(two for _, two in jobs)) == (20, 19)
     answer = Search(open_shop(jobs)).run()
     assert (answer.length_ds, answer.bound_ds, answer.proven) == (20, 20, True)
     # one long job: 12 + 9 = 21 is more than either machine has to do

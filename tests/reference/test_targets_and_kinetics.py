@@ -29,7 +29,7 @@ def test_targets_are_the_limits_of_the_intensity_class(exercise: str) -> None:
     """Karvonen 1957: rest + f·(max − rest), here 60 and 180 bpm; effort for whom heart rates do not apply."""
     known = {"resting_bpm": 60, "max_bpm": 180, "vo2max": 45}
     file = class_file(together((exercise, 600)), people=[person(1, **known), person(2, **known, heart_medication=True)])
-    by_rate, by_effort = (one.targets[0] for one in forecast(file).people)
+    by_rate, by_effort = (person.targets[0] for person in forecast(file).people)
     shares, effort = CLASSES[by_rate.class_name]
     assert (by_rate.low, by_rate.high) == tuple(round(60 + share * 120) for share in shares)
     assert by_effort.class_name == by_rate.class_name

@@ -34,7 +34,7 @@ def test_clocked_circuit_of_ten_stations() -> None:
 def test_intensity_classes(reserve: float, name: str) -> None:
     """ACSM position stand (Garber et al. 2011, from memory): reserve < 30, 30–39, 40–59, 60–89, ≥ 90 %."""
     minute = minutes_by_class(np.full(60, reserve))
-    assert minute.tolist() == [float(one == name) for one in CLASS_NAMES]
+    assert minute.tolist() == [float(class_name == name) for class_name in CLASS_NAMES]
 
 
 def test_minutes_by_class_add_up() -> None:

@@ -40,14 +40,14 @@ def test_filter_and_smoother_are_those_of_statsmodels(seed: int) -> None:
     weeks = np.cumsum(chance.uniform(0.1, 3.0, 30)).tolist()
     values = (4.5 + 0.005 * np.array(weeks) + chance.normal(0, 0.04, 30)).tolist()
     scatters = chance.uniform(0.03, 0.08, 30).tolist()
-    found = trend([Observation(*one) for one in zip(weeks, values, scatters, strict=True)])
+    found = trend([Observation(*week) for week in zip(weeks, values, scatters, strict=True)])
     assert found is not None
     wanted = reference(weeks, values, scatters)
     levels, slopes = wanted.smoothed_state
-    assert [one.mean for one in found.levels] == pytest.approx(levels.tolist(), abs=1e-8)
-    assert [one.slope for one in found.levels] == pytest.approx(slopes.tolist(), abs=1e-8)
+    assert [level.mean for level in found.levels] == pytest.approx(levels.tolist(), abs=1e-8)
+    assert [level.slope for level in found.levels] == pytest.approx(slopes.tolist(), abs=1e-8)
     covariance = wanted.smoothed_state_cov
-    assert [one.deviation for one in found.levels] == pytest.approx(np.sqrt(covariance[0, 0]).tolist(), abs=1e-8)
+    assert [level.deviation for level in found.levels] == pytest.approx(np.sqrt(covariance[0, 0]).tolist(), abs=1e-8)
     assert found.last.mean == pytest.approx(float(wanted.filtered_state[0, -1]), abs=1e-10)
 
 

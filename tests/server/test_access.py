@@ -169,7 +169,9 @@ def test_no_answer_to_an_assistant_depends_on_anybodys_body_heart_or_care() -> N
     assert CANARY not in str(after)
 
 
-@pytest.mark.parametrize(("method", "path"), [one for one in ENDPOINTS if "{" in one[1] and "{key}" not in one[1]])
+@pytest.mark.parametrize(
+    ("method", "path"), [endpoint for endpoint in ENDPOINTS if "{" in endpoint[1] and "{key}" not in endpoint[1]]
+)
 def test_what_belongs_to_another_studio_does_not_exist(method: str, path: str, elsewhere: Client) -> None:
     status, text = try_it(elsewhere, method, path)
     assert status in (404, 422), (status, text[:200])
@@ -177,7 +179,8 @@ def test_what_belongs_to_another_studio_does_not_exist(method: str, path: str, e
 
 
 @pytest.mark.parametrize(
-    ("method", "path"), [one for one in ENDPOINTS if "{key}" in one[1] and "catalogue" not in one[1]]
+    ("method", "path"),
+    [endpoint for endpoint in ENDPOINTS if "{key}" in endpoint[1] and "catalogue" not in endpoint[1]],
 )
 def test_people_and_rooms_of_another_studio_do_not_exist(method: str, path: str, elsewhere: Client) -> None:
     before = Studio.objects.get(name="Alder Mill")
@@ -208,14 +211,14 @@ def test_an_assistants_forecast_has_no_hearts_and_the_same_times() -> None:
     _, full = try_it(signed_in("ranger"), "POST", "/api/forecast")
     _, bare = try_it(signed_in("helper"), "POST", "/api/forecast")
     whole, told = json.loads(full), json.loads(bare)
-    assert [one["path"] for one in told["people"]] == [one["path"] for one in whole["people"]]
+    assert [item["path"] for item in told["people"]] == [item["path"] for item in whole["people"]]
     assert told["length"] == whole["length"]
     for person in told["people"]:
         assert person["bpm"] is person["bpm_low"] is person["targets"] is person["kcal"] is None
         assert person["max_bpm"] is person["fitted"] is person["figures"]["heart_mean"] is None
     assert told["band"] is told["figures"]["heart_mean"] is told["figures"]["energy"] is told["class_energy"] is None
-    assert not any(one["health"] or one["about"] == "heart" for one in told["cautions"])
-    assert any(one["about"] == "heart" or one["health"] for one in whole["cautions"])
+    assert not any(item["health"] or item["about"] == "heart" for item in told["cautions"])
+    assert any(item["about"] == "heart" or item["health"] for item in whole["cautions"])
 
 
 # ---- signing in ---------------------------------------------------------------------------------------------------
@@ -274,7 +277,7 @@ def test_passwords_follow_djangos_rules(send: Send) -> None:
 
 def test_the_last_instructor_stays(send: Send) -> None:
     _, members = send("GET", "/api/members")
-    ids = {one["role"]: one["id"] for one in members}
+    ids = {member["role"]: member["id"] for member in members}
     assert send("DELETE", f"/api/members/{ids['instructor']}")[0] == 422
     assert send("DELETE", f"/api/members/{ids['assistant']}")[0] == 204
     helper = Client(headers={"host": "127.0.0.1"})

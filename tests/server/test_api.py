@@ -35,16 +35,16 @@ def first(send: Send) -> dict[str, Any]:
 def test_the_list_shows_each_class_as_forecast_when_it_was_saved(send: Send) -> None:
     status, listed = send("GET", "/api/classes")
     assert status == 200
-    assert [one["name"] for one in listed] == [
+    assert [item["name"] for item in listed] == [
         "Stretcher legs, week 3",
         "Machine pairs, heavy week",
         "Scree and stairs",
         "Long carry, week 5",
     ]
-    for one in listed:
-        assert (one["revision"], one["people"]) == (1, 8 if one["name"].startswith("Long") else 12)
-        assert one["outline"][-1]["end_s"] == pytest.approx(one["length_s"], abs=0.5)
-        assert one["kcal_each"] > 100
+    for item in listed:
+        assert (item["revision"], item["people"]) == (1, 8 if item["name"].startswith("Long") else 12)
+        assert item["outline"][-1]["end_s"] == pytest.approx(item["length_s"], abs=0.5)
+        assert item["kcal_each"] > 100
 
 
 def test_rooms_people_catalogue_and_methods_are_the_cores_own(send: Send) -> None:
@@ -54,12 +54,12 @@ def test_rooms_people_catalogue_and_methods_are_the_cores_own(send: Send) -> Non
     _, people = send("GET", "/api/people")
     written_down_since = ("careful", "screening", "heart_fit")
     here, there = (
-        {one["id"]: {name: value for name, value in one.items() if name not in written_down_since} for one in group}
-        for group in (people, [one.model_dump(mode="json") for one in example.people])
+        {item["id"]: {name: value for name, value in item.items() if name not in written_down_since} for item in group}
+        for group in (people, [person.model_dump(mode="json") for person in example.people])
     )
     assert here == there
     _, known = send("GET", "/api/catalogue")
-    assert {one["id"] for one in known["exercises"]} == set(catalogue().exercises)
+    assert {item["id"] for item in known["exercises"]} == set(catalogue().exercises)
     _, methods = send("GET", "/api/methods")
     assert all(method["formula"] and method["source"] and method["range"] for method in methods)
 

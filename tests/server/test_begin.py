@@ -77,7 +77,7 @@ def test_room_and_people_of_an_empty_studio_are_told_by_number(empty: None) -> N
         answer = client.post(path, json.dumps(body), content_type="application/json")
         return answer.status_code, answer.json()
 
-    assert "leg-press" in {one["kind"] for one in client.get("/api/rooms/things").json()}
+    assert "leg-press" in {item["kind"] for item in client.get("/api/rooms/things").json()}
     status, made = send("/api/rooms/first", {"name": "The loft", "width_m": 10, "depth_m": 8, "counts": {"mat": 12}})
     assert (status, made["room"]["id"], made["room"]["units"][0]["count"]) == (201, "the-loft", 12)
     status, told = send("/api/rooms/first", {"name": "B", "width_m": 3, "depth_m": 3, "counts": {"treadmill": 12}})
@@ -85,9 +85,9 @@ def test_room_and_people_of_an_empty_studio_are_told_by_number(empty: None) -> N
     assert "too small" in told["faults"][0]["message"]
     assert Studio.objects.get().rooms.count() == 1
     status, people = send("/api/people/crowd", {"beginner": 3, "standard": 2})
-    assert (status, [one["name"] for one in people][:2]) == (201, ["Beginner 1", "Beginner 2"])
+    assert (status, [person["name"] for person in people][:2]) == (201, ["Beginner 1", "Beginner 2"])
     assert send("/api/people/crowd", {})[0] == 422
-    sought = {"room": "the-loft", "people": [one["id"] for one in people], "slot_min": 30}
+    sought = {"room": "the-loft", "people": [person["id"] for person in people], "slot_min": 30}
     status, sketched = send("/api/sketches", {"sought": sought})
     assert (status, sketched["in_the_way"]) == (200, [])
     assert sketched["sketch"]["figures"]["clashes"] == 0

@@ -68,14 +68,14 @@ def test_a_copy_is_made_and_put_back_while_the_application_runs(data: Path, serv
     assert again.returncode == 1
     assert "never written over" in again.stderr
     ask(server.address, session, "DELETE", "/api/people/tobin/everything")
-    assert "tobin" not in [one["id"] for one in ask(server.address, session, "GET", "/api/people")]
+    assert "tobin" not in [item["id"] for item in ask(server.address, session, "GET", "/api/people")]
     put = manage(data, "restore", str(copy))
     assert put.returncode == 0, put.stderr
     assert "What was there before is kept as" in put.stdout
-    assert "tobin" in [one["id"] for one in ask(server.address, session, "GET", "/api/people")]
+    assert "tobin" in [item["id"] for item in ask(server.address, session, "GET", "/api/people")]
     # the server that was running all the time goes on writing
     ask(server.address, session, "DELETE", "/api/people/ines/everything")
-    assert "ines" not in [one["id"] for one in ask(server.address, session, "GET", "/api/people")]
+    assert "ines" not in [item["id"] for item in ask(server.address, session, "GET", "/api/people")]
     before = next((data / "copies").glob("*before-restore*"))
     assert "Tobin Askrigg" not in names(before)
 

@@ -49,32 +49,32 @@ def test_a_class_a_course_and_the_studio_are_calendars(mill: Studio, client: Cli
     planned = mill.classes.get(facts__name="Saturday stairs")
     answer = client.get(f"/api/classes/{planned.pk}/calendar.ics")
     told = IcsCalendarStream.calendar_from_ics(answer.content.decode())
-    starts = [one.start for one in told.timeline_tz(BERLIN) if isinstance(one.start, datetime)]
+    starts = [item.start for item in told.timeline_tz(BERLIN) if isinstance(item.start, datetime)]
     assert [start.astimezone(UTC).isoformat()[:16] for start in starts] == [
         "2026-10-20T16:30", "2026-10-27T17:30", "2026-11-10T17:30",
     ]  # fmt: skip
     (event,) = told.events
     assert event.location == "Saw floor, Alder Mill"
     assert event.description == "12 people"
-    for one in mill.people.all():
-        assert one.name.encode() not in answer.content
+    for person in mill.people.all():
+        assert person.name.encode() not in answer.content
     course = Course.objects.get()
     of_course = events_of(client, f"/api/courses/{course.pk}/calendar.ics")
     a_week = len(courses.course_of(course.revisions.latest("number")).meetings)
     assert len(of_course) == 4 * a_week
-    cancelled = [one for one in of_course if one.status is EventStatus.CANCELLED]
-    assert {(one.summary or "").split(":")[0] for one in cancelled} == {"Winter, week 3"}
+    cancelled = [item for item in of_course if item.status is EventStatus.CANCELLED]
+    assert {(item.summary or "").split(":")[0] for item in cancelled} == {"Winter, week 3"}
     everything = events_of(client, "/api/calendar.ics")
-    assert {one.uid for one in everything} >= {one.uid for one in of_course} | {event.uid}
-    assert len({one.uid for one in everything}) == len(everything)
+    assert {item.uid for item in everything} >= {item.uid for item in of_course} | {event.uid}
+    assert len({item.uid for item in everything}) == len(everything)
 
 
 def test_a_class_keeps_its_id_when_it_is_written_out_and_changes_its_number(mill: Studio, client: Client) -> None:
     course = Course.objects.get()
     path = f"/api/courses/{course.pk}/calendar.ics"
-    before = {one.summary: one.uid for one in events_of(client, path)}
+    before = {event.summary: event.uid for event in events_of(client, path)}
     courses.write_out(course, 2)
-    after = {one.summary: one.uid for one in events_of(client, path)}
+    after = {event.summary: event.uid for event in events_of(client, path)}
     assert after == before
     planned = mill.classes.get(facts__name="Saturday stairs")
     latest = planned.revisions.latest("number")
@@ -100,14 +100,14 @@ def test_a_feed_is_read_by_whoever_knows_its_address_until_it_is_revoked(mill: S
         assert events_of(stranger, feed["path"])
     assert len(feed["path"].split("/")[3]) >= 32
     _, feeds = send("GET", "/api/feeds")
-    assert [one["of"] for one in feeds] == ["Alder Mill", "Saturday stairs", "Winter"]
+    assert [feed["of"] for feed in feeds] == ["Alder Mill", "Saturday stairs", "Winter"]
     assert send("DELETE", f"/api/feeds/{feed['id']}")[0] == 204
     assert stranger.get(feed["path"]).status_code == 404
     assert len(send("GET", "/api/feeds")[1]) == 2
     # what changes is in the next reading
     latest = planned.revisions.latest("number")
     plans.save(planned, latest.number, plans.plan_of(latest).model_copy(update={"name": "Sunday stairs"}))
-    assert [one.summary for one in events_of(stranger, feeds[1]["path"])] == ["Sunday stairs"]
+    assert [event.summary for event in events_of(stranger, feeds[1]["path"])] == ["Sunday stairs"]
 
 
 def test_there_are_so_many_feeds_and_no_more(demo: Studio, send: Send) -> None:
@@ -151,7 +151,11 @@ def test_classes_are_made_of_another_calendar(mill: Studio, send: Send, upload: 
     status, made = send("POST", "/api/calendar/classes", {"like": like.pk, "dates": dates})
     assert status == 201
     planned = mill.classes.get(pk=made["ids"][0])
-    assert [str(one.on) for one in plans.occasions_of(planned.facts)] == ["2027-01-05", "2027-01-12", "2027-01-19"]
+    assert [str(occasion.on) for occasion in plans.occasions_of(planned.facts)] == [
+        "2027-01-05",
+        "2027-01-12",
+        "2027-01-19",
+    ]
     before = plans.plan_of(like.revisions.latest("number"))
     assert len(plans.plan_of(planned.revisions.get()).blocks) == len(before.blocks)
     assert upload("/api/calendar/read", "no calendar")[0] == 422

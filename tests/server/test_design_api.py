@@ -24,7 +24,7 @@ pytestmark = pytest.mark.usefixtures("demo")
 def planned(send: Send, name: str) -> dict[str, Any]:
     """A class of the demo as the API gives it."""
     _, listed = send("GET", "/api/classes")
-    found = next(one for one in listed if one["name"].startswith(name))
+    found = next(item for item in listed if item["name"].startswith(name))
     return send("GET", f"/api/classes/{found['id']}")[1]
 
 
@@ -50,7 +50,7 @@ def test_a_faulty_text_is_told_at_its_words_and_keeps_nothing(send: Send) -> Non
     text = "block Legs: sets\nleg pres 3 x 10\nleg press 0 x 12, rest -5"
     status, answer = send("POST", "/api/text/read", {"text": text, "plan": plan})
     assert status == 422
-    found = [(one["line"], one["word"]) for one in answer["text_faults"]]
+    found = [(item["line"], item["word"]) for item in answer["text_faults"]]
     assert found == [(2, "leg pres"), (3, "0")]
     assert "leg press" in answer["text_faults"][0]["proposals"]
     assert Revision.objects.count() == revisions
@@ -77,12 +77,12 @@ def test_one_line_is_read_as_what_it_is_for(send: Send, kind: str, line: str, pa
 def test_what_a_word_was_read_as_is_told(send: Send) -> None:
     status, read = send("POST", "/api/text/line", {"line": "hacksquat 3x10 @135 lb", "kind": "slot"})
     assert status == 200
-    assert [(one["word"], one["message"]) for one in read["notices"]] == [("135", "135 lb are 61.2 kg")]
+    assert [(item["word"], item["message"]) for item in read["notices"]] == [("135", "135 lb are 61.2 kg")]
     plan = planned(send, "Machine")["plan"]
     text = "taken no-such-unit\nblock A: sets\nleg press 3 x 10"
     status, answer = send("POST", "/api/text/read", {"text": text, "plan": plan})
     assert status == 422
-    assert [(one["line"], one["word"]) for one in answer["text_faults"]] == [(1, "no-such-unit")]
+    assert [(item["line"], item["word"]) for item in answer["text_faults"]] == [(1, "no-such-unit")]
 
 
 @pytest.mark.parametrize("manner", ["stations", "pairs", "straight sets", "partners"])
@@ -128,14 +128,14 @@ def test_fit_levels_and_changes_give_plans_that_can_be_saved(send: Send) -> None
     clash = {**plan, "blocks": copy.deepcopy(plan["blocks"])}
     clash["blocks"][1]["groups"][0]["slots"][1]["exercise"] = "seated-leg-curl"
     _, result = send("POST", "/api/forecast", {"plan": clash})
-    caution = next(one for one in result["cautions"] if one["severity"] == "clash")
+    caution = next(item for item in result["cautions"] if item["severity"] == "clash")
     status, changed = send("POST", "/api/changes", {"plan": clash, "change": caution["fix"]["change"]})
     assert status == 200
     assert changed["plan"]["blocks"][1]["groups"][0]["slots"][1]["exercise"] == "lying-leg-curl"
-    for one in (best["plan"], level["plan"], changed["plan"]):
-        status, saved = send("POST", "/api/classes", {"plan": one})
+    for item in (best["plan"], level["plan"], changed["plan"]):
+        status, saved = send("POST", "/api/classes", {"plan": item})
         assert status == 201
-        assert saved["plan"]["blocks"] == one["blocks"]
+        assert saved["plan"]["blocks"] == item["blocks"]
 
 
 def test_the_forecast_that_is_written_out_at_once_has_the_published_shape(send: Send) -> None:
@@ -194,7 +194,7 @@ def test_own_exercises_and_equipment_are_used_like_the_shipped_ones(send: Send) 
     plan["blocks"][1]["groups"][0]["slots"][0]["exercise"] = "mill-press"
     _, saved = send("POST", "/api/classes", {"plan": plan})
     _, file = send("GET", f"/api/classes/{saved['id']}/file")
-    assert [one["id"] for one in file["own"]["exercises"]] == ["mill-press"]
+    assert [item["id"] for item in file["own"]["exercises"]] == ["mill-press"]
     assert send("POST", "/api/classes/import", {"document": file})[0] == 201
     status, answer = send("DELETE", "/api/own/exercises/mill-press")
     assert (status, answer) == (200, {"outcome": "retired", "named_by": [f"the class {plan['name']}"]})
@@ -218,7 +218,7 @@ def test_a_faulty_own_exercise_is_refused_at_its_field(
 ) -> None:
     status, answer = send("PUT", "/api/catalogue/exercises", own(**fields))
     assert status == 422
-    assert any(one["field"] == field and words in one["message"] for one in answer["faults"]), answer
+    assert any(item["field"] == field and words in item["message"] for item in answer["faults"]), answer
     assert OwnEntry.objects.count() == 0
 
 
@@ -261,23 +261,23 @@ def test_revisions_and_drafts_of_the_first_version_still_open(send: Send) -> Non
     assert upgraded({"blocks": "none"}) == {"blocks": "none"}
     status, answer = send("POST", "/api/upgrade", {"plan": {"blocks": []}})
     assert status == 422
-    assert any(one["field"] == "name" for one in answer["faults"])
+    assert any(item["field"] == "name" for item in answer["faults"])
 
 
 def test_the_cheat_sheet_and_the_templates_are_the_cores_own(send: Send) -> None:
     assert send("GET", "/api/cheat-sheet")[1] == cheat_sheet().model_dump(mode="json")
     _, listed = send("GET", "/api/templates")
-    assert [one["id"] for one in listed] == [one.id for one in templates()]
+    assert [item["id"] for item in listed] == [template.id for template in templates()]
     plan = planned(send, "Machine")["plan"]
-    for one in listed:
-        grown = {**plan, "blocks": [plan["blocks"][0], {**one["block"], "id": "", "name": one["name"]}]}
-        assert send("POST", "/api/forecast", {"plan": _without_ids(grown)})[0] == 200, one["id"]
+    for item in listed:
+        grown = {**plan, "blocks": [plan["blocks"][0], {**item["block"], "id": "", "name": item["name"]}]}
+        assert send("POST", "/api/forecast", {"plan": _without_ids(grown)})[0] == 200, item["id"]
 
 
 def _without_ids(value: Any) -> Any:
     if isinstance(value, dict):
         return {key: _without_ids(inner) for key, inner in value.items() if key != "id"}
-    return [_without_ids(one) for one in value] if isinstance(value, list) else value
+    return [_without_ids(item) for item in value] if isinstance(value, list) else value
 
 
 def test_a_figure_is_aimed_at(send: Send) -> None:

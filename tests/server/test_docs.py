@@ -44,11 +44,11 @@ def tree(root: str) -> set[str]:
 def test_the_trees_of_the_architecture_page_are_the_real_ones(root: str) -> None:
     here = ROOT / root
     folders = {
-        f"{one.name}/"
-        for one in here.iterdir()
-        if one.is_dir() and one.name not in NOT_OURS and one.name[0] not in "._"
+        f"{item.name}/"
+        for item in here.iterdir()
+        if item.is_dir() and item.name not in NOT_OURS and item.name[0] not in "._"
     }
-    files = {one.name for one in here.iterdir() if one.is_file()} & DRAWN[root] - {"README.md"}
+    files = {item.name for item in here.iterdir() if item.is_file()} & DRAWN[root] - {"README.md"}
     assert tree(root) == folders | files
 
 
@@ -83,7 +83,7 @@ def test_every_make_target_that_a_page_names_exists() -> None:
 
 def test_every_command_of_the_server_and_the_core_that_a_page_names_exists() -> None:
     text = "".join(page.read_text(encoding="utf-8") for page in PAGES)
-    commands = {one.stem for one in (ROOT / "server").glob("*/management/commands/[a-z]*.py")} | {"migrate"}
+    commands = {item.stem for item in (ROOT / "server").glob("*/management/commands/[a-z]*.py")} | {"migrate"}
     named = set(re.findall(r"manage\.py ([a-z_]+)", text))
     assert named
     assert named <= commands

@@ -46,10 +46,10 @@ def test_a_rotation_is_searched_watched_and_used(send: Send) -> None:
     assert job["bound_s"] <= job["best"]["length_s"] < job["before"]["length_s"]
     _, used = send("GET", f"/api/rotations/{job['id']}/plan")
     _, forecast = send("POST", "/api/forecast", {"plan": used["plan"]})
-    drawn = next(one for one in forecast["blocks"] if one["id"] == block)
+    drawn = next(item for item in forecast["blocks"] if item["id"] == block)
     assert drawn["end_s"] - drawn["start_s"] == pytest.approx(job["best"]["length_s"], abs=0.2)
     # it is part of the class: saved, read and told in the history
-    listed = next(one for one in send("GET", "/api/classes")[1] if one["name"].startswith("Machine"))
+    listed = next(item for item in send("GET", "/api/classes")[1] if item["name"].startswith("Machine"))
     status, saved = send("PUT", f"/api/classes/{listed['id']}", {"based_on": 1, "plan": used["plan"]})
     assert status == 200
     assert sets_of(saved["plan"])["rotation"]["visits"].keys() == set(plan["people"])
@@ -116,7 +116,7 @@ def test_a_machine_is_taken_and_the_class_repaired(send: Send) -> None:
 
 def test_people_come_and_leave_and_one_more_machine_is_weighed(send: Send) -> None:
     plan = planned(send, "Machine")["plan"]
-    everybody = [one["id"] for one in send("GET", "/api/people")[1]]
+    everybody = [item["id"] for item in send("GET", "/api/people")[1]]
     comer = next((name for name in everybody if name not in plan["people"]), None)
     status, left = send("POST", "/api/what-if/people", {"plan": plan, "leaves": [plan["people"][0]]})
     assert status == 200
@@ -144,7 +144,7 @@ def test_the_replay_the_queues_and_the_circle_answer(send: Send) -> None:
     assert send("POST", "/api/replay", {"plan": plan})[1] == replay
     status, queues = send("POST", "/api/queues", {"plan": plan})
     assert status == 200
-    press = next(one for one in queues if one["unit"] == "press-1")
+    press = next(queue for queue in queues if queue["unit"] == "press-1")
     assert all(turn["load_kg"] is None or turn["load_kg"] >= 35 for turn in press["turns"])
     bell = next(block for block in plan["blocks"] if block["kind"] == "circuit")
     status, circle = send("POST", "/api/circle", {"plan": plan, "part": bell["id"]})
@@ -177,7 +177,7 @@ def test_a_room_is_read_changed_and_kept_whole(send: Send) -> None:
     assert stale["latest"]["room"] == changed
     send("PUT", "/api/rooms/saw-floor", {"based_on": saved["revision"], "room": room})
     _, before = send("POST", "/api/forecast", {"plan": plan})
-    set_up = [one["overheads"]["set_up"]["value"] for one in (before, forecast)]
+    set_up = [item["overheads"]["set_up"]["value"] for item in (before, forecast)]
     assert set_up[1] > set_up[0]
 
 
@@ -220,7 +220,7 @@ def test_rooms_are_made_and_taken_out_unless_a_class_needs_them(send: Send) -> N
     assert send("POST", "/api/rooms", {"room": attic})[0] == 201
     status, answer = send("DELETE", "/api/own/rooms/saw-floor")
     assert (status, answer["outcome"]) == (200, "retired")
-    assert [(one["id"], one["retired"]) for one in send("GET", "/api/rooms")[1]] == [
+    assert [(item["id"], item["retired"]) for item in send("GET", "/api/rooms")[1]] == [
         ("attic", False), ("saw-floor", True)]  # fmt: skip
     assert send("PUT", "/api/own/rooms/saw-floor/retired", {"retired": False})[0] == 204
-    assert not any(one["retired"] for one in send("GET", "/api/rooms")[1])
+    assert not any(item["retired"] for item in send("GET", "/api/rooms")[1])

@@ -154,10 +154,10 @@ def test_many_first_starts_at_once_agree_on_one_key(tmp_path: Path) -> None:
         )
         for _ in range(4)
     ]
-    keys = {one.communicate()[0].strip() for one in running}
+    keys = {item.communicate()[0].strip() for item in running}
     assert len(keys) == 1
     assert len(keys.pop()) >= 50
-    assert sorted(one.name for one in (tmp_path / "new").iterdir()) == ["secret-key"]
+    assert sorted(item.name for item in (tmp_path / "new").iterdir()) == ["secret-key"]
 
 
 def rows(database: Path) -> list[str]:

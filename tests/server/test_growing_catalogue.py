@@ -36,7 +36,7 @@ def pages(client: Client) -> list[str]:
         for path, ways in paths.items()
         if "get" in ways
         and "{" not in path
-        and not any(one.get("required") for one in ways["get"].get("parameters", []))
+        and not any(way.get("required") for way in ways["get"].get("parameters", []))
     ]
     number = client.get("/api/classes").json()[0]["id"]
     of_class = [f"/api/classes/{number}{rest}" for rest in ("", "/file", "/history", "/read")]
@@ -97,14 +97,14 @@ def test_each_alone_answers_and_means_what_it_meant(demo: Studio, client: Client
     assert known.spoken.meaning("sissy squat").exercise == "old-sissy"
     assert known.spoken.meaning("catalogue sissy squat").exercise == "sissy-squat"
     # what is shipped at the shipped machine stays there
-    shipped = [one for one in SHIPPED.exercises.values() if one.equipment == "pulldown"]
+    shipped = [exercise for exercise in SHIPPED.exercises.values() if exercise.equipment == "pulldown"]
     assert shipped
-    assert all(known.exercises[one.id].equipment == "shipped--pulldown" for one in shipped)
+    assert all(known.exercises[item.id].equipment == "shipped--pulldown" for item in shipped)
     # nothing that is graded of a shipped exercise is said of an own one of its id
     detail = client.get("/api/catalogue/exercises/hip-thrust").json()
-    assert {one["asks"] for one in detail["care"]} <= {None, 2}
+    assert {item["asks"] for item in detail["care"]} <= {None, 2}
     told = client.get("/api/catalogue").json()["collisions"]
-    assert {(one["id"], one["by"]) for one in told} == {
+    assert {(item["id"], item["by"]) for item in told} == {
         ("pulldown", "id"), ("hip-thrust", "id"), ("old-sissy", "name")
     }  # fmt: skip
 
@@ -114,7 +114,7 @@ def decide(send: Send, key: str, decision: str, name: str = "") -> int:
 
 
 def open_collisions(client: Client) -> set[str]:
-    return {one["id"] for one in client.get("/api/catalogue").json()["collisions"]}
+    return {item["id"] for item in client.get("/api/catalogue").json()["collisions"]}
 
 
 def test_it_is_said_once_and_decided(demo: Studio, client: Client, send: Send) -> None:

@@ -58,7 +58,7 @@ def test_an_event_that_is_sent_twice_counts_once_and_a_faulty_one_keeps_nobody_b
     faulty = event(2, "time_added", seconds=-4)
     kept = append(send, run, began, faulty, event(3, "paused"), {"kind": "nothing"})
     assert kept["kept"] == ["t-1", "t-3"]
-    assert [one["id"] for one in kept["refused"]] == ["t-2", ""]
+    assert [item["id"] for item in kept["refused"]] == ["t-2", ""]
     assert "seconds" in kept["refused"][0]["message"]
     again = append(send, run, {**began, "happened_at": timezone.now().isoformat()}, event(3, "paused"))
     assert again["kept"] == ["t-1", "t-3"]
@@ -77,11 +77,11 @@ def test_a_clock_that_is_far_ahead_counts_as_now(send: Send, run: Run) -> None:
 def test_a_device_that_takes_a_run_up_gets_sheets_and_everything_that_happened(send: Send, run: Run) -> None:
     append(send, run, event(1, "began", 60), event(2, "unit_lost", 30, unit=runs.file_of(run).room.units[0].id))
     _, live = send("GET", f"/api/runs/{run.pk}/live")
-    assert [one["kind"] for one in live["events"]] == ["began", "unit_lost"]
+    assert [item["kind"] for item in live["events"]] == ["began", "unit_lost"]
     assert [sheet["after"] for sheet in live["sheets"]] == [[], ["t-2"]]
     assert live["seq"] == live["events"][-1]["seq"]
     assert live["slot_s"] == runs.file_of(run).plan.slot_min * 60
-    lost = [{one["id"] for one in sheet["units"] if one["lost"]} for sheet in live["sheets"]]
+    lost = [{item["id"] for item in sheet["units"] if item["lost"]} for sheet in live["sheets"]]
     assert lost[1] - lost[0] == {runs.file_of(run).room.units[0].id}
 
 
@@ -91,7 +91,7 @@ def test_a_class_that_ends_is_settled_and_opens_again_when_that_is_taken_back(se
     ended = Run.objects.get(pk=run.pk)
     assert ended.people_count == len(people) - 1
     assert set(ended.attendances.values_list("person__key", flat=True)) == set(people[1:])
-    whole = sum(one.figures.energy.value for one in forecast(runs.file_of(run)).people)
+    whole = sum(person.figures.energy.value for person in forecast(runs.file_of(run)).people)
     assert 0 < ended.kcal_total < whole / 2  # ten minutes of the whole class
     append(send, run, event(4, "withdrawn", event="t-3"))
     again = Run.objects.get(pk=run.pk)
@@ -104,7 +104,7 @@ def test_a_class_that_was_held_as_planned_has_the_plans_own_figures(send: Send) 
     body = {"class_id": planned.pk, "revision": 1, "began_at": "2026-11-24T19:00:00Z"}
     run = Run.objects.get(pk=send("POST", "/api/runs/past", body)[1]["id"])
     told = forecast(runs.file_of(run))
-    assert run.kcal_total == pytest.approx(sum(one.figures.energy.value for one in told.people), abs=0.1)
+    assert run.kcal_total == pytest.approx(sum(person.figures.energy.value for person in told.people), abs=0.1)
     assert run.ended_at is not None
     assert run.began_at is not None
     assert (run.ended_at - run.began_at).total_seconds() == pytest.approx(told.length.value, abs=0.01)
@@ -125,7 +125,7 @@ def test_assistants_and_the_wall_read_nothing_that_was_written_of_anybody(send: 
     assert whole.count(WORDS) == 3
     told = helper().get(f"/api/runs/{run.pk}/live").json()
     assert WORDS not in json.dumps(told)
-    assert [one["kind"] for one in told["events"]] == ["began", "left", "set_done", "noted"]
+    assert [item["kind"] for item in told["events"]] == ["began", "left", "set_done", "noted"]
     assert told["events"][1]["person"] == first
     assert told["events"][3]["words"] == "bring more chalk"
     status, wall = send("POST", f"/api/runs/{run.pk}/walls", {"names": "numbers"})
@@ -133,10 +133,10 @@ def test_assistants_and_the_wall_read_nothing_that_was_written_of_anybody(send: 
     nobody = Client(headers={"host": "127.0.0.1"})
     shown = nobody.get(f"/api{wall['path']}")
     seen = shown.json()
-    assert [one["kind"] for one in seen["events"]] == ["began", "left"]
+    assert [seen_item["kind"] for seen_item in seen["events"]] == ["began", "left"]
     text = shown.content.decode()
     assert all(person.key not in text and person.name not in text for person in Person.objects.all())
-    assert all(one["sets"] == [] for sheet in seen["sheets"] for one in sheet["people"])
+    assert all(item["sets"] == [] for sheet in seen["sheets"] for item in sheet["people"])
     assert seen["events"][1]["person"] == "1"
     assert send("DELETE", f"/api/runs/{run.pk}/walls/{wall['id']}")[0] == 204
     assert nobody.get(f"/api{wall['path']}").status_code == 404
@@ -164,7 +164,9 @@ def test_belts_send_packets_that_are_decoded_kept_and_become_recordings(send: Se
     def send_packets(person: str, *packets: tuple[float, bytes]) -> tuple[int, Any]:
         body = {
             "person": person,
-            "packets": [{"at": (began + timedelta(seconds=at)).isoformat(), "hex": one.hex()} for at, one in packets],
+            "packets": [
+                {"at": (began + timedelta(seconds=at)).isoformat(), "hex": packet.hex()} for at, packet in packets
+            ],
         }
         answer = belt.post(f"/api/belts/{token}", json.dumps(body), content_type="application/json")
         return answer.status_code, answer.json()
@@ -175,11 +177,11 @@ def test_belts_send_packets_that_are_decoded_kept_and_become_recordings(send: Se
     assert send_packets("nobody", packets[0])[0] == 422
     status, told = send("GET", f"/api/runs/{run.pk}/hearts")
     assert status == 200
-    own = next(one for one in told if one["person"] == "tobin")
+    own = next(item for item in told if item["person"] == "tobin")
     assert own["bpm"] == 120 + 399 % 5
     assert own["expected_bpm"] > 40
     # whoever takes heart medication is asked for effort, with a belt or without one
-    assert [one["person"] for one in told if not one["applies"]] == ["petra"]
+    assert [item["person"] for item in told if not item["applies"]] == ["petra"]
     assert helper().get(f"/api/runs/{run.pk}/hearts").status_code == 403
     append(send, run, event(2, "ended"))
     kept = Recording.objects.get(run=run)
@@ -190,18 +192,18 @@ def test_belts_send_packets_that_are_decoded_kept_and_become_recordings(send: Se
 
 def test_a_card_tells_settings_to_everybody_and_care_and_notes_to_instructors(send: Send, run: Run) -> None:
     append(send, run, event(1, "noted", person="oskar", words=WORDS))
-    own = next(one for one in send("GET", f"/api/runs/{run.pk}/cards")[1] if one["person"] == "oskar")
+    own = next(item for item in send("GET", f"/api/runs/{run.pk}/cards")[1] if item["person"] == "oskar")
     assert own["settings"]
     assert own["careful"]
     assert own["last_note"] == WORDS
-    bare = next(one for one in helper().get(f"/api/runs/{run.pk}/cards").json() if one["person"] == "oskar")
+    bare = next(item for item in helper().get(f"/api/runs/{run.pk}/cards").json() if item["person"] == "oskar")
     assert bare == {**own, "careful": [], "last_note": ""}
     # what the class itself says of a unit stands before what was written down there
     file = run.file
     assert file is not None
     file["plan"]["settings"] = [{"person": "oskar", "unit": "press", "values": {"seat": "9"}}]
     run.save(update_fields=["file"])
-    own = next(one for one in send("GET", f"/api/runs/{run.pk}/cards")[1] if one["person"] == "oskar")
+    own = next(item for item in send("GET", f"/api/runs/{run.pk}/cards")[1] if item["person"] == "oskar")
     assert own["settings"]["press"] == "seat 9"
 
 
@@ -214,5 +216,5 @@ def test_the_run_log_goes_out_and_the_core_reads_it_back(send: Send, run: Run, c
         text.splitlines(), lambda name: load_class(Path(name))
     )  # the class file is in it: none is looked for
     assert file == runs.file_of(run)
-    assert [one.kind for one in events] == ["began", "paused"]
+    assert [event.kind for event in events] == ["began", "paused"]
     assert helper().get(f"/api/runs/{run.pk}/log").status_code == 403

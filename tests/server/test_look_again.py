@@ -22,10 +22,10 @@ def test_the_book_of_these_people_is_what_it_rests_on(demo: Studio, send: Send) 
     plan = keeping.plan_of(planned.revisions.latest("number"))
     run = runs.simulate(demo, planned, timezone.now() - timedelta(days=3), 1)
     history = history_of(demo, plan.people, timezone.localdate(), timezone.now())
-    newest = min(history.classes, key=lambda one: one.days)
+    newest = min(history.classes, key=lambda planned_class: planned_class.days)
     assert 2 <= newest.days <= 5
     assert newest.aim == plan.aim
-    came = [one.figures["energy"] for one in run.attendances.filter(person__key__in=plan.people)]
+    came = [attendance.figures["energy"] for attendance in run.attendances.filter(person__key__in=plan.people)]
     assert abs(newest.figures["energy"] - sum(came) / len(came)) < 1e-6
     assert history.lately
     status, told = send("POST", "/api/second-look", {"plan": plan.model_dump(mode="json")})
@@ -37,7 +37,7 @@ def test_a_remark_is_mended_by_one_press_and_nothing_is_kept(demo: Studio, send:
     planned = demo.classes.get(key="machine-pairs")
     plan = keeping.plan_of(planned.revisions.latest("number")).model_dump(mode="json")
     _, told = send("POST", "/api/second-look", {"plan": plan})
-    queue = next(one for one in told["remarks"] if one["about"] == "queue")
+    queue = next(item for item in told["remarks"] if item["about"] == "queue")
     status, made = send("POST", "/api/second-look/mend", {"plan": plan, "mend": queue["mend"]})
     assert status == 200
     assert made["did"] == "another order of the visits"

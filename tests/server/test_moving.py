@@ -165,8 +165,8 @@ def test_a_studio_goes_out_and_comes_in_with_nothing_lost(demo: Studio, seed: in
         assert inside(file_of(arrived)) == inside(content)
         assert table_counts(arrived) == before
         assert arrived.arriving_since is None
-        facts = [one.facts for one in demo.classes.order_by("pk")]
-        assert [one.facts for one in arrived.classes.order_by("pk")] == facts
+        facts = [planned_class.facts for planned_class in demo.classes.order_by("pk")]
+        assert [planned_class.facts for planned_class in arrived.classes.order_by("pk")] == facts
         transaction.set_rollback(True)
 
 

@@ -79,7 +79,7 @@ def test_a_name_of_one_control_sign_that_was_kept_breaks_nothing(demo: Studio, s
     wall = send("POST", f"/api/runs/{live['id']}/walls", {"names": "first_names"})[1]
     shown = client.get(f"/api{wall['path']}")
     assert shown.status_code == 200
-    assert "Unnamed" in [one["name"] for one in shown.json()["sheets"][0]["people"]]
+    assert "Unnamed" in [item["name"] for item in shown.json()["sheets"][0]["people"]]
     for kind in ("poster", "log-sheet"):
         status, paper = send("POST", f"/api/runs/{live['id']}/papers", {"kind": kind})
         assert status == 200, paper

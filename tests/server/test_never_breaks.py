@@ -43,7 +43,7 @@ def located(path: str, place: tuple[Any, ...]) -> bool:
     """Whether a fault's path leads to the place that was broken, or to the part of the plan around it."""
     told = path.removeprefix("body.").removeprefix("plan.").split(".")
     meant = [str(step) for step in place]
-    shared = next((at for at, (one, other) in enumerate(zip(told, meant, strict=False)) if one != other), None)
+    shared = next((at for at, (item, other) in enumerate(zip(told, meant, strict=False)) if item != other), None)
     reached = min(len(told), len(meant)) if shared is None else shared
     return reached >= max(1, len(meant) - 2) or reached >= 4
 
@@ -63,8 +63,8 @@ def test_a_plan_broken_at_any_place_is_answered_with_its_place(send: Send, data:
         assert status in (200, 422), (path, place)
         if status == 422:
             assert answer["faults"]
-            assert all(one["message"] and one["place"] and one["field"] for one in answer["faults"])
-            assert any(located(one["path"], place) for one in answer["faults"]), (place, answer["faults"])
+            assert all(item["message"] and item["place"] and item["field"] for item in answer["faults"])
+            assert any(located(item["path"], place) for item in answer["faults"]), (place, answer["faults"])
     status, answer = send("POST", "/api/classes/import", {"document": {"format": "oaken-class/2", "plan": plan}})
     assert status == 422  # neither room nor people
     assert (PlannedClass.objects.count(), Revision.objects.count()) == (classes, revisions)
@@ -155,7 +155,7 @@ def test_a_room_broken_at_any_place_is_answered_and_kept_as_it_was(send: Send, d
     # a room that is sound all the same is told to be stale: nothing is kept either way
     assert status in (409, 422)
     if status == 422:
-        assert all(one["message"] for one in answer["faults"])
+        assert all(item["message"] for item in answer["faults"])
     assert send("GET", "/api/rooms/saw-floor")[1] == out
 
 
@@ -175,7 +175,7 @@ def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nob
     status, answer = send("PUT", "/api/people/oskar", body)
     assert status in (409, 422), place
     if status == 422:
-        assert all(one["message"] and one["place"] for one in answer["faults"])
+        assert all(item["message"] and item["place"] for item in answer["faults"])
     assert send("GET", "/api/people/oskar")[1] == before
 
 

@@ -28,7 +28,7 @@ KINDS = ["run-sheet", "before-start", "people", "stations", "set-up", "poster", 
 def planned(send: Send, name: str) -> dict[str, Any]:
     """A class of the demo as the API gives it."""
     _, listed = send("GET", "/api/classes")
-    found = next(one for one in listed if one["name"].startswith(name))
+    found = next(item for item in listed if item["name"].startswith(name))
     return send("GET", f"/api/classes/{found['id']}")[1]
 
 
@@ -78,7 +78,9 @@ def test_cards_of_people_know_settings_and_the_last_time(demo: Studio, send: Sen
     day = began.astimezone(demo.zone).date()
     assert row[4].endswith(f"({day.day} {day:%b})")
     assert f"{done[0].load_kg:g} kg × {done[0].reps}" in row[4]
-    setting = demo.people.get(key="tobin").settings.filter(unit__in=[one["unit"] for one in unit_ids(demo)]).first()
+    setting = (
+        demo.people.get(key="tobin").settings.filter(unit__in=[unit_id["unit"] for unit_id in unit_ids(demo)]).first()
+    )
     assert setting is None or any(part["part"] == "facts" for part in tobin["parts"])
 
 

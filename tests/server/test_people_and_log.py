@@ -193,7 +193,7 @@ def test_a_class_is_held_by_who_came(send: Send) -> None:
     assert run["people_count"] == 2
     assert run["kcal_total"] > 300
     _, attendance = send("GET", "/api/attendance")
-    mine = next(one for one in attendance if one["person"] == "tobin")
+    mine = next(item for item in attendance if item["person"] == "tobin")
     assert mine["classes"] == 4
     for wrong in (["stranger"], []):
         body = {"class_id": run["class_id"], "revision": 1, "began_at": "2026-11-24T19:00:00Z", "people": wrong}
@@ -207,13 +207,13 @@ def test_a_recording_is_imported_and_the_forecast_changes(send: Send, upload: Se
 
     def mean_bpm() -> float:
         _, told = send("POST", "/api/forecast", {"plan": plan})
-        return next(one for one in told["people"] if one["id"] == "davin")["figures"]["heart_mean"]["value"]
+        return next(item for item in told["people"] if item["id"] == "davin")["figures"]["heart_mean"]["value"]
 
     before = mean_bpm()
     # a heart that answers more strongly than the usual one, from the path itself
     run = hold(send, "machine-pairs")
     _, told = send("POST", "/api/forecast", {"plan": plan})
-    usual = next(one for one in told["people"] if one["id"] == "davin")["bpm"]
+    usual = next(item for item in told["people"] if item["id"] == "davin")["bpm"]
     rows = [f"{at * 5},{50 + (bpm - 50) * 1.2:.0f}" for at, bpm in enumerate(usual)]
     send("DELETE", "/api/people/davin/calibration")
     Recording.objects.filter(person__key="davin").delete()
@@ -263,7 +263,7 @@ def test_a_simulated_belt_records_a_class(send: Send) -> None:
     assert (status, kept["source"]) == (201, "belt")
     assert kept["minutes"] > 50
     _, listed = send("GET", "/api/people/tobin/recordings")
-    assert {one["source"] for one in listed} == {"belt"}
+    assert {item["source"] for item in listed} == {"belt"}
     assert send("DELETE", f"/api/people/tobin/recordings/{listed[0]['id']}")[0] == 204
 
 
@@ -276,7 +276,7 @@ def test_everything_kept_on_somebody_is_told(send: Send) -> None:
     assert "meniscus" in told["record"]["health_note"]
     assert len(told["attended"]) == 3
     assert told["recordings"][0]["bpm"]
-    assert any(one["name"].startswith("Machine pairs") for one in told["in_plans"])
+    assert any(item["name"].startswith("Machine pairs") for item in told["in_plans"])
 
 
 def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> None:
@@ -292,12 +292,12 @@ def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> No
     _, before = send("POST", "/api/forecast", {"plan": plan})
     assert send("DELETE", "/api/people/oskar/everything")[0] == 204
     assert send("GET", "/api/people/oskar")[0] == 404
-    assert "oskar" not in {one["id"] for one in send("GET", "/api/people")[1]}
+    assert "oskar" not in {item["id"] for item in send("GET", "/api/people")[1]}
     for revision in Revision.objects.all():
         assert "oskar" not in str(revision.document)
     assert "oskar" not in str(list(PlannedClass.objects.values_list("facts", flat=True)))
     read = send("GET", f"/api/classes/{planned.pk}/read")[1]
-    assert [one["item"] for one in read[0]["items"]] == ["y"]
+    assert [item["item"] for item in read[0]["items"]] == ["y"]
     stand_in = Person.objects.get(key="gone-1")
     assert (stand_in.name, stand_in.age, stand_in.careful, stand_in.health_note) == ("Somebody who left", 40, [], "")
     assert stand_in.screening is None
@@ -322,7 +322,9 @@ def test_the_list_before_the_start_is_read_and_kept(send: Send) -> None:
     assert told["items"][0]["open"]
     people = {item["name"] for item in told["items"] if item["open"]}
     assert "Wilma Thornquill" in people or "Emlyn Crosspool" in people
-    items = [{"item": one["id"], "person": "", "message": one["message"], "decision": "goes"} for one in told["items"]]
+    items = [
+        {"item": item["id"], "person": "", "message": item["message"], "decision": "goes"} for item in told["items"]
+    ]
     status, kept = send("POST", f"/api/classes/{planned.pk}/read", {"revision": 1, "items": items})
     assert (status, kept["by"]) == (201, "ranger")
     assert send("GET", f"/api/classes/{planned.pk}/read")[1][0]["items"] == items
@@ -407,7 +409,7 @@ def test_everything_kept_on_somebody_is_a_zip_they_can_read(client: Client, send
     with zipfile.ZipFile(io.BytesIO(answer.getvalue())) as files:
         names = files.namelist()
         page = PdfReader(io.BytesIO(files.read("page.pdf")))
-        words = " ".join(" ".join(one.extract_text() for one in page.pages).split())
+        words = " ".join(" ".join(each_page.extract_text() for each_page in page.pages).split())
         assert json.loads(files.read("everything.json")) == send("GET", "/api/people/tobin/everything")[1]
         for name in ("sets", "attendance", "figures", "hearts", "loads", "settings", "progress"):
             text = files.read(f"{name}.csv").decode("utf-8-sig")

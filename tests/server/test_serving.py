@@ -107,7 +107,7 @@ def test_hosts_follow_from_where_it_listens() -> None:
     assert names_to_answer_to("127.0.0.1") == []
     assert names_to_answer_to("192.0.2.10") == ["192.0.2.10"]
     assert names_to_answer_to("127.0.0.1", "https://legs.gym.example") == ["legs.gym.example"]
-    assert all(not one.startswith("127.") for one in names_to_answer_to("0.0.0.0"))
+    assert all(not item.startswith("127.") for item in names_to_answer_to("0.0.0.0"))
 
 
 def test_the_address_is_a_picture_for_a_phones_camera() -> None:

@@ -47,15 +47,17 @@ def test_the_last_weeks_come_from_the_book(demo: Studio, send: Send) -> None:
     planned = demo.classes.get(key="machine-pairs")
     run = runs.simulate(demo, planned, timezone.now() - timedelta(days=9), 1)
     people = sorted(set(DoneSet.objects.values_list("person__key", flat=True)))
-    lately = {one.exercise: one.weeks for one in lately_done(demo, people, timezone.localdate())}
+    lately = {item.exercise: item.weeks for item in lately_done(demo, people, timezone.localdate())}
     done = set(DoneSet.objects.values_list("exercise", flat=True))
     assert lately
     assert set(lately) <= done
-    assert {one.exercise for one in run.done_sets.all()} <= {name for name, weeks in lately.items() if weeks <= 1}
+    assert {done_set.exercise for done_set in run.done_sets.all()} <= {
+        name for name, weeks in lately.items() if weeks <= 1
+    }
     # the day itself is not among the weeks before it
     assert lately_done(demo, people, run.done_sets.earliest("on").on - timedelta(weeks=60)) == []
     _, told = send("POST", "/api/sketches", {"sought": asked(demo, people=people), "number": 0})
-    because = {one["exercise"]: one["because"] for one in told["sketch"]["reasons"]}
+    because = {item["exercise"]: item["because"] for item in told["sketch"]["reasons"]}
     assert any("not done in the last weeks" in words for words in because.values())
 
 

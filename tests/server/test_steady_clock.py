@@ -41,8 +41,8 @@ def test_a_server_clock_that_is_set_moves_no_class(
     answer = press(send, run, "paused", true())
     assert answer["kept"]
     assert answer["clamped"] == {}
-    events = [one.body for one in RunEvent.objects.filter(run=run)]
-    assert all(abs((datetime.fromisoformat(one["happened_at"]) - began).total_seconds()) < 30 for one in events)
+    events = [each_object.body for each_object in RunEvent.objects.filter(run=run)]
+    assert all(abs((datetime.fromisoformat(event["happened_at"]) - began).total_seconds()) < 30 for event in events)
     kept = Run.objects.get(pk=run)
     course = course_of(file_of(kept), [event for _, event in events_of(kept)], clock.now_of(run))
     assert course.state == "paused"

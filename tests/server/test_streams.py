@@ -84,13 +84,13 @@ def test_a_stream_tells_what_was_missed_and_what_happens_and_goes_on_where_it_st
     happen(address, session, run, "a", "began")
     stream = Stream(f"{address}/api/runs/{run}/stream", session)
     said, number = stream.next("events")
-    assert [one["id"] for one in said] == ["a"]
+    assert [item["id"] for item in said] == ["a"]
     happen(address, session, run, "b", "paused")
     said, _ = stream.next("events")
-    assert [one["id"] for one in said] == ["b"]
+    assert [item["id"] for item in said] == ["b"]
     assert said[0]["by"] == "ranger"
     again = Stream(f"{address}/api/runs/{run}/stream", session, last=number)
-    assert [one["id"] for one in again.next("events")[0]] == ["b"]
+    assert [item["id"] for item in again.next("events")[0]] == ["b"]
     assert again.next("beat")[0] == {}
 
 
@@ -102,7 +102,7 @@ def test_the_wall_follows_until_its_pass_is_revoked(address: str) -> None:
     assert stream.next("events")[0] == []
     happen(address, session, run, "a", "stopped_for", person="tobin", words="dizzy")
     said, _ = stream.next("events")
-    assert [(one["kind"], one["person"]) for one in said] == [("left", "2")]
+    assert [(item["kind"], item["person"]) for item in said] == [("left", "2")]
     assert "words" not in said[0]
     assert ask(address, session, "DELETE", f"/api/runs/{run}/walls/{wall['id']}") is None
     stream.next("gone", "over")
@@ -117,7 +117,7 @@ def test_a_stream_ends_with_the_membership_and_strangers_get_none(address: str) 
     stream = Stream(f"{address}/api/runs/{run}/stream", helper)
     stream.next("events")
     members = ask(address, session, "GET", "/api/members")
-    number = next(one["id"] for one in members if one["role"] == "assistant")
+    number = next(member["id"] for member in members if member["role"] == "assistant")
     assert ask(address, session, "DELETE", f"/api/members/{number}") is None
     stream.next("gone", "over")
     with pytest.raises(HTTPError, match="403"):

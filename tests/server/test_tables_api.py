@@ -45,7 +45,7 @@ def test_every_table_goes_out_whole_and_of_one_person(name: str, held: Run, clie
     counts = {
         "sets": DoneSet.objects.count(),
         "attendance": sum(run.attendances.count() for run in Run.objects.all()),
-        "hearts": sum(len(one.seconds) for run in Run.objects.all() for one in run.recordings.all()),
+        "hearts": sum(len(recording.seconds) for run in Run.objects.all() for recording in run.recordings.all()),
         "loads": Lift.objects.count(),
         "settings": UnitSetting.objects.count(),
     }
@@ -72,15 +72,15 @@ def test_forecasts_are_those_of_the_class(demo: Studio, client: Client, send: Se
     plan = {**latest["plan"], "starts": "2026-12-01 18:30"}
     assert send("PUT", f"/api/classes/{planned.pk}", {"based_on": latest["revision"], "plan": plan})[0] == 200
     _, told = send("POST", "/api/forecast", {"plan": plan})
-    tobin = next(one for one in told["people"] if one["id"] == "tobin")["figures"]["energy"]
+    tobin = next(item for item in told["people"] if item["id"] == "tobin")["figures"]["energy"]
     rows = table(client, "forecasts", since="2026-12-01", until="2026-12-01")
-    (row,) = (one for one in rows if one["person_id"] == "tobin" and one["figure"] == "energy")
+    (row,) = (row for row in rows if row["person_id"] == "tobin" and row["figure"] == "energy")
     assert (float(row["value"]), row["unit"], row["method"]) == (
         pytest.approx(tobin["value"], abs=0.01),
         "kcal",
         tobin["method"],
     )
-    assert [one for one in rows if not one["person_id"]]
+    assert [row for row in rows if not row["person_id"]]
 
 
 def test_loads_come_back_row_by_row(demo: Studio, client: Client, send: Send, upload: Send) -> None:

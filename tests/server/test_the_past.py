@@ -139,7 +139,7 @@ def test_a_class_of_which_too_little_was_kept_stands_in_nobodys_way(send: Send) 
     Run.objects.filter(pk=run.pk).update(file=None)
     status, listed = send("GET", "/api/people/davin/recordings")
     assert status == 200
-    assert [one["over"] is None for one in listed] == [False, False, True]
+    assert [item["over"] is None for item in listed] == [False, False, True]
     assert send("POST", "/api/people/davin/calibration", {"use": False})[1]["fit"]["classes"] == 2
     with pytest.raises(FaultyInput, match="was not kept"):
         runs.file_of(Run.objects.get(pk=run.pk))
@@ -148,7 +148,7 @@ def test_a_class_of_which_too_little_was_kept_stands_in_nobodys_way(send: Send) 
 def test_erasing_reaches_into_what_was_kept_of_classes_run(send: Send) -> None:
     run = Run.objects.get(saved_as__planned_class__key="machine-pairs")
     assert run.file is not None
-    before = next(one for one in run.file["people"] if one["id"] == "oskar")
+    before = next(item for item in run.file["people"] if item["id"] == "oskar")
     assert before["careful"]
     assert send("DELETE", "/api/people/oskar/everything")[0] == 204
     for kept in Run.objects.all():
@@ -156,7 +156,7 @@ def test_erasing_reaches_into_what_was_kept_of_classes_run(send: Send) -> None:
         assert "oskar" not in text.lower()
         assert before["name"] not in text
         assert kept.file is not None
-        (stand_in,) = [one for one in kept.file["people"] if one["id"] == "gone-1"]
+        (stand_in,) = [item for item in kept.file["people"] if item["id"] == "gone-1"]
         assert stand_in == {
             "id": "gone-1", "name": "Somebody who left", "age": 40, "body_mass_kg": before["body_mass_kg"],
             "level": before["level"], "bests_kg": before["bests_kg"], "working_kg": before["working_kg"],

@@ -46,7 +46,10 @@ def test_sets_are_written_out_when_a_class_ends_and_anew_when_one_is_withdrawn(d
     count = run.done_sets.count()
     assert count > 100
     assert run.projected == sets.VERSION
-    told = {(one.person_id, one.part, one.number, one.side, one.load_kg, one.reps) for one in run.done_sets.all()}
+    told = {
+        (done_set.person_id, done_set.part, done_set.number, done_set.side, done_set.load_kg, done_set.reps)
+        for done_set in run.done_sets.all()
+    }
     heavier = {"id": "heavier", "kind": "set_done", "happened_at": timezone.now().isoformat(), "load_kg": 77, "reps": 3}
     one = run.done_sets.filter(as_planned=True, load_kg__isnull=False).first()
     assert one is not None
@@ -56,7 +59,10 @@ def test_sets_are_written_out_when_a_class_ends_and_anew_when_one_is_withdrawn(d
     assert (changed.load_kg, changed.reps, changed.as_planned) == (77, 3, False)
     back = {"id": "back", "kind": "withdrawn", "happened_at": timezone.now().isoformat(), "event": "heavier"}
     assert send("POST", f"/api/runs/{run.pk}/events", {"events": [back]})[0] == 200
-    again = {(one.person_id, one.part, one.number, one.side, one.load_kg, one.reps) for one in run.done_sets.all()}
+    again = {
+        (done_set.person_id, done_set.part, done_set.number, done_set.side, done_set.load_kg, done_set.reps)
+        for done_set in run.done_sets.all()
+    }
     assert again == told
     assert run.done_sets.count() == count
 
@@ -76,7 +82,7 @@ def test_progress_of_a_person(demo: Studio, send: Send) -> None:
         held(demo, days=28 - 7 * week, seed=week + 1)
     status, told = send("GET", "/api/people/tobin/progress")
     assert status == 200
-    press = next(one for one in told["exercises"] if one["exercise"] == "leg-press")
+    press = next(item for item in told["exercises"] if item["exercise"] == "leg-press")
     assert len(press["points"]) >= 4
     assert press["best"]["low"] < press["best"]["value"] < press["best"]["high"]
     assert press["best"]["method"] == "progress.best"
@@ -94,7 +100,7 @@ def test_a_goal_is_kept_and_told(demo: Studio, send: Send) -> None:
     goal = {"exercise": "leg-press", "best_kg": 250, "by": str(date.today() + timedelta(days=60))}
     assert send("PUT", "/api/people/tobin/goals", goal)[0] == 204
     press = next(
-        one for one in send("GET", "/api/people/tobin/progress")[1]["exercises"] if one["exercise"] == "leg-press"
+        item for item in send("GET", "/api/people/tobin/progress")[1]["exercises"] if item["exercise"] == "leg-press"
     )
     assert press["goal"]["best_kg"] == 250
     assert press["goal"]["verdict"] in ("within reach", "open", "out of reach as it goes")
@@ -108,8 +114,8 @@ def test_two_weeks_side_by_side(demo: Studio, send: Send) -> None:
     days = [str(run.began_at.date()) for run in (first, second) if run.began_at]
     status, told = send("GET", f"/api/people/tobin/beside?earlier={days[0]}&later={days[1]}")
     assert status == 200
-    assert {one["beats"] for one in told} <= {"yes", "no", "the same", "not comparable"}
-    assert all(one["why"] for one in told)
+    assert {item["beats"] for item in told} <= {"yes", "no", "the same", "not comparable"}
+    assert all(item["why"] for item in told)
 
 
 # ---- next time's loads --------------------------------------------------------------------------------------------
@@ -132,21 +138,22 @@ def test_what_is_taken_stands_in_the_next_class(demo: Studio, send: Send) -> Non
     bare = without_loads(demo)
     status, told = send("POST", f"/api/classes/{bare.pk}/next-loads", {"today": {}})
     assert status == 200
-    mine = [one for one in told if one["person"] == "tobin" and one["proposal"]["load_kg"] is not None]
+    mine = [item for item in told if item["person"] == "tobin" and item["proposal"]["load_kg"] is not None]
     assert mine
-    assert all(one["proposal"]["reason"] and one["proposal"]["rests_on"] for one in mine)
+    assert all(item["proposal"]["reason"] and item["proposal"]["rests_on"] for item in mine)
     plan = send("GET", f"/api/classes/{bare.pk}")[1]["plan"]
     before = send("POST", "/api/forecast", {"plan": plan})[1]["people"]
     assert not any(row["sets"] for row in send("POST", "/api/loads", {"plan": plan})[1] if row["person"] == 2)
     taken = [
-        {"person": one["person"], "exercise": one["exercise"], "load_kg": one["proposal"]["load_kg"]} for one in mine
+        {"person": item["person"], "exercise": item["exercise"], "load_kg": item["proposal"]["load_kg"]}
+        for item in mine
     ]
     assert send("PUT", "/api/next-loads", {"taken": taken}) == (200, {"changed": len(taken)})
     assert send("PUT", "/api/next-loads", {"taken": taken}) == (200, {"changed": 0})
     number = plan["people"].index("tobin") + 1
     sheet = [row for row in send("POST", "/api/loads", {"plan": plan})[1] if row["person"] == number]
     assert {row["exercise"]: row["sets"][0]["loadings"][0]["load"]["set_kg"] for row in sheet if row["sets"]} == {
-        one["exercise"]: one["load_kg"] for one in taken
+        item["exercise"]: item["load_kg"] for item in taken
     }
     after = send("POST", "/api/forecast", {"plan": plan})[1]["people"]
     volume = [people[number - 1]["figures"]["volume_load"] for people in (before, after)]
@@ -155,7 +162,7 @@ def test_what_is_taken_stands_in_the_next_class(demo: Studio, send: Send) -> Non
     assert volume[1]["value"] > 0
     run = runs.open_run(demo, bare, bare.revisions.latest("number").number)
     kept = send("GET", f"/api/runs/{run.pk}/sheets")[1]["sheets"][0]["people"][number - 1]["sets"]
-    assert {one["kg"][0] for one in kept if one["kg"]} == {one["load_kg"] for one in taken}
+    assert {item["kg"][0] for item in kept if item["kg"]} == {item["load_kg"] for item in taken}
 
 
 def test_nothing_moves_by_itself(demo: Studio, send: Send) -> None:
@@ -166,7 +173,7 @@ def test_nothing_moves_by_itself(demo: Studio, send: Send) -> None:
              {"person": "tobin", "exercise": "plank", "load_kg": 60},
              {"person": "tobin", "exercise": "leg-press", "load_kg": 60}]  # fmt: skip
     status, told = send("PUT", "/api/next-loads", {"taken": wrong})
-    assert (status, [one["path"] for one in told["faults"]]) == (422, ["taken.0.person", "taken.1.exercise"])
+    assert (status, [item["path"] for item in told["faults"]]) == (422, ["taken.0.person", "taken.1.exercise"])
     assert not Lift.objects.filter(person__studio=demo, working_kg__isnull=False).exists()
     assert send("PUT", "/api/next-loads", {"taken": [{**wrong[2], "load_kg": 1000}]})[0] == 422
 
@@ -181,8 +188,8 @@ def test_the_house_and_a_person_choose_a_school(demo: Studio, send: Send) -> Non
     assert send("PUT", "/api/load-rules", {**told["rules"], "school": "guessing"})[0] == 422
     assert send("PUT", "/api/people/tobin/load-school", {"school": "last-set"})[0] == 204
     bare = without_loads(demo)
-    schools = {one["person"]: one["proposal"]["school"]
-               for one in send("POST", f"/api/classes/{bare.pk}/next-loads", {"today": {}})[1]}  # fmt: skip
+    schools = {item["person"]: item["proposal"]["school"]
+               for item in send("POST", f"/api/classes/{bare.pk}/next-loads", {"today": {}})[1]}  # fmt: skip
     assert (schools["tobin"], schools["ines"]) == ("last-set", "consolidate")
 
 
@@ -195,43 +202,43 @@ def test_a_class_without_devices_is_typed_in_afterwards(demo: Studio, send: Send
     body = {"class_id": planned.pk, "revision": 1, "began_at": held_at, "people": ["tobin", "ines"]}
     run = send("POST", "/api/runs/past", body)[1]["id"]
     page = send("GET", f"/api/runs/{run}/book")[1]
-    rows = [one for one in page["log"] if one["person"] == "tobin"]
-    assert {one["written"] for one in rows} == {"not written"}
+    rows = [item for item in page["log"] if item["person"] == "tobin"]
+    assert {row["written"] for row in rows} == {"not written"}
     assert page["rows"][0]["name"] == "Length of the class"
     now = timezone.now().isoformat()
-    first = next(one for one in rows if one["planned_kg"])
+    first = next(row for row in rows if row["planned_kg"])
     done = {"id": "t1", "kind": "set_done", "happened_at": now, "person": "tobin", "part": first["part"],
             "number": first["number"], "load_kg": 55, "reps": 9}  # fmt: skip
     rest = {"id": "t2", "kind": "as_planned", "happened_at": now, "person": "tobin"}
     assert send("POST", f"/api/runs/{run}/events", {"events": [done, rest]})[0] == 200
     page = send("GET", f"/api/runs/{run}/book")[1]
-    stands = {(one["part"], one["number"]): one["written"] for one in page["log"] if one["person"] == "tobin"}
+    stands = {(item["part"], item["number"]): item["written"] for item in page["log"] if item["person"] == "tobin"}
     assert stands.pop((first["part"], first["number"])) == "done"
     assert set(stands.values()) == {"as planned"}
-    assert {one["written"] for one in page["log"] if one["person"] == "ines"} == {"not written"}
-    assert Run.objects.get(pk=run).unwritten == len([one for one in page["log"] if one["person"] == "ines"])
+    assert {item["written"] for item in page["log"] if item["person"] == "ines"} == {"not written"}
+    assert Run.objects.get(pk=run).unwritten == len([item for item in page["log"] if item["person"] == "ines"])
 
 
 def test_corrections_leave_their_trace(demo: Studio, send: Send) -> None:
     run = held(demo)
-    row = next(one for one in send("GET", f"/api/runs/{run.pk}/book")[1]["log"] if one["planned_kg"])
+    row = next(item for item in send("GET", f"/api/runs/{run.pk}/book")[1]["log"] if item["planned_kg"])
     for number, kg in enumerate((50, 52.5)):
         event = {"id": f"c{number}", "kind": "set_done", "happened_at": timezone.now().isoformat(), "load_kg": kg,
                  "person": row["person"], "part": row["part"], "number": row["number"]}  # fmt: skip
         send("POST", f"/api/runs/{run.pk}/events", {"events": [event]})
     traces = send("GET", f"/api/runs/{run.pk}/book")[1]["traces"]
-    assert any("50 kg" in one["words"] and "52.5 kg" in one["words"] for one in traces)
+    assert any("50 kg" in trace["words"] and "52.5 kg" in trace["words"] for trace in traces)
     back = {"id": "c9", "kind": "withdrawn", "happened_at": timezone.now().isoformat(), "event": "c1"}
     send("POST", f"/api/runs/{run.pk}/events", {"events": [back]})
     traces = send("GET", f"/api/runs/{run.pk}/book")[1]["traces"]
-    assert any("52.5 kg" in one["words"] and one["withdrawn_by"] == "ranger" for one in traces)
+    assert any("52.5 kg" in trace["words"] and trace["withdrawn_by"] == "ranger" for trace in traces)
 
 
 def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send, upload: Send, client: Client) -> None:
     run = held(demo)
     csv = client.get(f"/api/runs/{run.pk}/sets.csv").content.decode()
     assert csv.startswith("person,exercise,part,set,side,load_kg")
-    row = next(one for one in send("GET", f"/api/runs/{run.pk}/book")[1]["log"] if one["planned_kg"])
+    row = next(item for item in send("GET", f"/api/runs/{run.pk}/book")[1]["log"] if item["planned_kg"])
     name = send("GET", f"/api/runs/{run.pk}/book")[1]["people"][row["person"]]
     lines = [
         "person;exercise;part;set;load_kg;reps",
@@ -245,9 +252,9 @@ def test_a_table_of_sets_is_looked_at_before_it_is_kept(demo: Studio, send: Send
     path, file = f"/api/runs/{run.pk}/sets-file", "\n".join(lines)
     status, told = upload(path, file)
     assert (status, told["kept"]) == (200, 0)
-    assert [one["outcome"] for one in told["rows"]][1:] == ["faulty"] * 5
-    faults = [fault for one in told["rows"] for fault in one["faults"]]
-    assert [(one["place"], one["field"]) for one in faults] == [
+    assert [item["outcome"] for item in told["rows"]][1:] == ["faulty"] * 5
+    faults = [fault for item in told["rows"] for fault in item["faults"]]
+    assert [(fault["place"], fault["field"]) for fault in faults] == [
         ("line 3", "load_kg"), ("line 4", "reps"), ("line 5", "exercise"), ("line 6", "person"), ("line 7", "load_kg")]  # fmt: skip
     events = run.events.count()
     assert upload(path, file, keep=True)[0] == 422
@@ -272,7 +279,7 @@ def test_the_last_class_of_a_near_window_is_found_behind_later_ones(demo: Studio
     assert near[0].on == oldest
     assert len(near) == 4
     for window in (None, (10, 10)):
-        assert oldest not in [one.on for one in sets.last_sessions(demo, {lift: window}, today)[lift]]
+        assert oldest not in [last_session.on for last_session in sets.last_sessions(demo, {lift: window}, today)[lift]]
 
 
 def test_the_log_as_a_table_comes_back_as_it_was(demo: Studio, upload: Send, client: Client) -> None:
@@ -281,7 +288,7 @@ def test_the_log_as_a_table_comes_back_as_it_was(demo: Studio, upload: Send, cli
     before = list(run.done_sets.values_list("person", "part", "number", "load_kg", "reps", "as_planned", "reps_left"))
     status, told = upload(f"/api/runs/{run.pk}/sets-file", csv, keep=True)
     assert status == 200, told
-    assert not [one for one in told["rows"] if one["outcome"] == "faulty"]
+    assert not [item for item in told["rows"] if item["outcome"] == "faulty"]
     after = list(run.done_sets.values_list("person", "part", "number", "load_kg", "reps", "as_planned", "reps_left"))
     assert after == before
 
@@ -300,13 +307,13 @@ def test_an_assistant_reads_the_book_without_anybodys_health(demo: Studio, assis
 def test_weeks_of_a_studio_add_up(demo: Studio, send: Send) -> None:
     held(demo, days=1)
     told = send("GET", "/api/weeks")[1]
-    classes = [one for week in told["weeks"] for one in week["classes"]]
+    classes = [item for week in told["weeks"] for item in week["classes"]]
     assert len(classes) == demo.runs.filter(ended_at__isnull=False).count()
     for week in told["weeks"]:
-        own = [one["figures"]["session_effort"] for one in week["classes"]]
+        own = [item["figures"]["session_effort"] for item in week["classes"]]
         assert week["figures"].get("session_effort", 0) == pytest.approx(sum(own), abs=0.1)
     assert told["blocks"][0]["mean_s"] >= told["blocks"][-1]["mean_s"]
-    assert all(one["came"] <= one["planned_people"] for one in classes)
+    assert all(planned_class["came"] <= planned_class["planned_people"] for planned_class in classes)
 
 
 def test_everything_and_erasure_reach_the_weeks(demo: Studio, send: Send) -> None:
@@ -328,7 +335,7 @@ def test_everything_and_erasure_reach_the_weeks(demo: Studio, send: Send) -> Non
     assert not gone.lift_goals.exists()
     assert not gone.body_readings.exists()
     assert run.attendances.count() == before
-    assert all("heart_mean" not in one.figures for one in gone.attendances.all())
+    assert all("heart_mean" not in attendance.figures for attendance in gone.attendances.all())
 
 
 # ---- courses ------------------------------------------------------------------------------------------------------
@@ -360,10 +367,10 @@ def test_sketched_base_classes_differ_from_what_the_book_says_was_done_lately(de
         exercises(ClassPlan.model_validate(send("GET", f"/api/classes/{base['id']}")[1]["plan"]))
         for base in made["course"]["bases"]
     ]
-    people = {one.id: one for one in core_people(demo, crowd)}
+    people = {core_person.id: core_person for core_person in core_people(demo, crowd)}
     room = demo.rooms.get(key="saw-floor").to_core()
     for known, same in ((lately, True), ([], False)):
-        expected = template("waves", room, [people[one] for one in crowd], house_catalogue(demo), name="Hill", starts=on,
+        expected = template("waves", room, [people[item] for item in crowd], house_catalogue(demo), name="Hill", starts=on,
                             time="18:30", weeks=6, sketched=True, lately=known)  # fmt: skip
         assert (kept == [exercises(plan) for plan in expected.plans.values()]) == same
 
@@ -391,8 +398,8 @@ def test_a_course_is_made_saved_and_has_a_history(course: dict[str, Any], send: 
 def test_a_week_is_written_out_once_and_what_was_changed_by_hand_stays(course: dict[str, Any], send: Send) -> None:
     write, week = f"/api/courses/{course['id']}/written", {"week": 2}
     made = send("POST", write, week)[1]
-    assert [one["outcome"] for one in made] == ["made", "made"]
-    assert [one["outcome"] for one in send("POST", write, week)[1]] == ["unchanged", "unchanged"]
+    assert [item["outcome"] for item in made] == ["made", "made"]
+    assert [item["outcome"] for item in send("POST", write, week)[1]] == ["unchanged", "unchanged"]
     plan = send("GET", f"/api/classes/{made[0]['id']}")[1]["plan"]
     assert send("PUT", f"/api/classes/{made[0]['id']}", {"based_on": 1, "plan": {**plan, "note": "by hand"}})[0] == 200
     base = course["course"]["bases"][1]["id"]
@@ -400,10 +407,10 @@ def test_a_week_is_written_out_once_and_what_was_changed_by_hand_stays(course: d
     assert (
         send("PUT", f"/api/classes/{base}", {"based_on": 1, "plan": {**old["plan"], "note": "another cue"}})[0] == 200
     )
-    states = {one["id"]: one for one in send("GET", f"/api/courses/{course['id']}/written")[1]}
+    states = {item["id"]: item for item in send("GET", f"/api/courses/{course['id']}/written")[1]}
     assert states[made[0]["id"]]["by_hand"]
     assert states[made[1]["id"]]["behind"]
-    told = {one["id"]: one["outcome"] for one in send("POST", write, week)[1]}
+    told = {item["id"]: item["outcome"] for item in send("POST", write, week)[1]}
     assert told == {made[0]["id"]: "kept: it was changed by hand", made[1]["id"]: "written anew"}
     assert send("GET", f"/api/classes/{made[0]['id']}")[1]["plan"]["note"] == "by hand"
     assert send("GET", f"/api/classes/{made[1]['id']}")[1]["plan"]["note"] == "another cue"
@@ -415,7 +422,7 @@ def test_a_base_class_that_is_gone_is_said_with_its_weeks(course: dict[str, Any]
     gone = course["course"]["bases"][0]
     PlannedClass.objects.get(pk=int(gone["id"])).delete()
     told = send("POST", "/api/courses/outlook", {"course": course["course"]})[1]
-    faults = [one for one in told["notices"] if one["severity"] == "fault"]
+    faults = [item for item in told["notices"] if item["severity"] == "fault"]
     assert faults
     assert gone["name"] in faults[0]["message"]
     assert [week["classes"][1]["figures"] is not None for week in told["weeks"]] == [True] * 6
@@ -454,14 +461,14 @@ def test_the_calendar_repeats_leaves_out_and_says_clashes(demo: Studio, send: Se
     dated(demo, "Weekly", "2030-03-04 18:30", repeats={"until": "2030-03-25", "without": ["2030-03-18"]})
     other = dated(demo, "Other", "2030-03-11 19:00")
     told = send("GET", "/api/calendar?since=2030-03-01&until=2030-03-31")[1]
-    assert [(one["name"], one["on"]) for one in told] == [
+    assert [(item["name"], item["on"]) for item in told] == [
         ("Weekly", "2030-03-04"), ("Weekly", "2030-03-11"), ("Other", "2030-03-11"), ("Weekly", "2030-03-25")]  # fmt: skip
-    assert [one["clashes"] for one in told] == [[], ["Other"], ["Weekly"], []]
+    assert [item["clashes"] for item in told] == [[], ["Other"], ["Weekly"], []]
     assert send("PUT", f"/api/classes/{other.pk}/archived", {"archived": True})[0] == 204
     told = send("GET", "/api/calendar?since=2030-03-01&until=2030-03-31")[1]
     assert len(told) == 3
-    assert not any(one["clashes"] for one in told)
-    assert next(one for one in send("GET", "/api/classes")[1] if one["id"] == other.pk)["archived"]
+    assert not any(item["clashes"] for item in told)
+    assert next(item for item in send("GET", "/api/classes")[1] if item["id"] == other.pk)["archived"]
     assert send("GET", "/api/calendar?since=2030-03-01&until=2032-03-31")[0] == 422
     assert send("GET", "/api/calendar?since=2030-03-02&until=2030-03-01")[0] == 422
 
@@ -472,21 +479,21 @@ def test_today_tells_what_is_next_and_what_it_needs(demo: Studio, send: Send, as
     run = held(demo, days=2)
     told = send("GET", "/api/today")[1]
     assert told["next"][0]["entry"]["name"] == "Soon"
-    needs = {one["what"]: one["done"] for one in told["next"][0]["needs"]}
+    needs = {item["what"]: item["done"] for item in told["next"][0]["needs"]}
     assert needs["start"] is False
     assert "cards" in needs
     UnitSetting.objects.filter(person__studio=demo).delete()
-    words = next(one for one in send("GET", "/api/today")[1]["next"][0]["needs"] if one["what"] == "cards")
+    words = next(item for item in send("GET", "/api/today")[1]["next"][0]["needs"] if item["what"] == "cards")
     assert (words["done"], "are not on their cards" in words["words"]) == (False, True)
     body = {"revision": 1, "items": [{"item": "x", "message": "read", "decision": "read"}]}
     assert send("POST", f"/api/classes/{planned.pk}/read", body)[0] == 201
-    again = {one["what"]: one["done"] for one in send("GET", "/api/today")[1]["next"][0]["needs"]}
+    again = {item["what"]: item["done"] for item in send("GET", "/api/today")[1]["next"][0]["needs"]}
     assert again["start"] is True
     assert Run.objects.get(pk=run.pk).unwritten > 0
-    assert run.pk in [one["run"] for one in told["to_write"]]
+    assert run.pk in [item["run"] for item in told["to_write"]]
     assert told["running"]
     shown = assistant.get("/api/today").json()
-    assert {one["what"] for one in shown["next"][0]["needs"]}.isdisjoint({"start", "loads"})
+    assert {item["what"] for item in shown["next"][0]["needs"]}.isdisjoint({"start", "loads"})
 
 
 def test_today_follows_the_time_zone_of_the_studio(demo: Studio, send: Send) -> None:
@@ -514,7 +521,7 @@ def test_the_demo_loads_its_weeks(db: None) -> None:
     call_command("load_demo", verbosity=0)
     demo = Studio.objects.get()
     course = demo.courses.get()
-    weeks = {one.course_week for one in course.classes.all()}
+    weeks = {planned_class.course_week for planned_class in course.classes.all()}
     assert weeks == set(range(1, 13))
     held_runs = demo.runs.filter(saved_as__planned_class__course=course)
     assert held_runs.count() >= 22

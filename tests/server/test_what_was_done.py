@@ -18,7 +18,7 @@ pytestmark = pytest.mark.usefixtures("demo")
 
 def opened(send: Send, name: str) -> dict[str, Any]:
     """A class that is ready to be run, with its sheet."""
-    planned = next(one for one in send("GET", "/api/classes")[1] if one["name"].startswith(name))
+    planned = next(item for item in send("GET", "/api/classes")[1] if item["name"].startswith(name))
     run = send("POST", "/api/runs", {"class_id": planned["id"], "revision": planned["revision"]})[1]
     found: dict[str, Any] = send("GET", f"/api/runs/{run['id']}/live")[1]
     return found
@@ -48,7 +48,7 @@ def test_a_set_that_nobody_could_name_is_refused_and_an_added_exercise_is_kept(s
         (64, "ended", {}),
     )  # fmt: skip
     assert answer["kept"] == ["e0", "e4", "e5"]
-    assert [one["id"] for one in answer["refused"]] == ["e1", "e2", "e3"]
+    assert [item["id"] for item in answer["refused"]] == ["e1", "e2", "e3"]
     assert "not in this class" in answer["refused"][0]["message"]
     book = send("GET", f"/api/runs/{live['id']}/book")[1]
     assert [row["exercise"] for row in book["log"] if row["written"] == "done"] == ["back-squat"]
@@ -62,11 +62,11 @@ def test_the_book_the_records_and_the_table_keep_what_was_done_before_a_machine_
 ) -> None:
     live = opened(send, "Machine pairs")
     sheet = live["sheets"][0]
-    part = next(one for one in sheet["parts"] if one["exercise"] == "hip-thrust")
+    part = next(item for item in sheet["parts"] if item["exercise"] == "hip-thrust")
     at = sheet["parts"].index(part)
     done, last = [], 0.0
     for person in sheet["people"]:
-        own = next((one for one in person["sets"] if one["part"] == at and one["number"] == 1), None)
+        own = next((item for item in person["sets"] if item["part"] == at and item["number"] == 1), None)
         if own is not None:
             last = max(last, own["ends_s"])
             fields = {"person": person["id"], "part": part["id"], "number": 1, "load_kg": 100, "reps": 13}
@@ -115,7 +115,7 @@ def test_what_arrives_of_somebody_erased_is_blotted_out(demo: Studio, send: Send
         named="late",
     )  # fmt: skip
     assert len(answer["kept"]) == 4
-    kept = str([one.body for one in RunEvent.objects.filter(run=run)])
+    kept = str([each_object.body for each_object in RunEvent.objects.filter(run=run)])
     assert "tobin" not in kept
     assert "knee" not in kept
     assert "dizzy" not in kept
@@ -132,9 +132,11 @@ def test_an_id_that_was_used_for_something_else_is_refused(send: Send) -> None:
     assert (again["kept"], again["refused"]) == (["e0", "e1"], [])
     other = add(send, run, (0, "began", {}), (5, "noted", {"words": "chalk"}), (9, "paused", {}))
     assert other["kept"] == ["e0", "e2"]
-    assert [one["id"] for one in other["refused"]] == ["e1"]
+    assert [item["id"] for item in other["refused"]] == ["e1"]
     assert "something else" in other["refused"][0]["message"]
-    assert [one.body.get("words") for one in RunEvent.objects.filter(run=run, event_id="e1")] == ["water"]
+    assert [each_object.body.get("words") for each_object in RunEvent.objects.filter(run=run, event_id="e1")] == [
+        "water"
+    ]
     # a moment that was ahead counts as now, and sent again it is the same press
     ahead = (90_000, "time_added", {"seconds": 15})
     assert add(send, run, ahead, named="ahead")["kept"] == ["ahead0"]
@@ -169,10 +171,11 @@ def test_a_volume_that_is_known_in_part_is_kept_nowhere_as_the_whole(demo: Studi
     live = opened(send, "Machine pairs")
     add(send, live["id"], (0, "began", {}), (4000, "as_planned", {}), (4001, "ended", {}))
     volume = {
-        one.person.key: one.figures.get("volume_load") for one in Run.objects.get(pk=live["id"]).attendances.all()
+        attendance.person.key: attendance.figures.get("volume_load")
+        for attendance in Run.objects.get(pk=live["id"]).attendances.all()
     }
     assert volume["tobin"] is None
-    assert any(one is not None and one > 0 for one in volume.values())
+    assert any(item is not None and item > 0 for item in volume.values())
     sets = DoneSet.objects.filter(run=live["id"], person__key="tobin", load_kg=None, exercise="leg-press")
     assert sets.exists()
     assert set(sets.values_list("volume_kg", flat=True)) == {None}

@@ -116,9 +116,9 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         kcal_sample_s=KCAL_SAMPLE_S,
         figures=class_figures(figures),
         class_energy=Estimate.between(
-            sum(one.energy.value for one in figures),
-            sum(one.energy.low for one in figures),
-            sum(one.energy.high for one in figures),
+            sum(figure.energy.value for figure in figures),
+            sum(figure.energy.low for figure in figures),
+            sum(figure.energy.high for figure in figures),
             "kcal",
             "energy.table",
             [counted(len(people), "person", "people")],
@@ -140,7 +140,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
             carried.circumstances,
             likely,
             forecasts,
-            [set(one.unknown_loads) for one in strain.done],
+            [set(item.unknown_loads) for item in strain.done],
             _held_at_maximum(strain, bodies, likely),
             carried.heat,
             file.house_rules,
@@ -201,11 +201,14 @@ def _people(
     slow, fast = (
         np.round(
             target_bpm(
-                one.curve.at(moments).reshape(len(people), -1),
-                *(np.array([[getattr(profile, name)] for profile in one.profiles]) for name in ("rest_bpm", "max_bpm")),
+                heart.curve.at(moments).reshape(len(people), -1),
+                *(
+                    np.array([[getattr(profile, name)] for profile in heart.profiles])
+                    for name in ("rest_bpm", "max_bpm")
+                ),
             )
         ).tolist()
-        for one in hearts[1:]
+        for heart in hearts[1:]
     )
     means = reserve.mean(axis=1).tolist()
     kcal = np.round(climbed, 1).tolist()
@@ -309,10 +312,10 @@ def _overheads(done: list[WorkDone]) -> Overheads:
         return Estimate.between(float(np.mean(values)), min(values), max(values), "s", "time.changes", inputs)
 
     return Overheads(
-        walking=mean([one.walking_s for one in done], "at 1.2 m/s between places"),
-        set_up=mean([one.set_up_s for one in done], "set-up seconds of the equipment kind"),
-        load_change=mean([one.load_change_s for one in done], "load-change seconds of the equipment kind"),
-        change_of_side=mean([one.change_of_side_s for one in done], "5 s a change"),
+        walking=mean([item.walking_s for item in done], "at 1.2 m/s between places"),
+        set_up=mean([item.set_up_s for item in done], "set-up seconds of the equipment kind"),
+        load_change=mean([item.load_change_s for item in done], "load-change seconds of the equipment kind"),
+        change_of_side=mean([item.change_of_side_s for item in done], "5 s a change"),
     )
 
 
@@ -359,7 +362,7 @@ def _written(at: BlockAt) -> list[tuple[AnyPart, _Told]]:
 
 def _line(slot: SlotUse, at: BlockAt) -> tuple[str, SlotSeconds]:
     """The same of a slot that was lived with an exercise which the block has not got any more."""
-    part = next(one for one in at.block.parts if one.id == slot.id)
+    part = next(part for part in at.block.parts if part.id == slot.id)
     return _line_of(refit(part, slot.exercise), at)
 
 
@@ -426,7 +429,7 @@ def _muscles(strain: Strain, known: Catalogue) -> list[MuscleShare]:
     """Mean seconds of tension a muscle, most worked first; muscles without any are left out."""
 
     def mean(done: list[WorkDone], muscle: str, *, helping: bool = False) -> float:
-        sums = sum((one.helping_s if helping else one.prime_s).get(muscle, 0.0) for one in done)
+        sums = sum((item.helping_s if helping else item.prime_s).get(muscle, 0.0) for item in done)
         return round(sums / len(done), 1)
 
     shares = [

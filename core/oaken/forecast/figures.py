@@ -177,7 +177,7 @@ def _heart_figures(
     ]
 
     def ranged(method: str, of: Callable[[Hearts], Floats], unit: str) -> list[Estimate]:
-        columns = (of(one).tolist() for one in (likely, slow, fast))
+        columns = (of(item).tolist() for item in (likely, slow, fast))
         return [
             Estimate.between(value, low, high, unit, method, given)
             for value, low, high, given in zip(*columns, inputs, strict=True)
@@ -277,11 +277,11 @@ def class_figures(people: list[Figures]) -> Figures:
     """The mean over the people for each figure; the range runs from the lowest person to the highest."""
     means: dict[str, Estimate | None] = {}
     for name in Figures.model_fields:
-        all_of_them: list[Estimate] = [value for one in people if (value := getattr(one, name)) is not None]
+        all_of_them: list[Estimate] = [value for person in people if (value := getattr(person, name)) is not None]
         if not all_of_them:
             means[name] = None
             continue
-        values = [one.value for one in all_of_them]
+        values = [item.value for item in all_of_them]
         mean = means[name] = Estimate.between(
             float(np.mean(values)),
             min(values),
@@ -291,11 +291,11 @@ def class_figures(people: list[Figures]) -> Figures:
             [f"{counted(len(values), 'person', 'people')}"],
             "mean of the class; the range runs from the lowest person to the highest",
         )
-        whole = sum(not one.partly for one in all_of_them)
+        whole = sum(not item.partly for item in all_of_them)
         if name in SUMS_OF_LOADS and whole < len(people):
             mean.partly = f"known for {whole} of {len(people)}" if whole else "known in part"
             mean.note += "; loads that nobody knows are not in it"
-        aside = Counter(one.aside for one in all_of_them if one.aside)
+        aside = Counter(item.aside for item in all_of_them if item.aside)
         for side, count in aside.items():
             why = ASIDE[name, side == "above"]
             mean.note += (

@@ -75,27 +75,27 @@ def levers_of(file: ClassFile, figure: str, person: str | None = None) -> list[L
     """
     if figure not in Figures.model_fields:
         raise FaultyInput([_unknown("figure", figure)])
-    ids = [one.id for one in file.participants]
+    ids = [participant.id for participant in file.participants]
     if person is not None and person not in ids:
         raise FaultyInput([_unknown("person", person)])
     who = None if person is None else ids.index(person)
     scene = _Scene(file)
     usual = _column(scene.values(), figure)
     found = []
-    for one in scene.inputs():
-        low, high = (_column(end(), figure) for end in (one.low, one.high))
-        at_low, at_high = (_moved(usual, end, who, one.own) for end in (low, high))
+    for each_input in scene.inputs():
+        low, high = (_column(end(), figure) for end in (each_input.low, each_input.high))
+        at_low, at_high = (_moved(usual, end, who, each_input.own) for end in (low, high))
         if at_low is None or at_high is None:
             continue
-        taken, least, most = one.words(who)
-        found.append(Lever(input=one.name, taken=taken, low=least, high=most, at_low=at_low, at_high=at_high))
+        taken, least, most = each_input.words(who)
+        found.append(Lever(input=each_input.name, taken=taken, low=least, high=most, at_low=at_low, at_high=at_high))
     found.sort(key=lambda lever: -lever.swing)
-    return [one for one in found[:SHOWN] if one.swing > max(1e-6, LEAST_SHARE * found[0].swing)]
+    return [item for item in found[:SHOWN] if item.swing > max(1e-6, LEAST_SHARE * found[0].swing)]
 
 
 def _column(figures: Sequence[Figures], name: str) -> list[float | None]:
-    estimates: list[Estimate | None] = [getattr(one, name) for one in figures]
-    return [None if one is None else one.value for one in estimates]
+    estimates: list[Estimate | None] = [getattr(figure, name) for figure in figures]
+    return [None if estimate is None else estimate.value for estimate in estimates]
 
 
 def _moved(usual: list[float | None], other: list[float | None], who: int | None, own: bool) -> float | None:
@@ -136,8 +136,10 @@ class _Scene:
         yield self._own("maximal heart rate", "bpm", lambda body: body.max_bpm, _with_maximum)
         yield self._own("resting heart rate", "bpm", lambda body: body.rest_bpm, _with_resting)
         yield self._own("maximal uptake", "mL/kg/min", lambda body: body.vo2max, _with_uptake)
-        masses = [Estimate.between(one.body_mass_kg, one.body_mass_kg - MASS_KG, one.body_mass_kg + MASS_KG, "kg", "")
-                  for one in self.people]  # fmt: skip
+        masses = [
+            Estimate.between(kg, kg - MASS_KG, kg + MASS_KG, "kg", "")
+            for kg in (person.body_mass_kg for person in self.people)
+        ]
         yield self._own("body mass", "kg", lambda body: masses[self.bodies.index(body)], _with_mass)
         if any(person.bests_kg for person in self.people):
             yield _Input(
@@ -147,8 +149,8 @@ class _Scene:
                     f"{STRENGTH:.0%} less".replace("%", " %"),
                     f"{STRENGTH:.0%} more".replace("%", " %"),
                 ),
-                lambda: self._others([_stronger(one, 1 - STRENGTH) for one in self.people]),
-                lambda: self._others([_stronger(one, 1 + STRENGTH) for one in self.people]),
+                lambda: self._others([_stronger(person, 1 - STRENGTH) for person in self.people]),
+                lambda: self._others([_stronger(person, 1 + STRENGTH) for person in self.people]),
                 own=True,
             )
         if any(body.fitted for body in self.bodies):
@@ -194,14 +196,14 @@ class _Scene:
             return f"{known.value:.0f} {unit}", f"{known.low:.0f} {unit}", f"{known.high:.0f} {unit}"
 
         def at(end: Callable[[Estimate], float]) -> list[Figures]:
-            changed = [with_it(one, end(of(body))) for one, body in zip(self.people, self.bodies, strict=True)]
+            changed = [with_it(person, end(of(body))) for person, body in zip(self.people, self.bodies, strict=True)]
             return self._others(changed)
 
-        return _Input(name, words, lambda: at(lambda one: one.low), lambda: at(lambda one: one.high), own=True)
+        return _Input(name, words, lambda: at(lambda item: item.low), lambda: at(lambda item: item.high), own=True)
 
     def _others(self, people: list[Person]) -> list[Figures]:
-        changed = {one.id: one for one in people}
-        file = self.file.model_copy(update={"people": [changed.get(one.id, one) for one in self.file.people]})
+        changed = {person.id: person for person in people}
+        file = self.file.model_copy(update={"people": [changed.get(person.id, person) for person in self.file.people]})
         return self.values(carry_out(file), people)
 
     def _costing(self, way: int) -> CarriedOut:

@@ -240,13 +240,13 @@ def reserve_curves(
     wanted, rises, falls = np.zeros(shape), np.ones(shape), np.ones(shape)
     taus = []
     for variant, (demand, own) in enumerate(zip(demands, profiles, strict=True)):
-        rise_s, fall_s = np.array([(one.rise_s, one.fall_s) for one in own])[path].T
+        rise_s, fall_s = np.array([(item.rise_s, item.fall_s) for item in own])[path].T
         wanted[place, variant, path] = demand[stretches.step]
         rises[place, variant, path] = np.exp(-stretches.duration_s / rise_s)
         falls[place, variant, path] = np.exp(-stretches.duration_s / fall_s)
         taus.append((rise_s, fall_s))
     columns = [
-        [(one.level_share + one.offset_share, one.answer, one.drift_per_hour) for one in own] for own in profiles
+        [(item.level_share + item.offset_share, item.answer, item.drift_per_hour) for item in own] for own in profiles
     ]
     level, answer, drift = np.moveaxis(np.array(columns), 2, 0)
     # for each hour times share of the reserve above DRIFT_FROM

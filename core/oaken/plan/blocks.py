@@ -251,7 +251,7 @@ def matched(parts: Sequence[AnyPart], left: list[AnyPart]) -> list[AnyPart]:
     """The parts with the ids of those left that have the same exercise, in order; each id is given once."""
     found = []
     for part in parts:
-        match = next((one for one in left if one.exercise == part.exercise), None)
+        match = next((item for item in left if item.exercise == part.exercise), None)
         if match is not None:
             left.remove(match)
         found.append(part.model_copy(update={"id": match.id if match else ""}))
@@ -368,7 +368,7 @@ class SetsBlock(BlockBase):
 
     @property
     def documents(self) -> list[Part]:
-        return [self, *(one for group in self.groups for one in (group, *group.slots))]
+        return [self, *(slot for group in self.groups for slot in (group, *group.slots))]
 
     def placed(self) -> Iterator[tuple[Place, AnyPart]]:
         for g, group in enumerate(self.groups):

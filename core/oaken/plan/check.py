@@ -54,10 +54,10 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
             for place, person in enumerate(company):
                 if person not in plan.people:
                     report((name, index, place), f"nobody in the class has the id {person!r}", "an id from its people")
-    for index, one in enumerate(plan.instead):
-        known_exercise(("instead", index, "exercise"), one.exercise)
-        known_exercise(("instead", index, "other"), one.other)
-        for place, person in enumerate(one.people):
+    for index, item in enumerate(plan.instead):
+        known_exercise(("instead", index, "exercise"), item.exercise)
+        known_exercise(("instead", index, "other"), item.other)
+        for place, person in enumerate(item.people):
             if person not in plan.people:
                 right = "an id from its people"
                 report(("instead", index, "people", place), f"nobody in the class has the id {person!r}", right)
@@ -73,7 +73,7 @@ def check(plan: ClassPlan, room: Room, people: list[Person], catalogue: Catalogu
         asked = catalogue.questions.get(question)
         if asked is None:
             report(("choices", question), "is no question of the catalogue", ", ".join(catalogue.questions))
-        elif school not in (schools := [one.id for one in asked.schools]):
+        elif school not in (schools := [school.id for school in asked.schools]):
             report(("choices", question), f"{school!r} is no school of it", " or ".join(schools))
     for path, part in plan.placed():
         if not known_exercise((*path, "exercise"), part.exercise) or isinstance(part, Station):
@@ -117,8 +117,10 @@ def settled_slot(slot: Slot, catalogue: Catalogue) -> Slot:
         return merged(fitted_sets(sided, exercise))
 
     others = [
-        one if one.sets is None else one.model_copy(update={"sets": said(one.sets, one.exercise or slot.exercise)})
-        for one in slot.others
+        other
+        if other.sets is None
+        else other.model_copy(update={"sets": said(other.sets, other.exercise or slot.exercise)})
+        for other in slot.others
     ]
     return slot.model_copy(update={"sets": said(slot.sets, slot.exercise), "others": others})
 

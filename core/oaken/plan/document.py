@@ -155,7 +155,7 @@ class ClassPlan(BaseModel):
     def wishes(self) -> Wishes:
         """What is wished for everybody's way round."""
         place = {name: index for index, name in enumerate(self.people)}
-        of = {place[name]: tuple(sorted(place[one] for one in company if one in place))
+        of = {place[name]: tuple(sorted(place[item] for item in company if item in place))
               for company in self.together for name in company if name in place}  # fmt: skip
         everybody = range(len(self.people))
         companies = [mine for index in everybody for mine in [of.get(index, (index,))] if mine[0] == index]

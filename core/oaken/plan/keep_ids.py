@@ -14,10 +14,10 @@ def with_ids_of(new: ClassPlan, old: ClassPlan) -> ClassPlan:
     left = list(old.blocks)
     blocks: list[Block] = []
     for place, block in enumerate(new.blocks):
-        match = next((one for one in left if (one.name, one.kind) == (block.name, block.kind)), None)
+        match = next((item for item in left if (item.name, item.kind) == (block.name, block.kind)), None)
         if match is None and place < len(old.blocks) and old.blocks[place] in left:
             same_kind = old.blocks[place].kind == block.kind
-            named = {one.name for one in new.blocks}
+            named = {block.name for block in new.blocks}
             match = old.blocks[place] if same_kind and old.blocks[place].name not in named else None
         if match is not None:
             left.remove(match)

@@ -76,5 +76,5 @@ class Wishes:
         if not self.instead:
             return exercise
         return next(
-            (one.other for one in self.instead if one.exercise == exercise and one.applies_to(person)), exercise
+            (item.other for item in self.instead if item.exercise == exercise and item.applies_to(person)), exercise
         )

@@ -156,23 +156,23 @@ class Course:
     def ahead_of(self, person: str) -> float:
         """How far somebody stands before the class now, in seconds."""
         block = self.era.plan.blocks[self.era.place(self.second)[0]].id if self.era.plan.blocks else ""
-        own = (one for one in self.ahead if one.person == person and one.block == block and one.until_s is None)
-        return next((one.ahead_s for one in own), 0.0)
+        own = (item for item in self.ahead if item.person == person and item.block == block and item.until_s is None)
+        return next((item.ahead_s for item in own), 0.0)
 
     def together(self, moment: float, person: str | None = None) -> None:
         """From a moment on somebody, or everybody, stands where the class stands."""
-        for one in self.ahead:
-            if one.until_s is None and person in (None, one.person):
-                one.until_s = moment
+        for item in self.ahead:
+            if item.until_s is None and person in (None, item.person):
+                item.until_s = moment
 
     def change(self, plan: ClassPlan, around: Circumstances, by: str) -> None:
         """Go on with another plan at the same second of the same block; where that is gone, at the block behind it."""
         block, since = self.era.place(self.second)
         era = Era(plan, timeline_in(plan, around))
-        behind = [(one.id, 0.0) for one in self.era.plan.blocks[block + 1 :]]
+        behind = [(each_block.id, 0.0) for each_block in self.era.plan.blocks[block + 1 :]]
         goals = [(self.era.plan.blocks[block].id, since), *behind]
         found = (era.second_of(name, second) for name, second in goals)
-        second = next((one for one in found if one is not None), era.timeline.length_s)
+        second = next((item for item in found if item is not None), era.timeline.length_s)
         self.left_at.append({name: self.second + self.ahead_of(name) for name in self.era.plan.people})
         self.eras.append(era)
         self.changed_by.append(by)
@@ -283,7 +283,7 @@ def _presence(course: Course, file: ClassFile, event: Came | Left | StoppedFor, 
     if event.person not in file.plan.people:
         course.notices.append(f"{event.id}: {event.person!r} is not among the people of this class")
         return
-    open_at = next((at for at, one in enumerate(course.away) if one[0] == event.person and one[2] is None), None)
+    open_at = next((at for at, item in enumerate(course.away) if item[0] == event.person and item[2] is None), None)
     if isinstance(event, Came):
         if open_at is not None:
             person, since, _ = course.away[open_at]
@@ -333,7 +333,7 @@ def cues(era: Era) -> list[Cue]:
         works = {at for at, doing in steps.items() if doing is Doing.WORK}
         for (start, end), doing in sorted(steps.items()):
             working = (start, end) in works
-            if working or not any(one[0] <= start < one[1] for one in works):
+            if working or not any(work[0] <= start < work[1] for work in works):
                 call: Call = "work" if working else "change" if doing is Doing.CHANGE else "rest"
                 found += [Cue(start, call), *_counted(start, end, half=working)]
     found.append(Cue(era.timeline.length_s, "end"))
@@ -377,7 +377,7 @@ def face_of(course: Course) -> ClockFace:
     """What the clock shows where the course stands."""
     era = course.era
     block, since = era.place(course.second)
-    mark = next((one for one in marks(era) if one > course.second), era.timeline.length_s)
+    mark = next((mark for mark in marks(era) if mark > course.second), era.timeline.length_s)
     coming = [cue for cue in cues(era) if cue.second > course.second][:NEXT_CALLS]
     over = course.state in ("plan is over", "ended")
     wait = course.added_s

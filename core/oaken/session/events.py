@@ -270,7 +270,7 @@ def standing(events: Iterable[Event]) -> list[Event]:
     for place in range(len(ordered) - 1, -1, -1):
         event = ordered[place]
         if isinstance(event, Withdrawn) and event.id not in gone:
-            gone |= {event.event} & {one.id for one in ordered[:place]}
+            gone |= {event.event} & {item.id for item in ordered[:place]}
     # what a second hand pressed is gone with what the first one pressed, also where that was taken back
     happened = _once([event for event in ordered if not isinstance(event, Withdrawn)])
     return [event for event in happened if event.id not in gone]

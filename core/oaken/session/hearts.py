@@ -77,16 +77,16 @@ def expected_hearts(file: ClassFile, timeline: Timeline | None = None) -> dict[s
     told = forecast(file, timeline)
     people = {person.id: person for person in file.participants}
     return {
-        one.id: Expected(
-            person=one.id,
-            rest_bpm=one.rest_bpm.value if one.rest_bpm else 60.0,
-            max_bpm=one.max_bpm.value if one.max_bpm else 190.0,
-            bpm=one.bpm,
+        each_person.id: Expected(
+            person=each_person.id,
+            rest_bpm=each_person.rest_bpm.value if each_person.rest_bpm else 60.0,
+            max_bpm=each_person.max_bpm.value if each_person.max_bpm else 190.0,
+            bpm=each_person.bpm,
             every_s=told.sample_s,
-            enough_min=enough_vigorous_min(people[one.id]),
-            applies=one.heart_applies,
+            enough_min=enough_vigorous_min(people[each_person.id]),
+            applies=each_person.heart_applies,
         )
-        for one in told.people
+        for each_person in told.people
     }
 
 
@@ -154,6 +154,6 @@ def _look_at(
 
 def _near(readings: Sequence[tuple[float, float]], moment: float) -> float | None:
     """The reading nearest to a moment, if there is one within a few seconds."""
-    at = bisect_right(readings, moment, key=lambda one: one[0])
-    near = [one for one in readings[max(0, at - 1) : at + 1] if abs(one[0] - moment) <= GAP_S]
-    return min(near, key=lambda one: abs(one[0] - moment))[1] if near else None
+    at = bisect_right(readings, moment, key=lambda reading: reading[0])
+    near = [reading for reading in readings[max(0, at - 1) : at + 1] if abs(reading[0] - moment) <= GAP_S]
+    return min(near, key=lambda item: abs(item[0] - moment))[1] if near else None

@@ -138,14 +138,14 @@ def _own_pieces(
     era = course.eras[visit.era]
     block = era.plan.blocks[visit.block].id
     who = era.plan.people[person]
-    own = [one for one in course.ahead if one.person == who and one.block == block] if piece.state == "runs" else []
+    own = [item for item in course.ahead if item.person == who and item.block == block] if piece.state == "runs" else []
     if not own:
         return _pieces(planned, piece, number, shift)
-    ends = [piece.to_s if one.until_s is None else one.until_s for one in own]
-    bounds = {piece.from_s, piece.to_s, *(one.from_s for one in own), *ends}
+    ends = [piece.to_s if item.until_s is None else item.until_s for item in own]
+    bounds = {piece.from_s, piece.to_s, *(item.from_s for item in own), *ends}
     found: list[Step] = []
     for start, stop in pairwise(sorted(bound for bound in bounds if piece.from_s <= bound <= piece.to_s)):
-        ahead = next((one.ahead_s for one, end in zip(own, ends, strict=True) if one.from_s <= start < end), 0.0)
+        ahead = next((item.ahead_s for item, end in zip(own, ends, strict=True) if item.from_s <= start < end), 0.0)
         second = piece.second + (start - piece.from_s)
         part = Stretch(start, stop, piece.era, second, "runs")
         if not ahead:

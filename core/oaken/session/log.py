@@ -69,7 +69,7 @@ def stretches_of(row: LogRow, done: SetDone | None) -> list[Stretch]:
     if done is None:
         counts = [bout.segment.reps is not None for bout in row.bouts]
         reps = [round(bout.reps) if counted else None for bout, counted in zip(row.bouts, counts, strict=True)]
-        return [Stretch(*one) for one in zip(reps, row.loads_kg, strict=True)]
+        return [Stretch(*rep) for rep in zip(reps, row.loads_kg, strict=True)]
     sides = 2 if row.one_sided and done.side is None else 1
     load = row.planned_kg if done.load_kg is None else done.load_kg
     if not done.parts:
@@ -96,7 +96,7 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
             done.setdefault(key, {})[event.side] = event
             first.setdefault(key, event)
     ticked = [event for event in counting if isinstance(event, AsPlanned)]
-    belongs = {key: eras.of_set(one, done[key].values()) for key, one in first.items()}
+    belongs = {key: eras.of_set(item, done[key].values()) for key, item in first.items()}
     rows: list[LogRow] = []
     for person, name in enumerate(file.plan.people):
         for row in eras.rows(person, name, belongs, ticked):
@@ -104,7 +104,7 @@ def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[Log
             if written:
                 rows.append(_of_what_was_done(row, _as_meant(row, written)))
             else:
-                as_planned = any(eras.speaks_of(one, row, person) for one in ticked)
+                as_planned = any(eras.speaks_of(item, row, person) for item in ticked)
                 rows.append(replace(row, written="as planned") if as_planned else row)
     unplanned = sorted(done.items())
     return [*rows, *(eras.unplanned(key, belongs[key], tuple(sides.values())) for key, sides in unplanned)]
@@ -116,7 +116,7 @@ Key = tuple[str, str, int]
 
 def _of_what_was_done(row: LogRow, written: tuple[SetDone, ...]) -> LogRow:
     """A row with what was written of it; where that names another unit, it was done there."""
-    unit = next((one.unit for one in reversed(written) if one.unit is not None), row.unit)
+    unit = next((item.unit for item in reversed(written) if item.unit is not None), row.unit)
     return replace(row, written="done", done=written, unit=unit)
 
 
@@ -170,7 +170,7 @@ class _Eras:
         """The plan that a set belongs to: the one that stood when it was first written down. Where the event names its
         exercise, the last plan until then in which that part was this exercise."""
         era = self.at(first.happened_at)
-        named = next((one.exercise for one in written if one.exercise is not None), None)
+        named = next((item.exercise for item in written if item.exercise is not None), None)
         if named is None:
             return era
         person = self.file.plan.people.index(first.person) if first.person in self.people else -1
@@ -189,9 +189,9 @@ class _Eras:
         last = len(self.course.eras) - 1
         taken: set[tuple[str, int]] = set()
         numbered = {
-            (one.part, one.number): self.at(one.happened_at)
-            for one in ticked
-            if one.part is not None and one.number is not None and one.person in (None, name)
+            (item.part, item.number): self.at(item.happened_at)
+            for item in ticked
+            if item.part is not None and item.number is not None and item.person in (None, name)
         }
         for era in range(last + 1):
             left_at = self.course.left_at[era].get(name, 0.0) if era < last else 0.0
@@ -238,13 +238,13 @@ class _Eras:
     def unplanned(self, key: Key, era: int, written: tuple[SetDone, ...]) -> LogRow:
         """A set that nobody planned: one more of a part, or an exercise that was added by its name."""
         person, part, number = key
-        named = next((one.exercise for one in written if one.exercise is not None), None)
+        named = next((item.exercise for item in written if item.exercise is not None), None)
         eras = [era, *range(len(self.course.eras) - 1, -1, -1)]
-        found = next((one for one in eras if part in self.exercises[one]), None)
+        found = next((era for era in eras if part in self.exercises[era]), None)
         block = ""
         if found is not None:
             plan = self.course.eras[found].plan
-            block = next(one.id for one in plan.blocks if any(own.id == part for own in one.parts))
+            block = next(block.id for block in plan.blocks if any(own.id == part for own in block.parts))
             named = named or self.exercises[found][part]
         elif named is None:
             named = part.removeprefix(UNPLANNED) if part.startswith(UNPLANNED) else ""

@@ -79,7 +79,7 @@ def _person(
     second: float,
 ) -> PersonNow:
     """`coming` are the steps that follow, `second` is where the person stands on their axis."""
-    then = next((one for one in coming if one.doing is Doing.WORK and _spot(course, file, one) != here), None)
+    then = next((item for item in coming if item.doing is Doing.WORK and _spot(course, file, item) != here), None)
     return PersonNow(
         person=person,
         number=number,

@@ -198,8 +198,8 @@ class _Cells:
         word = self.cells.get("reps", "")
         if "+" not in word:
             return {"reps": self.whole("reps", 0, MOST_REPS)}
-        parts = [one.strip() for one in word.split("+")]
-        if len(parts) > 20 or not all(re.fullmatch(r"\d{1,4}", one) and int(one) <= MOST_REPS for one in parts):
+        parts = [item.strip() for item in word.split("+")]
+        if len(parts) > 20 or not all(re.fullmatch(r"\d{1,4}", part) and int(part) <= MOST_REPS for part in parts):
             self.wrong("reps", f"{word!r} cannot be", "counts of at most 20 parts: 5+5+4")
             return {}
         return {"parts": tuple(map(int, parts))}

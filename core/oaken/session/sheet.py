@@ -221,7 +221,7 @@ def _sets(file: ClassFile, era: Era, key: str, path: list[Step], set_of: list[in
     who = next(person for person in file.participants if person.id == key)
     working = [(step, number) for step, number in zip(path, set_of, strict=True) if number and step.bout is not None]
     found = []
-    for (slot, number), steps in groupby(working, key=lambda one: (one[0].slot, one[1])):
+    for (slot, number), steps in groupby(working, key=lambda item: (item[0].slot, item[1])):
         own = [step for step, _ in steps]
         use = era.timeline.slots[slot]
         unit = file.room.units[own[0].unit] if own[0].unit >= 0 else None

@@ -107,18 +107,20 @@ def _write_down(floor: _Floor, stops: float, late: float, chance: np.random.Gene
         for person in sheet.people:
             if person.id in floor.absent:
                 continue
-            own = [one for one in person.sets if sheet.blocks[sheet.parts[one.part].block].id == block.id]
+            own = [
+                each_set for each_set in person.sets if sheet.blocks[sheet.parts[each_set.part].block].id == block.id
+            ]
             forgets = chance.random() < FORGOTTEN
             form = float(chance.normal(1.0, DAY_FORM))
-            for one in own:
-                second = one.start_s + one.seconds + late + 20
-                part = sheet.parts[one.part]
+            for item in own:
+                second = item.start_s + item.seconds + late + 20
+                part = sheet.parts[item.part]
                 best = (floor.bests or {}).get(person.id, {}).get(part.exercise)
-                if one.kg and len(one.reps) == 1 and best is not None and part.id in floor.windows:
-                    told = _can(one, best * form, floor.windows[part.id], chance)
-                    happen(SetDone, second, person=person.id, part=part.id, number=one.number, **told)
-                elif one.kg and one.reps and chance.random() < DIFFERS:
-                    happen(SetDone, second, **_otherwise(sheet, person.id, one, chance))
+                if item.kg and len(item.reps) == 1 and best is not None and part.id in floor.windows:
+                    told = _can(item, best * form, floor.windows[part.id], chance)
+                    happen(SetDone, second, person=person.id, part=part.id, number=item.number, **told)
+                elif item.kg and item.reps and chance.random() < DIFFERS:
+                    happen(SetDone, second, **_otherwise(sheet, person.id, item, chance))
             if not forgets:
                 happen(AsPlanned, block.end_s + late + 5, person=person.id, block=block.id)
 

@@ -125,13 +125,13 @@ def offers(file: ClassFile, events: Sequence[Event], now: datetime, ask: Ask) ->
         after = _told(file, _with(file, events, now, more))
         found.append(Offer(name=name, detail=detail, events=more, effect=_effect(before, after)))
     if isinstance(ask, RunsLate):
-        shorter = [one for one in found if one.effect.ends_later_s < -1]
-        return sorted(shorter, key=lambda one: one.effect.ends_later_s)
+        shorter = [item for item in found if item.effect.ends_later_s < -1]
+        return sorted(shorter, key=lambda item: item.effect.ends_later_s)
     return found
 
 
 def _with(file: ClassFile, events: Sequence[Event], now: datetime, more: list[dict[str, Any]]) -> Course:
-    added = [event_of({**one, "id": f"offer-{number:03}", "happened_at": now}) for number, one in enumerate(more)]
+    added = [event_of({**item, "id": f"offer-{number:03}", "happened_at": now}) for number, item in enumerate(more)]
     return course_of(file, [*events, *added], now)
 
 
@@ -193,14 +193,14 @@ def _without_unit(file: ClassFile, course: Course, events: Sequence[Event], now:
     lost = _document(UnitLost, unit=unit)
     # a block that is over needs no substitute
     left = {block.id for block in plan.blocks[_here(course) :]}
-    to_come = [one for one in affected if one.block in left and one.substitutes]
+    to_come = [item for item in affected if item.block in left and item.substitutes]
     ways: list[Way] = []
     if not to_come:
         ways.append(("go on without it", "the others of its kind take over", [lost]))
-    for place in range(min(SUBSTITUTES, max((len(one.substitutes) for one in to_come), default=0))):
-        chosen = [(one, one.substitutes[min(place, len(one.substitutes) - 1)]) for one in to_come]
-        swaps = [_changed(SwapExercise(slot=one.part, exercise=other.exercise)) for one, other in chosen]
-        names = "; ".join(f"{other.name} for {one.name}" for one, other in chosen)
+    for place in range(min(SUBSTITUTES, max((len(item.substitutes) for item in to_come), default=0))):
+        chosen = [(item, item.substitutes[min(place, len(item.substitutes) - 1)]) for item in to_come]
+        swaps = [_changed(SwapExercise(slot=item.part, exercise=other.exercise)) for item, other in chosen]
+        names = "; ".join(f"{other.name} for {item.name}" for item, other in chosen)
         why = ", ".join(chosen[0][1].for_it[:3])
         ways.append((names, why, [lost, *swaps]))
     if to_come:
@@ -309,9 +309,11 @@ def _shorter(course: Course) -> list[Way]:
             ways.append((f"{block.name}: one {name} less", f"{rounds - 1} instead of {rounds}", [_changed(fewer)]))
     circuits = [block for block in later if isinstance(block, CircuitBlock) and block.change_s > LEAST_CHANGE_S]
     if circuits:
-        quick = [SetChange(block=one.id, change_s=max(LEAST_CHANGE_S, one.change_s - 5)) for one in circuits]
+        quick = [
+            SetChange(block=circuit.id, change_s=max(LEAST_CHANGE_S, circuit.change_s - 5)) for circuit in circuits
+        ]
         ways.append(
-            ("quicker changes", "5 s less between stations from the next block on", [_changed(one) for one in quick])
+            ("quicker changes", "5 s less between stations from the next block on", [_changed(item) for item in quick])
         )
     if later:
         rests = Later(block=current.id, change=ShorterRests(factor=0.7))

@@ -23,7 +23,7 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[P
     ]
     if face.calls:
         lines.append("next     " + ", ".join(f"{cue.call} in {seconds:.0f} s" for seconds, cue in face.calls[:4]))
-    lines += ["", *(_person(one) for one in now)]
+    lines += ["", *(_person(item) for item in now)]
     lines += ["", f"{'block':24} {'from':>8} {'to':>8}  planned"]
     planned = {
         block.id: span for block, span in zip(course.eras[0].plan.blocks, course.eras[0].timeline.blocks, strict=True)
@@ -36,10 +36,10 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[P
     lines += [
         "",
         f"log      {len(log)} sets: "
-        + ", ".join(f"{counts[one]} {one}" for one in ("done", "as planned", "not written")),
+        + ", ".join(f"{counts[item]} {item}" for item in ("done", "as planned", "not written")),
     ]
     lines += [_row(row) for row in log if row.done]
-    lines += [f"notice   {one}" for one in course.notices]
+    lines += [f"notice   {notice}" for notice in course.notices]
     return "\n".join(lines)
 
 
@@ -52,17 +52,17 @@ def _person(one: PersonNow) -> str:
 
 def _row(row: LogRow) -> str:
     said = []
-    for one in row.done:
-        parts = "+".join(map(str, one.parts))
+    for item in row.done:
+        parts = "+".join(map(str, item.parts))
         figures = [
-            f"{one.load_kg:g} kg" if one.load_kg is not None else "",
-            f"{parts or one.reps} reps" if parts or one.reps is not None else "",
-            f"{one.seconds:g} s" if one.seconds is not None else "",
-            "to failure" if one.to_failure else "",
-            "helped" if one.helped else "",
-            one.note,
+            f"{item.load_kg:g} kg" if item.load_kg is not None else "",
+            f"{parts or item.reps} reps" if parts or item.reps is not None else "",
+            f"{item.seconds:g} s" if item.seconds is not None else "",
+            "to failure" if item.to_failure else "",
+            "helped" if item.helped else "",
+            item.note,
         ]
-        said.append(" ".join(filter(None, [one.side or "", *figures])))
+        said.append(" ".join(filter(None, [item.side or "", *figures])))
     wanted = [
         f"{row.planned_reps:g} reps" if row.planned_reps else "",
         f"{row.planned_kg:g} kg" if row.planned_kg else "",

@@ -47,16 +47,16 @@ def load_weeks(studio: Studio, room: str, crowd: list[str], today: date) -> None
     row, course = made.course, courses.course_of(made)
     begun = _first_bests(studio, crowd)
     seed = 100
-    for one in classes_of(course):
+    for planned_class in classes_of(course):
         seed += 1
-        written = row.classes.filter(course_week=one.week)
+        written = row.classes.filter(course_week=planned_class.week)
         if not written.exists():
-            courses.write_out(row, one.week)
-        planned = written.get(course_meeting=one.meeting)
-        if one.on >= today:
+            courses.write_out(row, planned_class.week)
+        planned = written.get(course_meeting=planned_class.meeting)
+        if planned_class.on >= today:
             continue
-        _raise(studio, planned, one.on)
-        _hold(studio, planned, one.week, one.on, begun, seed)
+        _raise(studio, planned, planned_class.on)
+        _hold(studio, planned, planned_class.week, planned_class.on, begun, seed)
     _saturdays(studio, today)
     _bodies(studio, starts, today)
     _goals(studio, row, begun, today)
@@ -90,9 +90,9 @@ def _raise(studio: Studio, planned: PlannedClass, on: date) -> None:
     progress.take(
         studio,
         [
-            progress.Taken(one.person, one.exercise, one.proposal.load_kg)
-            for one in told
-            if one.proposal.load_kg is not None and one.proposal.load_kg != one.working_kg
+            progress.Taken(item.person, item.exercise, item.proposal.load_kg)
+            for item in told
+            if item.proposal.load_kg is not None and item.proposal.load_kg != item.working_kg
         ],
     )
 
@@ -100,7 +100,7 @@ def _raise(studio: Studio, planned: PlannedClass, on: date) -> None:
 def _hold(
     studio: Studio, planned: PlannedClass, week: int, on: date, begun: dict[str, dict[str, float]], seed: int
 ) -> None:
-    people = {one.key: one for one in studio.people.filter(key__in=begun)}
+    people = {person.key: person for person in studio.people.filter(key__in=begun)}
     absent = [key for key in people if (key == ILL and week in ILL_WEEKS) or (key == AWAY and week in AWAY_WEEKS)]
     bests = {
         key: {exercise: kg * _grown(people[key], week) for exercise, kg in lifts.items()}
@@ -142,7 +142,7 @@ def _bodies(studio: Studio, starts: date, today: date) -> None:
 
 def _goals(studio: Studio, row: Course, begun: dict[str, dict[str, float]], today: date) -> None:
     """A goal for a lift that the course trains."""
-    done = {exercise for one in row.classes.all() for exercise in one.facts["exercises"]}
+    done = {exercise for planned_class in row.classes.all() for exercise in planned_class.facts["exercises"]}
     for key, share in GOALS.items():
         lift = next((exercise for exercise in sorted(begun.get(key, {})) if exercise in done), None)
         if lift is not None:

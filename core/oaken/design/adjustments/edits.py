@@ -221,7 +221,7 @@ def pair_up(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt]:
                 if left and before and len(before.slots) == len(group.slots) == 1 and _apart(before, group, known):
                     first = with_rest(before.slots[0], lambda rest: min(rest, LEAST_REST_PAIR_S))
                     groups[-1] = before.model_copy(update={"slots": [first, *group.slots]})
-                    names.append(" + ".join(known.exercises[one.exercise].name.lower() for one in groups[-1].slots))
+                    names.append(" + ".join(known.exercises[slot.exercise].name.lower() for slot in groups[-1].slots))
                     left -= 1
                 else:
                     groups.append(group)
@@ -262,7 +262,7 @@ def leave_out(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[Attempt
         changed = on_slots(
             plan,
             lambda slot, gone=gone: None if slot.id in gone else slot,  # type: ignore[misc]
-            lambda one, gone=gone: None if one.id in gone else one,  # type: ignore[misc]
+            lambda item, gone=gone: None if item.id in gone else item,  # type: ignore[misc]
         )
         names = " and ".join(known.exercises[part.exercise].name.lower() for part in spare[:count])
         yield Attempt(changed, f"without {names}", 1.5 * count / len(working))
@@ -330,8 +330,10 @@ def shorter_breaks(plan: ClassPlan, known: Catalogue, room: Room) -> Iterator[At
             return slot
         return with_segments(
             slot,
-            lambda one: (
-                one if one.seconds is None else one.model_copy(update={"seconds": max(10, round(one.seconds * share))})
+            lambda item: (
+                item
+                if item.seconds is None
+                else item.model_copy(update={"seconds": max(10, round(item.seconds * share))})
             ),
         )
 

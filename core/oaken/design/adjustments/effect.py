@@ -46,9 +46,9 @@ def effect_of(before: Forecast, after: Forecast) -> Effect:
     def sure(read: Callable[[Forecast], float]) -> float:
         return round(read(after) - read(before), 2)
 
-    names = {one.muscle: one.name for one in [*before.muscles, *after.muscles]}
-    then = {one.muscle: one.prime_s for one in before.muscles}
-    now = {one.muscle: one.prime_s for one in after.muscles}
+    names = {muscle.muscle: muscle.name for muscle in [*before.muscles, *after.muscles]}
+    then = {muscle.muscle: muscle.prime_s for muscle in before.muscles}
+    now = {muscle.muscle: muscle.prime_s for muscle in after.muscles}
     muscles = [
         MuscleChange(name=name, change_s=round(now.get(muscle, 0.0) - then.get(muscle, 0.0), 1))
         for muscle, name in names.items()
@@ -56,22 +56,24 @@ def effect_of(before: Forecast, after: Forecast) -> Effect:
     figures = after.figures
     return Effect(
         length_s=after.length.value,
-        length_change_s=sure(lambda one: one.length.value),
+        length_change_s=sure(lambda item: item.length.value),
         chance_inside=after.chance_inside.value,
         work_share=figures.work_share.value,
-        work_share_change=sure(lambda one: one.figures.work_share.value),
+        work_share_change=sure(lambda item: item.figures.work_share.value),
         load_per_minute=None if figures.load_per_minute is None else figures.load_per_minute.value,
         load_per_minute_change=change(
-            lambda one: one.figures.load_per_minute.value if one.figures.load_per_minute else None
+            lambda item: item.figures.load_per_minute.value if item.figures.load_per_minute else None
         ),
         sets_per_minute=figures.sets_per_minute.value,
-        sets_per_minute_change=sure(lambda one: one.figures.sets_per_minute.value),
-        heart_mean_change=change(lambda one: one.figures.heart_mean.value if one.figures.heart_mean else None),
+        sets_per_minute_change=sure(lambda item: item.figures.sets_per_minute.value),
+        heart_mean_change=change(lambda item: item.figures.heart_mean.value if item.figures.heart_mean else None),
         vigorous_min_change=change(
-            lambda one: one.figures.vigorous_or_more.value if one.figures.vigorous_or_more else None
+            lambda item: item.figures.vigorous_or_more.value if item.figures.vigorous_or_more else None
         ),
-        waiting_change_s=sure(lambda one: one.figures.waiting.value),
+        waiting_change_s=sure(lambda item: item.figures.waiting.value),
         kcal=figures.energy.value,
-        kcal_change=sure(lambda one: one.figures.energy.value),
-        muscles=sorted((one for one in muscles if abs(one.change_s) >= 1), key=lambda one: -abs(one.change_s)),
+        kcal_change=sure(lambda item: item.figures.energy.value),
+        muscles=sorted(
+            (muscle for muscle in muscles if abs(muscle.change_s) >= 1), key=lambda item: -abs(item.change_s)
+        ),
     )

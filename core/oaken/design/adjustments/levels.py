@@ -108,14 +108,16 @@ def _easier(exercise: Exercise, plan: ClassPlan, catalogue: Catalogue, room: Roo
     if not {"balance", "free_bar", "impact", "spinal_load"} & set(exercise.tags):
         return None
     options = [catalogue.exercises[name] for name in exercise.easier]
-    options = [one for one in options if one.id not in catalogue.retired]
-    options = [one for one in options if one.equipment == "none" or room.working(one.equipment)]
+    options = [option for option in options if option.id not in catalogue.retired]
+    options = [option for option in options if option.equipment == "none" or room.working(option.equipment)]
     machines = plan.school("machines-or-free", catalogue) == "machines-first"
     if machines:
         supported = [
-            one
-            for one in catalogue.substitutes(exercise)
-            if "supported" in one.tags and one.sides == exercise.sides and room.working(one.equipment)
+            substitute
+            for substitute in catalogue.substitutes(exercise)
+            if "supported" in substitute.tags
+            and substitute.sides == exercise.sides
+            and room.working(substitute.equipment)
         ]
         options = [*supported, *options] if exercise.takes_load else options
     return options[0] if options else None

@@ -156,7 +156,7 @@ class _Maker:
     def chosen(self) -> Iterator[tuple[str, Exercise]]:
         """The first exercise of every role that the room has, no unit taken twice; then the next ones."""
         taken: set[str] = set()
-        roles = {one.role: list(one.exercises) for one in _menu().roles}
+        roles = {role.role: list(role.exercises) for role in _menu().roles}
         left = {role: roles[role] for role in self.wanted.parts or roles if role in roles}
         while any(left.values()):
             for role, names in left.items():
@@ -183,10 +183,13 @@ class _Maker:
         enough = [
             count
             for count in range(min(LEAST_STATIONS, len(exercises)), len(exercises) + 1)
-            if each * sum(self.places(one) for one in exercises[:count]) >= self.crowd and each * count >= 2
+            if each * sum(self.places(exercise) for exercise in exercises[:count]) >= self.crowd and each * count >= 2
         ]
         for count in enough or [len(exercises)]:
-            stations = [Station(exercise=one.id, load=self._load(one)) for one in exercises[:count]]
+            stations = [
+                Station(exercise=each_exercise.id, load=self._load(each_exercise))
+                for each_exercise in exercises[:count]
+            ]
             for rounds in range(1, MOST_ROUNDS + 1):
                 yield CircuitBlock(
                     kind="circuit",
@@ -198,7 +201,7 @@ class _Maker:
                     round_rest_s=None if rounds == 1 else 60,
                     turn_s=PARTNERS[2] if partners else None,
                     move_on_s=60,
-                    stations=[one.model_copy() for one in stations],
+                    stations=[station.model_copy() for station in stations],
                 )
 
     def _sets(self, *, pairs: bool) -> Iterator[Block]:
@@ -215,9 +218,9 @@ class _Maker:
                 if all(by_role.get(role) for role in pair)
             ]
         else:
-            wishes = [[one] for of in (0, 1) for listed in by_role.values() for one in listed[of : of + 1]]
+            wishes = [[item] for of in (0, 1) for listed in by_role.values() for item in listed[of : of + 1]]
         # where many can work at once comes first: the more of it, the fewer stand waiting
-        wishes.sort(key=lambda group: -min(PLENTY, *(self.places(one) for one in group)))
+        wishes.sort(key=lambda group: -min(PLENTY, *(self.places(item) for item in group)))
         for count in range(1, min(MOST_GROUPS, len(wishes)) + 1):
             settled_sets = self.wanted.scheme is not None and self.wanted.scheme.sets
             for sets in [self.dose.sets] if settled_sets else range(2, MOST_SETS + 1):
@@ -227,7 +230,7 @@ class _Maker:
                     purpose="strength",
                     move_on_s=60,
                     groups=[
-                        Group(slots=[self._slot(one, sets, last=one is group[-1]) for one in group])
+                        Group(slots=[self._slot(item, sets, last=item is group[-1]) for item in group])
                         for group in wishes[:count]
                     ],
                 )

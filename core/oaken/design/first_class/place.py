@@ -79,7 +79,7 @@ class Spot(NamedTuple):
 def first_room(told: FirstRoom, key: str, known: Catalogue) -> Room:
     """The room with everything in its place. Raises FaultyInput where a kind is not on the list, there is more of it
     than the list allows, or the floor cannot hold it all."""
-    listed = {one.kind: one for one in things()}
+    listed = {thing.kind: thing for thing in things()}
     fault = faults_in("the room")
     found = [
         fault(f"counts.{kind}", f"{kind!r} is not on the list", "a kind from the list; others are added in the room")
@@ -93,7 +93,7 @@ def first_room(told: FirstRoom, key: str, known: Catalogue) -> Room:
     ]
     if found:
         raise FaultyInput(found)
-    chosen = [(one, told.counts.get(one.kind, 0)) for one in things() if told.counts.get(one.kind, 0)]
+    chosen = [(thing, told.counts.get(thing.kind, 0)) for thing in things() if told.counts.get(thing.kind, 0)]
     placing = _Placing(told.width_m, told.depth_m)
     units: list[Unit] = []
     numbers: Counter[str] = Counter()
@@ -103,8 +103,8 @@ def first_room(told: FirstRoom, key: str, known: Catalogue) -> Room:
             spot = placing.next(kind)
             if spot is None:
                 need = sum(
-                    known.equipment[one.kind].width_m * known.equipment[one.kind].depth_m * (1 if one.kept else many)
-                    for one, many in chosen
+                    known.equipment[item.kind].width_m * known.equipment[item.kind].depth_m * (1 if item.kept else many)
+                    for item, many in chosen
                 )
                 message = (
                     f"{told.width_m:g} × {told.depth_m:g} m are too small: what stands there takes {need:.0f} m² alone"

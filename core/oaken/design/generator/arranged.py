@@ -22,7 +22,7 @@ def in_a_circle(choices: Sequence[Choice], room: Room, seed: int) -> list[Choice
     Everybody begins elsewhere, so no place of a circle is early or late.
     """
     # what differs in the last digits comes in the same order every time
-    order = sorted(choices, key=lambda one: (usual_rank(one.exercise), one.exercise.id))
+    order = sorted(choices, key=lambda choice: (usual_rank(choice.exercise), choice.exercise.id))
     chance = Random(seed)
 
     beside = {(a.exercise.id, b.exercise.id): _beside(a, b, room) for a, b in permutations(order, 2)}
@@ -67,9 +67,9 @@ def walk_between(here: Exercise, there: Exercise, room: Room) -> float:
 def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Choice]]:
     """Groups in which one muscle rests while another works: the largest work heads each, the group of the largest
     first, calves and core last. The best of all ways to share the exercises out."""
-    ordered = sorted(choices, key=lambda one: (usual_rank(one.exercise), one.exercise.id))
+    ordered = sorted(choices, key=lambda choice: (usual_rank(choice.exercise), choice.exercise.id))
     if size == 1:
-        return [[one] for one in ordered]
+        return [[item] for item in ordered]
 
     beside = {
         (a.exercise.id, b.exercise.id): _beside(a, b, room)
@@ -82,8 +82,8 @@ def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Cho
         return sum(beside[a.exercise.id, b.exercise.id] for a, b in combinations(group, 2))
 
     found = _shared_out(tuple(ordered), size, cost, {})[1]
-    groups = [sorted(group, key=lambda one: (usual_rank(one.exercise), one.exercise.id)) for group in found]
-    return sorted(groups, key=lambda group: [usual_rank(one.exercise) for one in group])
+    groups = [sorted(group, key=lambda item: (usual_rank(item.exercise), item.exercise.id)) for group in found]
+    return sorted(groups, key=lambda group: [usual_rank(item.exercise) for item in group])
 
 
 def _shared_out(
@@ -95,12 +95,12 @@ def _shared_out(
     """The cheapest way to make groups of what is left: the first of it with every company it could have."""
     if not left:
         return 0.0, []
-    key = tuple(one.exercise.id for one in left)
+    key = tuple(item.exercise.id for item in left)
     if key not in known:
         best: tuple[float, list[list[Choice]]] | None = None
         for company in combinations(left[1:], min(size, len(left)) - 1):
             group = [left[0], *company]
-            rest = tuple(one for one in left[1:] if one not in company)
+            rest = tuple(item for item in left[1:] if item not in company)
             behind, groups = _shared_out(rest, size, cost, known)
             total = cost(group) + behind
             if best is None or total < best[0] - 1e-9:

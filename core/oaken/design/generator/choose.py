@@ -81,14 +81,14 @@ class Rule(NamedTuple):
 
 def choose(pool: Pool, needs: Needs) -> Chosen | None:
     """The exercises that come nearest to the muscles that are sought at the least cost; None where none can be had."""
-    candidates = [one for name, one in pool.choices.items() if name not in needs.taken]
+    candidates = [choice for name, choice in pool.choices.items() if name not in needs.taken]
     if len(candidates) < needs.count:
         return None
-    cost = {one.exercise.id: _cost(one, pool, needs) for one in candidates}
+    cost = {candidate.exercise.id: _cost(candidate, pool, needs) for candidate in candidates}
     candidates = _worth_a_look(candidates, cost, needs)
     for loosened in range(len(LOOSENED)):
         rules = list(_rules(candidates, pool, needs, loosened))
-        choice = _Choice(candidates, [cost[one.exercise.id] for one in candidates], rules, needs)
+        choice = _Choice(candidates, [cost[candidate.exercise.id] for candidate in candidates], rules, needs)
         found = choice.best()
         if found is not None:
             return Chosen([candidates[at] for at in found], loosened, choice.astray(found))
@@ -105,12 +105,12 @@ class _Choice:
     needs: Needs
 
     def __post_init__(self) -> None:
-        held = [_tension_in(one.exercise, self.needs) for one in self.candidates]
-        names = sorted({*self.needs.target, *(muscle for one in held for muscle in one)})
+        held = [_tension_in(candidate.exercise, self.needs) for candidate in self.candidates]
+        names = sorted({*self.needs.target, *(muscle for item in held for muscle in item)})
         self.share = np.array([round(SCALE * self.needs.target.get(name, 0.0)) for name in names])
-        self.tension = np.array([[one.get(muscle, 0) for muscle in names] for one in held])
-        self.against = np.array([round(100 * WEIGHS * one) for one in self.cost], dtype=np.float64)
-        self.pinned = {at for at, one in enumerate(self.candidates) if one.exercise.id in self.needs.pinned}
+        self.tension = np.array([[item.get(muscle, 0) for muscle in names] for item in held])
+        self.against = np.array([round(100 * WEIGHS * item) for item in self.cost], dtype=np.float64)
+        self.pinned = {at for at, candidate in enumerate(self.candidates) if candidate.exercise.id in self.needs.pinned}
         # a percent of tension astray is counted at two muscles, and a set has about two prime muscles
         self.weight = max(
             1, round(choosing().costs.muscle * 100 * WEIGHS / (2 * SCALE / 100 * 2 * USUAL * self.needs.count))
@@ -125,7 +125,7 @@ class _Choice:
         """The places of the chosen candidates; None where the rules leave none."""
         begun = self._exchanged()
         model = cp_model.CpModel()
-        take = [model.new_bool_var(one.exercise.id) for one in self.candidates]
+        take = [model.new_bool_var(candidate.exercise.id) for candidate in self.candidates]
         model.add(sum(take) == self.needs.count)
         for at in self.pinned:
             model.add(take[at] == 1)
@@ -141,7 +141,7 @@ class _Choice:
             astray.append(off)
         model.minimize(
             cp_model.LinearExpr.sum([self.weight * off for off in astray])
-            + cp_model.LinearExpr.weighted_sum(take, [int(one) for one in self.against])
+            + cp_model.LinearExpr.weighted_sum(take, [int(item) for item in self.against])
         )
         for at, here in enumerate(take):
             model.add_hint(here, at in begun)
@@ -200,7 +200,7 @@ def _rules(candidates: Sequence[Choice], pool: Pool, needs: Needs, loosened: int
     limits = choosing()
     yield from _places(candidates, pool, needs)
     yield from _no_twins(candidates, needs.pinned)
-    names = [one.exercise.id for one in candidates]
+    names = [candidate.exercise.id for candidate in candidates]
     pinned = [at for at, name in enumerate(names) if name in needs.pinned]
 
     def of(at_all: Iterator[int] | Sequence[int], most: int) -> Rule:
@@ -208,8 +208,8 @@ def _rules(candidates: Sequence[Choice], pool: Pool, needs: Needs, loosened: int
         return Rule(each, max(most, sum(at in each for at in pinned)))
 
     by_pattern: dict[str, list[int]] = defaultdict(list)
-    for at, one in enumerate(candidates):
-        by_pattern[one.exercise.pattern].append(at)
+    for at, candidate in enumerate(candidates):
+        by_pattern[candidate.exercise.pattern].append(at)
     if loosened < 2:
         for pattern, ats in by_pattern.items():
             yield of(ats, max(1, ceil(limits.patterns.get(pattern, 0.2) * needs.count)))
@@ -218,7 +218,7 @@ def _rules(candidates: Sequence[Choice], pool: Pool, needs: Needs, loosened: int
     if breath:
         yield of(breath, most)
         yield Rule(dict.fromkeys(breath, -1.0), -min(least, len(breath)))
-    bent = [at for at, one in enumerate(candidates) if "back" in one.exercise.tags]
+    bent = [at for at, candidate in enumerate(candidates) if "back" in candidate.exercise.tags]
     yield of(bent, max(1, needs.count // 3))
     if loosened < 1:
         for other in needs.unlike:
@@ -232,20 +232,20 @@ def _places(candidates: Sequence[Choice], pool: Pool, needs: Needs) -> Iterator[
     """Places of each kind: for all who are there at once, and kept back for those who do something else."""
     wanted: dict[str, dict[int, float]] = defaultdict(lambda: defaultdict(float))
     of_mass: dict[tuple[str, float], dict[int, float]] = defaultdict(lambda: defaultdict(float))
-    for at, one in enumerate(candidates):
-        kind = one.exercise.equipment
+    for at, candidate in enumerate(candidates):
+        kind = candidate.exercise.equipment
         if needs.abreast:
             wanted[kind][at] += needs.abreast
-            for name, others in one.instead.items():
+            for name, others in candidate.instead.items():
                 other = pool.known.exercises[name].equipment
                 if other not in (kind, NO_EQUIPMENT):
                     wanted[other][at] += min(needs.abreast, len(others))
         else:
-            turn_s = round(needs.turn_s[one.exercise.id])
-            wanted[kind][at] += turn_s * (pool.crowd - one.others)
-            for mass, people in one.masses.items():
+            turn_s = round(needs.turn_s[candidate.exercise.id])
+            wanted[kind][at] += turn_s * (pool.crowd - candidate.others)
+            for mass, people in candidate.masses.items():
                 of_mass[kind, mass][at] += turn_s * people
-            for name, others in one.instead.items():
+            for name, others in candidate.instead.items():
                 wanted[pool.known.exercises[name].equipment][at] += turn_s * len(others)
     for (kind, mass), each in of_mass.items():
         yield Rule(each, len(pool.room.working_at(kind, mass)) * needs.time_s * needs.used)
@@ -262,8 +262,8 @@ def _places(candidates: Sequence[Choice], pool: Pool, needs: Needs) -> Iterator[
 
 def _no_twins(candidates: Sequence[Choice], pinned: Collection[str]) -> Iterator[Rule]:
     """An exercise, or its easier variant, or one in another stance on the same machine: not two of them."""
-    for (at, one), (to, other) in combinations(enumerate(candidates), 2):
-        here, there = one.exercise, other.exercise
+    for (at, candidate), (to, other) in combinations(enumerate(candidates), 2):
+        here, there = candidate.exercise, other.exercise
         if here.pattern != there.pattern:
             continue
         variants = there.id in (*here.easier, *here.harder) or here.id in (*there.easier, *there.harder)
@@ -282,17 +282,17 @@ def _worth_a_look(choices: Sequence[Choice], cost: Mapping[str, float], needs: N
     """Of exercises that do the same to the same muscles on the same equipment, those that cost least: no class has
     more of them, and the optimiser has less to look at."""
     alike: dict[tuple[object, ...], list[Choice]] = defaultdict(list)
-    for one in choices:
-        here = one.exercise
+    for choice in choices:
+        here = choice.exercise
         of_others = tuple(here.id in other for other in needs.unlike)
         key = (frozenset(here.prime), here.loads_muscle, here.equipment, here.pattern, "back" in here.tags, of_others)
-        alike[key].append(one)
+        alike[key].append(choice)
     kept = {
-        one.exercise.id
+        each_item.exercise.id
         for same in alike.values()
-        for one in sorted(same, key=lambda one: (cost[one.exercise.id], one.exercise.id))[:ALIKE]
+        for each_item in sorted(same, key=lambda item: (cost[item.exercise.id], item.exercise.id))[:ALIKE]
     }
-    return [one for one in choices if one.exercise.id in kept or one.exercise.id in needs.pinned]
+    return [choice for choice in choices if choice.exercise.id in kept or choice.exercise.id in needs.pinned]
 
 
 def leaning(one: Choice, pool: Pool, character: Character) -> float:
@@ -326,8 +326,8 @@ def best_for(pool: Pool, muscle: str, without: Collection[str]) -> Choice | None
     """The exercise with this muscle as prime mover that there is most to say for; None where none can be had."""
     needs = Needs(count=1, character="varied", target={muscle: 1.0})
     found = [
-        one
-        for name, one in pool.choices.items()
-        if muscle in one.exercise.prime and one.exercise.loads_muscle and name not in without
+        choice
+        for name, choice in pool.choices.items()
+        if muscle in choice.exercise.prime and choice.exercise.loads_muscle and name not in without
     ]
-    return min(found, key=lambda one: (len(one.exercise.prime), _cost(one, pool, needs)), default=None)
+    return min(found, key=lambda item: (len(item.exercise.prime), _cost(item, pool, needs)), default=None)

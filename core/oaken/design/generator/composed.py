@@ -53,8 +53,8 @@ def load_of(choice: Choice, dose: Dose, pool: Pool) -> Load | None:
     exercise = choice.exercise
     if not exercise.takes_load:
         return None
-    doing = [one for one in pool.people if all(one.id not in people for people in choice.instead.values())]
-    if 2 * sum(exercise.id in one.working_kg for one in doing) >= len(doing):
+    doing = [person for person in pool.people if all(person.id not in people for people in choice.instead.values())]
+    if 2 * sum(exercise.id in item.working_kg for item in doing) >= len(doing):
         return None
     if load_is_known(choice, pool.crowd):
         return Load(share_of_best=dose.share)
@@ -83,7 +83,7 @@ def stations(order: Sequence[Choice], dose: Dose, pool: Pool) -> CircuitBlock:
         round_rest_s=None if dose.rounds == 1 else max(dose.change_s, choosing().stations.round_rest_s),
         turn_s=dose.turn_s,
         move_on_s=BLOCK_MOVE_S,
-        stations=[Station(exercise=one.exercise.id, load=load_of(one, dose, pool)) for one in order],
+        stations=[Station(exercise=item.exercise.id, load=load_of(item, dose, pool)) for item in order],
     )
 
 
@@ -96,7 +96,7 @@ def groups(found: Sequence[Sequence[Choice]], dose: Dose, pool: Pool) -> SetsBlo
         purpose="strength",
         move_on_s=BLOCK_MOVE_S,
         groups=[
-            Group(id=f"group-{at}", slots=[_slot(one, dose, pool, last=one is group[-1]) for one in group])
+            Group(id=f"group-{at}", slots=[_slot(item, dose, pool, last=item is group[-1]) for item in group])
             for at, group in enumerate(found, 1)
         ],
     )
@@ -188,7 +188,7 @@ class Frame:
             exercise.equipment == NO_EQUIPMENT or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
         )
         # stretches stand in no table of care, but some are marked
-        worries = [one for person in self.pool.people for one in concerns(person, exercise) if one.for_care]
+        worries = [concern for person in self.pool.people for concern in concerns(person, exercise) if concern.for_care]
         kind = not worries and (not exercise.is_work or kind_to(self.pool.people, exercise))
         return exercise if enough and kind else None
 
@@ -240,9 +240,9 @@ def class_of(main: Sequence[Block], frame: Frame, chosen: Sequence[Choice]) -> C
         room=sought.room,
         people=list(sought.people),
         instead=[
-            Instead(exercise=one.exercise.id, other=other, people=list(people))
-            for one in chosen
-            for other, people in one.instead.items()
+            Instead(exercise=item.exercise.id, other=other, people=list(people))
+            for item in chosen
+            for other, people in item.instead.items()
         ],
         blocks=[frame.warm_up(), *(block.model_copy(deep=True) for block in main), frame.cool_down()],
     )

@@ -81,7 +81,7 @@ class Fitter:
     @property
     def chosen(self) -> list[Choice]:
         """Every exercise of the main part."""
-        return [one for part in self.parts for one in part.chosen]
+        return [item for part in self.parts for item in part.chosen]
 
     @property
     def slot_s(self) -> float:
@@ -97,7 +97,7 @@ class Fitter:
             found.append(self.fitted(main, doses))
             if not every and found[-1].left_s >= 0 and found[-1].strain < GOOD_STRAIN:
                 break
-        return sorted(found, key=lambda one: (self._misfit(one), one.strain))
+        return sorted(found, key=lambda item: (self._misfit(item), item.strain))
 
     def fitted(self, main: tuple[Block, ...], doses: tuple[Dose, ...]) -> Fitted:
         """The class of these blocks with what is left of the slot in its easy parts."""

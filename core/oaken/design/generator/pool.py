@@ -86,7 +86,7 @@ class Pool:
     @cached_property
     def places_in_all(self) -> int:
         """How many can do something at once, the floor counted along."""
-        return sum(self.places(kind) for kind in {one.exercise.equipment for one in self.choices.values()})
+        return sum(self.places(kind) for kind in {choice.exercise.equipment for choice in self.choices.values()})
 
     @property
     def overfull(self) -> bool:
@@ -97,12 +97,12 @@ class Pool:
         """What of all that is left out would give most exercises back, in words, and how many it would."""
         out, best = self.sought.leave_out, ("", 0)
         for name, ids in out.model_dump().items():
-            for one in ids:
-                less = out.model_copy(update={name: tuple(other for other in ids if other != one)})
+            for each_id in ids:
+                less = out.model_copy(update={name: tuple(other for other in ids if other != each_id)})
                 pool = Pool(self.sought.model_copy(update={"leave_out": less}), self.room, self.people, self.known)
                 more = len(pool.choices) - len(self.choices)
                 if more > best[1]:
-                    best = one.replace("_", " ").replace("-", " "), more
+                    best = each_id.replace("_", " ").replace("-", " "), more
         return best
 
     def summary(self) -> list[str]:
@@ -164,7 +164,7 @@ class Pool:
 
     def _somewhat(self, exercise: Exercise, person: Person) -> bool:
         met = [asked(condition, exercise) for condition in person.careful]
-        return any(one is not None and one.asks == ASKS_FOR_CARE - 1 for one in met)
+        return any(item is not None and item.asks == ASKS_FOR_CARE - 1 for item in met)
 
     def _left_out(self, exercise: Exercise) -> bool:
         out = self.sought.leave_out
@@ -188,7 +188,7 @@ class Pool:
         return {}
 
     def _found(self, exercise: Exercise, level: Level, careful: tuple[Condition, ...], pinned: bool) -> str | None:
-        likes = [next(one for one in self.people if one.level == level and tuple(one.careful) == careful)]
+        likes = [next(person for person in self.people if person.level == level and tuple(person.careful) == careful)]
         allowed = choosing().skill.allowed[min(level, self.sought.level, key=LEVELS.index)]
         kind = kind_to(likes, exercise)
         if kind and (pinned or skill_of(exercise) <= allowed):
@@ -205,15 +205,15 @@ class Pool:
 
         if not kind:
             worry = next(
-                one for one in careful
-                if (told := asked(one, exercise)) is None or told.asks >= ASKS_FOR_CARE
+                item for item in careful
+                if (told := asked(item, exercise)) is None or told.asks >= ASKS_FOR_CARE
             )  # fmt: skip
-            return next((one.id for one in kinder(exercise, worry, likes, self.known) if right(one)), None)
+            return next((item.id for item in kinder(exercise, worry, likes, self.known) if right(item)), None)
         if LEVELS.index(level) >= LEVELS.index(self.sought.level):
             # too much for the class as it was sought: nobody does it
             return None
         easier = [self.known.exercises[name] for name in exercise.easier if name not in self.known.retired]
-        return next((one.id for one in easier if right(one)), None)
+        return next((item.id for item in easier if right(item)), None)
 
 
 LEVELS: tuple[Level, ...] = ("beginner", "standard", "advanced")

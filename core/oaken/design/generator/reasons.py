@@ -28,8 +28,8 @@ def reasons_of(
     plan: ClassPlan, parts: Sequence[Part], pool: Pool, target: Mapping[str, float], figures: Weighed
 ) -> list[Reason]:
     """The reasons of every exercise in the order of the plan."""
-    chosen = {one.exercise.id: one for part in parts for one in part.chosen}
-    held = {one.muscle: one.share for one in figures.muscles}
+    chosen = {item.exercise.id: item for part in parts for item in part.chosen}
+    held = {muscle.muscle: muscle.share for muscle in figures.muscles}
     main = plan.main_part()
     found = []
     for place, part in plan.placed():
@@ -58,7 +58,7 @@ def _because(choice: Choice, pool: Pool, target: Mapping[str, float], held: Mapp
     else:
         kind = known.equipment[exercise.equipment].name.lower()
         found.append(f"{counted(choice.places, 'place')} ({kind})")
-    lately = [one.weeks for one in pool.sought.lately if one.exercise == exercise.id]
+    lately = [item.weeks for item in pool.sought.lately if item.exercise == exercise.id]
     if pool.sought.lately and (not lately or min(lately) >= LONG_AGO_WEEKS):
         found.append(f"not done for {min(lately)} weeks" if lately else "not done in the last weeks")
     for other, people in choice.instead.items():

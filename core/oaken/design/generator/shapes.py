@@ -49,7 +49,7 @@ class Shapes:
         if manner == "mixed":
             share = choosing().mixed_share
             for part, chosen in self._groups("pairs", main_s * share, ()):
-                taken = [one.exercise.id for one in chosen.choices]
+                taken = [choice.exercise.id for choice in chosen.choices]
                 for other, also in self._stations(main_s * (1 - share), taken, partners=False):
                     yield [part, other], [chosen, also]
                     break
@@ -115,7 +115,7 @@ class Shapes:
         count = min(most, max(1, round(main_s / group_s)), free // size)
         kept = sum(name in self.pool.choices for name in self.pool.sought.pinned)
         least = 1 if manner == "pairs" and taken else -(-kept // size)
-        numbers = [one for one in (count, count - 1, count + 1, 1) if max(1, least) <= one <= max(1, most, least)]
+        numbers = [item for item in (count, count - 1, count + 1, 1) if max(1, least) <= item <= max(1, most, least)]
         for number in numbers or [max(1, least)]:
             needs = self._needs(
                 number * size, taken, turn_s=turns, time_s=main_s, tension=self._tension(usual),
@@ -127,7 +127,7 @@ class Shapes:
                 yield (
                     Part(
                         lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
-                        [one for group in shared for one in group], False, usual.change_s,
+                        [item for group in shared for item in group], False, usual.change_s,
                     ),
                     found,
                 )  # fmt: skip
@@ -151,5 +151,5 @@ class Shapes:
 
     def _tension(self, usual: Dose) -> dict[str, int]:
         """Tension of a set of each exercise, in tenths of a usual one."""
-        works = {name: self._work_s(one.exercise, usual) for name, one in self.pool.choices.items()}
+        works = {name: self._work_s(choice.exercise, usual) for name, choice in self.pool.choices.items()}
         return {name: max(1, round(USUAL * work / (3.0 * usual.reps))) for name, work in works.items()}

@@ -139,12 +139,14 @@ def check_sought(sought: Sought, file: ClassFile) -> None:
         for at, name in enumerate(sought.pinned)
         if name in sought.leave_out.exercises
     ]
-    people = {one.id for one in file.participants}
-    for at, one in enumerate(sought.wanted):
-        if one.person is not None and one.person not in people:
-            found.append(fault(f"wanted.{at}.person", f"{one.person!r} is not in this class", "somebody of the class"))
-        if one.muscle is not None and one.muscle not in known.muscles:
-            found.append(fault(f"wanted.{at}.muscle", f"{one.muscle!r} is no muscle", ", ".join(sorted(known.muscles))))
+    people = {participant.id for participant in file.participants}
+    for at, item in enumerate(sought.wanted):
+        if item.person is not None and item.person not in people:
+            found.append(fault(f"wanted.{at}.person", f"{item.person!r} is not in this class", "somebody of the class"))
+        if item.muscle is not None and item.muscle not in known.muscles:
+            found.append(
+                fault(f"wanted.{at}.muscle", f"{item.muscle!r} is no muscle", ", ".join(sorted(known.muscles)))
+            )
     found += contradictions(sought.wanted)
     if found:
         raise FaultyInput(found)
@@ -283,7 +285,7 @@ class _Sketcher:
         for parts, chosen in shapes.tried():
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
             made = fitter.rotated(self._picked(fitter))
-            astray = max(0.0, mean(one.astray for one in chosen) - WELL_AIMED)
+            astray = max(0.0, mean(item.astray for item in chosen) - WELL_AIMED)
             waits = max(0.0, fitter.longest_wait_s(made) - SHORT_ENOUGH_S)
             strain = made.strain + ASTRAY_WEIGHS * astray + waits / WAIT_WEIGHS_S
             rank = (max(0.0, -made.spare_s), max(0.0, -made.left_s), strain)
@@ -298,8 +300,8 @@ class _Sketcher:
         candidates = fitter.candidates(every=bool(self.sought.wanted))
         if not self.sought.wanted:
             return candidates[0]
-        fitting = [one for one in candidates if one.left_s >= 0][:LOOKED_AT] or candidates[:1]
-        return min(fitting, key=lambda one: one.strain + self._misses(one))
+        fitting = [candidate for candidate in candidates if candidate.left_s >= 0][:LOOKED_AT] or candidates[:1]
+        return min(fitting, key=lambda item: item.strain + self._misses(item))
 
     def _misses(self, one: Fitted) -> float:
         """How far the figures that are wanted are missed."""
@@ -327,12 +329,12 @@ class _Sketcher:
         parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
-        name, why = self._character_of([one for part in parts for one in part.chosen])
+        name, why = self._character_of([item for part in parts for item in part.chosen])
         target = target_of(self.sought, self.file.catalogue())
         figures = weighed(file, told, target)
-        exercises = [one.exercise.id for part in parts for one in part.chosen]
+        exercises = [item.exercise.id for part in parts for item in part.chosen]
         reasons = reasons_of(plan, parts, self.pool, target, figures)
-        kept = {one.exercise: "; ".join(one.because)[:MOST_SAID] for one in reasons}
+        kept = {reason.exercise: "; ".join(reason.because)[:MOST_SAID] for reason in reasons}
         return Sketch(
             name=f"{manner[0].upper()}{manner[1:]}, {name}",
             manner=manner,
@@ -340,7 +342,7 @@ class _Sketcher:
             why=why,
             plan=plan.model_copy(update={"reasons": kept}),
             figures=figures,
-            hits=[self._hit(one, told, file) for one in self.sought.wanted],
+            hits=[self._hit(item, told, file) for item in self.sought.wanted],
             reasons=reasons,
             given_up=self._given_up(chosen, figures, exercises),
             exercises=exercises,
@@ -349,7 +351,7 @@ class _Sketcher:
     def _character_of(self, chosen: Sequence[Choice]) -> tuple[str, str]:
         """What the sketch is called, and why: its character, or that many can do it at once where it is that."""
         character, other = choosing().characters[self.kind[1]], choosing().of_no_character
-        liked = sum(leaning(one, self.pool, self.kind[1]) < 0 for one in chosen)
+        liked = sum(leaning(item, self.pool, self.kind[1]) < 0 for item in chosen)
         if not character.short or liked >= other.below * len(chosen):
             return character.name, character.why
         return other.name, other.why.format(name=character.short)
@@ -359,12 +361,12 @@ class _Sketcher:
         for _ in range(MENDS):
             plan = settled(made.fitted.plan, self.file.catalogue())
             told = forecast(self.file.model_copy(update={"plan": plan}))
-            fixes = [one.fix.change for one in told.cautions if one.fix is not None]
+            fixes = [caution.fix.change for caution in told.cautions if caution.fix is not None]
             needed = max((fix.change_s for fix in fixes if isinstance(fix, SetChange)), default=0)
-            short = [one for one in made.parts if one.on_clock and one.change_s < needed]
+            short = [part for part in made.parts if part.on_clock and part.change_s < needed]
             if not short:
                 break
-            parts = [one._replace(change_s=needed) if one in short else one for one in made.parts]
+            parts = [part._replace(change_s=needed) if part in short else part for part in made.parts]
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
             made = made._replace(fitted=fitter.rotated(self._picked(fitter)), parts=parts)
         return plan, told, made
@@ -380,9 +382,11 @@ class _Sketcher:
             value = value_in(told, aimed, file)
             if value is None or aimed.miss(value) == 0:
                 continue
-            limits = [slot, full, *(one for one in self.sought.wanted if one is not aimed)]
+            limits = [slot, full, *(item for item in self.sought.wanted if item is not aimed)]
             found = reach(file, aimed, limits, TUNING)
-            best = next((one for one in found.proposals if one.reached and not one.new_cautions), None)
+            best = next(
+                (proposal for proposal in found.proposals if proposal.reached and not proposal.new_cautions), None
+            )
             if best is not None:
                 plan = best.plan
                 told = forecast(self.file.model_copy(update={"plan": plan}))
@@ -403,13 +407,13 @@ class _Sketcher:
         if self.sought.hard_before is not None:
             days = counted(round(self.sought.hard_before), "day")
             found.append(f"eased, because a hard class lies only {days} before: hard days are kept apart")
-        if any(one.loosened >= 1 for one in chosen) and self.unlike:
+        if any(item.loosened >= 1 for item in chosen) and self.unlike:
             shared = max((len(set(exercises) & set(other)) for other in self.unlike), default=0)
             if shared > rules.most_shared * len(exercises):
                 found.append(
                     f"shares {shared} of its {len(exercises)} exercises with another sketch: the room has no more"
                 )
-        if any(one.loosened >= 2 for one in chosen):
+        if any(item.loosened >= 2 for item in chosen):
             found.append(f"{LOOSENED[2]} was not held to: the room has too little else")
         if figures.idle_share > rules.most_idle:
             found.append(

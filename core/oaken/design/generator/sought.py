@@ -227,9 +227,9 @@ def target_of(sought: Sought, known: Catalogue) -> dict[str, float]:
     rules = choosing()
     recent = {
         muscle
-        for one in sought.lately
-        if one.weeks < LONG_AGO_WEEKS and one.exercise in known.exercises
-        for muscle in known.exercises[one.exercise].prime
+        for item in sought.lately
+        if item.weeks < LONG_AGO_WEEKS and item.exercise in known.exercises
+        for muscle in known.exercises[item.exercise].prime
     }
     shares = dict(rules.days[sought.day].muscles)
     for muscle in sought.accents:

@@ -53,11 +53,11 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
     idle, waits = [], []
     for person in told.people:
         steps = list(person.path.stretches(told.length.value))
-        stood = sum(one.seconds for one in steps if one.doing in IDLE)
-        waited = sum(one.seconds for one in steps if one.doing == Doing.WAIT)
+        stood = sum(step.seconds for step in steps if step.doing in IDLE)
+        waited = sum(step.seconds for step in steps if step.doing == Doing.WAIT)
         idle.append(stood / max(main_s, 1.0))
         waits.append(waited)
-    by_muscle = {one.muscle: sum(one.prime_by_block_s[at] for at in inside) for one in told.muscles}
+    by_muscle = {muscle.muscle: sum(muscle.prime_by_block_s[at] for at in inside) for muscle in told.muscles}
     every = sum(by_muscle.values()) or 1.0
     names = file.catalogue().muscles
     held = [
@@ -67,7 +67,7 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
             sought=round(target.get(muscle, 0.0), 4),
             share=round(by_muscle.get(muscle, 0.0) / every, 4),
         )
-        for muscle in sorted({*target, *(one for one, seconds in by_muscle.items() if seconds)})
+        for muscle in sorted({*target, *(item for item, seconds in by_muscle.items() if seconds)})
     ]
     return Weighed(
         length=told.length,
@@ -80,9 +80,9 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         heart_mean=told.figures.heart_mean,
         vigorous=told.figures.vigorous_or_more,
         work_share=told.figures.work_share,
-        astray=round(sum(abs(one.share - one.sought) for one in held) / 2, 4),
-        muscles=sorted(held, key=lambda one: -max(one.sought, one.share)),
-        clashes=sum(one.severity == "clash" for one in told.cautions),
-        cautions=sum(one.severity == "caution" for one in told.cautions),
-        for_care=sum(one.about == "careful" and one.severity != "note" for one in told.cautions),
+        astray=round(sum(abs(item.share - item.sought) for item in held) / 2, 4),
+        muscles=sorted(held, key=lambda item: -max(item.sought, item.share)),
+        clashes=sum(caution.severity == "clash" for caution in told.cautions),
+        cautions=sum(caution.severity == "caution" for caution in told.cautions),
+        for_care=sum(caution.about == "careful" and caution.severity != "note" for caution in told.cautions),
     )

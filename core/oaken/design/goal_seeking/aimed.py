@@ -144,12 +144,16 @@ class Seen:
             low, high = self.length_s(Outlook.SHORTEST), self.length_s(Outlook.LONGEST)
             length = Estimate.between(self.length_s(), low, high, "s", "time.sum")
             return chance_inside(length, self.file.plan.slot_min * 60).value
-        chosen = [at for at, one in enumerate(self.file.participants) if _is_meant(aimed, one.id, one.level)]
+        chosen = [
+            at
+            for at, participant in enumerate(self.file.participants)
+            if _is_meant(aimed, participant.id, participant.level)
+        ]
         if aimed.figure == "muscle":
             done = self.carried.strain.done
             return _mean([done[at].prime_s.get(str(aimed.muscle), 0.0) for at in chosen])
         told: list[Estimate | None] = [getattr(self.figures[at], aimed.figure) for at in chosen]
-        return _mean([one.value for one in told if one is not None])
+        return _mean([item.value for item in told if item is not None])
 
 
 def value_in(told: Forecast, aimed: Aimed, file: ClassFile) -> float | None:
@@ -161,12 +165,12 @@ def value_in(told: Forecast, aimed: Aimed, file: ClassFile) -> float | None:
     if aimed.figure == "chance_inside":
         return told.chance_inside.value
     if aimed.figure == "muscle" and aimed.person is None and aimed.level is None:
-        return next((one.prime_s for one in told.muscles if one.muscle == aimed.muscle), 0.0)
+        return next((muscle.prime_s for muscle in told.muscles if muscle.muscle == aimed.muscle), 0.0)
     if aimed.figure == "muscle":
         return Seen(file).value(aimed)
-    chosen = [one for one in told.people if _is_meant(aimed, one.id, one.level)]
-    found: list[Estimate | None] = [getattr(one.figures, aimed.figure) for one in chosen]
-    return _mean([one.value for one in found if one is not None])
+    chosen = [person for person in told.people if _is_meant(aimed, person.id, person.level)]
+    found: list[Estimate | None] = [getattr(item.figures, aimed.figure) for item in chosen]
+    return _mean([item.value for item in found if item is not None])
 
 
 def _is_meant(aimed: Aimed, person: str, level: Level) -> bool:
@@ -180,16 +184,18 @@ def _mean(values: Sequence[float]) -> float | None:
 def check_aimed(file: ClassFile, wanted: Sequence[Aimed]) -> None:
     """Raise FaultyInput where something is aimed at that this class has not got, or that contradicts itself."""
     fault = faults_in("what is aimed at")
-    known, people = file.catalogue(), {one.id for one in file.participants}
+    known, people = file.catalogue(), {participant.id for participant in file.participants}
     found = []
     seen = Seen(file)
-    for at, one in enumerate(wanted):
-        if one.person is not None and one.person not in people:
-            found.append(fault(f"wanted.{at}.person", f"{one.person!r} is not in this class", "somebody of the class"))
-        elif one.muscle is not None and one.muscle not in known.muscles:
-            found.append(fault(f"wanted.{at}.muscle", f"{one.muscle!r} is no muscle", ", ".join(sorted(known.muscles))))
-        elif seen.value(one) is None:
-            message = f"{FIGURES[one.figure].name} applies to nobody it is about"
+    for at, item in enumerate(wanted):
+        if item.person is not None and item.person not in people:
+            found.append(fault(f"wanted.{at}.person", f"{item.person!r} is not in this class", "somebody of the class"))
+        elif item.muscle is not None and item.muscle not in known.muscles:
+            found.append(
+                fault(f"wanted.{at}.muscle", f"{item.muscle!r} is no muscle", ", ".join(sorted(known.muscles)))
+            )
+        elif seen.value(item) is None:
+            message = f"{FIGURES[item.figure].name} applies to nobody it is about"
             found.append(fault(f"wanted.{at}.figure", message, "a figure that the ledger shows"))
     found += contradictions(wanted)
     if found:
@@ -200,10 +206,10 @@ def contradictions(wanted: Sequence[Aimed]) -> list[Fault]:
     """Those that no class could bring about together, as faults."""
     fault = faults_in("what is aimed at")
     return [
-        fault(f"wanted.{at}.value", f"“{one.words}” and “{other.words}” cannot both be", "one of them")
-        for at, one in enumerate(wanted)
+        fault(f"wanted.{at}.value", f"“{item.words}” and “{other.words}” cannot both be", "one of them")
+        for at, item in enumerate(wanted)
         for other in wanted[at + 1 :]
-        if _same(one, other) and _apart(one, other)
+        if _same(item, other) and _apart(item, other)
     ]
 
 

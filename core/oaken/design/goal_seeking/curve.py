@@ -91,9 +91,9 @@ class _Tracing:
     def curve(self) -> TradeCurve:
         """Every pull in three amounts, then one change more from where the curve has come to."""
         pulls = [
-            one
-            for one in pulls_of(self.file)
-            if one.id != "another_order" or "waiting" in (self.across.figure, self.up.figure)
+            pull
+            for pull in pulls_of(self.file)
+            if pull.id != "another_order" or "waiting" in (self.across.figure, self.up.figure)
         ]
         for pull in pulls:
             self._try(self.here, (), pull)
@@ -139,14 +139,16 @@ class _Tracing:
 
     def _front(self) -> list[tuple[TradePoint, tuple[str, ...]]]:
         """Those of which none is better in both, along the axis across."""
-        signs = [1 if one.better == "more" else -1 for one in (self.across, self.up)]
-        ordered = sorted(self.found, key=lambda one: (-signs[0] * one[0].across, -signs[1] * one[0].up, one[0].harm))
+        signs = [1 if item.better == "more" else -1 for item in (self.across, self.up)]
+        ordered = sorted(
+            self.found, key=lambda item: (-signs[0] * item[0].across, -signs[1] * item[0].up, item[0].harm)
+        )
         front: list[tuple[TradePoint, tuple[str, ...]]] = []
         best = float("-inf")
-        for one in ordered:
-            if signs[1] * one[0].up > best + 1e-9:
-                best = signs[1] * one[0].up
-                front.append(one)
+        for item in ordered:
+            if signs[1] * item[0].up > best + 1e-9:
+                best = signs[1] * item[0].up
+                front.append(item)
         return front
 
     def _rounded(self, point: TradePoint) -> TradePoint:
@@ -162,7 +164,7 @@ class _Tracing:
 
     def _values(self, plan: ClassPlan) -> tuple[float, ...]:
         seen = Seen(self.file.model_copy(update={"plan": plan}))
-        values = [seen.value(one) for one in self.wanted]
+        values = [seen.value(item) for item in self.wanted]
         return tuple(0.0 if value is None else value for value in values)
 
 
@@ -170,8 +172,8 @@ def _spread(points: list[TradePoint]) -> list[TradePoint]:
     """At most so many points, the ends among them, as far apart as can be."""
     if len(points) <= MOST_POINTS:
         return points
-    wide = (max(one.across for one in points) - min(one.across for one in points)) or 1.0
-    tall = (max(one.up for one in points) - min(one.up for one in points)) or 1.0
+    wide = (max(point.across for point in points) - min(point.across for point in points)) or 1.0
+    tall = (max(point.up for point in points) - min(point.up for point in points)) or 1.0
     kept = [points[0], points[-1]]
     while len(kept) < MOST_POINTS:
 

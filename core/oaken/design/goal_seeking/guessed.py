@@ -76,7 +76,7 @@ class Guesses:
     def best_amounts(self, pulls: Sequence[str], off: Array) -> Iterator[Guess]:
         """The same pulls in all amounts, the likeliest first, when the guess is off by so much."""
         shares = [self.shares(pull, FINE if len(pulls) < 3 else MOST_SHARES) for pull in pulls]
-        sizes = [len(one) for one in shares]
+        sizes = [len(share) for share in shares]
         places = np.indices(sizes).reshape(len(pulls), -1)
         moves, harms = np.tile(off, (places.shape[1], 1)), np.zeros(places.shape[1])
         for pull, each, place in zip(pulls, shares, places, strict=True):
@@ -93,11 +93,11 @@ class Guesses:
         `apart` names for each pull those that do not go with it; `taken` those that are in the class already.
         """
         options = [(pull, share) for pull in self.seen for share in self.shares(pull)]
-        options = [one for one in options if not any(one[0] in apart[other] for other in taken)]
+        options = [option for option in options if not any(option[0] in apart[other] for other in taken)]
         if not options:
             return []
-        moves = np.array([self._effect(*one) for one in options])
-        harms = np.array([self._harm(*one) for one in options])
+        moves = np.array([self._effect(*option) for option in options])
+        harms = np.array([self._harm(*option) for option in options])
         names = list(dict.fromkeys(pull for pull, _ in options))
         place = {name: at for at, name in enumerate(names)}
         of = np.array([place[pull] for pull, _ in options])
@@ -114,7 +114,7 @@ class Guesses:
                 pulls = tuple(sorted(of[chosen[at]]))
                 kept[pulls] = kept.get(pulls, 0) + 1
                 if kept[pulls] == 1:
-                    steps = tuple(options[one] for one in sorted(chosen[at]))
+                    steps = tuple(options[item] for item in sorted(chosen[at]))
                     found.setdefault(pulls, (float(keys[at]), Guess(steps, float(scores[at]), float(harmed[at]))))
                 if depth == 1 or kept[pulls] <= ALIKE:
                     beam.append(int(at))
@@ -124,17 +124,17 @@ class Guesses:
                 chosen = _one_more(chosen[beam], of, closed)
                 if not len(chosen):
                     break
-        return [guess for _, guess in sorted(found.values(), key=lambda one: one[0])]
+        return [guess for _, guess in sorted(found.values(), key=lambda item: item[0])]
 
     def shares(self, pull: str, most: int = MOST_SHARES) -> list[float]:
         """The amounts of a pull that are guessed at, as shares of its largest."""
         amounts = self.amounts[pull]
-        return [at / amounts for at in sorted({round(one) for one in np.linspace(1, amounts, min(amounts, most))})]
+        return [at / amounts for at in sorted({round(item) for item in np.linspace(1, amounts, min(amounts, most))})]
 
     def _effect(self, pull: str, share: float) -> Array:
         known = self.seen[pull]
         shares = sorted(known)
-        columns = np.array([known[one] for one in shares])
+        columns = np.array([known[share] for share in shares])
         return np.array([np.interp(share, shares, column) for column in columns.T])
 
     def _harm(self, pull: str, share: float) -> float:

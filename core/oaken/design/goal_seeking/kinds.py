@@ -120,7 +120,7 @@ def _of_block(tries: Callable[[ClassPlan], Iterator[Attempt]], block_id: str, pl
     for attempt in tries(alone):
         if len(attempt.plan.blocks) != 1 or attempt.plan.blocks[0] == plan.blocks[at]:
             continue
-        blocks = [attempt.plan.blocks[0] if number == at else one for number, one in enumerate(plan.blocks)]
+        blocks = [attempt.plan.blocks[0] if number == at else block for number, block in enumerate(plan.blocks)]
         # half the class changes half as much
         yield attempt._replace(plan=plan.model_copy(update={"blocks": blocks}), share=attempt.share / 2)
 
@@ -149,7 +149,7 @@ def _loads(factors: tuple[float, ...], known: Catalogue, plan: ClassPlan) -> Ite
 
         def changed(part: AnyPart, factor: float = factor) -> AnyPart:
             if isinstance(part, Slot):
-                return with_segments(part, lambda one: one.model_copy(update={"load": scaled(one.load, factor)}))
+                return with_segments(part, lambda item: item.model_copy(update={"load": scaled(item.load, factor)}))
             return part.model_copy(update={"load": scaled(part.load, factor)}) if isinstance(part, Station) else part
 
         blocks: list[Block] = [
@@ -206,7 +206,7 @@ def _variants(way: str, known: Catalogue, kind_here: Callable[[Exercise], bool],
         listed = [
             known.exercises[name] for name in getattr(known.exercises[part.exercise], way) if name in known.exercises
         ]
-        other = next((one for one in listed if kind_here(one) and one.id not in here), None)
+        other = next((item for item in listed if kind_here(item) and item.id not in here), None)
         if other is None:
             continue
         here.add(other.id)
@@ -219,17 +219,17 @@ def _breath(known: Catalogue, kind_here: Callable[[Exercise], bool], plan: Class
     """One to three stations more that are there for the breath."""
     here = {part.exercise for _, part in plan.placed()}
     found = [known.exercises[name] for name in BREATH if name in known.exercises and name not in here]
-    chosen = [one for one in found if kind_here(one)][:MOST_STATIONS_MORE]
+    chosen = [item for item in found if kind_here(item)][:MOST_STATIONS_MORE]
     at = next((number for number, block in enumerate(plan.blocks) if isinstance(block, CircuitBlock)), None)
     if at is None:
         return
     block = plan.blocks[at]
     assert isinstance(block, CircuitBlock)
     for many in range(1, len(chosen) + 1):
-        stations = [*block.stations, *(Station(exercise=one.id) for one in chosen[:many])]
+        stations = [*block.stations, *(Station(exercise=item.id) for item in chosen[:many])]
         more = block.model_copy(update={"stations": stations, "circle": None})
-        blocks = [more if number == at else one for number, one in enumerate(plan.blocks)]
-        names = " and ".join(one.name.lower() for one in chosen[:many])
+        blocks = [more if number == at else block for number, block in enumerate(plan.blocks)]
+        names = " and ".join(item.name.lower() for item in chosen[:many])
         yield Attempt(plan.model_copy(update={"blocks": blocks}), names, many / 4)
 
 

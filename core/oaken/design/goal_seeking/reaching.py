@@ -76,14 +76,15 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughn
         return told
     search.run()
     before = forecast(file)
-    right = _not_more_than_needed([one for one in search.found if search.score(one) == 0])
-    told.proposals = _verified(search, before, sorted(right, key=lambda one: (one.harm, len(one.pulls))))
-    if not any(one.reached for one in told.proposals):
+    right = _not_more_than_needed([item for item in search.found if search.score(item) == 0])
+    told.proposals = _verified(search, before, sorted(right, key=lambda item: (item.harm, len(item.pulls))))
+    if not any(proposal.reached for proposal in told.proposals):
         told.proposals = _nearest(search, before)
     del told.proposals[thoroughness.shown :]
     if not right:
         told.caught = [
-            Caught(limit=limit.words, value=round(one.values[0], 2), name=_name(one)) for limit, one in search.caught()
+            Caught(limit=limit.words, value=round(item.values[0], 2), name=_name(item))
+            for limit, item in search.caught()
         ]
     return told
 
@@ -91,7 +92,9 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughn
 def _not_more_than_needed(states: Sequence[State]) -> list[State]:
     """Without those that do more than another that gets there too with less harm."""
     return [
-        one for one in states if not any(set(other.ids) < set(one.ids) and other.harm <= one.harm for other in states)
+        state
+        for state in states
+        if not any(set(other.ids) < set(state.ids) and other.harm <= state.harm for other in states)
     ]
 
 
@@ -99,16 +102,16 @@ def _nearest(search: Search, before: Forecast) -> list[Reached]:
     """Those that come nearest without breaking a limit."""
     aimed = search.aimed
     nearer = [
-        one
-        for one in search.found
-        if not search.broken(one.values) and aimed.miss(one.values[0]) < aimed.miss(search.start.values[0]) - 1e-9
+        item
+        for item in search.found
+        if not search.broken(item.values) and aimed.miss(item.values[0]) < aimed.miss(search.start.values[0]) - 1e-9
     ]
-    nearer.sort(key=lambda one: (round(aimed.miss(one.values[0]) / max(aimed.near, 1e-9), 1), one.harm))
-    return sorted(_verified(search, before, nearer), key=lambda one: (aimed.miss(one.value), one.harm))
+    nearer.sort(key=lambda item: (round(aimed.miss(item.values[0]) / max(aimed.near, 1e-9), 1), item.harm))
+    return sorted(_verified(search, before, nearer), key=lambda item: (aimed.miss(item.value), item.harm))
 
 
 def _name(state: State) -> str:
-    return " + ".join(one.name for one in state.pulls)
+    return " + ".join(pull.name for pull in state.pulls)
 
 
 def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list[Reached]:
@@ -123,26 +126,28 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
         file = search.file.model_copy(update={"plan": plan})
         after = forecast(file)
         new = after.cautions_beyond(before)
-        if any(one.severity == "clash" for one in new):
+        if any(item.severity == "clash" for item in new):
             continue
         aimed, limits = search.aimed, search.wanted[1:]
-        value, *others = (value_in(after, one, file) for one in search.wanted)
+        value, *others = (value_in(after, item, file) for item in search.wanted)
         if value is None:
             continue
-        broken = [limit.words for limit, one in zip(limits, others, strict=True) if limit.miss(one or 0.0)]
+        broken = [
+            limit.words for limit, each_limit in zip(limits, others, strict=True) if limit.miss(each_limit or 0.0)
+        ]
         found.append(
             Reached(
                 name=_name(state),
                 detail="; ".join(state.details),
-                why="; ".join(dict.fromkeys(one.kind.why for one in state.pulls)),
+                why="; ".join(dict.fromkeys(pull.kind.why for pull in state.pulls)),
                 harm=round(min(100.0, state.harm + NEW_CAUTION_HARM * len(new)), 1),
                 value=round(value, 2),
                 reached=aimed.miss(value) == 0 and not broken,
                 kept=[limit.words for limit in limits if limit.words not in broken],
                 broken=broken,
-                new_cautions=[one.message for one in new],
+                new_cautions=[item.message for item in new],
                 effect=effect_of(before, after),
                 plan=plan,
             )
         )
-    return sorted(found, key=lambda one: (not one.reached, one.harm))
+    return sorted(found, key=lambda item: (not item.reached, item.harm))

@@ -91,7 +91,7 @@ class State:
 
     @property
     def ids(self) -> tuple[str, ...]:
-        return tuple(one.id for one in self.pulls)
+        return tuple(pull.id for pull in self.pulls)
 
 
 @dataclass
@@ -144,7 +144,7 @@ class Search:
     @property
     def _solved(self) -> set[frozenset[str]]:
         """Different sets of kinds that reach what is wanted."""
-        return {frozenset(one.ids) for one in self.found if self.score(one) == 0}
+        return {frozenset(item.ids) for item in self.found if self.score(item) == 0}
 
     @property
     def _orders_longer(self) -> bool:
@@ -154,10 +154,10 @@ class Search:
     @cached_property
     def _pulls(self) -> dict[str, Pull]:
         """The pulls by id, in the order in which they serve this figure most often."""
-        every = {one.id: one for one in pulls_of(self.file, orders_at_once=not self._orders_longer)}
+        every = {pull.id: pull for pull in pulls_of(self.file, orders_at_once=not self._orders_longer)}
         only = self.thoroughness.only
         if only is not None:
-            every = {name: one for name, one in every.items() if one.kind.id in only}
+            every = {name: item for name, item in every.items() if item.kind.id in only}
         if len(self.file.plan.people) > self.thoroughness.rotations_up_to:
             every.pop(ORDER, None)
         first = {name: every[name] for name in usually(self.aimed.figure) if name in every}
@@ -167,8 +167,8 @@ class Search:
     def _closed(self) -> dict[str, frozenset[str]]:
         """For each pull those that do not go with it: itself, what takes it back, and the same of one block alone."""
         return {
-            one: frozenset(other for other in self._pulls if one == other or _undo(one, other) or _same(one, other))
-            for one in self._pulls
+            pull: frozenset(other for other in self._pulls if pull == other or _undo(pull, other) or _same(pull, other))
+            for pull in self._pulls
         }
 
     def score(self, state: State) -> float:
@@ -201,10 +201,10 @@ class Search:
             for guess in free.together(self._closed, TOGETHER_DROPPED)[:LOOKED_AT_DROPPED]:
                 self._all_of(self.start, guess.steps)
         told: dict[str, tuple[Aimed, State]] = {}
-        for one in sorted(self.found, key=lambda each: (self.aimed.miss(each.values[0]), each.harm)):
-            broken = self.broken(one.values)
-            if len(broken) == 1 and self.aimed.miss(one.values[0]) < self.aimed.miss(self.start.values[0]):
-                told.setdefault(broken[0].words, (broken[0], one))
+        for item in sorted(self.found, key=lambda each: (self.aimed.miss(each.values[0]), each.harm)):
+            broken = self.broken(item.values)
+            if len(broken) == 1 and self.aimed.miss(item.values[0]) < self.aimed.miss(self.start.values[0]):
+                told.setdefault(broken[0].words, (broken[0], item))
         return list(told.values())
 
     # -- guessing -------------------------------------------------------------------------------------------------
@@ -218,17 +218,17 @@ class Search:
             return self._scores(values, without) + MIDDLE_WEIGHS * np.minimum(off, 1.0)
 
         near = [
-            max(one.near, FIGURES[one.figure].near, 1e-3 * value, 1e-6)
-            for one, value in zip(self.wanted, self.start.values, strict=True)
+            max(item.near, FIGURES[item.figure].near, 1e-3 * value, 1e-6)
+            for item, value in zip(self.wanted, self.start.values, strict=True)
         ]
         return Guesses(np.array(state.values), np.array(near), scores)
 
     def _nearest(self) -> list[State]:
         """The nearest classes that can be changed further, no two by the same pulls."""
         kept: dict[frozenset[str], State] = {}
-        for one in sorted(self.found, key=lambda one: (round(self.score(one), 1), one.harm)):
-            if len(one.pulls) < self.thoroughness.together:
-                kept.setdefault(frozenset(one.ids), one)
+        for each_item in sorted(self.found, key=lambda item: (round(self.score(item), 1), item.harm)):
+            if len(each_item.pulls) < self.thoroughness.together:
+                kept.setdefault(frozenset(each_item.ids), each_item)
         return list(kept.values())[:GOES_ON_FROM]
 
     def _likeliest(self, state: State) -> list[str]:
@@ -247,7 +247,7 @@ class Search:
                 return
             kinds = {*state.ids, *(pull for pull, _ in guess.steps)}
             # where less is enough, more is not looked at
-            if not any(one < kinds for one in solved):
+            if not any(item < kinds for item in solved):
                 settled += 1
                 self._settle(guesses, state, guess)
 
@@ -269,7 +269,7 @@ class Search:
                 best = self.score(made)
                 harm = guess.harm if best == 0 else harm
             amounts = guesses.best_amounts([pull for pull, _ in guess.steps], guesses.off(guess.steps, made.values))
-            other = next((one for one in amounts if one.steps not in tried), None)
+            other = next((amount for amount in amounts if amount.steps not in tried), None)
             if other is None:
                 return
             guess = other
@@ -324,7 +324,7 @@ class Search:
 
     def _values(self, plan: ClassPlan) -> tuple[float, ...]:
         seen = Seen(self.file.model_copy(update={"plan": plan}))
-        values = [seen.value(one) for one in self.wanted]
+        values = [seen.value(item) for item in self.wanted]
         return tuple(0.0 if value is None else value for value in values)
 
 

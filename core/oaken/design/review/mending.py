@@ -34,7 +34,7 @@ def mended(file: ClassFile, mend: Mend) -> Mended:
 def _mended(file: ClassFile, mend: Mend) -> tuple[ClassPlan, str]:
     plan = file.plan
     if mend.change is not None:
-        everybody = {one.id: one for one in file.people}
+        everybody = {person.id: person for person in file.people}
         did = "another order of the visits" if isinstance(mend.change, MakeRotation) else mend.label
         return apply_to(Scene(plan, file.room, everybody, file.catalogue()), mend.change), did
     if mend.aimed is not None:
@@ -57,7 +57,7 @@ def _reached(file: ClassFile, aimed: Aimed) -> tuple[ClassPlan, str]:
         Aimed(figure="length", want="at_most", value=file.plan.slot_min * 60)
     ]  # fmt: skip
     found = reach(file, aimed, limits)
-    best = next((one for one in found.proposals if one.reached), None)
+    best = next((proposal for proposal in found.proposals if proposal.reached), None)
     if best is None:
         near = f"; the nearest is {found.proposals[0].value:g} {found.unit}" if found.proposals else ""
         raise _cannot("mend", f"no change that was tried brings {found.wanted}{near}")
@@ -80,9 +80,9 @@ def _longer_warm_up(plan: ClassPlan, seconds: int) -> tuple[ClassPlan, str]:
                 to = None if segment.seconds_to is None else segment.seconds_to + seconds
                 return segment.model_copy(update={"seconds": segment.seconds + seconds, "seconds_to": to})
 
-            slots = [with_segments(one, longer) if at_ == place else one for at_, one in enumerate(block.slots)]
+            slots = [with_segments(slot, longer) if at_ == place else slot for at_, slot in enumerate(block.slots)]
             changed = block.model_copy(update={"slots": slots})
-            blocks = [changed if number == at else one for number, one in enumerate(plan.blocks)]
+            blocks = [changed if number == at else block for number, block in enumerate(plan.blocks)]
             return plan.model_copy(
                 update={"blocks": blocks}
             ), f"the warm-up is {seconds // 60}:{seconds % 60:02d} longer"

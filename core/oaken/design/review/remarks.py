@@ -67,12 +67,16 @@ def _near_hard(history: History) -> tuple[float, float, float, float] | None:
     """Days and effort of the nearest hard class that is too near, the effort from which on a class is hard, and the
     middle one."""
     rules = usual()
-    past = [(one.days, one.figures["session_effort"]) for one in history.classes if "session_effort" in one.figures]
+    past = [
+        (planned_class.days, planned_class.figures["session_effort"])
+        for planned_class in history.classes
+        if "session_effort" in planned_class.figures
+    ]
     if len(past) < rules.least_past:
         return None
     efforts = sorted(effort for _, effort in past)
     hard = max(efforts[int(rules.hard_share * (len(past) - 1))], rules.hard_above * median(efforts))
-    near = [one for one in past if one[0] < rules.hard_days and one[1] >= hard]
+    near = [item for item in past if item[0] < rules.hard_days and item[1] >= hard]
     return (*min(near), hard, median(efforts)) if near else None
 
 
@@ -223,7 +227,7 @@ class _Look:
 
     def _rank(self, block: Block) -> list[int]:
         exercises = [self.known.exercises[part.exercise] for part in block.parts]
-        return [usual_rank(one) for one in exercises if one.nature in REAL_WORK]
+        return [usual_rank(exercise) for exercise in exercises if exercise.nature in REAL_WORK]
 
     def queues(self) -> Iterator[Remark]:
         """The slot at which most is waited, where somebody waits more than a minute there."""
@@ -234,7 +238,7 @@ class _Look:
                     by_slot[step.slot][person.number] += round(step.seconds)
         if not by_slot:
             return
-        slot, waits = max(by_slot.items(), key=lambda one: sum(one[1].values()))
+        slot, waits = max(by_slot.items(), key=lambda item: sum(item[1].values()))
         long = sorted(number for number, seconds in waits.items() if seconds > 60)
         if long:
             where, most = self.told.slots[slot], max(waits.values())
@@ -286,22 +290,22 @@ class _Look:
         """Somebody for whom the class is much harder or easier than for the others."""
         if len(self.told.people) < 4:
             return
-        middle = median(one.strain for one in self.told.people)
+        middle = median(person.strain for person in self.told.people)
         least = usual().apart_share
-        for one in sorted(self.told.people, key=lambda one: -abs(one.strain - middle)):
-            off = one.strain - middle
+        for who in sorted(self.told.people, key=lambda person: -abs(person.strain - middle)):
+            off = who.strain - middle
             if abs(off) < least:
                 break
-            harder, vigorous = off > 0, one.figures.vigorous_or_more
+            harder, vigorous = off > 0, who.figures.vigorous_or_more
             mend = None
             if harder and vigorous is not None and vigorous.value > 1:
-                aimed = Aimed(figure="vigorous_or_more", want="at_most", value=round(vigorous.value / 2), person=one.id)
-                mend = Mend(label=f"Easier, {first_name(one.name)} in mind", aimed=aimed)
+                aimed = Aimed(figure="vigorous_or_more", want="at_most", value=round(vigorous.value / 2), person=who.id)
+                mend = Mend(label=f"Easier, {first_name(who.name)} in mind", aimed=aimed)
             yield Remark(
                 about="apart",
-                line=f"{one.name} will stand apart: the class is much {'harder' if harder else 'easier'} for them",
-                why=f"it asks {100 * one.strain:.0f} % of their reserve, of the middle person {100 * middle:.0f} %",
-                people=[one.number],
+                line=f"{who.name} will stand apart: the class is much {'harder' if harder else 'easier'} for them",
+                why=f"it asks {100 * who.strain:.0f} % of their reserve, of the middle person {100 * middle:.0f} %",
+                people=[who.number],
                 mend=mend,
             )
 
@@ -327,10 +331,10 @@ class _Look:
     def figures(self) -> Iterator[Remark]:
         """Figures outside what these people's classes for this aim were, or outside a range where none is known."""
         rules = usual()
-        alike = [one for one in self.history.classes if one.aim == self.plan.aim]
+        alike = [planned_class for planned_class in self.history.classes if planned_class.aim == self.plan.aim]
         if len(alike) >= rules.least_past:
             for name in WATCHED:
-                past = [one.figures[name] for one in alike if name in one.figures]
+                past = [item.figures[name] for item in alike if name in item.figures]
                 told = getattr(self.told.figures, name)
                 if told is None or len(past) < rules.least_past:
                     continue
@@ -355,19 +359,20 @@ class _Look:
                     ),
                 )
             return
-        for one in rules.ranges:
-            if self.plan.aim not in one.aims:
+        for usual_range in rules.ranges:
+            if self.plan.aim not in usual_range.aims:
                 continue
-            value, aimed = self._of_range(one)
-            if value is None or one.low <= value <= one.high:
+            value, aimed = self._of_range(usual_range)
+            if value is None or usual_range.low <= value <= usual_range.high:
                 continue
-            basis: Basis = "common practice" if one.source.startswith("common practice") else "published range"
+            basis: Basis = "common practice" if usual_range.source.startswith("common practice") else "published range"
             yield Remark(
                 about="figure",
-                line=f"{NAMES[one.figure]} {value:.0f} {one.unit}: {one.low:g} to {one.high:g} are usual",
-                why=one.why,
+                line=f"{NAMES[usual_range.figure]} {value:.0f} {usual_range.unit}: "
+                f"{usual_range.low:g} to {usual_range.high:g} are usual",
+                why=usual_range.why,
                 basis=basis,
-                source=one.source,
+                source=usual_range.source,
                 mend=None if aimed is None else Mend(label=f"Bring it to {in_words(aimed)}", aimed=aimed),
             )
 
@@ -398,12 +403,12 @@ class _Look:
         rules = usual()
         if not self.history.lately:
             return
-        here = {one.muscle for one in self.told.muscles if one.prime_s > 0}
+        here = {muscle.muscle for muscle in self.told.muscles if muscle.prime_s > 0}
         last: dict[str, int] = {}
-        for one in self.history.lately:
-            exercise = self.known.exercises.get(one.exercise)
+        for item in self.history.lately:
+            exercise = self.known.exercises.get(item.exercise)
             for muscle in exercise.prime if exercise is not None and exercise.loads_muscle else ():
-                last[muscle] = min(one.weeks, last.get(muscle, one.weeks))
+                last[muscle] = min(item.weeks, last.get(muscle, item.weeks))
         for muscle in rules.watched:
             weeks = last.get(muscle)
             if muscle in here or (weeks is not None and weeks < rules.weeks_without):

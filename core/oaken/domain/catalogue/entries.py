@@ -252,10 +252,10 @@ class Exercise(NamedEntry):
         update = {
             "id": moved.get(self.id, self.id),
             "name": shipped_name(self.name) if clashes else self.name,
-            "aliases": [one for one in self.aliases if one.lower() not in taken],
+            "aliases": [alias for alias in self.aliases if alias.lower() not in taken],
             "equipment": moved_kinds.get(self.equipment, self.equipment),
-            "easier": [moved.get(one, one) for one in self.easier],
-            "harder": [moved.get(one, one) for one in self.harder],
+            "easier": [moved.get(item, item) for item in self.easier],
+            "harder": [moved.get(item, item) for item in self.harder],
         }
         changed = {field: value for field, value in update.items() if value != getattr(self, field)}
         return self.model_copy(update=changed) if changed else self

@@ -90,7 +90,7 @@ class Catalogue:
     @cached_property
     def choosable(self) -> list[Exercise]:
         """Every exercise that can be chosen or proposed."""
-        return [one for one in self.exercises.values() if one.id not in self.retired]
+        return [exercise for exercise in self.exercises.values() if exercise.id not in self.retired]
 
     @cached_property
     def usual_steps_kg(self) -> dict[str, float]:
@@ -111,9 +111,9 @@ class Catalogue:
     def named(self) -> dict[str, list[str]]:
         """The exercises that go by each spoken name, lower case; more than one where they contradict each other."""
         found: dict[str, list[str]] = {}
-        for one in self.exercises.values():
-            for name in set(spoken_names(one)):
-                found.setdefault(name, []).append(one.id)
+        for exercise in self.exercises.values():
+            for name in set(spoken_names(exercise)):
+                found.setdefault(name, []).append(exercise.id)
         return found
 
     def closest_exercises(self, wanted: str) -> list[str]:
@@ -126,16 +126,16 @@ class Catalogue:
 
     def substitutes(self, exercise: Exercise) -> list[Exercise]:
         """Exercises of the same movement pattern, the most alike first: by prime muscles, sides, load, muscle mass."""
-        others = [one for one in self.choosable if one.pattern == exercise.pattern and one != exercise]
+        others = [item for item in self.choosable if item.pattern == exercise.pattern and item != exercise]
         return sorted(
             others,
-            key=lambda one: (
-                -len(set(one.prime) & set(exercise.prime)),
-                one.sides != exercise.sides,
-                one.takes_load != exercise.takes_load,
-                self.equipment[one.equipment].holds != self.equipment[exercise.equipment].holds,
-                one.muscle_mass != exercise.muscle_mass,
-                one.name,
+            key=lambda other: (
+                -len(set(other.prime) & set(exercise.prime)),
+                other.sides != exercise.sides,
+                other.takes_load != exercise.takes_load,
+                self.equipment[other.equipment].holds != self.equipment[exercise.equipment].holds,
+                other.muscle_mass != exercise.muscle_mass,
+                other.name,
             ),
         )
 
@@ -174,18 +174,18 @@ class Catalogue:
         if self is catalogue() and own._grown is not None:
             return own._grown
         grown = self._beside(own)
-        _refuse_contradictions(grown, [one for one in grown.exercises.values() if one.is_own])
+        _refuse_contradictions(grown, [exercise for exercise in grown.exercises.values() if exercise.is_own])
         if self is catalogue():
             own._grown = grown
         return grown
 
     def _beside(self, own: OwnEntries) -> Catalogue:
         # the rules speak of the free floor by its id: no entry of anybody stands for it
-        replaced = (set(own.replaced) | {FREE_FLOOR}) & set(self.equipment) & {one.id for one in own.equipment}
-        kinds = _by_id([one for one in own.equipment if one.id not in replaced])
-        exercises = _by_id([one.as_own() for one in own.exercises])
-        names = {name for one in exercises.values() for name in spoken_names(one)}
-        kind_names = {one.name.lower() for one in kinds.values()}
+        replaced = (set(own.replaced) | {FREE_FLOOR}) & set(self.equipment) & {item.id for item in own.equipment}
+        kinds = _by_id([item for item in own.equipment if item.id not in replaced])
+        exercises = _by_id([exercise.as_own() for exercise in own.exercises])
+        names = {name for exercise in exercises.values() for name in spoken_names(exercise)}
+        kind_names = {kind.name.lower() for kind in kinds.values()}
         moved_kinds = {key: shipped_again(key) for key in kinds if key in self.equipment}
         moved = {key: shipped_again(key) for key in exercises if key in self.exercises}
         grown_kinds = {}
@@ -197,7 +197,7 @@ class Catalogue:
                 # both ids mean the shipped kind from the moment the instructor has chosen it
                 grown_kinds[shipped_again(key)] = kind.model_copy(update={"id": shipped_again(key)})
         grown_exercises = {
-            moved.get(key, key): one.beside(moved, moved_kinds, names) for key, one in self.exercises.items()
+            moved.get(key, key): exercise.beside(moved, moved_kinds, names) for key, exercise in self.exercises.items()
         }
         return replace(
             self,
@@ -236,7 +236,7 @@ def _read(name: str) -> Any:
 def _exercise_rows() -> list[Any]:
     folder = files("oaken.domain.catalogue").joinpath("data", "exercises")
     rows: list[Any] = []
-    for file in sorted(folder.iterdir(), key=lambda one: one.name):
+    for file in sorted(folder.iterdir(), key=lambda item: item.name):
         rows.extend(json.loads(file.read_text(encoding="utf-8"))["exercises"])
     return rows
 
@@ -275,7 +275,7 @@ def _collisions(
     shipped: Catalogue, kinds: dict[str, EquipmentKind], exercises: dict[str, Exercise]
 ) -> Iterator[Collision]:
     """Every own entry that shares its id or a name with a shipped one, the first such one of each."""
-    by_name = {one.name.lower(): key for key, one in shipped.equipment.items()}
+    by_name = {item.name.lower(): key for key, item in shipped.equipment.items()}
     for key, kind in kinds.items():
         found = key if key in shipped.equipment else by_name.get(kind.name.lower())
         if found is not None:

@@ -103,18 +103,18 @@ class Spoken:
         self._bags: dict[frozenset[str], dict[str, None]] = {}
         self._plain: dict[str, str] = {}
         table = _table()
-        known: dict[str, Exercise] = {one.id: one for one in exercises}
-        for one in known.values():
-            for name in (one.name, *one.aliases):
-                self._exact[" ".join(name.lower().split())] = one.id
-            for name in (one.name, *one.aliases, *_id_as_words(one), *table.also.get(one.shipped_id, [])):
+        known: dict[str, Exercise] = {exercise.id: exercise for exercise in exercises}
+        for item in known.values():
+            for name in (item.name, *item.aliases):
+                self._exact[" ".join(name.lower().split())] = item.id
+            for name in (item.name, *item.aliases, *_id_as_words(item), *table.also.get(item.shipped_id, [])):
                 words = heard(name)
-                self._plain.setdefault(" ".join(words), one.id)
-                self._joined.setdefault("".join(words), {})[one.id] = None
-                self._ordered.setdefault(tuple(sorted(words)), {})[one.id] = None
-                self._bags.setdefault(_bag(words), {})[one.id] = None
+                self._plain.setdefault(" ".join(words), item.id)
+                self._joined.setdefault("".join(words), {})[item.id] = None
+                self._ordered.setdefault(tuple(sorted(words)), {})[item.id] = None
+                self._bags.setdefault(_bag(words), {})[item.id] = None
         # by the ids of the data file, whatever id a shipped exercise stands under beside an own one
-        shipped = {one.shipped_id: one.id for one in known.values() if not one.is_own}
+        shipped = {item.shipped_id: item.id for item in known.values() if not item.is_own}
         general = [
             (heard(said), [shipped[name] for name in meant if name in shipped]) for said, meant in table.general.items()
         ]
@@ -172,7 +172,10 @@ def also_called(exercises: Iterable[Exercise]) -> dict[str, list[str]]:
     for said, meant in table.general.items():
         for name in meant:
             shared.setdefault(name, []).append(said)
-    called = ((one.id, [*table.also.get(one.shipped_id, []), *shared.get(one.shipped_id, [])]) for one in exercises)
+    called = (
+        (exercise.id, [*table.also.get(exercise.shipped_id, []), *shared.get(exercise.shipped_id, [])])
+        for exercise in exercises
+    )
     return {key: words for key, words in called if words}
 
 

@@ -91,7 +91,7 @@ def write_roster(people: Sequence[tuple[Person, str]], *, pounds: bool = False) 
     names = {"mass_kg": "mass_lb", "height_cm": "height_in"} if pounds else {}
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow([*(names.get(one, one) for one in COLUMNS), *(f"best {lift} {unit}" for lift in lifts)])
+    writer.writerow([*(names.get(column, column) for column in COLUMNS), *(f"best {lift} {unit}" for lift in lifts)])
     for person, group in people:
         screening = person.screening
         answers = {value: word for word, value in SCREENINGS.items()}
@@ -115,7 +115,7 @@ def write_roster(people: Sequence[tuple[Person, str]], *, pounds: bool = False) 
             "screening": answers[screening.some_yes, screening.advised] if screening else "",
         }
         bests = [_number(person.bests_kg[lift] / per_unit) if lift in person.bests_kg else "" for lift in lifts]
-        writer.writerow([*(guarded(str(cells[one])) for one in COLUMNS), *bests])
+        writer.writerow([*(guarded(str(cells[column])) for column in COLUMNS), *bests])
     return out.getvalue()
 
 
@@ -173,8 +173,8 @@ def _row(line: int, cells: dict[str, str], width: int, head: list[str], used: se
             person = Person.model_validate(document)
         except ValidationError as error:
             faults += [
-                one.model_copy(update={"place": f"line {line}", "path": f"people.{line}.{one.path}"})
-                for one in faults_of(error, document)
+                fault.model_copy(update={"place": f"line {line}", "path": f"people.{line}.{fault.path}"})
+                for fault in faults_of(error, document)
             ]
     group = "" if "group" in cleared else cells.get("group", "")
     return RosterRow(line=line, name=name, person=person, group=group, faults=faults, given=given, cleared=cleared)

@@ -90,10 +90,10 @@ class Implements(_Marked):
 
     def nearest(self, load_kg: float | None) -> Implement:
         """The implement whose load comes nearest, the lighter of two; the lightest where no load is known."""
-        in_order = sorted(self.by_mass, key=lambda one: one.kg)
+        in_order = sorted(self.by_mass, key=lambda item: item.kg)
         if load_kg is None:
             return in_order[0]
-        return min(in_order, key=lambda one: abs(one.kg * self.in_hand - load_kg))
+        return min(in_order, key=lambda item: abs(item.kg * self.in_hand - load_kg))
 
 
 Hardware = Annotated[Stack | Plates | Implements, Field(discriminator="holds")]
@@ -125,7 +125,7 @@ def settable_kg(hardware: Stack | Plates | Implements) -> tuple[float, ...]:
                     there[grams:] |= before[:-grams]
             found = {round(grams / 1000, 3) for grams in np.flatnonzero(there).tolist()}
         case Implements():
-            found = {round(one.kg * hardware.in_hand, 3) for one in hardware.by_mass}
+            found = {round(item.kg * hardware.in_hand, 3) for item in hardware.by_mass}
     return tuple(sorted(found))
 
 
@@ -133,7 +133,7 @@ def nearest_kg(hardware: Stack | Plates | Implements, load_kg: float) -> float:
     """The load that can be set and comes nearest; the lighter of two that are equally near."""
     loads = hardware.loads_kg
     above = bisect_left(loads, load_kg)
-    return min(loads[max(0, above - 1) : above + 1], key=lambda one: (abs(one - load_kg), one))
+    return min(loads[max(0, above - 1) : above + 1], key=lambda load: (abs(load - load_kg), load))
 
 
 USUAL_STEP_KG = 0.5

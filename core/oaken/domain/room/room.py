@@ -51,7 +51,7 @@ class Unit(BaseModel):
         if self.out_of_order:
             return 0
         if isinstance(self.hardware, Implements):
-            return sum(one.count for one in self.hardware.by_mass)
+            return sum(item.count for item in self.hardware.by_mass)
         return self.count * self.people_at_once
 
 
@@ -99,8 +99,8 @@ class Room(BaseModel):
     @model_validator(mode="after")
     def everything_stands_inside(self) -> Room:
         for name, items in (("unit", self.units), ("zone", self.zones)):
-            ids = [one.id for one in items]
-            twice = next((one for one in ids if ids.count(one) > 1), None)
+            ids = [item.id for item in items]
+            twice = next((each_id for each_id in ids if ids.count(each_id) > 1), None)
             if twice is not None:
                 raise ValueError(f"the id {twice!r} stands twice; every {name} needs its own")
         width, depth = self.width_m, self.depth_m
@@ -124,9 +124,9 @@ class Room(BaseModel):
             index
             for index, unit in enumerate(self.units)
             if unit.kind == kind and not unit.out_of_order and isinstance(unit.hardware, Implements)
-            for one in unit.hardware.by_mass
-            if one.kg == kg
-            for _ in range(one.count)
+            for item in unit.hardware.by_mass
+            if item.kg == kg
+            for _ in range(item.count)
         ]
 
     def implement(self, kind: str, load_kg: float | None) -> float | None:
@@ -135,7 +135,7 @@ class Room(BaseModel):
         if kind not in known.implements:
             units = [unit for unit in self.units if unit.kind == kind and not unit.out_of_order]
             held = [unit.hardware for unit in units if isinstance(unit.hardware, Implements)]
-            every = {one.kg: one for hardware in held for one in hardware.by_mass}
+            every = {item.kg: item for hardware in held for item in hardware.by_mass}
             alike = bool(held) and len(held) == len(units)
             together = held[0].model_copy(update={"by_mass": tuple(every.values())}) if alike else None
             known.implements[kind] = together
@@ -168,7 +168,7 @@ class Room(BaseModel):
     def bar_kg(self, kind: str) -> float:
         """What the bar or carriage of the first working unit of a kind weighs; 0 where nothing is known of it."""
         held = [unit.hardware for unit in self.units if unit.kind == kind and not unit.out_of_order]
-        return next((one.bar_kg for one in held if isinstance(one, Plates)), 0.0)
+        return next((item.bar_kg for item in held if isinstance(item, Plates)), 0.0)
 
     def walk_s(self, start: int, end: int) -> float:
         """Seconds to walk from one unit to another in a straight line; 0 where a unit is the floor (-1)."""

@@ -102,7 +102,7 @@ def activities_of(
             began_at=began_at,
             length_s=length_s,
             laps=[_lap(name, start, end, kcal_at, rate) for name, start, end in pieces],
-            sets=[one for row in rows for one in _sets(file, row, path, real)],
+            sets=[each_set for row in rows for each_set in _sets(file, row, path, real)],
             kcal=person.figures.energy.value,
             energy=methods()[person.figures.energy.method].name,
             seconds=rate[0],
@@ -176,12 +176,12 @@ def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Lived) -> It
         if done is not None and done.seconds:
             seconds = done.seconds
         stretches = stretches_of(row, done)
-        counted = all(one.reps for one in stretches)
-        every = sum(one.reps or 0 for one in stretches)
-        for one in stretches:
-            share = (one.reps or 0) / every if counted else 1 / len(stretches)
-            load = load_as_set(file, known[row.exercise], units.get(row.unit), one.load_kg)
-            yield DoneSet(known[row.exercise].name, start_s, seconds * share, one.reps, load)
+        counted = all(stretch.reps for stretch in stretches)
+        every = sum(stretch.reps or 0 for stretch in stretches)
+        for stretch in stretches:
+            share = (stretch.reps or 0) / every if counted else 1 / len(stretches)
+            load = load_as_set(file, known[row.exercise], units.get(row.unit), stretch.load_kg)
+            yield DoneSet(known[row.exercise].name, start_s, seconds * share, stretch.reps, load)
             start_s += seconds * share
 
 

@@ -94,7 +94,7 @@ def write_fit(activity: Activity) -> bytes:
     """The activity as a FIT file: a record for each reading, a lap for each lap with its name as a step of the workout,
     sets with the names of their exercises, energy in whole kcal with the name of its method in a field of our own."""
     began, ended = _second(activity, 0.0), _second(activity, activity.length_s)
-    exercises = list(dict.fromkeys(one.exercise for one in activity.sets))
+    exercises = list(dict.fromkeys(each_set.exercise for each_set in activity.sets))
     parts = [
         *_kind(FILE_ID, FILE_ID.message(ACTIVITY_FILE, DEVELOPMENT, 1, began, "Oaken Circuit")),
         *_kind(DEVELOPER, DEVELOPER.message("oaken-circuit-01", 0)),
@@ -106,7 +106,7 @@ def write_fit(activity: Activity) -> bytes:
         RECORD.definition(),
         SET.definition(),
         LAP.definition(),
-        *(message for _, message in sorted(_in_time(activity, exercises), key=lambda one: one[0])),
+        *(message for _, message in sorted(_in_time(activity, exercises), key=lambda item: item[0])),
         EVENT.message(ended, TIMER, STOP_ALL),
         *_kind(SESSION, _session(activity, began, ended)),
         *_kind(ACTIVITY, ACTIVITY.message(ended, _ms(activity.length_s), 1, 0, ACTIVITY_EVENT, STOP)),
@@ -125,9 +125,9 @@ def _in_time(activity: Activity, exercises: Sequence[str]) -> list[tuple[float, 
     """Readings, sets and laps, each with the second at which it is known."""
     readings = zip(activity.seconds, activity.bpm, strict=True)
     found = [(second, RECORD.message(_second(activity, second), bpm)) for second, bpm in readings]
-    for number, one in enumerate(activity.sets):
-        end = one.start_s + one.seconds
-        found.append((end, _set(activity, one, number, exercises.index(one.exercise), end)))
+    for number, each_set in enumerate(activity.sets):
+        end = each_set.start_s + each_set.seconds
+        found.append((end, _set(activity, each_set, number, exercises.index(each_set.exercise), end)))
     for number, lap in enumerate(activity.laps):
         found.append((lap.until_s, _lap(activity, lap, number)))
     return found

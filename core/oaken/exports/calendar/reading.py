@@ -76,7 +76,7 @@ def read_calendar(content: bytes, zone: ZoneInfo) -> list[DatesRead]:
             raise FaultyInput([fault("file", "is no iCalendar file", "a file that begins with BEGIN:VCALENDAR")])
         if text.upper().count("BEGIN:VEVENT") > most("calendar.events"):
             raise FaultyInput([fault("file", "holds too many events", in_words("calendar.events"))])
-        components = [one for each in Calendar.from_ical(text, multiple=True) for one in each.walk("VEVENT")]
+        components = [item for each in Calendar.from_ical(text, multiple=True) for item in each.walk("VEVENT")]
     except Unreadable as error:
         raise FaultyInput([fault("file", str(error), error.right)]) from error
     except (ValueError, IndexError, KeyError, TypeError) as error:
@@ -93,18 +93,18 @@ def _series(components: Sequence[Component]) -> list[_Series]:
     """Events by their id: the one that repeats, and those that speak of one day of it."""
     by_id: dict[str, _Series] = {}
     found: list[_Series] = []
-    for number, one in enumerate(components, 1):
-        if one.get("recurrence-id") is None:
-            series = _Series(number, one)
-            by_id.setdefault(str(one.get("uid", f"event {number}")), series)
+    for number, component in enumerate(components, 1):
+        if component.get("recurrence-id") is None:
+            series = _Series(number, component)
+            by_id.setdefault(str(component.get("uid", f"event {number}")), series)
             found.append(series)
-    for number, one in enumerate(components, 1):
-        if one.get("recurrence-id") is not None:
-            known = by_id.get(str(one.get("uid", "")))
+    for number, each_component in enumerate(components, 1):
+        if each_component.get("recurrence-id") is not None:
+            known = by_id.get(str(each_component.get("uid", "")))
             if known is None:
-                found.append(_Series(number, one))
+                found.append(_Series(number, each_component))
             else:
-                known.moved.append(one)
+                known.moved.append(each_component)
     return found
 
 
@@ -206,7 +206,7 @@ def _weekly(rule: Any, starts: datetime, without: set[date], zone: ZoneInfo) -> 
     apart = int(_first(told, "INTERVAL") or 1)
     if not 1 <= apart <= MOST_WEEKS_APART:
         raise _NoDate("rrule", f"repeats every {apart} weeks", f"every 1 to {MOST_WEEKS_APART} weeks")
-    days = [str(one).upper() for one in told.get("BYDAY") or [WEEKDAYS[starts.weekday()]]]
+    days = [str(item).upper() for item in told.get("BYDAY") or [WEEKDAYS[starts.weekday()]]]
     if any(day not in WEEKDAYS for day in days):
         raise _NoDate("rrule", "names a weekday of a month", "days of the week")
     monday = starts - timedelta(days=starts.weekday())

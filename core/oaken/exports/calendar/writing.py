@@ -44,11 +44,11 @@ def write_calendar(name: str, zone: ZoneInfo, dates: Sequence[Dated]) -> bytes:
     calendar.add("name", name)
     calendar.add("x-wr-calname", name)
     calendar.add("refresh-interval", timedelta(hours=6), parameters={"value": "DURATION"})
-    for one in sorted(dates, key=lambda each: (each.starts, each.uid)):
-        calendar.add_component(_event(one, zone))
+    for date in sorted(dates, key=lambda each: (each.starts, each.uid)):
+        calendar.add_component(_event(date, zone))
     if dates and zone.key != "UTC":
-        first = min(one.starts.date() for one in dates)
-        last = max(one.repeats.until if one.repeats else one.starts.date() for one in dates)
+        first = min(date.starts.date() for date in dates)
+        last = max(date.repeats.until if date.repeats else date.starts.date() for date in dates)
         calendar.add_missing_timezones(first_date=first, last_date=last + timedelta(days=366))
     return bytes(calendar.to_ical())
 

@@ -60,7 +60,7 @@ def _readings(path: Path, beside: Path | None) -> str:
         rate = float(series.bpm[at])
         others = (float(series.channels[name][at]) for name in names)
         writer.writerow(
-            [f"{second:g}", f"{rate:g}" if rate else "", *("" if one != one else f"{one:g}" for one in others)]
+            [f"{second:g}", f"{rate:g}" if rate else "", *("" if other != other else f"{other:g}" for other in others)]
         )
     return out.getvalue()
 

@@ -127,13 +127,13 @@ def _studio(path: Path, beside: Path | None) -> str:
 
 def _calendar(path: Path, beside: Path | None) -> str:
     found = read_calendar(path.read_bytes(), ZoneInfo("UTC"))
-    dates = sum(not one.faults for one in found)
+    dates = sum(not item.faults for item in found)
     return f"{counted(len(found), 'event')}, {dates} of them dates of classes"
 
 
 FORMATS = {
-    one.id: one
-    for one in (
+    item.id: item
+    for item in (
         Format("class", "class file", _class_file),
         Format("text", "class as text", _text),
         Format("course", "course file", _course),
@@ -222,7 +222,7 @@ def _kind_of_json(path: Path, text: str) -> str:
 
 
 def _any_format() -> str:
-    return ", ".join(one.name for one in FORMATS.values())
+    return ", ".join(each_format.name for each_format in FORMATS.values())
 
 
 def _words(path: Path) -> str:

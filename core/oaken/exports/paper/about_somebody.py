@@ -26,20 +26,22 @@ def kept_on(record: Record, told: Mapping[str, Any], names: Mapping[str, str], t
     cards = [PaperCard(title="Who", parts=[PaperFacts(pairs=_facts(record))])]
     if record.health_note:
         cards.append(PaperCard(title="Note on health", parts=[PaperLines(lines=record.health_note.splitlines())]))
-    lifts = sorted({*person.bests_kg, *person.working_kg}, key=lambda one: names.get(one, one))
+    lifts = sorted({*person.bests_kg, *person.working_kg}, key=lambda item: names.get(item, item))
     rows: list[list[Cell]] = []
-    for one in lifts:
-        best, working = _kg(person.bests_kg.get(one)), _kg(person.working_kg.get(one))
-        rows.append([names.get(one, one), best, record.best_from.get(one, ""), working])
+    for lift in lifts:
+        best, working = _kg(person.bests_kg.get(lift)), _kg(person.working_kg.get(lift))
+        rows.append([names.get(lift, lift), best, record.best_from.get(lift, ""), working])
     cards += _table("Loads", ["exercise", "best", "from", "works with"], [3, 1, 2, 1], rows)
-    settings: list[list[Cell]] = [[one.room, one.unit, one.name, one.value] for one in record.settings]
+    settings: list[list[Cell]] = [
+        [setting.room, setting.unit, setting.name, setting.value] for setting in record.settings
+    ]
     cards += _table("Settings", ["room", "unit", "what", "value"], [2, 2, 1, 1], settings)
     bodies: list[list[Cell]] = [[on, _kg(kg), "" if bpm is None else f"{bpm} bpm"] for on, kg, bpm in told["bodies"]]
     cards += _table("Readings of the body", ["day", "body mass", "resting rate"], [1, 1, 1], bodies)
-    goals: list[list[Cell]] = [[names.get(one, one), _kg(kg), by] for one, kg, by in told["goals"]]
+    goals: list[list[Cell]] = [[names.get(item, item), _kg(kg), by] for item, kg, by in told["goals"]]
     cards += _table("Goals", ["exercise", "best", "by"], [3, 1, 1], goals)
     classes: list[list[Cell]] = [
-        [on, name, *(_figure(figures, one) for one in ("energy", "session_effort", "volume_load"))]
+        [on, name, *(_figure(figures, item) for item in ("energy", "session_effort", "volume_load"))]
         for on, name, figures in told["classes"]
     ]
     shown = f"Classes: {counted(len(classes), 'class', 'classes')}"
@@ -66,7 +68,7 @@ def _facts(record: Record) -> list[tuple[str, Cell]]:
         ("highest rate", "" if person.max_bpm is None else f"{person.max_bpm} bpm"),
         ("maximal uptake", "" if person.vo2max is None else f"{person.vo2max:g} mL/kg/min"),
         ("heart medication", "yes" if person.heart_medication else "no"),
-        ("careful about", ", ".join(known[one].name for one in person.careful)),
+        ("careful about", ", ".join(known[item].name for item in person.careful)),
         ("screening", answers),
         ("heart fitted to recordings", "yes" if person.heart_fit else "no"),
     ]

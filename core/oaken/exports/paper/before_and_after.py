@@ -19,8 +19,8 @@ MOST_BOXED = 8
 def before_start_sheet(printed: Printed, today: date) -> Paper:
     """Everything to read before the start, open items first, with a box each; for the instructor alone."""
     told = start_list(printed.file, forecast(printed.file), today)
-    open_items = [f"{one.name}: {one.message}; {one.safer}" for one in told.items if one.open]
-    others = [f"{one.name}: {one.message}; {one.safer}" for one in told.items if not one.open]
+    open_items = [f"{item.name}: {item.message}; {item.safer}" for item in told.items if item.open]
+    others = [f"{item.name}: {item.message}; {item.safer}" for item in told.items if not item.open]
     cards = [
         PaperCard(title=title, parts=[PaperLines(lines=lines, checks=True)])
         for title, lines in (("To settle", open_items), ("To read", others))

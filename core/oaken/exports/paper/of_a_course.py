@@ -24,14 +24,14 @@ def programme(course: Course, catalogue: Catalogue) -> Paper:
         for meeting in course.meetings:
             if meeting.weeks and week not in meeting.weeks:
                 continue
-            base = next(one.name for one in course.bases if one.id == meeting.base)
+            base = next(base_class.name for base_class in course.bases if base_class.id == meeting.base)
             on = monday + timedelta(days=meeting.weekday)
             words = f"{on:%a} {on.day} {on:%b}, {meeting.time}: {base}"
             (held if meets_in(course, meeting, week) else gone).append(words)
-        told = ["not held" if week in course.dropped else "", *(f"not held: {one}" for one in gone)]
+        told = ["not held" if week in course.dropped else "", *(f"not held: {item}" for item in gone)]
         lines = [*held, *(told[:1] if week in course.dropped else told[1:])]
         changes = dict.fromkeys(
-            change_words(one, catalogue) for base in course.bases for one in changes_in(course, base.id, week)
+            change_words(change, catalogue) for base in course.bases for change in changes_in(course, base.id, week)
         )
         said = list(changes)[:LONGEST_CELL]
         more = [f"and {len(changes) - len(said)} more"] if len(changes) > len(said) else []

@@ -57,7 +57,7 @@ def _head(printed: Printed) -> str:
 
 
 def _settings(printed: Printed, unit: int) -> str:
-    own = [one for one in printed.plan.settings if one.unit == printed.room.units[unit].id]
+    own = [setting for setting in printed.plan.settings if setting.unit == printed.room.units[unit].id]
     return f" ({counted(len(own), 'own setting')})" if own else ""
 
 
@@ -93,7 +93,7 @@ def letters_of(printed: Printed) -> dict[str, str]:
     for slot in printed.timeline.slots:
         if main[slot.block] and slot.exercise.is_work and slot.id not in groups[slot.block, slot.group]:
             groups[slot.block, slot.group].append(slot.id)
-    for number, ids in enumerate(one for one in groups.values() if one):
+    for number, ids in enumerate(group for group in groups.values() if group):
         for place, name in enumerate(ids, 1):
             letter = chr(ord("A") + number % 26) * (1 + number // 26)
             found.setdefault(name, letter if len(ids) == 1 else f"{letter}{place}")
@@ -133,7 +133,7 @@ def station_cards(printed: Printed) -> Paper:
         visits = at.pop(slot.id)
         units = sorted({printed.unit(visit.unit) for visit in visits.values()})
         rows: list[list[Cell]] = []
-        for number in sorted(visits, key=lambda one: visits[one].from_s):
+        for number in sorted(visits, key=lambda visit: visits[visit].from_s):
             row = printed.loads.get((number, slot.id))
             rows.append([printed.first_name(number), "" if row is None else as_set(row)])
         note = [] if slot.part is None or not slot.part.note else [slot.part.note]
@@ -155,7 +155,7 @@ def as_set(row: LoadRow) -> str:
     """The loads of a row in words: one for all sets, or one after another."""
     if row.unknown or not row.sets:
         return "find it: two or three left"
-    told = [_one_set(one) for one in row.sets for _ in range(one.times)]
+    told = [_one_set(each_set) for each_set in row.sets for _ in range(each_set.times)]
     return f"{told[0]} kg" if len(set(told)) == 1 else f"{', '.join(told)} kg"
 
 

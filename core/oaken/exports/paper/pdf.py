@@ -44,7 +44,7 @@ def draw(paper: Paper, page: Format = "a4", drawn: Literal["pdf", "png"] = "pdf"
         font_paths=[HERE / "fonts"],
         ignore_system_fonts=True,
     )
-    return [one for one in (found if isinstance(found, list) else [found]) if one is not None]
+    return [item for item in (found if isinstance(found, list) else [found]) if item is not None]
 
 
 def code_of(address: str) -> str:
@@ -58,12 +58,12 @@ def _breakable(value: object) -> object:
     """Every long word with places to break, and a question mark for what the fonts have no sign for."""
     if isinstance(value, str):
         value = value.translate(INSTEAD)
-        value = "".join(one if one in CHARACTERS or one in " \n" else UNKNOWN for one in value)
+        value = "".join(item if item in CHARACTERS or item in " \n" else UNKNOWN for item in value)
         return LONG_WORD.sub(lambda word: MAY_BREAK.join(re.findall(r"\w{1,8}", word[0])), value)
     if isinstance(value, list):
-        return [_breakable(one) for one in value]
+        return [_breakable(item) for item in value]
     if isinstance(value, dict):
-        return {name: _breakable(one) if name not in ("part", "kind") else one for name, one in value.items()}
+        return {name: _breakable(item) if name not in ("part", "kind") else item for name, item in value.items()}
     return value
 
 

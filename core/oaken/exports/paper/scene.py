@@ -122,8 +122,8 @@ class Printed:
     def own_settings(self) -> dict[tuple[str, str], str]:
         """How people set units, by their id and the unit's: what the class says stands for what was written down."""
         planned = {
-            (one.person, one.unit): ", ".join(f"{name} {value}" for name, value in one.values.items())
-            for one in self.plan.settings
+            (setting.person, setting.unit): ", ".join(f"{name} {value}" for name, value in setting.values.items())
+            for setting in self.plan.settings
         }
         return {**self.settings, **planned}
 

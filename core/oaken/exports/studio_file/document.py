@@ -229,5 +229,5 @@ def json_schema() -> dict[str, Any]:
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "The file of a studio, by what stands in it",
         "manifest.json": Manifest.model_json_schema(),
-        **{path: [one.model_json_schema() for one in models] for path, models in FOLDERS.items()},
+        **{path: [model.model_json_schema() for model in models] for path, models in FOLDERS.items()},
     }

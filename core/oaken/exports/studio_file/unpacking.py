@@ -52,13 +52,13 @@ class StudioReader:
             raise faulty_studio("is no zip, or was cut off", "the file that “Take the studio out” gives") from error
         if len(entries) > most("studio_file.files"):
             raise faulty_studio(f"holds {len(entries):,} files", in_words("studio_file.files"))
-        self._entries = {one.filename: one for one in entries}
+        self._entries = {entry.filename: entry for entry in entries}
         if MANIFEST not in self._entries:
             raise faulty_studio(f"is a zip without {MANIFEST}", "the file that “Take the studio out” gives")
         if len(self._entries) < len(entries):
             raise faulty_studio("holds two files of one name", "each once")
         self.manifest = self._manifest()
-        self._packed = {one.path: one for one in self.manifest.files}
+        self._packed = {file.path: file for file in self.manifest.files}
         self._check_names()
 
     def paths(self, folder: str, ending: str) -> list[str]:
@@ -170,7 +170,7 @@ class StudioReader:
         for path in NEEDED:
             if path not in self._packed:
                 raise faulty_studio(f"{path} is missing", "the file as it was made")
-        total = sum(one.bytes for one in self.manifest.files)
+        total = sum(file.bytes for file in self.manifest.files)
         if total > most("studio_file.unpacked"):
             raise faulty_studio(f"would be {total / 1e6:,.0f} MB unpacked", in_words("studio_file.unpacked"))
 
@@ -186,4 +186,4 @@ def read_line(path: str, number: int, line: bytes, kind: type[Line]) -> Line:
         return kind.model_validate_json(line)
     except ValidationError as error:
         found = faults_of(error, document)
-        raise FaultyInput([one.model_copy(update={"place": f"{place}, {one.place}"}) for one in found]) from error
+        raise FaultyInput([item.model_copy(update={"place": f"{place}, {item.place}"}) for item in found]) from error

@@ -32,7 +32,7 @@ class Table:
     @property
     def head(self) -> list[str]:
         """The names of the columns."""
-        return [one.name for one in self.columns]
+        return [column.name for column in self.columns]
 
 
 def _told() -> Any:
@@ -50,8 +50,10 @@ def figure_units() -> dict[str, str]:
 def tables() -> dict[str, Table]:
     """Every table, by id. Raises ValueError where the dictionary contradicts itself."""
     told = _told()["tables"]
-    found = {one["id"]: Table(one["id"], one["row"], tuple(Column(*each) for each in one["columns"])) for one in told}
-    for one in found.values():
-        if len(set(one.head)) < len(one.head) or any(each.kind not in get_args(Kind) for each in one.columns):
-            raise ValueError(f"the columns of {one.id!r} contradict themselves")
+    found = {
+        item["id"]: Table(item["id"], item["row"], tuple(Column(*each) for each in item["columns"])) for item in told
+    }
+    for item in found.values():
+        if len(set(item.head)) < len(item.head) or any(each.kind not in get_args(Kind) for each in item.columns):
+            raise ValueError(f"the columns of {item.id!r} contradict themselves")
     return found

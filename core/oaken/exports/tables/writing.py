@@ -25,7 +25,7 @@ def table_lines(table: str, rows: Iterable[Sequence[object]]) -> Iterator[bytes]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     out.write(BYTE_ORDER_MARK)
-    writer.writerow([one.name for one in columns])
+    writer.writerow([column.name for column in columns])
     for row in rows:
         writer.writerow([_cell(column, value) for column, value in zip(columns, row, strict=True)])
         if out.tell() > PIECE:

@@ -138,7 +138,9 @@ def _short_rest(plan: ClassPlan, work: Work) -> Iterator[Caution]:
     if work.part.rounds < 2:
         return
     heavy = [
-        run for run in work.part.sets if max((share_in(one) or 0 for one in run.segments), default=0) >= HEAVY_SHARE
+        run
+        for run in work.part.sets
+        if max((share_in(segment) or 0 for segment in run.segments), default=0) >= HEAVY_SHARE
     ]
     rests = [run.rest_s for run in heavy]
     if rests and min(rests) < HEAVY_REST_S:

@@ -35,7 +35,7 @@ def order_cautions(plan: ClassPlan, room: Room, catalogue: Catalogue) -> list[Ca
 
 def _supported(exercise: Exercise, room: Room, catalogue: Catalogue) -> Exercise | None:
     options = working_substitutes(exercise, room, catalogue)
-    return next((one for one in options if "supported" in one.tags), None)
+    return next((option for option in options if "supported" in option.tags), None)
 
 
 def _squat_on_tired_legs(plan: ClassPlan, room: Room, catalogue: Catalogue, works: list[Work]) -> Iterator[Caution]:
@@ -44,9 +44,9 @@ def _squat_on_tired_legs(plan: ClassPlan, room: Room, catalogue: Catalogue, work
         if "spinal_load" not in work.exercise.tags or work.exercise.pattern not in ("squat", "hinge"):
             continue
         before = [
-            one.exercise.name.lower()
-            for one in works[:place]
-            if one.exercise.pattern in ("knee_extension", "knee_flexion") and one.exercise.loads_muscle
+            work.exercise.name.lower()
+            for work in works[:place]
+            if work.exercise.pattern in ("knee_extension", "knee_flexion") and work.exercise.loads_muscle
         ]
         if not before:
             continue
@@ -72,7 +72,7 @@ def _hinge_after_hinge(plan: ClassPlan, works: list[Work]) -> Iterator[Caution]:
         for here, there in pairwise(chain):
             if "back" not in here.exercise.tags or "back" not in there.exercise.tags:
                 continue
-            calm = [one for one in chain if "back" not in one.exercise.tags and one.group != there.group]
+            calm = [item for item in chain if "back" not in item.exercise.tags and item.group != there.group]
             if there.group == here.group and here.group >= 0:
                 calm = []
             yield caution_at(
@@ -89,16 +89,18 @@ def _when_tired(plan: ClassPlan, room: Room, catalogue: Catalogue, works: list[W
     """Balance and overhead work late in the class; a circuit has no late station, everybody begins at another one."""
     listed = [work for work in works if work.exercise.nature in REAL_WORK]
     for place, work in enumerate(listed):
-        tag = next((one for one in ("overhead", "balance") if one in work.exercise.tags), None)
+        tag = next((item for item in ("overhead", "balance") if item in work.exercise.tags), None)
         if tag is None or place < 3 or place * 2 < len(listed) or isinstance(plan.blocks[work.block], CircuitBlock):
             continue
         stable = [
-            one
-            for one in working_substitutes(work.exercise, room, catalogue)
-            if tag not in one.tags and "impact" not in one.tags and one.sides == work.exercise.sides
+            working_substitute
+            for working_substitute in working_substitutes(work.exercise, room, catalogue)
+            if tag not in working_substitute.tags
+            and "impact" not in working_substitute.tags
+            and working_substitute.sides == work.exercise.sides
         ]
         easier = [catalogue.exercises[name] for name in work.exercise.easier if name not in catalogue.retired]
-        stable += [one for one in easier if tag not in one.tags]
+        stable += [item for item in easier if tag not in item.tags]
         what = "a load overhead" if tag == "overhead" else "balance"
         yield caution_at(
             "caution",
@@ -124,10 +126,10 @@ def _compound_first(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) ->
         ordered = [heads[group] for group in sorted(heads)]
         for place, work in enumerate(ordered):
             if school == "compound-first":
-                lesser = [one for one in ordered[:place] if one.rank == 3 and work.rank <= 1]
+                lesser = [item for item in ordered[:place] if item.rank == 3 and work.rank <= 1]
                 message = "stands behind {}, a single joint"
             else:
-                lesser = [one for one in ordered[place + 1 :] if one.rank == 3 and work.rank <= 1 and place == 0]
+                lesser = [item for item in ordered[place + 1 :] if item.rank == 3 and work.rank <= 1 and place == 0]
                 message = "comes before {}: nothing is pre-exhausted"
             if lesser:
                 to_first = school == "compound-first"
@@ -150,8 +152,8 @@ def _calves(plan: ClassPlan, catalogue: Catalogue, works: list[Work]) -> Iterato
         if not calves or not isinstance(block, SetsBlock):
             continue
         work = calves[0]
-        alone = sum(one.group == work.group for one in own) == 1
-        groups = [one.group for one in own]
+        alone = sum(item.group == work.group for item in own) == 1
+        groups = [item.group for item in own]
         if school == "last" and work.group != max(groups) and alone:
             message = "calves stand before other work; this class trains them last"
             move = MoveSlot(slot=work.id, to="last")

@@ -108,7 +108,7 @@ def _long_near_maximal(forecasts: list[PersonForecast]) -> Iterator[Caution]:
 
 def enough_vigorous_min(person: Person) -> float:
     """Minutes of vigorous heart rate that are plenty for this person in one class."""
-    limits = [conditions()[one].vigorous_min for one in person.careful]
+    limits = [conditions()[item].vigorous_min for item in person.careful]
     return min([LONG_VIGOROUS_MIN[person.level], *(limit for limit in limits if limit is not None)])
 
 
@@ -132,7 +132,7 @@ def _long_vigorous(people: Sequence[Person], forecasts: list[PersonForecast]) ->
     ]
     for severity, found, chance in chances:
         if found:
-            most = max(one.figures.vigorous_or_more.value for one in found if one.figures.vigorous_or_more)
+            most = max(item.figures.vigorous_or_more.value for item in found if item.figures.vigorous_or_more)
             yield _about(
                 severity,
                 found,

@@ -145,7 +145,7 @@ def _careful(number: int, person: Person, told: Forecast) -> Iterator[StartItem]
             for caution in told.cautions
             if number in caution.people and caution.about == "careful" and caution.condition == name
         ]
-        met = "; ".join(f"{one.message}: {one.safer}" for one in here)
+        met = "; ".join(f"{item.message}: {item.safer}" for item in here)
         yield _item(
             number,
             person,
@@ -153,7 +153,7 @@ def _careful(number: int, person: Person, told: Forecast) -> Iterator[StartItem]
             f"careful: {about.name}. {about.read}",
             f"In this class — {met}" if met else "nothing in this class asks for it by itself",
             id=f"{person.id}-careful-{name}",
-            slots=[slot for one in here for slot in one.slots],
+            slots=[slot for item in here for slot in item.slots],
         )
 
 

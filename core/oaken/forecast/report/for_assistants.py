@@ -143,7 +143,7 @@ def for_assistants(told: Forecast) -> OpenForecast:
         slots=told.slots,
         people=[_person(person) for person in told.people],
         muscles=told.muscles,
-        cautions=[one for one in told.cautions if one.about in OPEN_SUBJECTS and not one.health],
+        cautions=[caution for caution in told.cautions if caution.about in OPEN_SUBJECTS and not caution.health],
         stop_signs=told.stop_signs,
         heat=told.heat,
         class_names=told.class_names,

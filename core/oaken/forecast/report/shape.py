@@ -275,5 +275,5 @@ class Forecast(BaseModel):
 
     def cautions_beyond(self, before: Forecast) -> list[Caution]:
         """Clashes and cautions that another forecast, of the same class before a change, had not."""
-        then = {one.gist for one in before.cautions}
-        return [one for one in self.cautions if one.severity != "note" and one.gist not in then]
+        then = {caution.gist for caution in before.cautions}
+        return [caution for caution in self.cautions if caution.severity != "note" and caution.gist not in then]

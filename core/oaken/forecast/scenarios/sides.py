@@ -100,7 +100,7 @@ def _others(file: ClassFile, planned: Forecast) -> Iterator[tuple[str, str, str,
             update={"plan": file.plan.model_copy(update={"air": warmer, "starts": _later(file.plan.starts)})}
         ),
     )
-    if any(one.level != "beginner" for one in file.participants):
+    if any(participant.level != "beginner" for participant in file.participants):
         what = (
             f"shown every machine, {100 * BEGINNERS_BEST:.0f} % of the loads known, "
             f"{100 * BEGINNERS_UPTAKE:.0f} % of the uptake measured"
@@ -110,15 +110,15 @@ def _others(file: ClassFile, planned: Forecast) -> Iterator[tuple[str, str, str,
 
 def _with_more(file: ClassFile, planned: Forecast) -> tuple[ClassFile, str]:
     """Two more of the two people in the middle of the class, by how hard it is for them."""
-    order = sorted(planned.people, key=lambda one: (one.strain, one.number))
+    order = sorted(planned.people, key=lambda person: (person.strain, person.number))
     middle = [order[len(order) // 2], order[(len(order) - 1) // 2]][:MORE_PEOPLE]
-    by_id = {one.id: one for one in file.people}
+    by_id = {person.id: person for person in file.people}
     extra = [
-        by_id[one.id].model_copy(update={"id": f"one-more-{at}", "name": f"One more {at}"})
-        for at, one in enumerate(middle, 1)
+        by_id[item.id].model_copy(update={"id": f"one-more-{at}", "name": f"One more {at}"})
+        for at, item in enumerate(middle, 1)
     ]
-    plan = file.plan.model_copy(update={"people": [*file.plan.people, *(one.id for one in extra)]})
-    like = " and ".join(dict.fromkeys(first_name(one.name) for one in middle))
+    plan = file.plan.model_copy(update={"people": [*file.plan.people, *(item.id for item in extra)]})
+    like = " and ".join(dict.fromkeys(first_name(item.name) for item in middle))
     return file.model_copy(update={"plan": plan, "people": [*file.people, *extra]}), like
 
 
@@ -137,7 +137,7 @@ def _with_fewer(file: ClassFile) -> ClassFile:
             "together": without(plan.together),
             "apart": without(plan.apart),
             "newcomers": [name for name in plan.newcomers if name not in gone],
-            "settings": [one for one in plan.settings if one.person not in gone],
+            "settings": [setting for setting in plan.settings if setting.person not in gone],
         }
     )
     return file.model_copy(update={"plan": changed})
@@ -146,8 +146,8 @@ def _with_fewer(file: ClassFile) -> ClassFile:
 def _without_machine(file: ClassFile, planned: Forecast) -> tuple[ClassFile, str, float] | None:
     """The room without the unit on which most work is done; one fewer of what stands there several times."""
     used: Counter[int] = Counter()
-    for one in planned.people:
-        for step in one.path.stretches(planned.length.value):
+    for person in planned.people:
+        for step in person.path.stretches(planned.length.value):
             if step.doing == Doing.WORK and step.unit >= 0:
                 used[step.unit] += round(step.seconds)
     machines = {at: seconds for at, seconds in used.items() if file.room.units[at].kind not in ("mat", "none")}
@@ -161,7 +161,7 @@ def _without_machine(file: ClassFile, planned: Forecast) -> tuple[ClassFile, str
         if unit.count > 1 and unit.hardware is None
         else unit.model_copy(update={"out_of_order": True})
     )
-    units = [left if at == busiest else one for at, one in enumerate(file.room.units)]
+    units = [left if at == busiest else unit for at, unit in enumerate(file.room.units)]
     name = f"one {unit.name.lower()}" if unit.count > 1 and unit.hardware is None else unit.name
     minutes = machines[busiest] / max(1, unit.places) / 60
     return file.model_copy(update={"room": file.room.model_copy(update={"units": units})}), name, minutes
@@ -188,13 +188,13 @@ def _all_beginners(file: ClassFile) -> ClassFile:
         return person.model_copy(update=changed)
 
     plan = file.plan.model_copy(update={"newcomers": list(file.plan.people)})
-    return file.model_copy(update={"plan": plan, "people": [beginner(one) for one in file.people]})
+    return file.model_copy(update={"plan": plan, "people": [beginner(person) for person in file.people]})
 
 
 def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, planned: Forecast) -> Side:
     waits = [
-        sum(step.seconds for step in one.path.stretches(told.length.value) if step.doing == Doing.WAIT)
-        for one in told.people
+        sum(step.seconds for step in person.path.stretches(told.length.value) if step.doing == Doing.WAIT)
+        for person in told.people
     ]
     figures = told.figures
     new = told.cautions_beyond(planned)
@@ -203,7 +203,10 @@ def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, pla
         name=title,
         what=what or counted(len(told.people), "person", "people"),
         people=len(told.people),
-        blocks=[SideBlock(name=one.name, kind=one.kind, start_s=one.start_s, end_s=one.end_s) for one in told.blocks],
+        blocks=[
+            SideBlock(name=block.name, kind=block.kind, start_s=block.start_s, end_s=block.end_s)
+            for block in told.blocks
+        ],
         length_s=told.length.value,
         low_s=told.length.low,
         high_s=told.length.high,
@@ -214,5 +217,5 @@ def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, pla
         heart_mean=None if figures.heart_mean is None else figures.heart_mean.value,
         vigorous_min=None if figures.vigorous_or_more is None else figures.vigorous_or_more.value,
         energy=figures.energy.value,
-        new_cautions=[one.message for one in new],
+        new_cautions=[item.message for item in new],
     )

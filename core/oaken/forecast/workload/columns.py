@@ -100,14 +100,14 @@ def strain_of(
     everybody = np.arange(crowd)
     moving = circumstances.catalogue.recovery_met["moving_between_machines"]
     persons, times, numbers, places, demands = [], [], [], [], []
-    for index, (one, passage) in enumerate(zip(blocks, timeline.passages, strict=True)):
-        own = one.places.copy()
+    for index, (each_block, passage) in enumerate(zip(blocks, timeline.passages, strict=True)):
+        own = each_block.places.copy()
         own[1] = np.where(own[1] >= 0, own[1] + passage.first_slot, -1)
-        persons.append(np.repeat(everybody, one.counts))
-        times.append(one.times + passage.zero_s)
+        persons.append(np.repeat(everybody, each_block.counts))
+        times.append(each_block.times + passage.zero_s)
         numbers.append(np.full(own.shape[1], index))
         places.append(own)
-        demands.append(one.demands)
+        demands.append(each_block.demands)
         if passage.move_s:
             end_s = passage.span.end_s
             persons.append(everybody)
@@ -141,13 +141,13 @@ def strain_of(
         spread=spread,
         stretches=Stretches.cut(start_s, end_s, first),
         done=_in_all(
-            [one.done for one in blocks],
+            [block.done for block in blocks],
             person,
             end_s - start_s,
             (doing, slot, work > 0),
             (block, np.array(counted if counted is not None else [True] * len(blocks), dtype=np.bool_)),
         ),
-        in_blocks=[one.done for one in blocks],
+        in_blocks=[block.done for block in blocks],
     )
 
 

@@ -105,7 +105,9 @@ class Hearts:
         """Energy by heart rate; seconds below the equation's range by the activity table."""
         per_met = np.array([[energy.kcal_per_min(1.0, person.body_mass_kg)] for person in self.people])
         table = self.strain.met[self.step] * per_met
-        lines = np.array([energy.keytel_line(one.body_mass_kg, one.age, one.sex, one.vo2max) for one in self.people])
+        lines = np.array(
+            [energy.keytel_line(person.body_mass_kg, person.age, person.sex, person.vo2max) for person in self.people]
+        )
         rates = lines[:, :1] * self.bpm + lines[:, 1:]
         by_rate = np.where(self.bpm >= energy.KEYTEL_FROM_BPM, rates / energy.KJ_PER_KCAL, table)
         return np.asarray(by_rate.sum(axis=1) * self.every_s / 60)
@@ -121,14 +123,14 @@ def hearts_under(
     such stretch of a class of this length."""
     demands = []
     for profiles, _ in variants:
-        vo2max = np.array([one.vo2max for one in profiles])[strain.person]
+        vo2max = np.array([profile.vo2max for profile in profiles])[strain.person]
         demands.append(uptake_reserve_share(strain.met, vo2max) + strain.pressor)
     curves = reserve_curves(strain.stretches, demands, [profiles for profiles, _ in variants])
     found = []
     for curve, (profiles, every_s) in zip(curves, variants, strict=True):
         moments = strain.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
         reserve = curve.at(moments).reshape(len(people), -1)
-        rest, top = (np.array([[getattr(one, name)] for one in profiles]) for name in ("rest_bpm", "max_bpm"))
+        rest, top = (np.array([[getattr(profile, name)] for profile in profiles]) for name in ("rest_bpm", "max_bpm"))
         step = np.repeat(strain.stretches.step, moments.counts).reshape(reserve.shape)
         bpm = target_bpm(reserve, rest, top)
         found.append(Hearts(every_s, people, profiles, strain, curve, step, top, reserve, bpm))

@@ -57,7 +57,7 @@ class WorkDone:
         return total
 
 
-_PLAIN = [one.name for one in fields(WorkDone) if one.type in ("float", "int")]
+_PLAIN = [field.name for field in fields(WorkDone) if field.type in ("float", "int")]
 
 
 def work_done(

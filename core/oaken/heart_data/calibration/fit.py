@@ -59,10 +59,10 @@ def calibrate(person: Person, taken: Sequence[RecordedPath]) -> Calibrated:
     """
     if person.heart_medication:
         raise _faulty("heart-rate figures do not apply with heart medication", "effort targets instead")
-    minutes = sum(one.seconds.size for one in taken) * EVERY_S / 60
+    minutes = sum(item.seconds.size for item in taken) * EVERY_S / 60
     if minutes < LEAST_MIN:
         raise _faulty(f"{minutes:.0f} min of usable readings are too few", f"at least {LEAST_MIN:.0f} min")
-    if float(np.concatenate([one.bpm for one in taken]).std()) < LEAST_SPREAD_BPM:
+    if float(np.concatenate([item.bpm for item in taken]).std()) < LEAST_SPREAD_BPM:
         raise _faulty("the heart rate hardly changes: there is nothing to learn from", "a class with work and rest")
     body = body_of(person.model_copy(update={"heart_fit": None}))
     usual = body.likely
@@ -112,7 +112,7 @@ def _parted(taken: Sequence[RecordedPath]) -> tuple[list[RecordedPath], list[Rec
 
 
 def _misses(taken: Sequence[RecordedPath], profile: HeartProfile) -> Floats:
-    return np.concatenate([one.rates([profile])[0] - one.bpm for one in taken])
+    return np.concatenate([item.rates([profile])[0] - item.bpm for item in taken])
 
 
 def _fitted(taken: Sequence[RecordedPath], usual: HeartProfile) -> HeartProfile:
@@ -123,9 +123,9 @@ def _fitted(taken: Sequence[RecordedPath], usual: HeartProfile) -> HeartProfile:
     def misses(points: Sequence[Floats]) -> list[Floats]:
         profiles = [_profile(usual, point) for point in points]
         columns: list[list[Floats]] = [[] for _ in points]
-        for one in taken:
-            for column, rates in zip(columns, one.rates(profiles), strict=True):
-                column.append((rates - one.bpm) * weight)
+        for item in taken:
+            for column, rates in zip(columns, item.rates(profiles), strict=True):
+                column.append((rates - item.bpm) * weight)
         return [
             np.concatenate([*column, (point - centre) / USUAL_SPREAD])
             for column, point in zip(columns, points, strict=True)

@@ -80,7 +80,7 @@ def own_demand(series: HeartSeries, body_mass_kg: float) -> tuple[RecordedPath, 
     power = _channel(series, "power_w")
     if power is not None:
         watts = _means(series.seconds, power, every.size)
-        met = np.array([leg_cycling_uptake(one, body_mass_kg) / 3.5 if one > 0 else COASTING_MET for one in watts])
+        met = np.array([leg_cycling_uptake(watt, body_mass_kg) / 3.5 if watt > 0 else COASTING_MET for watt in watts])
         words = "measured power, by the equation for leg cycling"
     else:
         met = _on_foot(series, every)

@@ -63,17 +63,19 @@ class RecordedPath:
         curves = self._curves(profiles)
         moments = self.stretches.moments(self.seconds if seconds is None else seconds)
         return [
-            np.asarray(target_bpm(curve.at(moments), one.rest_bpm, one.max_bpm))
-            for curve, one in zip(curves, profiles, strict=True)
+            np.asarray(target_bpm(curve.at(moments), each_curve.rest_bpm, each_curve.max_bpm))
+            for curve, each_curve in zip(curves, profiles, strict=True)
         ]
 
     def _curves(self, profiles: list[HeartProfile]) -> list[ReserveCurve]:
         air = self.warmth
-        own = [replace(one, drift_per_hour=air.drift_per_hour, offset_bpm=air.at_once_bpm) for one in profiles]
+        own = [replace(profile, drift_per_hour=air.drift_per_hour, offset_bpm=air.at_once_bpm) for profile in profiles]
         opening = self.opening_bpm
-        first = [[0.0 if opening is None else (opening - one.rest_bpm) / (one.max_bpm - one.rest_bpm)] for one in own]
-        demands = [self.demand(one.vo2max) for one in own]
-        return reserve_curves(self.stretches, demands, [[one] for one in own], np.clip(first, 0.0, 1.0))
+        first = [
+            [0.0 if opening is None else (opening - item.rest_bpm) / (item.max_bpm - item.rest_bpm)] for item in own
+        ]
+        demands = [self.demand(item.vo2max) for item in own]
+        return reserve_curves(self.stretches, demands, [[item] for item in own], np.clip(first, 0.0, 1.0))
 
 
 def recorded_path(

@@ -43,7 +43,7 @@ def packets_of(
     Raises FaultyInput where the person is not in the class.
     """
     own = np.random.default_rng(sum(map(ord, person)))
-    who = next((one for one in file.people if one.id == person), None)
+    who = next((each_person for each_person in file.people if each_person.id == person), None)
     nothing = HeartSeries.of([0.0], [80.0], None, "belt")
     taken = recorded_path(file, person, nothing, 0.0, timeline)
     assert who is not None

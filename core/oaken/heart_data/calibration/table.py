@@ -22,7 +22,7 @@ def _constants(told: HeartTold) -> str:
 
 def as_table(told: HeartTold) -> str:
     """Body, fit, and every way of telling the part that was not seen, a line each."""
-    rows = [f"{one.name:14} {one.error_bpm:5.1f} bpm  {one.bias_bpm:+5.1f} bpm{_held(one)}" for one in told.judged]
+    rows = [f"{item.name:14} {item.error_bpm:5.1f} bpm  {item.bias_bpm:+5.1f} bpm{_held(item)}" for item in told.judged]
     return "\n".join(
         [
             f"demand: {told.demand}",

@@ -174,7 +174,7 @@ def _read_fit(content: bytes, name: str) -> HeartSeries:
                 times.append(when)
                 rates.append(float(rate) if isinstance(rate, int | float) else 0.0)
                 for channel, names in _FIT_FIELDS.items():
-                    values = (frame.get_value(one, fallback=None) for one in names)
+                    values = (frame.get_value(name, fallback=None) for name in names)
                     channels[channel].append(next((float(v) for v in values if isinstance(v, int | float)), nan))
                 if len(times) > MOST_READINGS:
                     break

@@ -110,16 +110,16 @@ def _tcx_point(track: _Track, point: Element) -> None:
     if "Time" not in parts:
         return
     rate = parts.get("HeartRateBpm")
-    value = None if rate is None else next((one.text for one in rate if _local(one.tag) == "Value"), None)
+    value = None if rate is None else next((item.text for item in rate if _local(item.tag) == "Value"), None)
     track.times.append(_time(parts["Time"].text))
     track.rates.append(rate_in((value or "").strip()))
-    inside = {_local(one.tag): one.text for one in point.iter()}
+    inside = {_local(item.tag): item.text for item in point.iter()}
     for channel, tag in TCX_TAGS.items():
         track.channels[channel].append(number_in(inside.get(tag)))
 
 
 def _gpx_point(track: _Track, point: Element) -> None:
-    inside = {_local(one.tag): one.text for one in point.iter()}
+    inside = {_local(item.tag): item.text for item in point.iter()}
     here = _place_of(point)
     if here is not None and track.place is not None:
         track.way_m += metres_between(track.place, here)

@@ -47,7 +47,7 @@ class LoadAsSet(BaseModel):
             plates = " + ".join(self._marked(plate) for plate in self.a_side_kg) or "no plates"
             return f"bar {self._marked(self.bar_kg)} {self.marked}, a side: {plates}"
         if self.pin_kg is not None:
-            parts = [self._marked(one) for one in (self.pin_kg, *self.add_ons_kg)]
+            parts = [self._marked(item) for item in (self.pin_kg, *self.add_ons_kg)]
             return f"pin at {' + '.join(parts)} {self.marked}"
         if self.each_kg is not None:
             return f"{self.in_hand} × {self._marked(self.each_kg)} {self.marked}"
@@ -98,7 +98,7 @@ def plates_a_side(hardware: Plates, load_kg: float) -> list[float]:
     # fewest plates for each sum, in grams so that sums are exact
     target = round((load_kg - hardware.bar_kg) * 500)
     fewest: dict[int, tuple[float, ...]] = {0: ()}
-    for plate in sorted(hardware.plates, key=lambda one: -one.kg):
+    for plate in sorted(hardware.plates, key=lambda plate: -plate.kg):
         grams = round(plate.kg * 1000)
         for have, used in list(fewest.items()):
             for count in range(1, plate.pairs + 1):
@@ -184,7 +184,7 @@ def loadings(
                 for load in settable_kg(hardware)
                 if change_s(before, one := as_set(hardware, load), load_change_s) <= within_s
             ] or [before]
-        best = min(options, key=lambda one: (abs(one.set_kg - kg), one.set_kg))
+        best = min(options, key=lambda option: (abs(option.set_kg - kg), option.set_kg))
         found.append(Loading(load=best, change_s=change_s(before, best, load_change_s)))
     return found
 

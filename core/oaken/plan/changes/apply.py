@@ -92,13 +92,13 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
         case ShorterRests():
             return scaled_rests(plan, change.factor)
         case SetScheme():
-            if strangers := [one for one in change.slots if one not in ids]:
+            if strangers := [slot for slot in change.slots if slot not in ids]:
                 raise FaultyInput([_missing("slots", f"the plan has no slot {strangers[0]!r} (any more)")])
             return with_scheme(plan, change, catalogue)
         case ScaleRests():
             return scaled_rests(plan, change.factor)
         case InTurn():
-            if missing := [one for one in (change.exercise, change.other) if one not in catalogue.exercises]:
+            if missing := [item for item in (change.exercise, change.other) if item not in catalogue.exercises]:
                 raise FaultyInput([_missing("exercise", f"{missing[0]!r} is not in the catalogue")])
             return in_turn(plan, change.exercise, catalogue.exercises[change.other])
         case LighterWeek():
@@ -132,18 +132,18 @@ def _later(plan: ClassPlan, change: Later, catalogue: Catalogue) -> ClassPlan:
 
 def do_instead(plan: ClassPlan, change: DoInstead, catalogue: Catalogue) -> ClassPlan:
     """The plan in which these people do the other exercise; what they did in this one's place before is forgotten."""
-    if missing := [one for one in (change.exercise, change.other) if one not in catalogue.exercises]:
+    if missing := [item for item in (change.exercise, change.other) if item not in catalogue.exercises]:
         raise FaultyInput([_missing("exercise", f"{missing[0]!r} is not in the catalogue")])
-    if strangers := [one for one in change.people if one not in plan.people]:
+    if strangers := [person for person in change.people if person not in plan.people]:
         raise FaultyInput([_missing("people", f"{strangers[0]!r} is not in this class (any more)")])
     kept = []
-    for one in plan.instead:
-        if one.exercise == change.exercise:
-            left = [name for name in one.people if name not in change.people]
-            if not left and one.level is None:
+    for item in plan.instead:
+        if item.exercise == change.exercise:
+            left = [name for name in item.people if name not in change.people]
+            if not left and item.level is None:
                 continue
-            one = one.model_copy(update={"people": left})
-        kept.append(one)
+            item = item.model_copy(update={"people": left})
+        kept.append(item)
     # the first that holds counts, so what is said of single people comes before what is said of a level
     new = Instead(exercise=change.exercise, other=change.other, people=list(change.people))
     return plan.model_copy(update={"instead": [new, *kept]})
@@ -158,4 +158,4 @@ def _only(slot_id: str, change: Callable[[Slot], Slot]) -> SlotEdit:
 
 
 def _station_load(station_id: str, load: Load) -> Callable[[Station], Station]:
-    return lambda one: one.model_copy(update={"load": load}) if one.id == station_id else one
+    return lambda item: item.model_copy(update={"load": load}) if item.id == station_id else item

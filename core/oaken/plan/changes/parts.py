@@ -56,9 +56,9 @@ def has_drops(slot: Slot) -> bool:
 def refit_slot(slot: Slot, exercise: Exercise) -> Slot:
     """The slot with another exercise: with the sets that were planned for it where there are any; otherwise loads go
     where none is taken, metres become seconds, sides are said anew."""
-    planned = next((one.sets for one in slot.others if one.exercise == exercise.id and one.sets), None)
+    planned = next((other.sets for other in slot.others if other.exercise == exercise.id and other.sets), None)
     if planned is not None:
-        left = [one for one in slot.others if one.exercise != exercise.id]
+        left = [other for other in slot.others if other.exercise != exercise.id]
         return slot.model_copy(update={"exercise": exercise.id, "sets": planned, "others": left})
 
     def fitted(segment: Segment) -> Segment:
@@ -73,7 +73,7 @@ def refit_slot(slot: Slot, exercise: Exercise) -> Slot:
             update["sides"] = "each_side"
         return segment.model_copy(update=update)
 
-    kept = [one for one in slot.others if one.exercise not in (None, exercise.id)]
+    kept = [other for other in slot.others if other.exercise not in (None, exercise.id)]
     plain = with_segments(slot.model_copy(update={"exercise": exercise.id, "others": []}), fitted)
     return plain.model_copy(update={"others": kept})
 

@@ -39,7 +39,7 @@ def on_parts(plan: ClassPlan, change: PartEdit) -> ClassPlan:
 
 
 def on_slots(
-    plan: ClassPlan, change: SlotEdit, station: Callable[[Station], Station | None] = lambda one: one
+    plan: ClassPlan, change: SlotEdit, station: Callable[[Station], Station | None] = lambda item: item
 ) -> ClassPlan:
     """The plan with every slot (and station) changed; what becomes None is left out, with its group or block."""
 
@@ -163,13 +163,13 @@ def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> Cl
     def eased(_: Group, slot: Slot) -> Slot:
         if not catalogue.exercises[slot.exercise].is_work:
             return slot
-        slot = with_segments(slot, lambda one: one.model_copy(update={"load": lighter(one.load)}))
+        slot = with_segments(slot, lambda item: item.model_copy(update={"load": lighter(item.load)}))
         return slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - week.sets_fewer))})
 
     def fewer(block: Block) -> Block:
         if not isinstance(block, CircuitBlock):
             return block
-        stations = [one.model_copy(update={"load": lighter(one.load)}) for one in block.stations]
+        stations = [station.model_copy(update={"load": lighter(station.load)}) for station in block.stations]
         rounds = max(1, block.rounds - (1 if week.sets_fewer else 0))
         return block.model_copy(update={"rounds": rounds, "stations": stations})
 
@@ -178,7 +178,7 @@ def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> Cl
 
 def swap(plan: ClassPlan, part: str, exercise: Exercise) -> ClassPlan:
     """Another exercise in the slot, station or leg of this id."""
-    return on_parts(plan, lambda one: refit(one, exercise) if one.id == part else one)
+    return on_parts(plan, lambda item: refit(item, exercise) if item.id == part else item)
 
 
 def move(plan: ClassPlan, part: str, to: str, behind: str = "") -> ClassPlan:

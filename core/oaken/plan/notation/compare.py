@@ -30,8 +30,8 @@ def _differences(before: ClassPlan, after: ClassPlan, catalogue: Catalogue) -> I
         was, now = getattr(before, name), getattr(after, name)
         if was != now:
             yield f"{word}: {_short(str(was))} → {_short(str(now))}"
-    gone = [one for one in before.people if one not in after.people]
-    come = [one for one in after.people if one not in before.people]
+    gone = [person for person in before.people if person not in after.people]
+    come = [person for person in after.people if person not in before.people]
     if gone:
         yield f"without {', '.join(gone)}"
     if come:

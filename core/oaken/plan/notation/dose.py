@@ -149,7 +149,7 @@ def _read_run(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> list[
         raise tokens.fault("a pause stands between two parts of a set; behind the last one it is a rest", ["rest"])
     refuse_what_it_cannot_take(tokens, exercise, catalogue, segments)
     ending = _ending(tokens, catalogue)
-    parts = [Segment(**one) for one in segments]
+    parts = [Segment(**segment) for segment in segments]
     found = [SetRun(times=times, segments=parts, **ending)]
     if most > times:
         found.append(SetRun(times=most - times, segments=parts, **{**ending, "if_able": True}))

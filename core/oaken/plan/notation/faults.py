@@ -42,7 +42,7 @@ class Misread(Exception):
     def __init__(self, column: int, word: str, message: str, proposals: Iterable[str] = ()) -> None:
         super().__init__(message)
         self.column, self.word, self.message = column, word, message
-        self.proposals = [one for one in proposals if one.lower() != word.lower()]
+        self.proposals = [proposal for proposal in proposals if proposal.lower() != word.lower()]
 
     def at(self, line: int) -> TextFault:
         """The same as a fault of a line."""

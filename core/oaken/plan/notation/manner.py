@@ -106,15 +106,15 @@ def _read_stance(tokens: Tokens, into: Fields) -> bool:
             if word != "and":
                 found.append(_FEET[word])
     else:
-        stance = next((one for one in STANCES if tokens.take_words(one)), None)
+        stance = next((stance for stance in STANCES if tokens.take_words(stance)), None)
         if stance is None:
             return False
         found.append(stance)
     known = into.get("stance", ())
-    for one in found:
-        if one in known:
+    for item in found:
+        if item in known:
             raise Misread(token.column, token.text, "is said twice")
-        known = (*known, one)
+        known = (*known, item)
     into["stance"] = known
     return True
 
@@ -355,7 +355,7 @@ def refuse_what_it_cannot_take(tokens: Tokens, exercise: Exercise, catalogue: Ca
 
 def _load_word(tokens: Tokens) -> Token:
     words = ("@", "effort", "rpe", "rir", "drop", "add", "kg", "lb", "%", "left", "rm", "plate", "plates", "last")
-    return next((one for one in tokens.listed if one.text.lower() in words), tokens.listed[0])
+    return next((item for item in tokens.listed if item.text.lower() in words), tokens.listed[0])
 
 
 def _no_load(exercise: Exercise, catalogue: Catalogue) -> tuple[str, list[str]]:
@@ -364,9 +364,9 @@ def _no_load(exercise: Exercise, catalogue: Catalogue) -> tuple[str, list[str]]:
     if exercise.nature in ("mobility", "pause"):
         return f"{exercise.name} carries no load", []
     named = [catalogue.exercises[name] for name in (*exercise.harder, *exercise.easier) if name in catalogue.exercises]
-    loaded = [one for one in (*named, *catalogue.substitutes(exercise)) if one.takes_load]
+    loaded = [substitute for substitute in (*named, *catalogue.substitutes(exercise)) if substitute.takes_load]
     own = {*heard(exercise.name)}
-    names = list(dict.fromkeys(one.name.lower() for one in loaded))
+    names = list(dict.fromkeys(item.name.lower() for item in loaded))
     names = sorted(names, key=lambda name: -len(own & {*heard(name)}))[:3]
     return f"{exercise.name} carries no load of its own; with one it is {' or '.join(names)}", names
 
@@ -386,7 +386,7 @@ def _refuse_setting(tokens: Tokens, exercise: Exercise, setting: MachineSetting)
         if name in exercise.settings:
             continue
         marks = _SETTING_MARKS[name]
-        where = next((one for one in tokens.listed if one.text.lower() in marks), tokens.listed[0])
-        right = [_SETTING_WORDS[one] for one in _SETTING_WORDS if one in exercise.settings]
+        where = next((item for item in tokens.listed if item.text.lower() in marks), tokens.listed[0])
+        right = [_SETTING_WORDS[setting_word] for setting_word in _SETTING_WORDS if setting_word in exercise.settings]
         message = f"{exercise.name} has no such setting" + (f": {' or '.join(right)}" if right else "")
         raise Misread(where.column, where.text, message, right)

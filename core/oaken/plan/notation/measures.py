@@ -134,7 +134,7 @@ def read_measures(tokens: Tokens) -> list[Fields]:
     if key == "reps" and tokens.take_words("to failure"):
         common["to_failure"] = True
     limit = high if factor == 1 else high // factor
-    return [{**common, key: factor * whole(one, float(one.text), what, low, limit)} for one in found]
+    return [{**common, key: factor * whole(item, float(item.text), what, low, limit)} for item in found]
 
 
 def _unit(tokens: Tokens) -> tuple[str, int, str, int, int]:

@@ -52,7 +52,7 @@ def read_part(
     }
     notices: Notices = []
     with FaultsByLine() as faults, faults.of(1):
-        return read[kind](line, catalogue, notices), [one.at(1) for one in notices]
+        return read[kind](line, catalogue, notices), [notice.at(1) for notice in notices]
     raise AssertionError("a faulty line raises")
 
 
@@ -178,8 +178,8 @@ def with_other(slot: Slot, text: str, catalogue: Catalogue, notices: Notices) ->
         message = "other sets of the same exercise are for somebody: “for level beginner”, “for marit”"
         raise Misread(first.column, first.text, message, ["for level beginner"])
     if any(
-        one.people == people and one.level == level and one.exercise == (exercise.id if named else None)
-        for one in slot.others
+        other.people == people and other.level == level and other.exercise == (exercise.id if named else None)
+        for other in slot.others
     ):
         raise Misread(first.column, first.text, "is said twice for the same people")
     other = Other(exercise=exercise.id if named else None, sets=dose.sets if dose else None, people=people, level=level)
@@ -198,18 +198,18 @@ def _for_whom(text: str) -> tuple[str, list[str], str | None]:
         return text, [], None
     people: list[str] = []
     level: str | None = None
-    for one in (part.strip() for part in found["whom"].split(",")):
-        bare = one.lower().removesuffix("s")
-        if one.lower().startswith("level "):
-            level = one[6:].strip().lower()
+    for item in (part.strip() for part in found["whom"].split(",")):
+        bare = item.lower().removesuffix("s")
+        if item.lower().startswith("level "):
+            level = item[6:].strip().lower()
             if level not in LEVELS:
-                raise Misread(found.start("whom"), one, "is no level", nearest(level, LEVELS) or [*LEVELS])
+                raise Misread(found.start("whom"), item, "is no level", nearest(level, LEVELS) or [*LEVELS])
         elif bare in LEVELS or bare.removeprefix("the ") in LEVELS:
             level = bare.removeprefix("the ")
-        elif re.fullmatch(r"[A-Za-z0-9._-]{1,60}", one):
-            people.append(one)
+        elif re.fullmatch(r"[A-Za-z0-9._-]{1,60}", item):
+            people.append(item)
         else:
-            raise Misread(found.start("whom"), one or "for", "for whom? ids of people, or a level: for level beginner")
+            raise Misread(found.start("whom"), item or "for", "for whom? ids of people, or a level: for level beginner")
     return text[: found.start()], people, level
 
 

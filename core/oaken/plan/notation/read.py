@@ -98,7 +98,7 @@ class _ClassReader:
 
     def told(self, number: int) -> None:
         """Keep what the line that was read last had to say."""
-        self.notices += [one.at(number) for one in self.noticed]
+        self.notices += [item.at(number) for item in self.noticed]
         self.noticed = []
 
     def line(self, line: str, number: int) -> None:
@@ -178,7 +178,7 @@ class _ClassReader:
                 if asked is None:
                     raise Misread(column, question, "is no question of the catalogue",
                                 nearest(question, self.catalogue.questions))  # fmt: skip
-                schools = [one.id for one in asked.schools]
+                schools = [school.id for school in asked.schools]
                 if school not in schools:
                     raise Misread(line.rindex(school) if school else column, school or question,
                                 f"is no answer to {question}", schools)  # fmt: skip
@@ -204,15 +204,22 @@ class _ClassReader:
         self._known(line, found["who"], self.names.people, "nobody has the id")
         self._known(line, found["unit"], self.names.units, "the room has no unit")
         values: dict[str, str] = {}
-        for one in _names_in(found["values"]):
+        for each_name in _names_in(found["values"]):
             name, value = next(
-                ((name, one[len(name) :].strip()) for name in _SETTING_NAMES if one.lower().startswith(f"{name} ")),
+                (
+                    (name, each_name[len(name) :].strip())
+                    for name in _SETTING_NAMES
+                    if each_name.lower().startswith(f"{name} ")
+                ),
                 ("", ""),
             )
             key = name.replace(" ", "_")
             if not value or key in values:
                 raise Misread(
-                    line.index(one), one, "is no setting: seat 4, back 2", nearest(one.split()[0], _SETTING_NAMES)
+                    line.index(each_name),
+                    each_name,
+                    "is no setting: seat 4, back 2",
+                    nearest(each_name.split()[0], _SETTING_NAMES),
                 )
             values[key] = value
         return OwnSettings.model_validate({"person": found["who"], "unit": found["unit"], "values": values})
@@ -230,13 +237,13 @@ class _ClassReader:
         exercise_id = _only_exercise(" " * at + exercise.strip(), self.catalogue)
         other_id = _only_exercise(" " * behind + line[behind : line.rindex(" for ")], self.catalogue)
         people, level = [], None
-        for one in _names_in(whom):
-            if one.startswith("level "):
-                level = one.removeprefix("level ").strip()
+        for name in _names_in(whom):
+            if name.startswith("level "):
+                level = name.removeprefix("level ").strip()
                 if level not in LEVELS:
                     raise Misread(line.rindex(level), level, "is no level", nearest(level, LEVELS) or list(LEVELS))
             else:
-                people.append(one)
+                people.append(name)
         return Instead.model_validate({"exercise": exercise_id, "other": other_id, "people": people, "level": level})
 
     def _block(self, line: str, number: int) -> None:
@@ -330,7 +337,7 @@ def _with_note_apart(line: str) -> tuple[str, str]:
 
 
 def _names_in(rest: str) -> list[str]:
-    return [one.strip() for one in rest.split(",") if one.strip()]
+    return [item.strip() for item in rest.split(",") if item.strip()]
 
 
 def _only_exercise(line: str, catalogue: Catalogue) -> str:

@@ -74,7 +74,7 @@ class Tokens:
         """Several words in a row, as one; nothing is taken unless all of them are there."""
         words = phrase.split()
         found = [self.peek(ahead) for ahead in range(len(words))]
-        if any(one is None or one.text.lower() != word for one, word in zip(found, words, strict=True)):
+        if any(item is None or item.text.lower() != word for item, word in zip(found, words, strict=True)):
             return None
         first = self.listed[self.at]
         self.at += len(words)

@@ -60,7 +60,7 @@ class Template(BaseModel):
 def _standing_as(document: Any, known: Catalogue) -> Any:
     """A block's document with the ids under which its shipped exercises stand in a catalogue with own entries."""
     if isinstance(document, list):
-        return [_standing_as(one, known) for one in document]
+        return [_standing_as(item, known) for item in document]
     if not isinstance(document, dict):
         return document
     named = {key: known.standing_as(document[key]) for key in EXERCISE_FIELDS if isinstance(document.get(key), str)}
@@ -75,7 +75,7 @@ def _read(name: str) -> Any:
 def cheat_sheet() -> CheatSheet:
     """The notation on one page, from the data file beside this module."""
     words = [*dict.fromkeys([*LINE_WORDS, *STANCES, *HEADER_WORDS, *BLOCK_WORDS, *BLOCK_CLAUSES])]
-    return CheatSheet.model_validate({**_read("cheat_sheet.json"), "words": [one for one in words if len(one) > 2]})
+    return CheatSheet.model_validate({**_read("cheat_sheet.json"), "words": [word for word in words if len(word) > 2]})
 
 
 @cache

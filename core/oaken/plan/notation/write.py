@@ -46,7 +46,7 @@ def lines_of(part: Slot | Station | Leg, catalogue: Catalogue) -> list[str]:
         case Slot():
             last = ["after the last"] if part.after_last else []
             first = ", ".join([f"{name} {dose_of(part.sets, exercise, catalogue)}", *last, *note])
-            return [first, *(_other(one, exercise, catalogue) for one in part.others)]
+            return [first, *(_other(other, exercise, catalogue) for other in part.others)]
         case Station():
             part = fitted(part, exercise)
             head = f"{name} {_load(part.load)}".strip() if part.load else name
@@ -102,9 +102,9 @@ def wish_lines(plan: ClassPlan, catalogue: Catalogue) -> list[str]:
     """Who goes with whom, who does something else, what is taken, and the air of the room, one line each."""
     lines = [f"together {', '.join(company)}" for company in plan.together]
     lines += [f"apart {', '.join(company)}" for company in plan.apart]
-    for one in plan.instead:
-        whom = [*one.people, *([f"level {one.level}"] if one.level else [])]
-        names = (catalogue.exercises[name].name.lower() for name in (one.exercise, one.other))
+    for item in plan.instead:
+        whom = [*item.people, *([f"level {item.level}"] if item.level else [])]
+        names = (catalogue.exercises[name].name.lower() for name in (item.exercise, item.other))
         lines.append(f"instead {': '.join(names)} for {', '.join(whom)}")
     if plan.taken:
         lines.append(f"taken {', '.join(plan.taken)}")
@@ -315,9 +315,9 @@ def _runs(sets: Sequence[SetRun], exercise: Exercise, shared: _Shared, in_runs: 
     said = []
     for piece in _pieces(merged([_as_listed(run, shared, in_runs) for run in sets])):
         run, able = piece[0], piece[1] if len(piece) > 1 else None
-        segments = [" ".join([_measure(one), *_modifiers(one, exercise, shared)]) for one in run.segments]
+        segments = [" ".join([_measure(segment), *_modifiers(segment, exercise, shared)]) for segment in run.segments]
         whole = " + ".join(segments)
-        bracket = any(one.if_able for one in run.segments)
+        bracket = any(segment.if_able for segment in run.segments)
         times = str(run.times) if able is None else f"{run.times}-{run.times + able.times}"
         if times != "1":
             whole = f"{times} x ({whole})" if len(segments) > 1 else f"{times} x {whole}"

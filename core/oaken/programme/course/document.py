@@ -88,12 +88,14 @@ class Course(BaseModel):
         bases = [base.id for base in self.bases]
         meetings = [meeting.id for meeting in self.meetings]
         for what, ids in (("base class", bases), ("class of a week", meetings)):
-            twice = next((one for one in ids if ids.count(one) > 1), None)
+            twice = next((each_id for each_id in ids if ids.count(each_id) > 1), None)
             if twice is not None:
                 raise ValueError(f"the {what} {twice!r} stands twice; each once")
-        for one in [meeting.base for meeting in self.meetings] + [base for ch in self.changes for base in ch.bases]:
-            if one not in bases:
-                raise ValueError(f"there is no base class {one!r} in this course; one of: {', '.join(bases)}")
+        for each_base in [meeting.base for meeting in self.meetings] + [
+            base for ch in self.changes for base in ch.bases
+        ]:
+            if each_base not in bases:
+                raise ValueError(f"there is no base class {each_base!r} in this course; one of: {', '.join(bases)}")
         for left in self.left_out:
             if left.meeting not in meetings:
                 raise ValueError(f"there is no class {left.meeting!r} in the weeks; one of: {', '.join(meetings)}")

@@ -96,28 +96,31 @@ def outlook(course: Course, plans: Mapping[str, ClassPlan], file_of: FileOf, cat
     notices: list[CourseNotice] = []
     weeks = []
     for number in range(1, course.weeks + 1):
-        classes = [_class(course, one, plans, file_of, catalogue, notices) for one in classes_of(course, number)]
+        classes = [
+            _class(course, planned_class, plans, file_of, catalogue, notices)
+            for planned_class in classes_of(course, number)
+        ]
         weeks.append(_week(course, number, classes))
     notices += _hard_days(weeks, catalogue)
     notices += _sets_a_week(weeks, catalogue)
     notices += _rises(weeks)
     notices += _lighter_weeks(weeks)
     notices += _over_slots(weeks)
-    words = [change_words(one.change, catalogue) for one in course.changes]
+    words = [change_words(change.change, catalogue) for change in course.changes]
     return CourseOutlook(weeks=weeks, changes=words, notices=_once(notices))
 
 
 def _once(notices: Sequence[CourseNotice]) -> list[CourseNotice]:
     """What is said of several weeks is said once; the gravest first."""
     weeks: dict[tuple[str, str], list[int]] = {}
-    for one in notices:
-        known = weeks.setdefault((one.severity, one.message), [])
-        known += [week for week in one.weeks if week not in known]
+    for notice in notices:
+        known = weeks.setdefault((notice.severity, notice.message), [])
+        known += [week for week in notice.weeks if week not in known]
     made = [
         CourseNotice.model_validate({"weeks": sorted(found), "severity": severity, "message": message})
         for (severity, message), found in weeks.items()
     ]
-    return sorted(made, key=lambda one: (_GRAVE[one.severity], one.weeks[0]))
+    return sorted(made, key=lambda item: (_GRAVE[item.severity], item.weeks[0]))
 
 
 _GRAVE = {"fault": 0, "caution": 1, "note": 2}
@@ -154,12 +157,12 @@ def _words(fault: Fault) -> str:
 
 
 def _week(course: Course, number: int, classes: Sequence[ClassOutlook]) -> WeekOutlook:
-    known = [one.figures for one in classes if one.figures is not None]
+    known = [planned_class.figures for planned_class in classes if planned_class.figures is not None]
     sets: dict[str, float] = {}
     for each in known:
         for muscle, count in each.sets.items():
             sets[muscle] = round(sets.get(muscle, 0.0) + count, 1)
-    bases = {one.base for one in classes}
+    bases = {planned_class.base for planned_class in classes}
     lighter = bool(bases) and all(
         any(isinstance(change, LighterWeek) for change in changes_in(course, base, number)) for base in bases
     )
@@ -188,14 +191,14 @@ def _hard_days(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[Cours
     """Hard days of one muscle with too little between them."""
     last: dict[str, ClassOutlook] = {}
     near: dict[tuple[int, str], list[str]] = {}
-    for one in (each for week in weeks for each in week.classes):
-        hard = [muscle for muscle, sets in (one.figures.sets if one.figures else {}).items() if sets >= HARD_SETS]
+    for item in (each for week in weeks for each in week.classes):
+        hard = [muscle for muscle, sets in (item.figures.sets if item.figures else {}).items() if sets >= HARD_SETS]
         for muscle in hard:
             before = last.get(muscle)
-            if before is not None and (one.on - before.on) < timedelta(days=DAYS_BETWEEN):
-                days = f"{before.on:%a} and {one.on:%a}" if one.on != before.on else f"{one.on:%a} twice"
-                near.setdefault((one.week, days), []).append(_muscle(catalogue, muscle))
-            last[muscle] = one
+            if before is not None and (item.on - before.on) < timedelta(days=DAYS_BETWEEN):
+                days = f"{before.on:%a} and {item.on:%a}" if item.on != before.on else f"{item.on:%a} twice"
+                near.setdefault((item.week, days), []).append(_muscle(catalogue, muscle))
+            last[muscle] = item
     return [
         CourseNotice(
             weeks=[week],
@@ -209,7 +212,9 @@ def _hard_days(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[Cours
 def _sets_a_week(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[CourseNotice]:
     found = []
     for week in weeks:
-        many = [f"{_muscle(catalogue, one)} {sets:.0f}" for one, sets in week.sets.items() if sets > MANY_SETS]
+        many = [
+            f"{_muscle(catalogue, each_set)} {sets:.0f}" for each_set, sets in week.sets.items() if sets > MANY_SETS
+        ]
         if many:
             message = f"more than {MANY_SETS} sets a muscle: {', '.join(many)}"
             found.append(CourseNotice(weeks=[week.week], severity="note", message=message))
@@ -226,7 +231,7 @@ def _sets_a_week(weeks: Sequence[WeekOutlook], catalogue: Catalogue) -> list[Cou
 def _rises(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
     """Steep rises of the weekly load over the four weeks before."""
     found = []
-    loads = [one.session_effort for one in weeks]
+    loads = [week.session_effort for week in weeks]
     for place, week in enumerate(weeks):
         steep = training_load.rise(loads[: place + 1])
         if steep is not None and steep > training_load.STEEP_RISE:
@@ -250,14 +255,14 @@ def _over_slots(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
     found = []
     for week in weeks:
         begins: dict[datetime, str] = {}
-        for one in week.classes:
-            if one.figures and one.figures.length_s > one.figures.slot_s + 1:
-                over = (one.figures.length_s - one.figures.slot_s) / 60
-                message = f"{one.on:%a}: {over:.0f} min over its slot"
+        for planned_class in week.classes:
+            if planned_class.figures and planned_class.figures.length_s > planned_class.figures.slot_s + 1:
+                over = (planned_class.figures.length_s - planned_class.figures.slot_s) / 60
+                message = f"{planned_class.on:%a}: {over:.0f} min over its slot"
                 found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
-            moment = datetime.fromisoformat(f"{one.on} {one.time}")
+            moment = datetime.fromisoformat(f"{planned_class.on} {planned_class.time}")
             if moment in begins:
-                message = f"two classes at the same time on {one.on:%a} {one.time}"
+                message = f"two classes at the same time on {planned_class.on:%a} {planned_class.time}"
                 found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
-            begins[moment] = one.meeting
+            begins[moment] = planned_class.meeting
     return found

@@ -66,7 +66,7 @@ class Template(_Closed):
 def templates() -> dict[str, Template]:
     """Every template by id, from the data file beside this module."""
     raw = shipped_json("oaken.programme.course", "templates.json")
-    return {one["id"]: Template.model_validate(one) for one in raw["templates"]}
+    return {item["id"]: Template.model_validate(item) for item in raw["templates"]}
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,8 +94,8 @@ def template(
         weeks=weeks,
         bases=[Base(id=base.id, name=base.name) for base in chosen.bases],
         meetings=[
-            Meeting(id=f"m{number}", base=one.base, weekday=one.weekday, time=time)
-            for number, one in enumerate(chosen.meetings, 1)
+            Meeting(id=f"m{number}", base=meeting.base, weekday=meeting.weekday, time=time)
+            for number, meeting in enumerate(chosen.meetings, 1)
         ],
         changes=[
             WeekChange(weeks=tuple(kept), change=change)
@@ -184,8 +184,8 @@ class _Maker:
         )
         known = self.catalogue
         own = OwnEntries(
-            exercises=[one for one in known.exercises.values() if one.id in known.own],
-            equipment=[one for one in known.equipment.values() if one.id in known.own_equipment],
+            exercises=[exercise for exercise in known.exercises.values() if exercise.id in known.own],
+            equipment=[item for item in known.equipment.values() if item.id in known.own_equipment],
         )
         people = list(self.people)
         file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
@@ -196,7 +196,10 @@ class _Maker:
 def _longest_scheme(chosen: Template) -> SetScheme:
     """The scheme of its phases that takes longest."""
     schemes = [change for phase in chosen.phases for change in phase.changes if isinstance(change, SetScheme)]
-    return max(schemes, key=lambda one: (one.sets or 3) * ((one.reps_to or one.reps or 10) * 4 + (one.rest_s or 60)))
+    return max(
+        schemes,
+        key=lambda scheme: (scheme.sets or 3) * ((scheme.reps_to or scheme.reps or 10) * 4 + (scheme.rest_s or 60)),
+    )
 
 
 def _longest_s(

@@ -49,12 +49,16 @@ def classes_of(course: Course, week: int | None = None) -> list[CourseClass]:
             if meets_in(course, meeting, number):
                 on = monday + timedelta(days=meeting.weekday)
                 found.append(CourseClass(number, meeting.id, meeting.base, on, meeting.time))
-    return sorted(found, key=lambda one: (one.on, one.time, one.meeting))
+    return sorted(found, key=lambda item: (item.on, item.time, item.meeting))
 
 
 def changes_in(course: Course, base: str, week: int) -> list[Change]:
     """The changes to a base class in a week, in the order of the course."""
-    return [one.change for one in course.changes if week in one.weeks and (not one.bases or base in one.bases)]
+    return [
+        change.change
+        for change in course.changes
+        if week in change.weeks and (not change.bases or base in change.bases)
+    ]
 
 
 def plan_of_week(course: Course, one: CourseClass, plans: Mapping[str, ClassPlan], catalogue: Catalogue) -> ClassPlan:
@@ -107,4 +111,6 @@ def _valid(course: Course, **update: object) -> Course:
 
 
 def _plain(value: object) -> object:
-    return [one.model_dump() if isinstance(one, Pause) else one for one in value] if isinstance(value, list) else value
+    return (
+        [item.model_dump() if isinstance(item, Pause) else item for item in value] if isinstance(value, list) else value
+    )

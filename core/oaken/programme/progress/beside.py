@@ -55,7 +55,7 @@ def beside(exercise: str, series: Series, earlier: Iterable[int], later: Iterabl
 
 def why_not_comparable(before: Session, after: Session) -> str:
     """Why two sessions cannot be laid side by side; empty where they can."""
-    if any(one.helped for one in (*before.sets, *after.sets)):
+    if any(each_set.helped for each_set in (*before.sets, *after.sets)):
         return "some of it was helped"
     if before.scheme.windows != after.scheme.windows:
         return f"another scheme: {before.scheme.words}, then {after.scheme.words}"
@@ -63,9 +63,9 @@ def why_not_comparable(before: Session, after: Session) -> str:
         return f"on another unit: {_units(before)}, then {_units(after)}"
     if _sides(before) != _sides(after):
         return "sides were written down on one day only"
-    if not all(one.load_kg for one in (*before.sets, *after.sets)):
+    if not all(each_set.load_kg for each_set in (*before.sets, *after.sets)):
         return "not every set has a load"
-    if any(one.reps is None for one in (*before.sets, *after.sets)):
+    if any(each_set.reps is None for each_set in (*before.sets, *after.sets)):
         return "it goes by the clock: repetitions were not counted"
     return ""
 
@@ -75,16 +75,16 @@ def _units(session: Session) -> str:
 
 
 def _sides(session: Session) -> bool:
-    return any(one.side for one in session.sets)
+    return any(each_set.side for each_set in session.sets)
 
 
 def _last_of(series: Series, runs: set[int]) -> Session | None:
-    return next((one for one in reversed(series.sessions) if one.run in runs), None)
+    return next((session for session in reversed(series.sessions) if session.run in runs), None)
 
 
 def _gain(series: Series, before: Session, after: Session) -> tuple[float | None, float | None, float | None]:
     """What a line through the sessions up to the later one says of the time between the two."""
-    known = [one for session in series.sessions if session.on <= after.on for one in session.sets]
+    known = [each_set for session in series.sessions if session.on <= after.on for each_set in session.sets]
     found = gain_since(series_of(known), before.on)
     return (None, None, None) if found is None else (found.share, found.low, found.high)
 
@@ -108,7 +108,7 @@ LAST_SESSIONS = 8
 def left_and_right(sets: Iterable[SetRecord]) -> Sides | None:
     """Left against right by the best of each side, session by session; None where sides were not written down twice."""
     found: list[float] = []
-    sets = [one for one in sets if one.side]
+    sets = [each_set for each_set in sets if each_set.side]
     for session in sessions_of(sets):
         best = {
             side: max(

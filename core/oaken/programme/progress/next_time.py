@@ -65,7 +65,7 @@ class LoadRules(Closed):
 def schools() -> dict[str, SchoolInWords]:
     """Every school by id, from the data file beside this module."""
     raw = shipped_json("oaken.programme.progress", "schools.json")
-    return {one["id"]: SchoolInWords.model_validate(one) for one in raw["schools"]}
+    return {item["id"]: SchoolInWords.model_validate(item) for item in raw["schools"]}
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,25 +184,29 @@ class _Judged:
     @classmethod
     def of(cls, session: Session, standing: Standing) -> _Judged:
         """A session with what came before it."""
-        loaded = [one for one in session.sets if one.load_kg and one.reps is not None]
-        loaded = loaded or [one for one in session.sets if one.load_kg]
-        loads = [one.load_kg for one in loaded if one.load_kg is not None]
+        loaded = [each_set for each_set in session.sets if each_set.load_kg and each_set.reps is not None]
+        loaded = loaded or [each_set for each_set in session.sets if each_set.load_kg]
+        loads = [item.load_kg for item in loaded if item.load_kg is not None]
         # the load of the day: the one most sets were done with, the heavier of two
         load = max(set(loads), key=lambda kg: (loads.count(kg), kg))
-        own = tuple(one for one in loaded if one.load_kg == load)
-        planned = next((one for one in own if one.low is not None and one.high is not None), None)
+        own = tuple(item for item in loaded if item.load_kg == load)
+        planned = next((item for item in own if item.low is not None and item.high is not None), None)
         window = (planned.low, planned.high) if planned is not None else standing.window
         low, high = window if window is not None else (None, None)
         as_planned = None if low is None or high is None else (low, high)
         if low is not None and low == high:
             low = max(1, low - NARROWEST)
-        numbers = {(one.part, one.number) for one in session.sets}
-        wanted = {one.part: one.sets for one in session.sets}
-        earlier = [one for one in standing.sessions if (one.on, one.run) < (session.on, session.run)]
+        numbers = {(each_set.part, each_set.number) for each_set in session.sets}
+        wanted = {each_set.part: each_set.sets for each_set in session.sets}
+        earlier = [
+            each_session
+            for each_session in standing.sessions
+            if (each_session.on, each_session.run) < (session.on, session.run)
+        ]
         return cls(
             load_kg=load,
             sets=own,
-            reps=tuple(one.reps for one in own if one.reps is not None),
+            reps=tuple(item.reps for item in own if item.reps is not None),
             low=low,
             high=high,
             planned=as_planned,
@@ -215,13 +219,17 @@ class _Judged:
     def would_have_gone(self) -> int:
         """Repetitions that would have gone in the hardest set of which that is known, those that were left among
         them."""
-        told = [one.reps + one.reps_left for one in self.sets if one.reps is not None and one.reps_left is not None]
+        told = [
+            each_set.reps + each_set.reps_left
+            for each_set in self.sets
+            if each_set.reps is not None and each_set.reps_left is not None
+        ]
         return min(told) if told else min(self.reps)
 
     @property
     def rests_on(self) -> list[str]:
         """The sets in words, those alike together."""
-        reps = ", ".join(_count_words(one) for one in self.sets)
+        reps = ", ".join(_count_words(each_set) for each_set in self.sets)
         day = self.sets[0].on
         return [f"{self.load_kg:g} kg × {reps} on {day.day} {day:%b %Y}"]
 
@@ -241,8 +249,10 @@ def _count_words(one: SetRecord) -> str:
 
 def _last_loaded(sessions: Sequence[Session]) -> Session | None:
     """The last session with a load and counted repetitions, or else with a load."""
-    counted = (one for one in reversed(sessions) if any(own.load_kg and own.reps is not None for own in one.sets))
-    loaded = (one for one in reversed(sessions) if any(own.load_kg for own in one.sets))
+    counted = (
+        session for session in reversed(sessions) if any(own.load_kg and own.reps is not None for own in session.sets)
+    )
+    loaded = (session for session in reversed(sessions) if any(own.load_kg for own in session.sets))
     return next(counted, None) or next(loaded, None)
 
 
@@ -260,15 +270,15 @@ def _like_the_next(standing: Standing) -> Session | None:
     if standing.window is None:
         return None
     found: tuple[float, Session] | None = None
-    for one in reversed(standing.sessions):
-        if (standing.today - one.on).days > SAME_WINDOW_DAYS:
+    for session in reversed(standing.sessions):
+        if (standing.today - session.on).days > SAME_WINDOW_DAYS:
             break
-        window = _planned_window(one)
+        window = _planned_window(session)
         if window is not None:
             apart = windows_apart(window, standing.window)
             if found is None or apart < found[0]:
-                found = (apart, one)
-        if any(own.poor or own.helped or _below(own) for own in one.sets):
+                found = (apart, session)
+        if any(own.poor or own.helped or _below(own) for own in session.sets):
             break
     return found and found[1]
 
@@ -311,8 +321,8 @@ def _other_window(judged: _Judged, standing: Standing) -> LoadProposal | None:
         kg = round(wanted, 1)
     else:
         loads = settable_kg(standing.hardware)
-        allowed = [one for one in loads if one <= most + 1e-6] or [loads[0]]
-        kg = min(allowed, key=lambda one: (abs(one - wanted), one))
+        allowed = [load for load in loads if load <= most + 1e-6] or [loads[0]]
+        kg = min(allowed, key=lambda item: (abs(item - wanted), item))
     do: Literal["add", "repeat", "reduce"] = "repeat" if abs(kg - load) < 0.01 else "add" if kg > load else "reduce"
     return _proposal(do, judged, standing, kg, reason)
 
@@ -355,14 +365,14 @@ def _held_back(judged: _Judged, standing: Standing) -> LoadProposal | None:
         return _lighter_by(judged, standing, AFTER_AWAY, f"{away // 7} weeks away: a tenth less")
     if standing.is_today == "bad night":
         return _step_down(judged, standing, "a bad night: one step lighter today")
-    if any(one.poor for one in judged.sets):
+    if any(each_set.poor for each_set in judged.sets):
         again = judged.before is not None and any(
-            one.poor for one in judged.before.sets if one.load_kg == judged.load_kg
+            each_set.poor for each_set in judged.before.sets if each_set.load_kg == judged.load_kg
         )
         if again:
             return _step_down(judged, standing, "form was poor twice at this load: one step lighter")
         return _same(judged, standing, "form was poor: repeat to consolidate")
-    if any(one.helped for one in judged.sets):
+    if any(each_set.helped for each_set in judged.sets):
         return _same(judged, standing, "a set was helped: the same again without help")
     if judged.high is None or judged.low is None or not judged.reps:
         return _same(judged, standing, "no repetitions were planned or counted: nothing to judge by")
@@ -408,8 +418,12 @@ def _top_before(judged: _Judged) -> bool:
     """Whether the session before reached the top as well, with this load or more."""
     if judged.before is None or judged.high is None:
         return False
-    reps = [one.reps for one in judged.before.sets if one.load_kg and one.load_kg >= judged.load_kg - 1e-6]
-    return bool(reps) and all(one is not None and one >= judged.high for one in reps)
+    reps = [
+        each_set.reps
+        for each_set in judged.before.sets
+        if each_set.load_kg and each_set.load_kg >= judged.load_kg - 1e-6
+    ]
+    return bool(reps) and all(rep is not None and rep >= judged.high for rep in reps)
 
 
 def _same(judged: _Judged, standing: Standing, reason: str, aim: list[int] | None = None) -> LoadProposal:
@@ -507,8 +521,8 @@ def _nearest_within(standing: Standing, kg: float) -> float:
         # never rounded up over what is allowed
         return round(kg, 3) if most is None or kg < most else floor(most * 1000) / 1000
     loads = settable_kg(standing.hardware)
-    allowed = [one for one in loads if most is None or one <= most + 1e-6] or [loads[0]]
-    return min(allowed, key=lambda one: (abs(one - kg), one))
+    allowed = [load for load in loads if most is None or load <= most + 1e-6] or [loads[0]]
+    return min(allowed, key=lambda item: (abs(item - kg), item))
 
 
 def _within_house(made: LoadProposal, judged: _Judged, standing: Standing) -> LoadProposal:

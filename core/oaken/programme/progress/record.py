@@ -161,7 +161,7 @@ def _volume(row: LogRow, done: SetDone | None, plan: _Planned, counted: int, bot
     elif done is None:
         reps = list(plan.reps)
     else:
-        reps = [one.reps or 0.0 for one in stretches]
+        reps = [stretch.reps or 0.0 for stretch in stretches]
     volume = 0.0
     for stretch, count in zip(stretches, reps, strict=True):
         if stretch.load_kg is None:

@@ -34,15 +34,15 @@ class Scheme:
     def of(cls, sets: Sequence[SetRecord]) -> Scheme:
         """The scheme of a session's sets."""
         by_part: dict[str, dict[int, tuple[int, int] | None]] = {}
-        for one in sets:
-            window = None if one.low is None or one.high is None else (one.low, one.high)
-            own = by_part.get(one.part)
+        for each_set in sets:
+            window = None if each_set.low is None or each_set.high is None else (each_set.low, each_set.high)
+            own = by_part.get(each_set.part)
             if own is None:
                 # what was planned and not written down is in the scheme as well
-                own = by_part[one.part] = dict.fromkeys(range(1, one.sets + 1), window)
-            own[one.number] = window
+                own = by_part[each_set.part] = dict.fromkeys(range(1, each_set.sets + 1), window)
+            own[each_set.number] = window
         windows = [own[number] for own in by_part.values() for number in sorted(own)]
-        return cls(tuple(sorted({one.unit for one in sets if one.unit})), tuple(windows))
+        return cls(tuple(sorted({each_set.unit for each_set in sets if each_set.unit})), tuple(windows))
 
     @property
     def words(self) -> str:
@@ -85,27 +85,27 @@ class Session:
     @property
     def heaviest_kg(self) -> float | None:
         """The heaviest load of the day."""
-        return max((one.load_kg for one in self.sets if one.load_kg is not None), default=None)
+        return max((each_set.load_kg for each_set in self.sets if each_set.load_kg is not None), default=None)
 
 
 def sessions_of(sets: Iterable[SetRecord]) -> list[Session]:
     """The sets of one person and one exercise, class by class in the order of time, whatever the order they come in."""
     by_run: dict[tuple[date, int], list[SetRecord]] = {}
-    for one in sets:
-        by_run.setdefault((one.on, one.run), []).append(one)
+    for each_set in sets:
+        by_run.setdefault((each_set.on, each_set.run), []).append(each_set)
     return [_session(on, run, _in_order(own)) for (on, run), own in sorted(by_run.items(), key=lambda item: item[0])]
 
 
 def _in_order(sets: list[SetRecord]) -> tuple[SetRecord, ...]:
-    return tuple(sorted(sets, key=lambda one: (one.block, one.part, one.number, one.side)))
+    return tuple(sorted(sets, key=lambda each_set: (each_set.block, each_set.part, each_set.number, each_set.side)))
 
 
 def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
     told = [
-        (one, found) for one, tired in _with_tiredness(sets) if (found := evidence_of(one, tired=tired)) is not None
+        (item, found) for item, tired in _with_tiredness(sets) if (found := evidence_of(item, tired=tired)) is not None
     ]
     best, evidence = _strongest(told)
-    volumes = [one.volume_kg for one in sets if one.volume_kg is not None]
+    volumes = [each_set.volume_kg for each_set in sets if each_set.volume_kg is not None]
     return Session(
         on=on,
         run=run,
@@ -113,8 +113,8 @@ def _session(on: date, run: int, sets: tuple[SetRecord, ...]) -> Session:
         scheme=Scheme.of(sets),
         volume_kg=round(sum(volumes), 2) if volumes else None,
         without_load=len(sets) - len(volumes),
-        tension_s=round(sum(one.tension_s for one in sets), 1),
-        reps=sum(one.reps or 0 for one in sets),
+        tension_s=round(sum(each_set.tension_s for each_set in sets), 1),
+        reps=sum(each_set.reps or 0 for each_set in sets),
         best=best,
         evidence=evidence,
         end_known=any(not found.at_least for _, found in told),
@@ -125,11 +125,11 @@ def _with_tiredness(sets: Sequence[SetRecord]) -> Iterator[tuple[SetRecord, bool
     """Each set, and whether sets of its part that were stopped as planned came before it: then it is the open last
     one. The sets are in their order."""
     stopped: dict[tuple[str, str], int] = {}
-    for one in sets:
-        at = (one.part, one.side)
-        yield one, stopped.get(at, one.number) < one.number
-        if one.ended == "stopped":
-            stopped.setdefault(at, one.number)
+    for each_set in sets:
+        at = (each_set.part, each_set.side)
+        yield each_set, stopped.get(at, each_set.number) < each_set.number
+        if each_set.ended == "stopped":
+            stopped.setdefault(at, each_set.number)
 
 
 def _strongest(told: Sequence[tuple[SetRecord, Evidence]]) -> tuple[SetRecord | None, Evidence | None]:
@@ -200,7 +200,7 @@ def best_at(series: Series, week: float) -> tuple[float, float] | None:
 def series_of(sets: Iterable[SetRecord]) -> Series:
     """Everything of one person and one exercise. The order of the sets does not matter."""
     sessions = sessions_of(sets)
-    seen = [place for place, one in enumerate(sessions) if one.evidence is not None]
+    seen = [place for place, session in enumerate(sessions) if session.evidence is not None]
     points = []
     for place in seen:
         evidence = sessions[place].evidence
@@ -248,7 +248,7 @@ def gain_since(series: Series, since: date) -> Gain | None:
         spread = MIDDLE_80 * sqrt(level.gain_deviation**2 + apart**2)
         low, high = level.gain_to_last - spread, level.gain_to_last + spread
     later = [series.sessions[place] for place in series.seen[at + 1 :]]
-    went_to_the_end = any(one.evidence is not None and not one.evidence.at_least for one in later)
+    went_to_the_end = any(item.evidence is not None and not item.evidence.at_least for item in later)
     verdict: Verdict = "better" if low > 0 else "worse" if high < 0 and went_to_the_end else "not told apart"
     earlier = series.sessions[series.seen[at]]
     at_least = earlier.evidence is not None and earlier.evidence.at_least

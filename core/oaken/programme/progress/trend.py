@@ -103,23 +103,23 @@ def trend(observations: Sequence[Observation]) -> Trend | None:
     """The line through observations in the order of their weeks; None through none. O(n)."""
     if not observations:
         return None
-    ordered = sorted(observations, key=lambda one: one.week)
+    ordered = sorted(observations, key=lambda observation: observation.week)
     m, b = ordered[0].value, 0.0
     p, q, r = FIRST_LEVEL**2, 0.0, FIRST_SLOPE**2  # variance of the level, covariance, variance of the slope
     before = ordered[0].week
     kept: list[_Step] = []
-    for one in ordered:
-        weeks = one.week - before
-        before = one.week
+    for item in ordered:
+        weeks = item.week - before
+        before = item.week
         level_noise, both_noise, slope_noise = _noise(weeks)
         m_ahead = m + weeks * b
         p_ahead = p + 2 * weeks * q + weeks * weeks * r + level_noise
         q_ahead = q + weeks * r + both_noise
         r_ahead = r + slope_noise
-        error = one.value - m_ahead
-        scatter = one.scatter**2
+        error = item.value - m_ahead
+        scatter = item.scatter**2
         below = -error / sqrt(p_ahead + scatter)
-        if one.at_least and below > EASY:
+        if item.at_least and below > EASY:
             scatter *= (below / EASY) ** 4
         gain = p_ahead + scatter
         k_level, k_slope = p_ahead / gain, q_ahead / gain
@@ -127,7 +127,7 @@ def trend(observations: Sequence[Observation]) -> Trend | None:
         m, b = m_ahead + k_level * error, b + k_slope * error
         p, q, r = p_ahead * (1 - k_level), q_ahead * (1 - k_level), r_ahead - k_slope * q_ahead
         kept.append(_Step(weeks, m_ahead, b_ahead, p_ahead, q_ahead, r_ahead, m, b, p, q, r))
-    return Trend(tuple(_smoothed(kept, [one.week for one in ordered])), q)
+    return Trend(tuple(_smoothed(kept, [item.week for item in ordered])), q)
 
 
 def _smoothed(kept: Sequence[_Step], weeks: Sequence[float]) -> list[Level]:

@@ -49,9 +49,9 @@ def best_circle(block: CircuitBlock, around: Circumstances) -> Circle:
         """Load changes when the group of seat `second` comes to the stations after that of `first`."""
         pairs = zip(seats[first], seats[second], strict=False)
         return sum(
-            one is not None and other is not None and one != other
+            load is not None and other is not None and load != other
             for a, b in pairs
-            for one, other in zip(loads[a], loads[b], strict=True)
+            for load, other in zip(loads[a], loads[b], strict=True)
         )
 
     order, proven = _shortest_way_round(len(seats), cost)

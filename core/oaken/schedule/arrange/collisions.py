@@ -47,18 +47,18 @@ def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Collision]:
         return []
     clash = wishes
     for wish in wishes:
-        fewer = [one for one in clash if one is not wish]
+        fewer = [item for item in clash if item is not wish]
         if _cannot(_with(lineup, fewer), limit_s, thorough):
             clash = fewer
     needed = _least(_with(lineup, clash)).ds / TENTHS
     longer = f"the {_minutes(needed)} min it takes" if needed > limit_s else "more time"
-    names = _listed([one.name for one in clash])
+    names = _listed([item.name for item in clash])
     return [
         Collision(
             f"{names} cannot be had {'together ' if len(clash) > 1 else ''}within {_minutes(limit_s)} min, whatever "
             "the order",
             f"give up {'one of them' if len(clash) > 1 else 'that'}, or give the block {longer}",
-            people=tuple(sorted({person for one in clash for person in one.people})),
+            people=tuple(sorted({person for item in clash for person in item.people})),
         )
     ]
 
@@ -91,7 +91,7 @@ def _wishes_of(lineup: Lineup) -> Iterator[_Wish]:
 
 def _with(lineup: Lineup, kept: Sequence[_Wish]) -> Lineup:
     """The same block with some of its wishes."""
-    kinds = {one.kind for one in kept}
+    kinds = {item.kind for item in kept}
     block, around, wishes = lineup.block, lineup.around, lineup.around.wishes
     changes: dict[str, object] = {}
     if "hold" not in kinds:
@@ -102,11 +102,13 @@ def _with(lineup: Lineup, kept: Sequence[_Wish]) -> Lineup:
         changes["rounds_run"] = "back_and_forth"
     if "stages" not in kinds:
         changes["groups"] = [group.model_copy(update={"stage": None}) for group in block.groups]
-    held = {one.people for one in kept if one.kind == "company"}
+    held = {item.people for item in kept if item.kind == "company"}
     companies = [
-        part for company in wishes.companies for part in ([company] if company in held else [(one,) for one in company])
+        part
+        for company in wishes.companies
+        for part in ([company] if company in held else [(item,) for item in company])
     ]
-    apart = tuple(one.people for one in kept if one.kind == "apart")
+    apart = tuple(item.people for item in kept if item.kind == "apart")
     wished = replace(wishes, companies=tuple(sorted(companies)), apart=tuple((a, b) for a, b in apart))
     return line_up(block.model_copy(update=changes), around.wishing(wished), lineup.outlook)
 
@@ -129,7 +131,7 @@ def _least(lineup: Lineup) -> Least:
 def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
     work = Floor(lineup).work
     found = []
-    for bound in sorted(all_bounds(work), key=lambda one: -one.ds):
+    for bound in sorted(all_bounds(work), key=lambda bound: -bound.ds):
         kind = bound.kind
         if kind is None or kind not in lineup.stock or bound.ds <= limit_s * TENTHS:
             continue

@@ -77,16 +77,16 @@ def load_sheet(
             best = person.bests_kg.get(exercise.id)
             change = unit.load_change_s if unit.load_change_s is not None else load_change_s.get(unit.kind, 0.0)
             usual = usual_steps_kg.get(unit.kind, 0.0)
-            known = [[kg for kg in one if kg is not None] for one in own]
+            known = [[kg for kg in item if kg is not None] for item in own]
             row = LoadRow(
                 person=number,
                 slot=timeline.slots[slot].id,
                 exercise=exercise.id,
                 name=exercise.name,
                 unit=unit.id,
-                unknown=any(kg is None for one in own for kg in one),
+                unknown=any(kg is None for item in own for kg in item),
                 sets=_alike(
-                    [loadings(unit.hardware, one, change, usual_step_kg=usual) for one in known if one], change
+                    [loadings(unit.hardware, item, change, usual_step_kg=usual) for item in known if item], change
                 ),
                 warm_up=[],
             )
@@ -103,11 +103,11 @@ def load_sheet(
 def _alike(sets: list[list[Loading]], change_s: float) -> list[SetsOfLoads]:
     """Sets with the same loads counted together."""
     found: list[SetsOfLoads] = []
-    for one in sets:
-        if found and [loading.load for loading in found[-1].loadings] == [loading.load for loading in one]:
+    for each_set in sets:
+        if found and [loading.load for loading in found[-1].loadings] == [loading.load for loading in each_set]:
             found[-1] = found[-1].model_copy(update={"times": found[-1].times + 1})
             continue
-        changes = sum(1 for loading in one if loading.change_s > 0)
-        takes = sum(loading.change_s for loading in one)
-        found.append(SetsOfLoads(times=1, loadings=one, counted_s=change_s * changes, takes_s=takes))
+        changes = sum(1 for loading in each_set if loading.change_s > 0)
+        takes = sum(loading.change_s for loading in each_set)
+        found.append(SetsOfLoads(times=1, loadings=each_set, counted_s=change_s * changes, takes_s=takes))
     return found

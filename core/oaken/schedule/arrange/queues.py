@@ -77,7 +77,7 @@ def _as_read(room: Room, kind: str, kg: float | None, usual_steps_kg: Mapping[st
 def _in_order(mine: list[tuple[int, Turn]]) -> dict[str, object]:
     on: dict[int, float | None] = {}
     found = []
-    for lane, turn in sorted(mine, key=lambda one: (one[1].from_s, one[1].number)):
+    for lane, turn in sorted(mine, key=lambda item: (item[1].from_s, item[1].number)):
         changes = turn.load_kg is not None and on.get(lane) != turn.load_kg
         on[lane] = turn.load_kg if turn.load_kg is not None else on.get(lane)
         found.append(turn.model_copy(update={"changes_load": changes}))

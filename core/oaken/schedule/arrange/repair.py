@@ -73,7 +73,7 @@ class _Repair:
                 break
             number, best = step
             moved.add(number)
-            people = tuple(sorted(person for one in moved for person in self.lineup.companies[one]))
+            people = tuple(sorted(person for item in moved for person in self.lineup.companies[item]))
             found.append(Repaired(best, people))
         return found
 
@@ -85,7 +85,7 @@ class _Repair:
             if number not in moved
             for trial in self._other_ways(best, number, max(3, self.left // len(self.lineup.companies)))
         ]
-        return min(tried, key=lambda one: (one[1].rank, one[0]), default=None)
+        return min(tried, key=lambda item: (item[1].rank, item[0]), default=None)
 
     def _other_ways(self, best: Trial, number: int, most: int = 24) -> Iterator[Trial]:
         """What comes of sending a company another way than now."""
@@ -98,7 +98,7 @@ class _Repair:
             if allowed == now:
                 continue
             self.left -= 1
-            ways = [list(one) for one in best.ways]
+            ways = [list(way) for way in best.ways]
             for person in company:
                 ways[person] = allowed
             yield self.floor.in_ways(ways)

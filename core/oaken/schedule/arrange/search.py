@@ -158,7 +158,7 @@ class BlockSearch:
         kept: list[tuple[Laid, Weights]] = []
         for laid, weights in self._made(kept, chance):
             kept.append((laid, weights))
-            kept.sort(key=lambda one: one[0].rank)
+            kept.sort(key=lambda item: item[0].rank)
             del kept[KEPT:]
             self._keep(kept[0][0])
             if self._over or self._reached:
@@ -168,9 +168,9 @@ class BlockSearch:
             Annealing(self.floor.serial, laid, max(20, round(FIRST_SHARE * tries)), chance)
             for laid, _ in kept[:BEGUN_WITH]
         ]
-        for one in begun:
-            self._go_on(one)
-        best = min(begun, key=lambda one: one.best.rank)
+        for item in begun:
+            self._go_on(item)
+        best = min(begun, key=lambda item: item.best.rank)
         self._go_on(Annealing(self.floor.serial, best.best, tries, chance))
 
     def _made(self, kept: list[tuple[Laid, Weights]], chance: Random) -> Iterator[tuple[Laid, Weights]]:

@@ -68,7 +68,7 @@ def substitutes_for(need: Need, room: Room, catalogue: Catalogue) -> list[Substi
         if places == 0:
             continue
         found.append(_weighed(other, need, places, catalogue))
-    return sorted(found, key=lambda one: (-one.score, one.exercise))[:MOST]
+    return sorted(found, key=lambda item: (-item.score, item.exercise))[:MOST]
 
 
 def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalogue) -> Substitute:
@@ -118,8 +118,8 @@ def _weighed(other: Exercise, need: Need, places: int | None, catalogue: Catalog
         score += weight["supported"]
         good.append("the back is supported")
     met = [concerns(person, other) for person in need.people]
-    worries = sum(1 for own in met if any(one.known and one.for_care for one in own))
-    unsaid = sum(1 for own in met if any(not one.known for one in own))
+    worries = sum(1 for own in met if any(item.known and item.for_care for item in own))
+    unsaid = sum(1 for own in met if any(not item.known for item in own))
     if worries or unsaid:
         score += weight["asks_for_care"]
     if worries:

@@ -67,13 +67,13 @@ def without_person(plan: ClassPlan, leaves: str) -> ClassPlan:
     """The plan when somebody leaves; wishes that speak of them go with them."""
     companies = [[name for name in company if name != leaves] for company in plan.together]
     apart = [[name for name in company if name != leaves] for company in plan.apart]
-    instead = [_without(one, leaves) for one in plan.instead]
+    instead = [_without(item, leaves) for item in plan.instead]
     return plan.model_copy(
         update={
             "people": [name for name in plan.people if name != leaves],
             "together": [company for company in companies if len(company) > 1],
             "apart": [company for company in apart if len(company) > 1],
-            "instead": [one for one in instead if one is not None],
+            "instead": [item for item in instead if item is not None],
         }
     )
 
@@ -107,7 +107,7 @@ def repaired(before: Scene, changed: ClassPlan) -> list[Option]:
         else:
             choices.append(None)
             lineups.append(None)
-    most = max((len(one) for one in choices if one), default=1)
+    most = max((len(choice) for choice in choices if choice), default=1)
     return [_option(before, after, choices, lineups, level) for level in range(most)]
 
 
@@ -151,8 +151,8 @@ def _option(
     return Option(
         plan=plan,
         moved=[name for name in plan.people if name in moved],
-        longer_s=round(sum(one.after_s - one.before_s for one in effects), 1),
-        waiting_more_s=round(sum(one.waiting_after_s - one.waiting_before_s for one in effects), 1),
+        longer_s=round(sum(effect.after_s - effect.before_s for effect in effects), 1),
+        waiting_more_s=round(sum(effect.waiting_after_s - effect.waiting_before_s for effect in effects), 1),
         blocks=effects,
     )
 
@@ -187,7 +187,7 @@ def without_unit(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
     """The plan when a unit is taken, and the parts that have no place any more, each with its substitutes."""
     plan = scene.plan.model_copy(update={"taken": list(dict.fromkeys([*scene.plan.taken, unit]))})
     room = plan.room_of(scene.room)
-    kind = next(one.kind for one in scene.room.units if one.id == unit)
+    kind = next(each_unit.kind for each_unit in scene.room.units if each_unit.id == unit)
     if room.working(kind):
         return plan, []
     found = []
@@ -200,15 +200,15 @@ def without_unit(scene: Scene, unit: str) -> tuple[ClassPlan, list[Affected]]:
 
 def affected(before: Scene, after: Scene, block: Block, part: str) -> Affected:
     """One part of a block with what could stand in its place, and what each would do."""
-    exercise = after.catalogue.exercises[next(one.exercise for one in block.parts if one.id == part)]
-    earlier = next(one for one in before.plan.blocks if one.id == block.id)
+    exercise = after.catalogue.exercises[next(each_part.exercise for each_part in block.parts if each_part.id == part)]
+    earlier = next(each_block for each_block in before.plan.blocks if each_block.id == block.id)
     busy, at_once = _use_meanwhile(earlier, before.around, part)
     need = Need(exercise, after.around.people, at_once, busy)
     ranked = substitutes_for(need, after.around.room, after.catalogue)
     here = block_length(BlockAt.of(earlier, before.around))
     effects = []
-    for one in ranked:
-        swapped = swap(after.plan, part, after.catalogue.exercises[one.exercise])
+    for item in ranked:
+        swapped = swap(after.plan, part, after.catalogue.exercises[item.exercise])
         changed = next(other for other in swapped.blocks if other.id == block.id)
         there = block_length(BlockAt.of(changed, after.around))
         effects.append(_effect(block, here, there))
@@ -216,7 +216,7 @@ def affected(before: Scene, after: Scene, block: Block, part: str) -> Affected:
     best = sorted(
         zip(ranked, effects, strict=True), key=lambda two: -two[0].score + min(LONGER_AT_MOST, _longer(two[1]) / 10)
     )
-    ranked, effects = [one for one, _ in best], [effect for _, effect in best]
+    ranked, effects = [item for item, _ in best], [effect for _, effect in best]
     return Affected(
         part=part,
         exercise=exercise.id,
@@ -303,7 +303,7 @@ def one_more(scene: Scene) -> list[OneMore]:
                     shorter_s=round(now.length_s - then.length_s, 1),
                 )
             )
-    return sorted(found, key=lambda one: (-one.shorter_s - one.waiting_saved_s / len(around.people), one.kind))
+    return sorted(found, key=lambda item: (-item.shorter_s - item.waiting_saved_s / len(around.people), item.kind))
 
 
 def _kindest(lineup: Lineup) -> Trial:
@@ -313,7 +313,7 @@ def _kindest(lineup: Lineup) -> Trial:
 
 
 def _with_one_more(room: Room, unit: Unit) -> Room:
-    ids = {one.id for one in room.units}
+    ids = {unit.id for unit in room.units}
     name = next(f"{unit.id}-more-{number}" for number in range(1, 99) if f"{unit.id}-more-{number}" not in ids)
     extra = unit.model_copy(update={"id": name, "count": 1, "out_of_order": False, "hardware": None})
     return room.model_copy(update={"units": [*room.units, extra]})

@@ -145,13 +145,15 @@ class _Floor:
         since = max(self.ready[person], opens)
         lane = -1
         start, needs = since, 0 if self.doing[person] == serial.kind[stint] else serial.settling[stint]
-        for one in serial.lanes_of_stint[stint]:
-            begin = max(since, self.free[one], self.ends[person] + serial.walk[self.at[person], serial.units[one]])
-            takes = 0 if self.user[one] == person else serial.set_up[stint][one]
-            if self.user[one] < 0 or self.load[one] != serial.load[stint]:
-                takes += serial.change[stint][one]
+        for each_lane in serial.lanes_of_stint[stint]:
+            begin = max(
+                since, self.free[each_lane], self.ends[person] + serial.walk[self.at[person], serial.units[each_lane]]
+            )
+            takes = 0 if self.user[each_lane] == person else serial.set_up[stint][each_lane]
+            if self.user[each_lane] < 0 or self.load[each_lane] != serial.load[stint]:
+                takes += serial.change[stint][each_lane]
             if lane < 0 or begin + takes < start + needs:
-                lane, start, needs = one, begin, takes
+                lane, start, needs = each_lane, begin, takes
         score = start + weights.preparing * needs
         score -= weights.scarce * self.left_on[serial.kind[stint]] + weights.own * self.left_of[person]
         if weights.crowd_ds and person not in self.under_way:

@@ -29,7 +29,7 @@ class Least(NamedTuple):
 
 def least_length(work: SharedWork) -> Least:
     """The largest of all bounds below the length of every order."""
-    return max(all_bounds(work), key=lambda one: one.ds, default=Least(0))
+    return max(all_bounds(work), key=lambda bound: bound.ds, default=Least(0))
 
 
 def all_bounds(work: SharedWork) -> list[Least]:
@@ -160,12 +160,12 @@ class _Bounds:
             behind[first].append(second)
         heads, tails = [0] * len(work.stints), [0] * len(work.stints)
         for (person, station), mine in work.of_visit.items():
-            others = [one for one in ahead[station] if (person, one) in work.of_visit]
+            others = [item for item in ahead[station] if (person, item) in work.of_visit]
             head = work.release_ds(person) + self._path(person, others, resting=True)
             for index in mine:
                 heads[index] = head
                 head += self.least_ds[index] + self.gap_ds[index]
-            others = [one for one in behind[station] if (person, one) in work.of_visit]
+            others = [item for item in behind[station] if (person, item) in work.of_visit]
             rest = work.stints[mine[-1]].rest_ds if others else 0
             tail = self._path(person, others, resting=False, rest_ds=rest)
             for here, there in itertools.pairwise([*reversed(mine), -1]):
@@ -302,7 +302,7 @@ class _Bounds:
             others = [mine for visit, mine in self.work.of_visit.items() if visit[0] == stint.person]
             return min(stints[mine[-1]].rest_ds for mine in others)
         between = range(before + 1, index)
-        return self.gap_ds[before] + sum(self.least_ds[one] + self.gap_ds[one] for one in between)
+        return self.gap_ds[before] + sum(self.least_ds[item] + self.gap_ds[item] for item in between)
 
     def _changing(self, kind: str, mine: list[int], kept: bool = True, idle: bool = True) -> int:
         """What load changes take a kind's places at the least; `kept`: no load changes within what these stand for.
@@ -357,7 +357,7 @@ class _Bounds:
             task = self.work.stints[index].first
             units = self.work.stock[task.kind]
             times = (own.get(unit, (None, None))[0] for unit in units)
-            found.append(tenths(max(task.set_up_s if one is None else one for one in times)) + 1)
+            found.append(tenths(max(task.set_up_s if time is None else time for time in times)) + 1)
         return found
 
 

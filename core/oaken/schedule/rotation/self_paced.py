@@ -99,8 +99,8 @@ def dispatch(
     """
     places = {kind: [_Place(unit) for unit in units] for kind, units in stock.items()}
     for unit, (set_up_s, load_change_s) in order.own_times.items():
-        for one in (one for own in places.values() for one in own if one.unit == unit):
-            one.set_up_s, one.load_change_s = set_up_s, load_change_s
+        for each_item in (item for own in places.values() for item in own if item.unit == unit):
+            each_item.set_up_s, each_item.load_change_s = set_up_s, load_change_s
     placed: list[list[Placed]] = [[] for _ in tasks]
     keys, release = order.keys, order.release_s
     gates = _Gates(order, tasks) if order.gates else None

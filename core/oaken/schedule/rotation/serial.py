@@ -102,19 +102,19 @@ class Serial:
             else:
                 end, here = ends[person], at[person]
                 lane, start, before, arrived = -1, 0, 0, 0
-                for one in lanes:
-                    come = end + walk[here, units[one]]
-                    begin = free[one] if free[one] > come else come
+                for each_lane in lanes:
+                    come = end + walk[here, units[each_lane]]
+                    begin = free[each_lane] if free[each_lane] > come else come
                     if begin < since:
                         begin = since
                     if lane >= 0 and begin >= before:
                         continue
-                    needs = 0 if user[one] == person else self.set_up[stint][one]
-                    change = self.change[stint][one]
-                    if change and (user[one] < 0 or load[one] != self.load[stint]):
+                    needs = 0 if user[each_lane] == person else self.set_up[stint][each_lane]
+                    change = self.change[stint][each_lane]
+                    if change and (user[each_lane] < 0 or load[each_lane] != self.load[stint]):
                         needs += change
                     if lane < 0 or begin + needs < before or (begin + needs == before and begin < start):
-                        lane, start, before, arrived = one, begin, begin + needs, come
+                        lane, start, before, arrived = each_lane, begin, begin + needs, come
                 if self.change[stint][lane] and (user[lane] < 0 or load[lane] != self.load[stint]):
                     state.changes += 1
                 state.waiting += start - max(ready[person], arrived)

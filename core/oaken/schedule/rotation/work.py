@@ -69,8 +69,8 @@ class SharedWork:
             return task.set_up_s, task.load_change_s
         own = [self.order.own_times.get(unit, (None, None)) for unit in self.stock.get(task.kind) or [-1]]
         return (
-            min(task.set_up_s if one is None else one for one, _ in own),
-            min(task.load_change_s if one is None or not task.load_change_s else one for _, one in own),
+            min(task.set_up_s if item is None else item for item, _ in own),
+            min(task.load_change_s if item is None or not task.load_change_s else item for _, item in own),
         )
 
     @cached_property
@@ -126,15 +126,15 @@ def _stints(person: int, station: int, tasks: Sequence[Task], change_s: Callable
         if task.keeps:
             continue
         length, offsets = 0.0, []
-        for number, one in enumerate(mine):
+        for number, item in enumerate(mine):
             if number:
                 before = mine[number - 1]
                 length += before.rest_s
                 offsets.append(tenths(length))
-                length += change_s(one) if before.leaves != one.load else 0.0
+                length += change_s(item) if before.leaves != item.load else 0.0
             else:
                 offsets.append(0)
-            length += one.work_s
+            length += item.work_s
         yield Stint(person, station, mine[0], mine[-1], tenths(length), tuple(offsets))
         mine = []
 

@@ -107,8 +107,8 @@ class _Charging:
         """Set-up and load change on the slowest unit that may be taken."""
         units = set(self.lineup.stock.get(task.kind, []))
         own = [self.lineup.order.own_times.get(unit, (None, None)) for unit in units] or [(None, None)]
-        set_up = max(task.set_up_s if one is None else one for one, _ in own)
-        change = max(task.load_change_s if one is None or not task.load_change_s else one for _, one in own)
+        set_up = max(task.set_up_s if item is None else item for item, _ in own)
+        change = max(task.load_change_s if item is None or not task.load_change_s else item for _, item in own)
         return set_up, change
 
     def _walk_s(self, here: str, there: str) -> float:

@@ -145,6 +145,6 @@ class Lengths:
 def lengths(blocks: Sequence[Block], ats: Sequence[BlockAt], outlook: Outlook) -> Lengths:
     """Lengths of the blocks of a plan in another outlook than that of `ats`, without writing out everybody's steps."""
     found = [block_length(replace(at, outlook=outlook)) for at in ats]
-    waits = [sum(own) for own in zip(*(one.waits_s for one in found), strict=True)]
-    each = [one.length_s for one in found]
+    waits = [sum(own) for own in zip(*(item.waits_s for item in found), strict=True)]
+    each = [item.length_s for item in found]
     return Lengths(sum(each) + sum(block.move_on_s for block in blocks[:-1]) * outlook.pace, each, waits)

@@ -72,7 +72,7 @@ def laid_out(at: BlockAt) -> BlockLayout:
     return BlockLayout(schedule.paths, schedule.slots, span.end_s, span.bound, span.turns, span.breathers)
 
 
-@cached(LRUCache(maxsize=KEPT_PEOPLE, getsizeof=lambda one: max(1, len(one.waits_s))), lock=RLock())
+@cached(LRUCache(maxsize=KEPT_PEOPLE, getsizeof=lambda item: max(1, len(item.waits_s))), lock=RLock())
 def block_length(at: BlockAt) -> BlockLength:
     """Length and waits of a block, without writing out everybody's steps."""
     return kind_of(at.block).length(at.block, at.circumstances, at.outlook)

@@ -83,14 +83,14 @@ def own_part(part: AnyPart, person: Person, around: Circumstances) -> AnyPart:
     exercise, the other choice where its machine is not to be had, or the part itself."""
     known = around.catalogue.exercises
     others = part.others if isinstance(part, Slot) else []
-    mine = next((one for one in others if one.names(person)), None)
+    mine = next((other for other in others if other.names(person)), None)
     if mine is not None:
         assert isinstance(part, Slot)
         here = part if mine.exercise in (None, part.exercise) else refit(part, known[mine.exercise])
         return here.model_copy(update={"others": [], **({} if mine.sets is None else {"sets": mine.sets})})
     does = around.wishes.does(part.exercise, person)
     if does == part.exercise and not _at_hand(does, around):
-        names = [one.exercise for one in others if one.for_all and one.exercise]
+        names = [other.exercise for other in others if other.for_all and other.exercise]
         does = next((name for name in names if _at_hand(name, around)), does)
     if does == part.exercise:
         return part

@@ -117,8 +117,8 @@ class Command(BaseCommand):
     def _tell(self, host: str, port: int, certificate: Path | None, *, own: bool) -> None:
         scheme = "https" if certificate else "http"
         reached = addresses() or ["127.0.0.1"] if host in EVERYWHERE else [host]
-        for one in reached:
-            shown = f"[{one}]" if ":" in one else one
+        for item in reached:
+            shown = f"[{item}]" if ":" in item else item
             self.stdout.write(
                 self.style.SUCCESS(f"\n  Oaken Circuit is at {scheme}://{shown}:{port}/  (stop with Ctrl+C)")
             )

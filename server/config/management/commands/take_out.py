@@ -22,7 +22,7 @@ class Command(BaseCommand):
         here = Studio.objects.filter(arriving_since=None)
         chosen = list(here.filter(name=options["studio"]) if options["studio"] else here)
         if len(chosen) != 1:
-            names = ", ".join(f"“{one.name}”" for one in here) or "none yet"
+            names = ", ".join(f"“{item.name}”" for item in here) or "none yet"
             raise CommandError(f"Which studio? --studio with one of: {names}")
         file: Path = options["file"]
         beside = file.with_name(f"{file.name}.part")

@@ -139,8 +139,8 @@ class Command(BaseCommand):
             began = timezone.make_aware(datetime.combine(timezone.localdate() - timedelta(days=days), time(19, 2)))
             run = runs.simulate(studio, planned, began, seed=days)
             plan = plans.plan_of(run.saved_as)
-            belts = [one for one in plan.people if one not in WITHOUT_BELT]
-            keeping.simulate(run, [one for one in belts if days > 7 or one not in ("marit", "oskar")])
+            belts = [person for person in plan.people if person not in WITHOUT_BELT]
+            keeping.simulate(run, [belt for belt in belts if days > 7 or belt not in ("marit", "oskar")])
         half = studio.classes.get(key=HALF_RUN)
         runs.simulate(studio, half, timezone.now() - timedelta(seconds=HALF_S + 60), seed=HALF_S, until_s=HALF_S)
         for key in CALIBRATED:

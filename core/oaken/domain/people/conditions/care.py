@@ -83,7 +83,7 @@ def care_table() -> dict[Condition, ConditionCare]:
         condition: ConditionCare.model_validate(raw["conditions"][condition]) for condition in conditions()
     }
     known = catalogue()
-    work = {one.id for one in known.exercises.values() if one.is_work}
+    work = {exercise.id for exercise in known.exercises.values() if exercise.is_work}
     for condition, care in table.items():
         graded = [(name, grade.asks) for grade in care.groups for name in grade.exercises]
         names = [name for name, _ in graded]
@@ -111,7 +111,7 @@ def _grades() -> dict[Condition, dict[str, Grade]]:
 
 def asked(condition: Condition, exercise: Exercise) -> Asked | None:
     """What an exercise asks of a condition; None where nobody has said."""
-    note = next((one.say for one in exercise.cautions if one.who == condition), "")
+    note = next((caution.say for caution in exercise.cautions if caution.who == condition), "")
     grade = _grades()[condition].get(exercise.shipped_id)
     if grade is not None:
         return Asked(grade.asks, grade.why, note or grade.say or "")
@@ -152,7 +152,7 @@ def concerns(person: Person, exercise: Exercise) -> list[Concern]:
 def kind_to(people: Collection[Person], exercise: Exercise) -> bool:
     """Whether an exercise is known to ask for no care with anybody of these people."""
     met = [asked(condition, exercise) for person in people for condition in person.careful]
-    return all(one is not None and one.asks < ASKS_FOR_CARE for one in met)
+    return all(item is not None and item.asks < ASKS_FOR_CARE for item in met)
 
 
 def kinder(
@@ -165,7 +165,7 @@ def kinder(
     """What these people could do instead, best first: known to be kinder to this condition, and to ask for no care with
     anything else that any of them has. `works` tells whether an equipment kind can be had."""
     first = [known.standing_as(name) for name in care_table()[condition].instead.get(exercise.pattern, ())]
-    near = [*first, *exercise.easier, *(one.id for one in known.substitutes(exercise))]
+    near = [*first, *exercise.easier, *(substitute.id for substitute in known.substitutes(exercise))]
     options = [
         known.exercises[name] for name in dict.fromkeys(near) if name in known.exercises and name not in known.retired
     ]
@@ -183,6 +183,6 @@ def safer_words(say: str, other: Exercise | None, condition: Condition) -> str:
     """The safer choice in words: how to do it with less, and exactly the exercise that the button puts there."""
     instead = ""
     if other is not None:
-        note = next((one.say for one in other.cautions if one.who == condition), "")
+        note = next((caution.say for caution in other.cautions if caution.who == condition), "")
         instead = f"{other.name.lower()} instead" + (f" ({note})" if note else "")
     return ", or ".join(filter(None, [say, instead])) or "leave it out, or ask whoever treats them"
