@@ -137,7 +137,7 @@ def _next_loads(screen: Screen) -> None:
 
 def _sketches(screen: Screen) -> None:
     screen.open("/sketch")
-    screen.press("Sketch three")
+    screen.press("GeneratedClass three")
     screen.wait(lambda: len(screen.all("[data-testid=sketch] canvas")) == 3, "three sketches")
 
 

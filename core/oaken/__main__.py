@@ -25,7 +25,7 @@ from oaken.plan.notation import FaultyText
 from oaken.programme.course import read_course
 from oaken.schedule.class_file import ClassFile, json_schema
 from oaken.schedule.class_file.reading import is_text, load_class, load_text, read_json
-from oaken.session import course_of, lived, log_of, people_now, standing
+from oaken.session import actual_class, log_of, people_now, replay_events, standing
 from oaken.session.reading import load_run
 from oaken.session.table import as_table as run_table
 
@@ -66,7 +66,7 @@ def _parser() -> argparse.ArgumentParser:
     one.add_argument("file", type=Path, help="a class file, or a class as text (docs/formats.md)")
     _beside(one)
     one.add_argument("--table", action="store_true", help="a short readable table instead of JSON")
-    one = command("run", _run, "clock, lived timeline and log of a run")
+    one = command("run", _run, "clock, actual timeline and log of a run")
     one.add_argument("file", type=Path, help="a run log (docs/formats.md)")
     one.add_argument("--at", type=float, help="seconds since the class began; the last event, where it is not given")
     one = command("heart", _heart, "how well a heart fitted to a recording's first part forecasts the rest")
@@ -163,8 +163,10 @@ def _run(options: argparse.Namespace) -> str:
     now = max((event.happened_at for event in counting), default=datetime.now(UTC))
     if options.at is not None and began is not None:
         now = began + timedelta(seconds=options.at)
-    course = course_of(file, events, now)
-    return run_table(course, lived(file, course), log_of(file, events, course), people_now(file, course))
+    run_state = replay_events(file, events, now)
+    return run_table(
+        run_state, actual_class(file, run_state), log_of(file, events, run_state), people_now(file, run_state)
+    )
 
 
 def _check(options: argparse.Namespace) -> str:
@@ -207,14 +209,14 @@ def _activities(options: argparse.Namespace) -> str:
     if began is None:
         message, right = "is a run that never began", "a run that is over"
         raise FaultyInput([Fault(path="run", place=options.file.name, field="run", message=message, right=right)])
-    course = course_of(file, events, max(event.happened_at for event in counting))
-    real = lived(file, course)
+    run_state = replay_events(file, events, max(event.happened_at for event in counting))
+    real = actual_class(file, run_state)
     hearts = {}
     for person, path in options.heart:
         series = load_recording(path)
         apart = None if series.start is None else (series.start - began).total_seconds()
         hearts[person] = (series, recorded_path(real.file, person, series, apart, real.timeline).offset_s)
-    found = activities_of(file, events, course, began, hearts, options.laps)
+    found = activities_of(file, events, run_state, began, hearts, options.laps)
     files = (
         (f"{key}.{options.kind}", write_fit(item) if options.kind == "fit" else write_tcx(item).encode())
         for key, item in found.items()

@@ -10,14 +10,14 @@ from django.http import Http404, HttpRequest, HttpResponse
 from logbook.activities_api import router as activities
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
+from logbook.generator_api import router as sketches
 from logbook.loads_api import router as loads
 from logbook.papers_api import router as papers
 from logbook.person_files import router as person_files
 from logbook.progress_api import router as progress
+from logbook.review_api import router as review
 from logbook.runs_api import router as runs
 from logbook.schools_api import router as schools
-from logbook.second_look_api import router as second_look
-from logbook.sketch_api import router as sketches
 from logbook.tables_api import router as tables
 from logbook.weeks_api import router as weeks
 from moving.api import router as moving
@@ -29,12 +29,12 @@ from oaken.basis.faults import Faults, FaultyInput, faults_from
 from oaken.plan.notation import FaultyText
 from people.api import router as people
 from planning.api import router as planning
-from planning.before_api import router as before
 from planning.courses_api import router as courses
 from planning.dates_api import router as dates
 from planning.design_api import TextFaults
 from planning.design_api import router as design
 from planning.floor_api import router as floor
+from planning.pre_class_api import router as before
 from running.api import router as running
 from running.belts_api import router as belts
 from running.book_api import router as book
@@ -116,7 +116,7 @@ api.add_router("", runs)
 api.add_router("", progress)
 api.add_router("", loads)
 api.add_router("", sketches)
-api.add_router("", second_look)
+api.add_router("", review)
 api.add_router("", weeks)
 api.add_router("", tables)
 api.add_router("", person_files)

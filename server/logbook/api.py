@@ -322,7 +322,7 @@ def keep_read(request: HttpRequest, class_id: RowId, given: Read) -> Status[Read
 def list_read(request: HttpRequest, class_id: RowId) -> list[ReadOut]:
     """What was read before this class, the last time first."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
-    return [_read(item) for item in planned.read_before_start.select_related("by")[:20]]
+    return [_read(item) for item in planned.read_pre_class_check.select_related("by")[:20]]
 
 
 def _here(request: HttpRequest) -> QuerySet[Person]:

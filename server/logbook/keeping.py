@@ -25,7 +25,7 @@ from oaken.physiology.body import body_of
 from oaken.programme.progress import heart_at_work
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Timeline
-from oaken.session import course_of, lived
+from oaken.session import actual_class, replay_events
 from people.keeping import record_of
 from people.models import Person
 from planning.models import PlannedClass, Revision
@@ -41,12 +41,12 @@ NEAR_S = 2 * 3600
 
 
 Taken = tuple[ClassFile, Timeline | None]
-"""A class with the steps that were lived."""
+"""A class with the steps that were actual."""
 
 
-def record(run: Run, key: str, series: HeartSeries, offset_s: float | None, lived: Taken | None = None) -> Recording:
+def record(run: Run, key: str, series: HeartSeries, offset_s: float | None, actual: Taken | None = None) -> Recording:
     """Keep a recording of somebody who came; one they had of that class is replaced. `lived` is the class as it was
-    lived, where that is known already.
+    actual, where that is known already.
 
     Raises FaultyInput, and keeps nothing, where they did not come or the recording does not overlap the class.
     """
@@ -56,7 +56,7 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None, live
     if offset_s is None and series.start is not None:
         apart = (series.start - (run.began_at or run.opened_at)).total_seconds()
         offset_s = apart if abs(apart) < NEAR_S else None
-    file, timeline = lived or runs.lived_timeline(run)
+    file, timeline = actual or runs.actual_timeline(run)
     path = recorded_path(file, key, series, offset_s, timeline)
     kept, _ = Recording.objects.update_or_create(
         run=run,
@@ -75,7 +75,7 @@ def record(run: Run, key: str, series: HeartSeries, offset_s: float | None, live
 
 def simulate(run: Run, keys: Sequence[str]) -> list[Recording]:
     """Record a class of these people with simulated belts."""
-    file, timeline = runs.lived_timeline(run)
+    file, timeline = runs.actual_timeline(run)
     found = []
     for key in keys:
         series, put_on_s = recorded_by_belt(file, key, run.pk or 0, run.began_at, timeline)
@@ -101,7 +101,7 @@ def met(person: Person, recordings: Sequence[Recording]) -> list[tuple[Met, Reco
     for recording in recordings:
         if recording.run.file is None:
             continue
-        file, timeline = runs.lived_timeline(recording.run)
+        file, timeline = runs.actual_timeline(recording.run)
         taken = recorded_path(file, person.key, recording.series(), recording.offset_s, timeline)
         found.append((Met(recording, compared(taken, own), compared(taken, usual)), taken))
     return found
@@ -113,7 +113,7 @@ def hearts_beside(run: Run) -> list[tuple[Recording, Compared]]:
     recordings = list(run.recordings.select_related("person"))
     if not recordings:
         return []
-    file, timeline = runs.lived_timeline(run)
+    file, timeline = runs.actual_timeline(run)
     for recording in recordings:
         own = body_of(recording.person.to_core()).likely
         path = recorded_path(file, recording.person.key, recording.series(), recording.offset_s, timeline)
@@ -128,8 +128,8 @@ def activities(run: Run, laps: LapsAt = "blocks") -> dict[str, Activity]:
         return {}
     file = runs.file_of(run)
     events = [event for _, event in runs.events_of(run)]
-    course = course_of(file, events, run.ended_at)
-    real = lived(file, course)
+    run_state = replay_events(file, events, run.ended_at)
+    real = actual_class(file, run_state)
     hearts = {}
     for recording in run.recordings.select_related("person"):
         key, series, offset_s = recording.person.key, recording.series(), recording.offset_s
@@ -137,7 +137,7 @@ def activities(run: Run, laps: LapsAt = "blocks") -> dict[str, Activity]:
             offset_s = recorded_path(real.file, key, series, None, real.timeline).offset_s
         hearts[key] = (series, offset_s)
     came = set(run.attendances.values_list("person__key", flat=True))
-    found = activities_of(file, events, course, run.began_at, hearts, laps)
+    found = activities_of(file, events, run_state, run.began_at, hearts, laps)
     return {key: item for key, item in found.items() if key in came}
 
 
@@ -224,7 +224,7 @@ def everything_about(person: Person) -> dict[str, Any]:
             for event in RunEvent.objects.filter(run__studio=person.studio)
             if event.body.get("person") == person.key
         ],
-        "read_before_start": [
+        "read_pre_class_check": [
             {"class": each_object.planned_class_id, "at": each_object.at.isoformat(), **item}
             for each_object in ReadBeforeStart.objects.filter(planned_class__studio=person.studio)
             for item in each_object.items

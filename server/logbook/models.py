@@ -186,7 +186,7 @@ class ReadBeforeStart(models.Model):
 
     DECISIONS = {"goes": "goes", "eased": "goes with the safer choice", "not_today": "not today", "read": "read"}
 
-    planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="read_before_start")
+    planned_class = models.ForeignKey(PlannedClass, on_delete=models.CASCADE, related_name="read_pre_class_check")
     revision = models.PositiveIntegerField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
     by_name = models.CharField(max_length=150, blank=True)

@@ -22,14 +22,14 @@ from oaken.forecast.report import Figures
 from oaken.schedule.class_file import ClassFile, read_class
 from oaken.schedule.timeline import Timeline
 from oaken.session import (
-    Course,
+    Actual,
     Event,
-    Lived,
+    RunState,
     Sheet,
+    actual_class,
     changing,
-    course_of,
-    lived,
-    planned_and_lived,
+    planned_and_actual,
+    replay_events,
     sheets_of,
     simulated_events,
     standing,
@@ -93,7 +93,7 @@ def hold(studio: Studio, planned: PlannedClass, revision: int, began_at: datetim
         run = open_run(studio, planned, revision)
         run.opened_at = began_at
         run.save(update_fields=["opened_at"])
-        length_s = course_of(file_of(run), [], began_at).era.timeline.length_s
+        length_s = replay_events(file_of(run), [], began_at).era.timeline.length_s
         happened: list[Event] = [Began(id=_new_id(), happened_at=began_at)]
         happened += [
             Left(id=_new_id(), happened_at=began_at, person=each_person)
@@ -214,8 +214,8 @@ def _that_say_what_was_done(run: Run, events: list[Event], refused: list[Refused
     rows = RunEvent.objects.filter(run=run, kind__in=CHANGING).order_by("pk")
     changes = [*(_read(row) for row in rows), *(event for event in events if event.kind in CHANGING)]
     if changes:
-        course = course_of(file, changes, max(event.happened_at for event in changes))
-        strange -= {slot.id for era in course.eras for slot in era.timeline.slots}
+        run_state = replay_events(file, changes, max(event.happened_at for event in changes))
+        strange -= {slot.id for era in run_state.eras for slot in era.timeline.slots}
     kept: list[Event] = []
     for event in events:
         named = isinstance(event, SetDone) and event.exercise in known and event.part == f"{UNPLANNED}{event.exercise}"
@@ -332,17 +332,17 @@ def settle(run: Run) -> None:
     run.people_count, run.kcal_total, run.figures = 0, 0.0, []
     came: dict[str, dict[str, float]] = {}
     file = file_of(run)
-    course = course_of(file, events, run.ended_at or run.opened_at)
+    run_state = replay_events(file, events, run.ended_at or run.opened_at)
     if run.ended_at is not None:
-        real = lived(file, course)
+        real = actual_class(file, run_state)
         told = forecast(real.file, real.timeline)
-        there = {name for name in file.plan.people if _was_there(course, name)}
+        there = {name for name in file.plan.people if _was_there(run_state, name)}
         came = {person.id: figures_of(person.figures) for person in told.people if person.id in there}
         run.people_count = len(came)
         run.kcal_total = round(sum(person.figures.energy.value for person in told.people if person.id in came), 1)
-        run.figures = [row.model_dump(mode="json") for row in planned_and_lived(file, real, told)]
+        run.figures = [row.model_dump(mode="json") for row in planned_and_actual(file, real, told)]
     with transaction.atomic():
-        sets.write_out(run, file, events, course)
+        sets.materialise(run, file, events, run_state)
         run.save(update_fields=SETTLED)
         run.attendances.all().delete()
         people = run.studio.people.filter(key__in=came)
@@ -358,7 +358,7 @@ def figures_of(figures: Figures) -> dict[str, float]:
     return {name: round(item.value, 3) for name, item in found.items() if item is not None and not item.partly}
 
 
-def write_out_missing(studio: Studio | None = None) -> int:
+def materialise_missing(studio: Studio | None = None) -> int:
     """Settle every class that is over and whose sets were written out by other rules, or never; how many those were."""
     waiting = Run.objects.filter(ended_at__isnull=False, file__isnull=False).exclude(projected=sets.VERSION)
     done = 0
@@ -372,29 +372,29 @@ CAME_FROM_S = 60.0
 """Who was there for so long came; whoever left sooner was ticked off a moment after the class began."""
 
 
-def _was_there(course: Course, person: str) -> bool:
+def _was_there(run_state: RunState, person: str) -> bool:
     away = sum(
-        min(course.now_s, course.now_s if until is None else until) - since
-        for who, since, until in course.away
+        min(run_state.now_s, run_state.now_s if until is None else until) - since
+        for who, since, until in run_state.away
         if who == person
     )
-    return course.now_s - away >= min(CAME_FROM_S, course.now_s / 2)
+    return run_state.now_s - away >= min(CAME_FROM_S, run_state.now_s / 2)
 
 
-def lived_of(run: Run, now: datetime | None = None) -> tuple[ClassFile, Course, Lived]:
-    """The class file, how the class went up to now (its end, where it is over), and the class as it was lived.
+def actual_of(run: Run, now: datetime | None = None) -> tuple[ClassFile, RunState, Actual]:
+    """The class file, how the class went up to now (its end, where it is over), and the class as it actually was.
     Raises FaultyInput where an earlier version did not keep the file."""
     file = file_of(run)
     events = [event for _, event in events_of(run)]
-    course = course_of(file, events, run.ended_at or now or now_of(run.pk))
-    return file, course, lived(file, course)
+    run_state = replay_events(file, events, run.ended_at or now or now_of(run.pk))
+    return file, run_state, actual_class(file, run_state)
 
 
-def lived_timeline(run: Run) -> tuple[ClassFile, Timeline | None]:
-    """What recordings are laid over: the class as it was lived once it is over."""
+def actual_timeline(run: Run) -> tuple[ClassFile, Timeline | None]:
+    """What recordings are laid over: the class as it actually was once it is over."""
     if run.ended_at is None:
         return file_of(run), None
-    _, _, real = lived_of(run)
+    _, _, real = actual_of(run)
     return real.file, real.timeline
 
 
@@ -411,7 +411,7 @@ def sheets(run: Run, events: Sequence[Event]) -> list[Sheet]:
     if known is None:
         file = file_of(run)
         last = max((event.happened_at for event in events), default=run.opened_at)
-        known = sheets_of(file, course_of(file, events, last))
+        known = sheets_of(file, replay_events(file, events, last))
         with _known_lock:
             _known[key] = known
     return known

@@ -35,10 +35,10 @@ class CourseTemplateOut(Answer):
 
 
 class FromTemplate(BaseModel):
-    """A course of a school, from a room and people; `sketched` chooses the base classes as sketches are."""
+    """A course of a school, from a room and people; `generated` chooses the base classes as sketches are."""
 
     template: str
-    sketched: bool = False
+    generated: bool = False
     name: Name
     room: Reference
     people: Annotated[list[Reference], Field(min_length=1, max_length=MOST_IN_CLASS)]
@@ -72,7 +72,7 @@ def create_from_template(request: HttpRequest, given: FromTemplate) -> Status[Co
         given.starts,
         given.time,
         given.weeks,
-        sketched=given.sketched,
-        lately=lately_done(studio, given.people, given.starts) if given.sketched else [],
+        generated=given.generated,
+        lately=lately_done(studio, given.people, given.starts) if given.generated else [],
     )
     return Status(201, CourseOut.of(made))

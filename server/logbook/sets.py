@@ -12,7 +12,7 @@ from django.db.models import CharField, IntegerField, Max, QuerySet
 from django.db.models.functions import Cast
 from oaken.programme.progress import SAME_WINDOW_DAYS, Session, SetRecord, sessions_of, set_records, windows_apart
 from oaken.schedule.class_file import ClassFile
-from oaken.session import Course, Event, log_of
+from oaken.session import Event, RunState, log_of
 from people.models import Person
 from studio.models import Studio
 
@@ -26,7 +26,7 @@ IN_ORDER = [field.name if field.name != "run" else "run_id" for field in fields(
 """The columns in the order of a record's fields, but for the person, who stands behind the run."""
 
 
-def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course) -> None:
+def materialise(run: Run, file: ClassFile, events: Sequence[Event], run_state: RunState) -> None:
     """Write out the sets of a run, in place of those that were."""
     run.done_sets.all().delete()
     run.projected, run.unwritten = VERSION, 0
@@ -34,14 +34,14 @@ def write_out(run: Run, file: ClassFile, events: Sequence[Event], course: Course
         return
     keys = {key: pk for key, pk in run.studio.people.values_list("key", "pk")}
     on = run.began_at.astimezone(run.studio.zone).date()
-    records = set_records(file, events, course, on, run.pk)
-    away = {person for person, since, until in course.away if since <= 1.0 and until is None}
+    records = set_records(file, events, run_state, on, run.pk)
+    away = {person for person, since, until in run_state.away if since <= 1.0 and until is None}
     # what the class did not get to is not missing
     run.unwritten = sum(
         row.written == "not written"
         and row.person not in away
-        and (row.era < len(course.eras) - 1 or (row.start_s or 0.0) < course.second)
-        for row in log_of(file, events, course)
+        and (row.era < len(run_state.eras) - 1 or (row.start_s or 0.0) < run_state.second)
+        for row in log_of(file, events, run_state)
     )
     DoneSet.objects.bulk_create(
         DoneSet(run=run, person_id=keys[record.person], **{name: getattr(record, name) for name in FIELDS})

@@ -12,9 +12,9 @@ from django.db.models import QuerySet
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
-from oaken.exports.tables import LiftCell, SettingCell, TableRow, figure_units, read_lifts, read_settings
+from oaken.exports.tables import LiftCell, SettingCell, TableRow, read_lifts, read_settings
 from oaken.forecast import forecast
-from oaken.forecast.report import Figures
+from oaken.forecast.report import Figures, figures_of_people
 from oaken.programme.progress import SetRecord, series_of
 from people.models import Lift, Person, UnitSetting
 from planning import keeping as plans
@@ -89,12 +89,13 @@ def attendance(asked: Asked) -> Iterator[Row]:
 
 def figures(asked: Asked) -> Iterator[Row]:
     """What a class came to for everybody, figure by figure."""
+    figure_units = {figure.id: figure.unit for figure in figures_of_people()}
     people = set(asked.people().values_list("pk", flat=True))
     for run in asked.runs().iterator(chunk_size=50):
         told = run.attendances.order_by("person__name").values_list("person", "person__key", "person__name", "figures")
         for pk, key, name, own in told:
             for figure, value in own.items() if pk in people else ():
-                yield [asked.day(run), run.pk, name_of(run), key, name, figure, value, figure_units().get(figure, "")]
+                yield [asked.day(run), run.pk, name_of(run), key, name, figure, value, figure_units.get(figure, "")]
 
 
 def hearts(asked: Asked) -> Iterator[Row]:

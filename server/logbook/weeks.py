@@ -9,32 +9,32 @@ from statistics import fmean
 
 from django.db.models import QuerySet
 from oaken.basis.days import monday_of
+from oaken.forecast.report import figures
 from oaken.physiology import training_load
+from oaken.session import PlannedAndActual
 from studio.models import Studio
 
 from logbook.models import Attendance, Run
 
-LIVED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy", "waiting", "work_share")
-"""The figures of people that the weeks are drawn from, as they were computed when a class ended."""
+OF_WEEKS = {figure.id: figure.week for figure in figures().values() if figure.week}
+"""The figures of people that the weeks are drawn from, as they were computed when a class ended: of some a week has the
+sum over its classes, of the others the mean."""
 
-FORECAST = ("Length of the class", "Energy each", "Mean heart rate", "Session effort each")
+FORECAST = ("length", "energy", "heart_mean", "session_effort")
 """Of these it is told how far the forecast was off."""
-
-SUMMED = ("session_effort", "impulse", "zone_sum", "vigorous_or_more", "energy")
-"""Of these a week has the sum over its classes, of the others the mean."""
 
 
 @dataclass(frozen=True, slots=True)
 class HeldClass:
     """A class that was held: planned length and what it took (s), who was planned and came, and its figures, the mean
-    of those who came. `blocks` are name, planned and lived seconds."""
+    of those who came. `blocks` are name, planned and actual seconds."""
 
     run: int
     name: str
     on: date
     class_id: int
     planned_s: float
-    lived_s: float
+    actual_s: float
     planned_people: int
     came: int
     figures: dict[str, float]
@@ -69,16 +69,16 @@ def held_classes(studio: Studio, runs: QuerySet[Run] | None = None) -> list[Held
     chosen = studio.runs.all() if runs is None else runs
     over = chosen.filter(ended_at__isnull=False, began_at__isnull=False)
     own: dict[int, list[dict[str, float]]] = {}
-    for run, figures in Attendance.objects.filter(run__in=over).values_list("run_id", "figures"):
-        own.setdefault(run, []).append(figures)
+    for run, kept in Attendance.objects.filter(run__in=over).values_list("run_id", "figures"):
+        own.setdefault(run, []).append(kept)
     zone = studio.zone
     rows = over.order_by("began_at", "pk").values_list(
         "pk", "saved_as__document__name", "began_at", "saved_as__planned_class", "figures", "saved_as__document__people"
     )
     found = []
-    for run, name, began, planned_class, figures, people in rows:
-        told = {row["name"]: row for row in figures}
-        length = told.get("Length of the class")
+    for run, name, began, planned_class, kept_rows, people in rows:
+        compared = [PlannedAndActual.model_validate(row) for row in kept_rows]
+        length = next((row for row in compared if row.id == "length"), None)
         if length is None or began is None:
             continue
         came = own.get(run, [])
@@ -88,13 +88,13 @@ def held_classes(studio: Studio, runs: QuerySet[Run] | None = None) -> list[Held
                 name=str(name),
                 on=began.astimezone(zone).date(),
                 class_id=planned_class,
-                planned_s=length["planned"],
-                lived_s=length["lived"],
+                planned_s=length.planned,
+                actual_s=length.actual,
                 planned_people=len(people or []),
                 came=len(came),
                 figures=_means(came),
-                blocks=_blocks(figures),
-                off=_off(figures),
+                blocks=[(row.name, row.planned, row.actual) for row in compared if row.id == "block"],
+                off=_off(compared),
             )
         )
     return found
@@ -102,31 +102,16 @@ def held_classes(studio: Studio, runs: QuerySet[Run] | None = None) -> list[Held
 
 def _means(came: Sequence[dict[str, float]]) -> dict[str, float]:
     found = {}
-    for name in LIVED:
+    for name in OF_WEEKS:
         values = [item[name] for item in came if name in item]
         if values:
             found[name] = round(fmean(values), 2)
     return found
 
 
-def _blocks(figures: Sequence[dict[str, object]]) -> list[tuple[str, float, float]]:
-    """The rows of blocks stand between the length and the first figure of people."""
-    found = []
-    for row in figures[1:]:
-        if row["unit"] != "s" or row["name"] == "Waiting each":
-            break
-        found.append((str(row["name"]), float(row["planned"]), float(row["lived"])))  # type: ignore[arg-type]
-    return found
-
-
-def _off(figures: Sequence[dict[str, object]]) -> dict[str, float]:
-    """How far the plan was off, figure by figure, as a share of what was lived."""
-    found = {}
-    for row in figures:
-        lived = float(row["lived"])  # type: ignore[arg-type]
-        if lived > 0 and row["name"] in FORECAST:
-            found[str(row["name"])] = round(float(row["planned"]) / lived - 1, 4)  # type: ignore[arg-type]
-    return found
+def _off(compared: Sequence[PlannedAndActual]) -> dict[str, float]:
+    """How far the plan was off, figure by figure, as a share of what actually was."""
+    return {row.id: round(row.planned / row.actual - 1, 4) for row in compared if row.actual > 0 and row.id in FORECAST}
 
 
 def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
@@ -139,10 +124,10 @@ def by_week(classes: Sequence[HeldClass]) -> list[HeldWeek]:
         weeks[(monday_of(planned_class.on) - first).days // 7].classes.append(planned_class)
     loads: list[float] = []
     for week in weeks:
-        for name in LIVED:
+        for name in OF_WEEKS:
             values = [planned_class.figures[name] for planned_class in week.classes if name in planned_class.figures]
             if values:
-                week.figures[name] = round(sum(values) if name in SUMMED else fmean(values), 2)
+                week.figures[name] = round(sum(values) if OF_WEEKS[name] == "sum" else fmean(values), 2)
         loads.append(week.figures.get("session_effort", 0.0))
         week.rise = training_load.rise(loads)
         week.steep = week.rise is not None and week.rise > training_load.STEEP_RISE
@@ -153,9 +138,9 @@ def overruns(classes: Sequence[HeldClass]) -> list[BlockOver]:
     """Blocks by name, those that overrun most first."""
     found: dict[str, list[float]] = {}
     for planned_class in classes:
-        for name, planned, lived in planned_class.blocks:
-            if lived > 0:
-                found.setdefault(name, []).append(lived - planned)
+        for name, planned, actual in planned_class.blocks:
+            if actual > 0:
+                found.setdefault(name, []).append(actual - planned)
     told = [
         BlockOver(name, round(fmean(over), 1), len(over), sum(1 for each in over if each > 0))
         for name, over in found.items()

@@ -23,7 +23,7 @@ class HeldClassOut(Answer):
     on: date
     class_id: int
     planned_s: float
-    lived_s: float
+    actual_s: float
     planned_people: int
     came: int
     figures: dict[str, float]

@@ -136,7 +136,7 @@ class WrittenClass:
     outcome: str
 
 
-def write_out(row: CourseRow, week: int) -> list[WrittenClass]:
+def materialise(row: CourseRow, week: int) -> list[WrittenClass]:
     """Make the classes of a week, or bring those that were made to what the course and its bases say now. What was
     changed by hand stays. All of the week or nothing of it.
 
@@ -272,7 +272,7 @@ def _weeks(weeks: Sequence[int]) -> str:
 
 
 def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], name: str, starts: date, time: str,
-                  weeks: int, *, sketched: bool = False, lately: Sequence[Lately] = ()) -> CourseRevision:  # fmt: skip
+                  weeks: int, *, generated: bool = False, lately: Sequence[Lately] = ()) -> CourseRevision:  # fmt: skip
     """Make a course of a school with its base classes, all of it or nothing; sketched ones differ from what was done
     `lately`. Raises FaultyInput for a room or somebody that is not there."""
     kept = studio.rooms.filter(key=room).prefetch_related("units", "zones").first()
@@ -285,7 +285,7 @@ def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], na
         raise FaultyInput([_fault("people", f"nobody has the id {missing[0]!r}", "somebody of the roster")])
     made = template(
         kind, kept.to_core(), [by_id[item] for item in crowd], house_catalogue(studio), name=name, starts=starts,
-        time=time, weeks=weeks, sketched=sketched, lately=lately,
+        time=time, weeks=weeks, generated=generated, lately=lately,
     )  # fmt: skip
     with transaction.atomic():
         ids = {base: str(keeping.create(studio, plan).planned_class_id) for base, plan in made.plans.items()}

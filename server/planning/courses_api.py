@@ -179,7 +179,7 @@ def read_written(request: HttpRequest, course_id: RowId) -> list[WeekStateOut]:
 @long_work
 def write_week(request: HttpRequest, course_id: RowId, given: WeekIn) -> list[WrittenOut]:
     """Make the classes of a week, or bring those that were made to what the course says now."""
-    return [WrittenOut.model_validate(item) for item in courses.write_out(_row(request, course_id), given.week)]
+    return [WrittenOut.model_validate(item) for item in courses.materialise(_row(request, course_id), given.week)]
 
 
 @router.put("/courses/{course_id}/archived", response={204: None})

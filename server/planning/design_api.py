@@ -10,9 +10,9 @@ from oaken.design.first_class import Wanted, empty_class, first_class
 from oaken.design.goal_seeking import (
     QUICK,
     WHOLE,
-    Aimed,
-    Aiming,
+    FigureGoal,
     Fitting,
+    GoalSearch,
     TradeAxis,
     TradeCurve,
     fit_to_slot,
@@ -21,7 +21,7 @@ from oaken.design.goal_seeking import (
 )
 from oaken.domain.people import Level
 from oaken.forecast import Lever, levers_of
-from oaken.forecast.scenarios import Sides, sides_of
+from oaken.forecast.scenarios import Scenarios, scenarios_of
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.plan.blocks import Reference
 from oaken.plan.changes import Change
@@ -95,8 +95,8 @@ class AimIn(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     plan: ClassPlan
-    aimed: Aimed
-    limits: Annotated[list[Aimed], Field(max_length=6)] = []
+    aimed: FigureGoal
+    limits: Annotated[list[FigureGoal], Field(max_length=6)] = []
     thoroughness: Literal["quick", "whole"] = "whole"
 
 
@@ -106,7 +106,7 @@ class CurveIn(BaseModel):
     plan: ClassPlan
     across: TradeAxis
     up: TradeAxis
-    limits: Annotated[list[Aimed], Field(max_length=6)] = []
+    limits: Annotated[list[FigureGoal], Field(max_length=6)] = []
     work_kept: Annotated[float, Field(ge=0, le=1)] = 0.8
 
 
@@ -184,15 +184,15 @@ def make_first_class(request: HttpRequest, wanted: Wanted) -> PlanOut:
 @router.post("/fit", response={200: Fitting, 422: Faults})
 @long_work
 def fit(request: HttpRequest, given: FitIn) -> Fitting:
-    """Changes that bring a class into its slot, or fill it, least harm first."""
+    """Changes that bring a class into its slot, or fill it, lowest cost first."""
     return fit_to_slot(keeping.searched_file_of(studio_of(request), given.plan), surely=given.surely)
 
 
-@router.post("/aim", response={200: Aiming, 422: Faults})
+@router.post("/aim", response={200: GoalSearch, 422: Faults})
 @long_work
-def aim_at(request: HttpRequest, given: AimIn) -> Aiming:
-    """Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
-    way, with the nearest that can be had."""
+def aim_at(request: HttpRequest, given: AimIn) -> GoalSearch:
+    """Changes that bring a figure where it is wanted while the limits hold, the lowest cost first; or what stands in
+    the way, with the nearest that can be had."""
     file = keeping.searched_file_of(studio_of(request), given.plan)
     return reach(file, given.aimed, given.limits, {"quick": QUICK, "whole": WHOLE}[given.thoroughness])
 
@@ -205,11 +205,11 @@ def trace_curve(request: HttpRequest, given: CurveIn) -> TradeCurve:
     return trade_off(file, given.across, given.up, given.limits, given.work_kept)
 
 
-@router.post("/doubts", response={200: Sides, 422: Faults})
+@router.post("/scenarios", response={200: Scenarios, 422: Faults})
 @long_work
-def other_sides(request: HttpRequest, draft: Draft) -> Sides:
+def other_sides(request: HttpRequest, draft: Draft) -> Scenarios:
     """The same class in other circumstances, side by side: more people, a machine gone, warmer, all beginners."""
-    return sides_of(keeping.searched_file_of(studio_of(request), draft.plan))
+    return scenarios_of(keeping.searched_file_of(studio_of(request), draft.plan))
 
 
 @router.post("/levers", response={200: list[Lever], 422: Faults})

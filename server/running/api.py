@@ -16,7 +16,7 @@ from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.basis.limits import most
 from oaken.forecast.pre_class import DEFER, STOP_SIGNS
-from oaken.session import Ask, Event, FigureBeside, Offer, Sheet, offers, planned_and_lived, write_log
+from oaken.session import Ask, Event, Offer, PlannedAndActual, Sheet, offers, planned_and_actual, write_log
 from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, assistants_too, member, studio_of
 from studio.turns import long_work
@@ -25,7 +25,7 @@ from running import hearts, keeping
 from running.cards import Card, cards_of
 from running.following import following, last_event
 from running.models import WallPass
-from running.telling import Names, Reader, for_the_wall, numbers_of, told
+from running.visibility import Names, Reader, events_visible_to, for_the_wall, numbers_of
 
 router = Router(tags=["live class"])
 
@@ -93,9 +93,9 @@ class ClockOut(Open):
 
 
 class AfterOut(Open):
-    """Figures of a run, planned beside lived."""
+    """Figures of a run, planned beside actual."""
 
-    rows: list[FigureBeside]
+    rows: list[PlannedAndActual]
 
 
 class AskIn(BaseModel):
@@ -174,7 +174,7 @@ def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
         seq=seq,
         now=now_of(run.pk),
         sheets=runs.sheets(run, [event for _, event in numbered]),
-        events=told(numbered, reader_of(request)),
+        events=events_visible_to(numbered, reader_of(request)),
     )
 
 
@@ -232,11 +232,11 @@ def make_offers(request: HttpRequest, run_id: RowId, given: AskIn) -> list[Offer
 
 @router.get("/runs/{run_id}/after", response={200: AfterOut, 422: Faults}, auth=assistants_too)
 @long_work
-def compare_lived(request: HttpRequest, run_id: RowId) -> AfterOut:
-    """What was planned beside what was lived; hearts and energy for instructors."""
+def compare_actual(request: HttpRequest, run_id: RowId) -> AfterOut:
+    """What was planned beside what actually was; hearts and energy for instructors."""
     run = run_of(request, run_id)
-    file, _, real = runs.lived_of(run)
-    rows = planned_and_lived(file, real)
+    file, _, real = runs.actual_of(run)
+    rows = planned_and_actual(file, real)
     return AfterOut(rows=rows if member(request).is_instructor else [row for row in rows if not row.of_bodies])
 
 
@@ -282,7 +282,7 @@ def look_from_wall(request: HttpRequest, token: Annotated[str, Field(max_length=
         seq=seq,
         now=now_of(run.pk),
         sheets=for_the_wall(runs.sheets(run, [event for _, event in numbered]), names),
-        events=told(numbered, "wall", numbers_of(runs.people_of(run.pk))),
+        events=events_visible_to(numbered, "wall", numbers_of(runs.people_of(run.pk))),
     )
 
 

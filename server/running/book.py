@@ -1,4 +1,4 @@
-"""The page of one run in the book: planned beside lived, the log set by set, hearts, notes, stops, and what was taken
+"""The page of one run in the book: planned beside actual, the log set by set, hearts, notes, stops, and what was taken
 back; and sets that are typed in or read from a table afterwards."""
 
 from __future__ import annotations
@@ -57,9 +57,9 @@ class Page:
 def page_of(run: Run) -> Page:
     """Everything a run's page says but figures and hearts. Raises FaultyInput where an earlier version kept too
     little."""
-    file, course, _ = runs.lived_of(run)
+    file, run_state, _ = runs.actual_of(run)
     events = [event for _, event in runs.events_of(run)]
-    log = log_of(file, events, course)
+    log = log_of(file, events, run_state)
     known = file.catalogue().exercises
     told = [
         Told(item.happened_at, item.person or "", item.words, item.by, isinstance(item, StoppedFor))

@@ -11,7 +11,7 @@ from logbook.models import Run
 from logbook.runs_api import RunOut, run_out
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
-from oaken.session import FigureBeside, LogRow, write_sets
+from oaken.session import LogRow, PlannedAndActual, write_sets
 from studio.access import RowId, assistants_too, member
 from studio.answers import Answer
 from studio.files import FILE_BODY, received
@@ -94,7 +94,7 @@ class BookOut(Answer):
 
     run: RunOut
     people: dict[str, str]
-    rows: list[FigureBeside]
+    rows: list[PlannedAndActual]
     log: list[LogRowOut]
     told: list[ToldOut]
     traces: list[TraceOut]
@@ -120,11 +120,11 @@ class SetsRead(Answer):
 
 @router.get("/runs/{run_id}/book", response={200: BookOut, 422: Faults}, auth=assistants_too)
 def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
-    """A run's page: planned beside lived, the log, notes and stops, what was taken back, hearts beside forecasts."""
+    """A run's page: planned beside actual, the log, notes and stops, what was taken back, hearts beside forecasts."""
     run = run_of(request, run_id)
     page = book.page_of(run)
     instructor = member(request).is_instructor
-    figures = [FigureBeside.model_validate(row) for row in run.figures]
+    figures = [PlannedAndActual.model_validate(row) for row in run.figures]
     return BookOut(
         run=run_out(run, member(request)),
         people=page.names,

@@ -19,7 +19,7 @@ from logbook.models import RunEvent
 from logbook.runs import events_since
 from oaken.basis.limits import most
 
-from running.telling import Reader, told
+from running.visibility import Reader, events_visible_to
 
 LOOKS_EVERY_S = 1.0
 WAITING_AT_MOST = 200
@@ -68,7 +68,7 @@ class _Reading:
             self.last = found[-1][0]
             numbers = {follower.reader: follower.numbers for follower in self.followers}
             for reader, of_people in numbers.items():
-                said = message("events", told(found, reader, of_people), found[-1][0])
+                said = message("events", events_visible_to(found, reader, of_people), found[-1][0])
                 for follower in self.followers:
                     if follower.reader == reader:
                         follower.hand(said)

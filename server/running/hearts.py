@@ -18,7 +18,7 @@ from oaken.basis.limits import in_words, most
 from oaken.heart_data.recordings import HeartSeries
 from oaken.heart_data.recordings.packets import FaultyPacket, decode
 from oaken.schedule.timeline import Doing
-from oaken.session import Course, Expected, HeartNow, changing, course_of, expected_hearts, heart_now, people_now
+from oaken.session import Expected, HeartNow, RunState, changing, expected_hearts, heart_now, people_now, replay_events
 
 from running.following import following
 
@@ -61,13 +61,13 @@ class Hearts:
                 self._readings[run.pk] = found
         return found
 
-    def expected(self, run: Run, course: Course, chain: tuple[str, ...]) -> dict[str, Expected]:
+    def expected(self, run: Run, run_state: RunState, chain: tuple[str, ...]) -> dict[str, Expected]:
         """Everybody's forecast for the plan as it is now."""
         key = (run.pk, *chain)
         with self._lock:
             found = self._expected.get(key)
         if found is None:
-            file = runs.file_of(run).model_copy(update={"plan": course.era.plan})
+            file = runs.file_of(run).model_copy(update={"plan": run_state.era.plan})
             found = expected_hearts(file)
             with self._lock:
                 self._expected[key] = found
@@ -126,29 +126,29 @@ def hearts_of(run: Run, now: datetime) -> list[HeartNow]:
     """Everybody's heart now, beside the forecast. Raises FaultyInput where the class's file was not kept."""
     file = runs.file_of(run)
     events = [event for _, event in runs.events_of(run)]
-    course = course_of(file, events, now)
-    if course.began_at is None:
+    run_state = replay_events(file, events, now)
+    if run_state.began_at is None:
         return []
-    began = course.began_at
-    expected = hearts.expected(run, course, tuple(event.id for event in changing(events)))
+    began = run_state.began_at
+    expected = hearts.expected(run, run_state, tuple(event.id for event in changing(events)))
     readings = hearts.readings(run)
-    resting = _resting_since(course)
+    resting = _resting_since(run_state)
     found = []
-    for person in people_now(file, course):
+    for person in people_now(file, run_state):
         heart = expected.get(person.person)
         own = readings.get(person.person, [])
         if heart is None or (not own and heart.applies):
             continue
         since = [((moment - began).total_seconds(), bpm) for moment, bpm in own]
-        found.append(heart_now(heart, since, course.now_s, course.second, resting.get(person.person)))
+        found.append(heart_now(heart, since, run_state.now_s, run_state.second, resting.get(person.person)))
     return found
 
 
-def _resting_since(course: Course) -> dict[str, float]:
+def _resting_since(run_state: RunState) -> dict[str, float]:
     """Since when everybody who rests now does, in seconds since the class began."""
     found = {}
-    for person, path in zip(course.era.plan.people, course.era.timeline.paths, strict=True):
-        second = course.second + course.ahead_of(person)
+    for person, path in zip(run_state.era.plan.people, run_state.era.timeline.paths, strict=True):
+        second = run_state.second + run_state.ahead_of(person)
         begun = None
         for step in path:
             if step.start_s > second:
@@ -158,7 +158,7 @@ def _resting_since(course: Course) -> dict[str, float]:
             elif begun is None:
                 begun = step.start_s
         if begun is not None:
-            found[person] = course.now_s - (second - begun)
+            found[person] = run_state.now_s - (second - begun)
     return found
 
 

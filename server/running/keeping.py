@@ -14,7 +14,7 @@ from oaken.basis.limits import most
 from planning.keeping import too_many
 
 from running.models import BeltPass, WallPass
-from running.telling import Names
+from running.visibility import Names
 
 
 def make_pass(run: Run, names: Names) -> WallPass:

@@ -15,7 +15,7 @@ from studio.access import member_of
 
 from running.following import Follower, TooMany, following, last_event, message
 from running.models import WallPass
-from running.telling import Reader, numbers_of, told
+from running.visibility import Reader, events_visible_to, numbers_of
 
 BEATS_EVERY_S = 2.0
 """How often a stream says that it lives; a device that hears nothing for more than two beats connects anew."""
@@ -86,7 +86,9 @@ async def _messages(run: int, follower: Follower, last: int, may: May) -> AsyncI
     try:
         yield b"retry: 500\n\n"
         missed = await sync_to_async(events_since)(run, last)
-        yield message("events", told(missed, follower.reader, follower.numbers), missed[-1][0] if missed else last)
+        yield message(
+            "events", events_visible_to(missed, follower.reader, follower.numbers), missed[-1][0] if missed else last
+        )
         beat, beats = monotonic() + BEATS_EVERY_S, 0
         while not follower.lost:
             try:

@@ -20,7 +20,7 @@ from crowd import big_class
 from oaken.schedule.class_file import read_class
 from oaken.session import offers
 from oaken.session.events import Began
-from oaken.session.spot import LosesUnit
+from oaken.session.live_adjustments import LosesUnit
 from places import ROOT
 from serving import ask, serving, signed_in
 from showing import milliseconds, show

@@ -1,4 +1,4 @@
-"""What a run costs: 3,000 events folded, and the lived timeline of forty people written out."""
+"""What a run costs: 3,000 events folded, and the actual timeline of forty people written out."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import Any
 
 from crowd import big_class
 from oaken.schedule.class_file import read_class
-from oaken.session import Event, course_of, lived, log_of
+from oaken.session import Event, actual_class, log_of, replay_events
 from oaken.session.events import Began, Paused, Resumed, SetDone, TimeAdded
 from showing import milliseconds, show
 
@@ -39,10 +39,10 @@ def test_folding_a_run(benchmark: Any) -> None:
     now = BEGAN + timedelta(seconds=3400)
 
     def told() -> Any:
-        course = course_of(file, events, now)
-        return lived(file, course), log_of(file, events, course)
+        run_state = replay_events(file, events, now)
+        return actual_class(file, run_state), log_of(file, events, run_state)
 
     (went, log), median = milliseconds(benchmark, told, rounds=10)
     assert went.timeline.crowd == 40
     assert any(row.done for row in log)
-    show("3,000 events folded, lived timeline and log of 40 people", median, "ms", 100)
+    show("3,000 events folded, actual timeline and log of 40 people", median, "ms", 100)

@@ -21,7 +21,7 @@ from django.test import Client
 from oaken.design.goal_seeking import fit_to_slot
 from oaken.domain.people.record import Record
 from oaken.forecast import forecast
-from oaken.forecast.workload import layout_strain
+from oaken.forecast.workload import layout_workload
 from oaken.schedule.class_file import read_class
 from oaken.schedule.class_file.reading import load_class
 from oaken.schedule.timeline.layout import block_length, laid_out
@@ -56,7 +56,7 @@ def test_core_forecast_of_a_class_never_seen(benchmark: Any) -> None:
     def cold() -> Any:
         laid_out.cache_clear()
         block_length.cache_clear()
-        layout_strain.cache_clear()
+        layout_workload.cache_clear()
         return forecast(file)
 
     result, median = milliseconds(benchmark, cold)

@@ -18,7 +18,7 @@ from logbook.models import Attendance, DoneSet, Run, RunEvent
 from oaken.domain.catalogue import catalogue
 from oaken.domain.room import Room
 from oaken.forecast.in_short import _brief
-from oaken.forecast.workload.columns import layout_strain
+from oaken.forecast.workload.columns import layout_workload
 from oaken.plan import ClassPlan
 from oaken.programme.course import Course, outlook, template
 from oaken.schedule.class_file import check_class, read_class
@@ -173,7 +173,7 @@ def test_a_course_is_forecast_quickly() -> None:
         outlook(course, made.plans, lambda plan: check_class(file.model_copy(update={"plan": plan})), catalogue())
 
     def afresh() -> None:
-        for kept in (_brief, laid_out, block_length, layout_strain):
+        for kept in (_brief, laid_out, block_length, layout_workload):
             kept.cache_clear()
         told(made.course)
 

@@ -81,7 +81,7 @@ def test_from_nothing_to_a_class_that_runs(empty: Counting) -> None:
     screen.type("Standard", "6")
     screen.type("Advanced", "2")
     screen.press("Add 12 people")
-    screen.press("Sketch three")
+    screen.press("GeneratedClass three")
     screen.wait(lambda: len(screen.all("[data-testid=sketch]")) == 3, "three sketches")
     screen.press("Take it")
     screen.one("[data-testid=ledger]")

@@ -83,7 +83,7 @@ def test_a_runs_page_tells_planned_against_lived(screen: Screen) -> None:
     screen.until_text("[data-testid=over-weeks]", "Training load: session effort")
     screen.choose("[data-testid=runs] a", "")
     screen.open(f"/runs/{next(one for one in screen.ask('GET', '/api/runs') if one['recorded'])['id']}/book")
-    told = screen.until_text("[data-testid=planned-lived]", "Length of the class")
+    told = screen.until_text("[data-testid=planned-and-actual]", "Length of the class")
     assert "Energy each" in told
     assert "mean error" in screen.text("[data-testid=hearts-beside]")
     assert not serious_faults(screen)

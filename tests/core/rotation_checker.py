@@ -64,7 +64,7 @@ def faults_of(problem: RotationProblem, starts: Sequence[int]) -> list[str]:
 
 
 def replayed_length(problem: RotationProblem, starts: Sequence[int]) -> int:
-    """The length of a solution lived through in SimPy, where everybody asks for their place at the planned moment.
+    """The length of a solution gone through in SimPy, where everybody asks for their place at the planned moment.
 
     Raises AssertionError where somebody has to wait for one.
     """

@@ -23,7 +23,7 @@ from oaken.exports.activities.tcx import SPACE
 from oaken.heart_data.calibration import recorded_by_belt
 from oaken.heart_data.recordings import read_recording
 from oaken.schedule.class_file.reading import load_class
-from oaken.session import course_of, simulated_events
+from oaken.session import replay_events, simulated_events
 from places import EXAMPLES, ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
@@ -34,10 +34,10 @@ def activities(name: str = "machine-pairs", laps: LapsAt = "blocks") -> dict[str
     """Everybody's activity in a simulated class; one of them wore a belt."""
     file = load_class(ROOT / "examples" / f"{name}.json")
     events = simulated_events(file, BEGAN, 3)
-    course = course_of(file, events, max(event.happened_at for event in events))
+    run_state = replay_events(file, events, max(event.happened_at for event in events))
     who = file.plan.people[1]
     hearts = {who: recorded_by_belt(file, who, 3, BEGAN)}
-    return activities_of(file, events, course, BEGAN, hearts, laps)
+    return activities_of(file, events, run_state, BEGAN, hearts, laps)
 
 
 def belted(laps: LapsAt = "blocks") -> Activity:

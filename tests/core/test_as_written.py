@@ -354,7 +354,7 @@ def test_faster_and_steeper_never_costs_less(tenths: int, faster: int, grade: in
     assert cost(speed, grade) <= cost(speed, min(40, grade + steeper)) + 1e-9
 
 
-def test_a_light_load_in_kilograms_does_not_strain_more_than_a_heavy_press() -> None:
+def test_a_light_load_in_kilograms_does_not_workload_more_than_a_heavy_press() -> None:
     """Where nobody has tested a best, a load in kilograms is measured against what is usual at that body mass."""
     head = "block A: stations 40/20, 6 rounds\n"
     light, heavy = (told(f"{head}{line}") for line in ("opposite-arm cable deadlift @15 kg", "leg press @70%"))

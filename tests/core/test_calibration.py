@@ -302,15 +302,15 @@ def test_a_fit_of_an_earlier_version_is_read() -> None:
 
 
 def test_a_recording_lies_over_the_steps_that_were_lived() -> None:
-    """Handed in as lived, the plan's own steps give the same path to the last digit; a class that began with five minutes
+    """Handed in as actual, the plan's own steps give the same path to the last digit; a class that began with five minutes
     of waiting gives its own."""
     planned = carry_out(PAIRS).timeline
     series = HeartSeries.of([0.0, 600.0, 1200.0], [90.0, 120.0, 130.0], None, "CSV")
     as_planned = recorded_path(PAIRS, "tobin", series, 0.0)
     same = Timeline.of_steps(planned.paths, planned.slots, planned.blocks)
-    lived = recorded_path(PAIRS, "tobin", series, 0.0, same)
-    assert np.array_equal(lived.met, as_planned.met)
-    assert np.array_equal(lived.stretches.start_s, as_planned.stretches.start_s)
+    actual = recorded_path(PAIRS, "tobin", series, 0.0, same)
+    assert np.array_equal(actual.met, as_planned.met)
+    assert np.array_equal(actual.stretches.start_s, as_planned.stretches.start_s)
     late = [
         [
             Step(0, 300, Doing.REST, 0),

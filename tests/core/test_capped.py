@@ -24,8 +24,8 @@ def hard(**body: object) -> ClassFile:
 )  # fmt: skip
 def test_no_step_asks_for_more_than_the_maximum(age: int, mass: float, sex: str | None, vo2max: float | None) -> None:
     file = hard(age=age, body_mass_kg=mass, sex=sex, vo2max=vo2max)
-    strain = carry_out(file).strain
-    assert np.all(strain.met <= uptake_of(file.people[0]).value / 3.5 + 1e-9)
+    workload = carry_out(file).workload
+    assert np.all(workload.met <= uptake_of(file.people[0]).value / 3.5 + 1e-9)
 
 
 def test_what_is_above_the_maximum_is_said_and_not_claimed() -> None:

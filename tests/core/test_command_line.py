@@ -26,7 +26,7 @@ def test_it_prints_a_table_in_which_every_figure_has_its_unit(
     assert main(["forecast", str(example), "--table"]) == 0
     table = capsys.readouterr().out
     result = forecast(load_class(example))
-    for words in ("min:s", "kg/min", "sets/min", "bpm", "kcal", "units", result.people[-1].name, result.blocks[1].name):
+    for words in ("min:s", "kg/min", "sets/min", "bpm", "kcal", "AU", result.people[-1].name, result.blocks[1].name):
         assert words in table
 
 

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from making import circuit, class_file, group, person, room, sets, together
 from oaken.basis.faults import FaultyInput
-from oaken.design.adjustments import harm_of, kinds
+from oaken.design.adjustments import cost_of, kinds
 from oaken.design.adjustments.edits import ADDITIONS, CUTS
 from oaken.design.adjustments.levels import at_level
 from oaken.design.goal_seeking import fit_to_slot
@@ -56,7 +56,7 @@ def test_over_the_slot_several_ways_fit_each_with_its_true_effect(name: str, min
     assert fitting.difference_s == pytest.approx(before.length.value - file.plan.slot_min * 60, abs=0.1)
     assert len(fitting.proposals) >= 2
     assert len({proposal.name for proposal in fitting.proposals}) == len(fitting.proposals)
-    assert [proposal.harm for proposal in fitting.proposals] == sorted(proposal.harm for proposal in fitting.proposals)
+    assert [proposal.cost for proposal in fitting.proposals] == sorted(proposal.cost for proposal in fitting.proposals)
     for proposal in fitting.proposals:
         after = forecast(file.model_copy(update={"plan": proposal.plan}))
         effect = proposal.effect
@@ -100,14 +100,14 @@ def test_surely_asks_the_longest_outlook() -> None:
 
 
 def test_the_aim_and_the_school_of_rests_decide_what_harms_least() -> None:
-    def harm(kind: str, **fields: Any) -> float:
+    def cost(kind: str, **fields: Any) -> float:
         plan = example("scree-and-stairs", **fields).plan
         *_, largest = CUTS[kind](plan, KNOWN, example("scree-and-stairs").room_today)
-        return harm_of(kinds()[kind], largest, plan, KNOWN)
+        return cost_of(kinds()[kind], largest, plan, KNOWN)
 
-    assert harm("shorter_rest", aim="conditioning") < harm("shorter_rest", aim="strength")
-    assert harm("fewer_rounds", aim="technique") < harm("fewer_rounds", aim="conditioning")
-    assert harm("shorter_rest", choices={"rest": "short"}) < harm("shorter_rest", choices={"rest": "quality"})
+    assert cost("shorter_rest", aim="conditioning") < cost("shorter_rest", aim="strength")
+    assert cost("fewer_rounds", aim="technique") < cost("fewer_rounds", aim="conditioning")
+    assert cost("shorter_rest", choices={"rest": "short"}) < cost("shorter_rest", choices={"rest": "quality"})
 
 
 def test_a_class_that_fits_is_left_alone_and_every_kind_has_its_weights() -> None:

@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from making import circuit, class_file, group, person, room, sets
-from oaken.design.goal_seeking.guessed import HARM_WEIGHS, Array, Guesses
+from oaken.design.goal_seeking.guessed import COST_WEIGHS, Array, Guesses
 from oaken.forecast import forecast
 from oaken.forecast.report import Caution
 from oaken.schedule.class_file import ClassFile
@@ -26,9 +26,9 @@ def scores(values: Array) -> Array:
     return np.asarray(missed + np.maximum(0.0, values[:, 1] - LIMIT))
 
 
-def around(effects: dict[str, tuple[float, float]], amounts: dict[str, int], harms: dict[str, float]) -> Guesses:
-    """Guesses for pulls that scale two figures, each seen once in its largest amount."""
-    guesses = Guesses(np.array([START, 55.0]), np.array([1.0, 1.0]), scores, dict(amounts), dict(harms))
+def around(effects: dict[str, tuple[float, float]], amounts: dict[str, int], costs: dict[str, float]) -> Guesses:
+    """Guesses for adjustments that scale two figures, each seen once in its largest amount."""
+    guesses = Guesses(np.array([START, 55.0]), np.array([1.0, 1.0]), scores, dict(amounts), dict(costs))
     for name, (first, second) in effects.items():
         guesses.learn(name, 1.0, [START * first, 55.0 * second])
     return guesses
@@ -53,12 +53,12 @@ factors = st.floats(0.7, 1.4)
     st.tuples(*[st.floats(1, 60)] * 4),
 )
 def test_the_likeliest_set_is_that_of_every_combination(
-    moves: tuple[tuple[float, float], ...], counts: tuple[int, ...], harms: tuple[float, ...]
+    moves: tuple[tuple[float, float], ...], counts: tuple[int, ...], costs: tuple[float, ...]
 ) -> None:
     effects, amounts = dict(zip(NAMES, moves, strict=True)), dict(zip(NAMES, counts, strict=True))
-    harm = dict(zip(NAMES, harms, strict=True))
+    cost = dict(zip(NAMES, costs, strict=True))
     apart = {name: frozenset({name}) for name in NAMES} | {"a": frozenset("ab"), "b": frozenset("ab")}
-    told = around(effects, amounts, harm).together(apart, 2)
+    told = around(effects, amounts, cost).together(apart, 2)
     assert len({frozenset(name for name, _ in item.steps) for item in told}) == len(told)
     assert all({name for name, _ in item.steps} != {"a", "b"} for item in told)
 
@@ -71,8 +71,8 @@ def test_the_likeliest_set_is_that_of_every_combination(
                 steps = tuple((name, at / amounts[name]) for name, at in zip(names, places, strict=True))
                 first, second = by_hand(effects, steps)
                 score = abs(first - WANTED) + max(0.0, second - LIMIT)
-                keys.append(score + HARM_WEIGHS * sum(harm[name] * share**0.5 for name, share in steps))
-    assert told[0].score + HARM_WEIGHS * told[0].harm == pytest.approx(min(keys), abs=1e-6)
+                keys.append(score + COST_WEIGHS * sum(cost[name] * share**0.5 for name, share in steps))
+    assert told[0].score + COST_WEIGHS * told[0].cost == pytest.approx(min(keys), abs=1e-6)
 
 
 def test_amounts_are_guessed_anew_by_how_far_the_guess_was_off() -> None:
@@ -105,7 +105,7 @@ def test_a_caution_is_known_again_by_its_gist() -> None:
     short, long = waits(queueing(10)), waits(queueing(14))
     assert short.message != long.message
     # another number of minutes, or another machine, is still the waiting of that block
-    assert short.gist == long.gist == waits(queueing(10, "hip-thrust")).gist
+    assert short.fingerprint == long.fingerprint == waits(queueing(10, "hip-thrust")).fingerprint
     assert forecast(queueing(14)).cautions_beyond(forecast(queueing(10))) == []
     none = class_file(circuit(["plank", "bodyweight-squat"], rounds=1), people=[person(1), person(2)], slot_min=10)
     assert waits(queueing(10)) in forecast(queueing(10)).cautions_beyond(forecast(none))

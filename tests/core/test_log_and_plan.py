@@ -10,7 +10,7 @@ from making import class_file, group, person, room, sets
 from oaken.plan.changes import SwapExercise
 from oaken.programme.progress import sessions_of, set_records
 from oaken.schedule.class_file import ClassFile
-from oaken.session import Event, course_of, log_of, read_sets, sheets_of, write_sets
+from oaken.session import Event, log_of, read_sets, replay_events, sheets_of, write_sets
 from oaken.session.events import AsPlanned, Began, Changed, SetDone
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
@@ -38,7 +38,7 @@ def thirteen_thrusts(**more: Any) -> tuple[ClassFile, list[Event], float]:
         room=room({"hip-thrust": 2, "cable": 2}),
     )
     part = file.plan.blocks[0].parts[0].id
-    sheet = sheets_of(file, course_of(file, [], at(0)))[0]
+    sheet = sheets_of(file, replay_events(file, [], at(0)))[0]
     own = sheet.people[0].sets
     happened: list[tuple[float, Any, dict[str, Any]]] = []
     for number in (1, 2):
@@ -56,8 +56,8 @@ def test_what_was_done_stays_what_it_was_when_another_exercise_takes_its_place()
     part = file.plan.blocks[0].parts[0].id
     third = SetDone(id="c", happened_at=at(swap_s + 200), person="ada", part=part, number=3, load_kg=20, reps=12)
     events = [*events, third]
-    course = course_of(file, events, at(swap_s + 900))
-    rows = [row for row in log_of(file, events, course) if row.person == "ada"]
+    run_state = replay_events(file, events, at(swap_s + 900))
+    rows = [row for row in log_of(file, events, run_state) if row.person == "ada"]
     assert [(row.number, row.exercise, row.written) for row in rows] == [
         (1, "hip-thrust", "done"),
         (2, "hip-thrust", "done"),
@@ -66,7 +66,7 @@ def test_what_was_done_stays_what_it_was_when_another_exercise_takes_its_place()
     ]
     assert [row.unit for row in rows[:2]] == ["hip-thrust-1", "hip-thrust-1"]
     assert rows[2].unit.startswith("cable")
-    records = set_records(file, events, course, date(2026, 3, 2), 1)
+    records = set_records(file, events, run_state, date(2026, 3, 2), 1)
     assert {(record.exercise, record.load_kg) for record in records} == {
         ("hip-thrust", 100.0),
         ("cable-hip-extension", 20),
@@ -80,8 +80,8 @@ def test_ticks_and_corrections_speak_of_the_exercise_that_was_meant() -> None:
 
     def told(*more: Event) -> list[tuple[int, str, str]]:
         happened = [*(event for event in events if not isinstance(event, SetDone)), *more]
-        course = course_of(file, happened, at(swap_s + 900))
-        rows = log_of(file, happened, course)
+        run_state = replay_events(file, happened, at(swap_s + 900))
+        rows = log_of(file, happened, run_state)
         return [(row.number, row.exercise, row.written) for row in rows if row.person == "ada"]
 
     before = AsPlanned(id="t", happened_at=at(swap_s - 1), person="ada")
@@ -107,10 +107,10 @@ def test_ticks_and_corrections_speak_of_the_exercise_that_was_meant() -> None:
 def test_an_exercise_that_was_not_planned_is_logged_by_its_name() -> None:
     events = run((100, SetDone, {"person": "ada", "part": "unplanned.back-squat", "number": 1, "exercise": "back-squat",
                                  "load_kg": 60, "reps": 5}))  # fmt: skip
-    course = course_of(ONE_SLOT, events, at(500))
-    row = log_of(ONE_SLOT, events, course)[-1]
+    run_state = replay_events(ONE_SLOT, events, at(500))
+    row = log_of(ONE_SLOT, events, run_state)[-1]
     assert (row.exercise, row.block, row.written) == ("back-squat", "", "done")
-    (record,) = set_records(ONE_SLOT, events, course, date(2026, 3, 2), 1)
+    (record,) = set_records(ONE_SLOT, events, run_state, date(2026, 3, 2), 1)
     assert (record.exercise, record.load_kg, record.reps, record.volume_kg) == ("back-squat", 60, 5, 300)
 
 
@@ -123,21 +123,21 @@ def test_what_a_device_writes_as_planned_is_as_planned(sides: str | None, count:
     file = class_file(sets(group(3, 60, segment)), people=[person(1, id="ada")], room=room({"squat-rack": 1}))
     part = file.plan.blocks[0].parts[0].id
     a_side = count // 2 if sides == "in_all" else count
-    planned = sheets_of(file, course_of(file, [], at(0)))[0].people[0].sets[0]
+    planned = sheets_of(file, replay_events(file, [], at(0)))[0].people[0].sets[0]
     assert planned.reps == [a_side]
     done = {"person": "ada", "part": part, "number": 1, "load_kg": 40, "reps": planned.reps[0]}
     named = run((100, SetDone, {**done, "exercise": "barbell-reverse-lunge"}))
     # an older device began with the count of both sides, and said nothing of the exercise
     older = run((100, SetDone, {**done, "reps": 2 * a_side}))
     for events in (named, older):
-        course = course_of(file, events, at(5000))
-        record = set_records(file, events, course, date(2026, 3, 2), 1)[0]
+        run_state = replay_events(file, events, at(5000))
+        record = set_records(file, events, run_state, date(2026, 3, 2), 1)[0]
         assert (record.low, record.high, record.reps) == (a_side, a_side, a_side)
         assert record.volume_kg == 40 * 2 * a_side
 
 
 def test_a_table_may_name_an_exercise_that_was_not_planned() -> None:
-    log = log_of(ONE_SLOT, [], course_of(ONE_SLOT, [], at(0)))
+    log = log_of(ONE_SLOT, [], replay_events(ONE_SLOT, [], at(0)))
     known = ONE_SLOT.catalogue()
     table = "person,exercise,set,load_kg,reps\nada,back squat,1,60,5\nada,leg press,2,50,10\nada,moon walk,1,,3\n"
     squat, press, moon = read_sets(table.encode(), log, {"ada": "Ada", "bo": "Bo"}, known)
@@ -157,7 +157,7 @@ def test_a_load_that_nobody_knows_is_no_volume_of_zero() -> None:
                   **({"load_kg": 40.0} if number == 2 else {})}) for number in (1, 2, 3)]  # fmt: skip
     ticked: tuple[float, type[Any], dict[str, Any]] = (1000, AsPlanned, {"person": "ada"})
     events = run(*sets_done, ticked)
-    records = set_records(file, events, course_of(file, events, at(5000)), date(2026, 3, 2), 1)
+    records = set_records(file, events, replay_events(file, events, at(5000)), date(2026, 3, 2), 1)
     of = {name: [record for record in records if record.person == name] for name in ("ada", "bo")}
     assert [item.volume_kg for item in of["ada"]] == [500.0] * 3
     assert [item.volume_kg for item in of["bo"]] == [None, 400.0, None]

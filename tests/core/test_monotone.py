@@ -1,4 +1,4 @@
-"""More work is never less strain: figures go up with load, setting and mass, and down with rest."""
+"""More work is never less workload: figures go up with load, setting and mass, and down with rest."""
 
 from __future__ import annotations
 

@@ -19,10 +19,10 @@ from oaken.exports.paper import (
     Paper,
     PaperTable,
     Printed,
-    before_start_sheet,
     log_sheet,
     person_cards,
     poster,
+    pre_class_sheet,
     programme,
     run_sheet,
     set_up_cards,
@@ -177,7 +177,7 @@ def test_a_machines_card_has_its_queue_in_the_order_of_time() -> None:
 
 def test_the_list_before_the_start_is_not_for_the_wall_and_has_all_of_it() -> None:
     printed = Printed(load_class(EXAMPLES[1]))
-    paper = before_start_sheet(printed, TODAY)
+    paper = pre_class_sheet(printed, TODAY)
     assert not paper.wall
     assert "not for the wall" in paper.under
     told = words_of(read(paper))

@@ -102,7 +102,7 @@ def test_with_heart_medication_effort_takes_the_place_of_heart_rates_everywhere(
     assert medicated.bpm == medicated.bpm_low == medicated.bpm_high == []
     assert medicated.figures.warm_up_reached is None
     assert medicated.figures.vigorous_or_more is None
-    assert medicated.strain > 0
+    assert medicated.workload > 0
     assert [item.people for item in about(told, "medication")] == [[1]]
     assert not any(1 in item.people for item in about(told, "heart"))
 
@@ -303,7 +303,7 @@ def test_every_field_of_a_forecast_is_named_as_open_or_closed(whole: type[BaseMo
     assert set(part.model_fields) == set(whole.model_fields)
     for name, field in part.model_fields.items():
         closed = field.annotation is type(None)
-        words = ("bpm", "heart", "energy", "kcal", "vo2", "strain", "fitted", "impulse", "zone", "vigorous", "moderate",
+        words = ("bpm", "heart", "energy", "kcal", "vo2", "workload", "fitted", "impulse", "zone", "vigorous", "moderate",
                  "band", "targets", "minutes_by_class", "session", "warm_up", "after_class")  # fmt: skip
         assert closed == (any(word in name for word in words) and name != "kcal_sample_s"), name
 

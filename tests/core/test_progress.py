@@ -24,7 +24,7 @@ from oaken.programme.progress import (
     why_no_evidence,
 )
 from oaken.schedule.class_file.reading import load_class
-from oaken.session import course_of, log_of, simulated_events
+from oaken.session import log_of, replay_events, simulated_events
 from oaken.session.events import AsPlanned, Began, Ended, Event, SetDone
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
@@ -214,9 +214,9 @@ def test_sets_of_a_run_are_freed_of_their_class() -> None:
     file = load_class(EXAMPLES / "machine-pairs.json")
     began = datetime(2026, 3, 2, 19, 0, tzinfo=UTC)
     events = simulated_events(file, began, seed=5)
-    course = course_of(file, events, began + timedelta(hours=3))
-    records = set_records(file, events, course, date(2026, 3, 2), 7)
-    rows = [row for row in log_of(file, events, course) if row.written != "not written"]
+    run_state = replay_events(file, events, began + timedelta(hours=3))
+    records = set_records(file, events, run_state, date(2026, 3, 2), 7)
+    rows = [row for row in log_of(file, events, run_state) if row.written != "not written"]
     known = file.catalogue().exercises
     assert {(record.person, record.part, record.number) for record in records} == {
         (row.person, row.part, row.number) for row in rows if known[row.exercise].is_work
@@ -233,9 +233,9 @@ def test_what_was_not_said_of_a_set_went_as_planned() -> None:
     file = load_class(EXAMPLES / "machine-pairs.json")
     began = datetime(2026, 3, 2, 19, 0, tzinfo=UTC)
     start: list[Event] = [Began(id="b", happened_at=began), Ended(id="e", happened_at=began + timedelta(hours=1))]
-    course = course_of(file, start, began + timedelta(hours=2))
+    run_state = replay_events(file, start, began + timedelta(hours=2))
     row = next(
-        row for row in log_of(file, start, course) if row.planned_kg and row.planned_reps and len(row.bouts) == 1
+        row for row in log_of(file, start, run_state) if row.planned_kg and row.planned_reps and len(row.bouts) == 1
     )
     moment = began + timedelta(minutes=20)
     at = {"person": row.person, "part": row.part}
@@ -252,8 +252,8 @@ def test_what_was_not_said_of_a_set_went_as_planned() -> None:
 
 
 def _of(file, events, row):  # type: ignore[no-untyped-def]
-    course = course_of(file, events, events[0].happened_at + timedelta(hours=2))
-    found = set_records(file, events, course, date(2026, 3, 2), 1)
+    run_state = replay_events(file, events, events[0].happened_at + timedelta(hours=2))
+    found = set_records(file, events, run_state, date(2026, 3, 2), 1)
     return next(
         (item for item in found if (item.person, item.part, item.number) == (row.person, row.part, row.number)), None
     )

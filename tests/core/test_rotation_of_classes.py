@@ -65,7 +65,7 @@ def test_what_is_solved_is_never_later_when_it_is_carried_out(file: ClassFile) -
 
 
 def lived_in_simpy(timeline: Timeline, room_places: list[int]) -> float:
-    """Everybody's steps lived through with the units as resources: nobody may find their unit full."""
+    """Everybody's steps gone through with the units as resources: nobody may find their unit full."""
     world = simpy.Environment()
     units = [simpy.Resource(world, capacity=max(places, 1)) for places in room_places]
     ended: list[float] = []

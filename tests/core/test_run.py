@@ -1,4 +1,4 @@
-"""A run: events folded into a clock, a lived timeline and a log. Properties over generated event lists, and cases by hand."""
+"""A run: events folded into a clock, a actual timeline and a log. Properties over generated event lists, and cases by hand."""
 
 from __future__ import annotations
 
@@ -21,17 +21,17 @@ from oaken.schedule.class_file import ClassFile
 from oaken.schedule.class_file.reading import load_class
 from oaken.schedule.timeline import Doing
 from oaken.session import (
-    Course,
     Event,
-    course_of,
+    RunState,
+    actual_class,
     cues,
     face_of,
-    lived,
     log_of,
     marks,
     people_now,
-    planned_and_lived,
+    planned_and_actual,
     read_log,
+    replay_events,
     simulated_events,
     standing,
     write_log,
@@ -74,8 +74,8 @@ def run(*events: tuple[float, type[Any], dict[str, Any]], began: float = 0.0) ->
     return [*found, *(kind(id=f"e{n}", happened_at=at(s), **more) for n, (s, kind, more) in enumerate(events, 1))]
 
 
-def stands(events: list[Event], second: float, file: ClassFile = STATIONS) -> Course:
-    return course_of(file, events, at(second))
+def stands(events: list[Event], second: float, file: ClassFile = STATIONS) -> RunState:
+    return replay_events(file, events, at(second))
 
 
 # ---- the clock --------------------------------------------------------------------------------------------------
@@ -122,14 +122,14 @@ def test_a_class_that_is_over_stands_still_and_time_can_be_added_to_nothing() ->
     assert face_of(over).ends_in_s == 0
     ended = stands(run((600, Ended, {}), (700, Paused, {}), (710, WentOn, {"block": "x"})), 900)
     assert (ended.state, ended.second) == ("ended", 600)
-    assert lived(STATIONS, ended).timeline.length_s == 600
+    assert actual_class(STATIONS, ended).timeline.length_s == 600
 
 
 def test_before_it_began_there_is_no_clock() -> None:
     events: list[Event] = [Noted(id="n", happened_at=at(-60), words="the bike squeaks")]
-    course = course_of(STATIONS, events, at(0))
-    assert (course.state, course.began_at, face_of(course).passed_s) == ("not begun", None, 0)
-    assert lived(STATIONS, course).real_until_s == 0
+    run_state = replay_events(STATIONS, events, at(0))
+    assert (run_state.state, run_state.began_at, face_of(run_state).passed_s) == ("not begun", None, 0)
+    assert actual_class(STATIONS, run_state).real_until_s == 0
 
 
 def test_what_is_called_is_counted_down_to_every_change() -> None:
@@ -191,7 +191,7 @@ def test_any_order_doubling_and_splitting_of_deliveries_gives_the_same_class(
 ) -> None:
     sent = [*events, *chance.sample(events, len(events) // 2)]
     chance.shuffle(sent)
-    one, other = course_of(PAIRS, events, at(now)), course_of(PAIRS, sent, at(now))
+    one, other = replay_events(PAIRS, events, at(now)), replay_events(PAIRS, sent, at(now))
     assert (one.second, one.state, one.stretches, one.away) == (other.second, other.state, other.stretches, other.away)
     assert log_of(PAIRS, events, one) == log_of(PAIRS, sent, other)
     assert standing(events) == standing(sent)
@@ -200,19 +200,19 @@ def test_any_order_doubling_and_splitting_of_deliveries_gives_the_same_class(
 @few
 @given(runs(), st.integers(0, 4000))
 def test_the_clock_neither_loses_nor_doubles_a_second(events: list[Event], now: int) -> None:
-    course = course_of(PAIRS, events, at(now))
-    for here, there in pairwise(course.stretches):
+    run_state = replay_events(PAIRS, events, at(now))
+    for here, there in pairwise(run_state.stretches):
         assert there.from_s == here.to_s
-    if course.stretches:
-        assert course.stretches[0].from_s == 0
-        assert course.state == "ended" or course.stretches[-1].to_s == pytest.approx(now)
+    if run_state.stretches:
+        assert run_state.stretches[0].from_s == 0
+        assert run_state.state == "ended" or run_state.stretches[-1].to_s == pytest.approx(now)
 
 
 @few
 @given(runs(), st.integers(1, 4000))
-def test_the_lived_timeline_has_no_gap_and_its_figures_can_be_told(events: list[Event], now: int) -> None:
-    course = course_of(PAIRS, events, at(now))
-    went = lived(PAIRS, course)
+def test_the_actual_timeline_has_no_gap_and_its_figures_can_be_told(events: list[Event], now: int) -> None:
+    run_state = replay_events(PAIRS, events, at(now))
+    went = actual_class(PAIRS, run_state)
     for path in went.timeline.paths:
         assert path[0].start_s == 0
         assert path[-1].end_s == pytest.approx(went.timeline.length_s)
@@ -238,8 +238,8 @@ def test_withdrawing_restores(events: list[Event], now: int, which: int) -> None
 @pytest.mark.parametrize("name", ["stretcher-legs", "machine-pairs", "scree-and-stairs", "long-carry"])
 def test_a_run_as_planned_gives_the_plans_own_figures(name: str) -> None:
     file = load_class(ROOT / "examples" / f"{name}.json")
-    course = course_of(file, run(), at(40_000))
-    went = lived(file, course)
+    run_state = replay_events(file, run(), at(40_000))
+    went = actual_class(file, run_state)
     assert went.timeline.paths == carry_out(file).timeline.paths
     assert forecast(went.file, went.timeline).model_dump_json() == forecast(file).model_dump_json()
 
@@ -247,16 +247,16 @@ def test_a_run_as_planned_gives_the_plans_own_figures(name: str) -> None:
 # ---- what happens on the floor ----------------------------------------------------------------------------------
 
 
-def counted(file: ClassFile, course: Course) -> Any:
-    went = lived(file, course)
-    return carry_out(went.file, went.timeline).strain.done
+def counted(file: ClassFile, run_state: RunState) -> Any:
+    went = actual_class(file, run_state)
+    return carry_out(went.file, went.timeline).workload.done
 
 
 def test_a_pause_in_a_set_rests_everybody_and_doubles_nothing() -> None:
     start = carry_out(STATIONS).timeline.blocks[1].start_s
-    paused = course_of(STATIONS, run((start + 10, Paused, {}), (start + 70, Resumed, {})), at(40_000))
-    plain, with_pause = counted(STATIONS, course_of(STATIONS, run(), at(40_000))), counted(STATIONS, paused)
-    assert lived(STATIONS, paused).timeline.length_s == pytest.approx(STATIONS_LENGTH + 60)
+    paused = replay_events(STATIONS, run((start + 10, Paused, {}), (start + 70, Resumed, {})), at(40_000))
+    plain, with_pause = counted(STATIONS, replay_events(STATIONS, run(), at(40_000))), counted(STATIONS, paused)
+    assert actual_class(STATIONS, paused).timeline.length_s == pytest.approx(STATIONS_LENGTH + 60)
     for item, other in zip(plain, with_pause, strict=True):
         assert (item.sets, other.work_s) == (other.sets, pytest.approx(item.work_s))
         assert other.reps == pytest.approx(item.reps)
@@ -265,8 +265,8 @@ def test_a_pause_in_a_set_rests_everybody_and_doubles_nothing() -> None:
 
 def test_a_set_that_was_skipped_in_the_middle_is_worth_what_was_done_of_it() -> None:
     file = class_file(together(("bodyweight-squat", 100)))
-    (done,) = counted(file, course_of(file, run((25, Ended, {})), at(100)))
-    (whole,) = counted(file, course_of(file, run(), at(1000)))
+    (done,) = counted(file, replay_events(file, run((25, Ended, {})), at(100)))
+    (whole,) = counted(file, replay_events(file, run(), at(1000)))
     assert (done.sets, whole.sets) == (1, 1)
     assert done.reps == pytest.approx(whole.reps / 4)
     assert done.work_s == pytest.approx(25)
@@ -275,7 +275,7 @@ def test_a_set_that_was_skipped_in_the_middle_is_worth_what_was_done_of_it() -> 
 def test_somebody_late_and_somebody_who_leaves_stand_aside_meanwhile() -> None:
     late, gone = PAIRS.plan.people[0], PAIRS.plan.people[1]
     events = run((600, Came, {"person": late}), (1200, Left, {"person": gone}))
-    went = lived(PAIRS, course_of(PAIRS, events, at(40_000)))
+    went = actual_class(PAIRS, replay_events(PAIRS, events, at(40_000)))
     first, second = went.timeline.paths[:2]
     assert all(step.doing is Doing.FINISHED for step in first if step.end_s <= 600)
     assert all(step.doing is Doing.FINISHED for step in second if step.start_s >= 1200)
@@ -284,8 +284,8 @@ def test_somebody_late_and_somebody_who_leaves_stand_aside_meanwhile() -> None:
 
 def test_a_lost_unit_is_used_by_nobody_from_then_on_and_what_was_done_stays() -> None:
     unit = next(index for index, unit in enumerate(PAIRS.room.units) if unit.id == "press-1")
-    lost = course_of(PAIRS, run((900, UnitLost, {"unit": "press-1"})), at(40_000))
-    went = lived(PAIRS, lost)
+    lost = replay_events(PAIRS, run((900, UnitLost, {"unit": "press-1"})), at(40_000))
+    went = actual_class(PAIRS, lost)
     on_it = [step for path in went.timeline.paths for step in path if step.unit == unit and step.doing is Doing.WORK]
     before = [
         step for path in carry_out(PAIRS).timeline.paths for step in path if step.unit == unit and step.end_s <= 900
@@ -293,9 +293,11 @@ def test_a_lost_unit_is_used_by_nobody_from_then_on_and_what_was_done_stays() ->
     assert all(step.end_s <= 900 for step in on_it)
     assert len([step for step in before if step.doing is Doing.WORK]) <= len(on_it)
     assert lost.era.plan.taken == ["press-1"]
-    again = course_of(PAIRS, run((900, UnitLost, {"unit": "press-1"}), (901, UnitBack, {"unit": "press-1"})), at(950))
+    again = replay_events(
+        PAIRS, run((900, UnitLost, {"unit": "press-1"}), (901, UnitBack, {"unit": "press-1"})), at(950)
+    )
     assert again.era.plan.taken == []
-    unknown = course_of(PAIRS, run((5, UnitLost, {"unit": "attic-press"})), at(10))
+    unknown = replay_events(PAIRS, run((5, UnitLost, {"unit": "attic-press"})), at(10))
     assert "attic-press" in unknown.notices[0]
 
 
@@ -303,8 +305,8 @@ def test_a_change_of_the_plan_holds_from_its_second_on() -> None:
     part = STATIONS.plan.blocks[1].parts[0].id
     start = carry_out(STATIONS).timeline.blocks[1].start_s
     swap = SwapExercise(slot=part, exercise="wall-sit")
-    course = course_of(STATIONS, run((start + 300, Changed, {"change": swap})), at(40_000))
-    went = lived(STATIONS, course)
+    run_state = replay_events(STATIONS, run((start + 300, Changed, {"change": swap})), at(40_000))
+    went = actual_class(STATIONS, run_state)
     names = {
         (went.timeline.slots[step.slot].exercise.id, step.start_s < start + 300)
         for path in went.timeline.paths
@@ -314,7 +316,7 @@ def test_a_change_of_the_plan_holds_from_its_second_on() -> None:
     assert ("wall-sit", False) in names
     assert ("wall-sit", True) not in names
     assert forecast(went.file, went.timeline).length.value == pytest.approx(went.timeline.length_s)
-    wrong = course_of(
+    wrong = replay_events(
         STATIONS, run((9, Changed, {"change": SwapExercise(slot="nowhere", exercise="wall-sit")})), at(10)
     )
     assert "nowhere" in wrong.notices[0]
@@ -358,7 +360,7 @@ def test_not_written_is_not_the_same_as_as_planned() -> None:
         (300, AsPlanned, {"person": "ada"}),
         (400, SetDone, {"person": "bo", "part": part, "number": 4, "reps": 6, "to_failure": True}),
     )
-    rows = log_of(ONE_SLOT, events, course_of(ONE_SLOT, events, at(500)))
+    rows = log_of(ONE_SLOT, events, replay_events(ONE_SLOT, events, at(500)))
     told = [(row.person, row.number, row.written) for row in rows]
     assert told == [
         ("ada", 1, "done"),
@@ -372,7 +374,7 @@ def test_not_written_is_not_the_same_as_as_planned() -> None:
     assert (rows[0].planned_kg, rows[0].planned_reps, rows[0].done[0].reps) == (50, 10, 11)
     assert (rows[6].planned_reps, rows[6].exercise) == (None, "leg-press")
     back = [*events, Withdrawn(id="w", happened_at=at(450), event="e2")]
-    assert log_of(ONE_SLOT, back, course_of(ONE_SLOT, back, at(500)))[0].done[0].reps == 12
+    assert log_of(ONE_SLOT, back, replay_events(ONE_SLOT, back, at(500)))[0].done[0].reps == 12
 
 
 def test_as_planned_with_a_number_speaks_of_that_set_only() -> None:
@@ -380,7 +382,7 @@ def test_as_planned_with_a_number_speaks_of_that_set_only() -> None:
 
     def as_planned(said: dict[str, Any]) -> list[tuple[str, int]]:
         events = run((300, AsPlanned, said))
-        rows = log_of(ONE_SLOT, events, course_of(ONE_SLOT, events, at(500)))
+        rows = log_of(ONE_SLOT, events, replay_events(ONE_SLOT, events, at(500)))
         return [(row.person, row.number) for row in rows if row.written == "as planned"]
 
     assert as_planned({"person": "ada", "part": part, "number": 2}) == [("ada", 2)]
@@ -460,19 +462,19 @@ def test_whoever_is_moved_on_stands_before_the_class_until_the_block_is_over() -
     block, span = PAIRS.plan.blocks[1], carry_out(PAIRS).timeline.blocks[1]
     person = PAIRS.plan.people[0]
     moved = run((span.start_s + 10, MovedOn, {"person": person, "block": block.id, "second": 610}))
-    course = course_of(PAIRS, moved, at(span.start_s + 20))
-    assert course.ahead_of(person) == pytest.approx(600)
-    assert course.ahead_of(PAIRS.plan.people[1]) == 0
-    own = people_now(PAIRS, course)[0]
-    plain = people_now(PAIRS, course_of(PAIRS, run(), at(span.start_s + 620)))[0]
+    run_state = replay_events(PAIRS, moved, at(span.start_s + 20))
+    assert run_state.ahead_of(person) == pytest.approx(600)
+    assert run_state.ahead_of(PAIRS.plan.people[1]) == 0
+    own = people_now(PAIRS, run_state)[0]
+    plain = people_now(PAIRS, replay_events(PAIRS, run(), at(span.start_s + 620)))[0]
     assert (own.here, own.doing, own.left_s) == (plain.here, plain.doing, pytest.approx(plain.left_s))
-    went = lived(PAIRS, course_of(PAIRS, moved, at(40_000)))
+    went = actual_class(PAIRS, replay_events(PAIRS, moved, at(40_000)))
     path = [step for step in went.timeline.paths[0] if step.block == 1]
     done = [step for step in path if step.doing is Doing.FINISHED]
     assert sum(step.end_s - step.start_s for step in done) >= 600 - 1
     before, after = (
-        counted(PAIRS, course_of(PAIRS, run(), at(40_000)))[0],
-        counted(PAIRS, course_of(PAIRS, moved, at(40_000)))[0],
+        counted(PAIRS, replay_events(PAIRS, run(), at(40_000)))[0],
+        counted(PAIRS, replay_events(PAIRS, moved, at(40_000)))[0],
     )
     assert after.sets < before.sets
 
@@ -481,20 +483,20 @@ def test_a_simulated_class_is_the_same_each_time_and_can_be_told() -> None:
     events = simulated_events(PAIRS, BEGAN, seed=3)
     assert events == simulated_events(PAIRS, BEGAN, seed=3)
     assert events != simulated_events(PAIRS, BEGAN, seed=4)
-    course = course_of(PAIRS, events, at(40_000))
-    assert course.state == "ended"
-    written = [row.written for row in log_of(PAIRS, events, course)]
+    run_state = replay_events(PAIRS, events, at(40_000))
+    assert run_state.state == "ended"
+    written = [row.written for row in log_of(PAIRS, events, run_state)]
     assert {"done", "as planned"} <= set(written)
-    assert lived(PAIRS, course).timeline.length_s > carry_out(PAIRS).timeline.length_s
-    half = course_of(PAIRS, simulated_events(PAIRS, BEGAN, 3, until_s=1200), at(1300))
+    assert actual_class(PAIRS, run_state).timeline.length_s > carry_out(PAIRS).timeline.length_s
+    half = replay_events(PAIRS, simulated_events(PAIRS, BEGAN, 3, until_s=1200), at(1300))
     assert half.state != "ended"
 
 
-def test_plan_beside_lived_has_every_block_and_the_lived_length() -> None:
-    course = course_of(PAIRS, run((300, Paused, {}), (400, Resumed, {}), (1500, Ended, {})), at(2000))
-    rows = {row.name: row for row in planned_and_lived(PAIRS, lived(PAIRS, course))}
-    assert rows["Length of the class"].lived == pytest.approx(1500)
+def test_plan_beside_actual_has_every_block_and_the_actual_length() -> None:
+    run_state = replay_events(PAIRS, run((300, Paused, {}), (400, Resumed, {}), (1500, Ended, {})), at(2000))
+    rows = {row.name: row for row in planned_and_actual(PAIRS, actual_class(PAIRS, run_state))}
+    assert rows["Length"].actual == pytest.approx(1500)
     assert all(block.name in rows for block in PAIRS.plan.blocks)
-    assert rows[PAIRS.plan.blocks[-1].name].lived == 0
-    assert rows["Energy each"].of_bodies
-    assert not rows["Waiting each"].of_bodies
+    assert rows[PAIRS.plan.blocks[-1].name].actual == 0
+    assert rows["Energy, gross"].of_bodies
+    assert not rows["Waiting"].of_bodies

@@ -10,14 +10,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from oaken.basis.faults import FaultyInput
 from oaken.schedule.class_file.reading import load_class
-from oaken.session import LogRow, SetRow, course_of, log_of, read_sets, simulated_events, write_sets
+from oaken.session import LogRow, SetRow, log_of, read_sets, replay_events, simulated_events, write_sets
 from oaken.session.sets_file import COLUMNS, outcome_of
 from places import ROOT
 
 FILE = load_class(ROOT / "examples" / "machine-pairs.json")
 BEGAN = datetime(2026, 3, 2, 19, 0, tzinfo=UTC)
 EVENTS = simulated_events(FILE, BEGAN, seed=3)
-LOG = log_of(FILE, EVENTS, course_of(FILE, EVENTS, BEGAN + timedelta(hours=3)))
+LOG = log_of(FILE, EVENTS, replay_events(FILE, EVENTS, BEGAN + timedelta(hours=3)))
 NAMES = {person.id: person.name for person in FILE.participants}
 ROW = next(row for row in LOG if row.planned_kg)
 

@@ -7,7 +7,7 @@ from typing import Any
 
 import pytest
 from making import class_file, group, sets, together
-from oaken.session import Event, course_of
+from oaken.session import Event, replay_events
 from oaken.session.events import Began, Paused, Resumed, Saw, TimeAdded, WentOn, Withdrawn
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
@@ -29,8 +29,8 @@ def press(when: float, kind: type[Any], device: str, *, state: str = "runs", **f
 
 
 def stands(*events: Event, second: float = 60) -> tuple[str, float]:
-    course = course_of(FILE, [Began(id="b", happened_at=at(0)), *events], at(second))
-    return course.state, round(course.second, 2)
+    run_state = replay_events(FILE, [Began(id="b", happened_at=at(0)), *events], at(second))
+    return run_state.state, round(run_state.second, 2)
 
 
 def test_pause_and_pause_again_from_another_device_is_a_pause() -> None:
@@ -48,8 +48,8 @@ def test_skip_twice_from_two_devices_is_one_place_and_no_block_is_lost(apart: fl
     first = press(30, WentOn, "one", block=STRENGTH, second=0, way="on")
     second = press(30 + apart, WentOn, "other", block=LAST, second=0, way="on")
     state, there = stands(first, second, second=32)
-    course = course_of(FILE, [Began(id="b", happened_at=at(0)), first, second], at(32))
-    assert (state, course.era.plan.blocks[course.era.place(there)[0]].id) == ("runs", STRENGTH)
+    run_state = replay_events(FILE, [Began(id="b", happened_at=at(0)), first, second], at(32))
+    assert (state, run_state.era.plan.blocks[run_state.era.place(there)[0]].id) == ("runs", STRENGTH)
     # taking the skip back takes back what the second hand pressed with it
     back = Withdrawn(id="w", happened_at=at(34), event=first.id)
     assert stands(first, second, back, second=36) == ("runs", 36)

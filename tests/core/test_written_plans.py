@@ -14,7 +14,7 @@ from oaken.domain.catalogue import catalogue
 from oaken.domain.people import Person
 from oaken.domain.room import Room
 from oaken.forecast import forecast
-from oaken.forecast.workload import carry_out, layout_strain
+from oaken.forecast.workload import carry_out, layout_workload
 from oaken.plan import AnyPart, CircuitBlock, ClassPlan, RelayBlock, SetsBlock, Slot
 from oaken.schedule.class_file import ClassFile, check_class
 from oaken.schedule.timeline import (
@@ -52,7 +52,7 @@ def filed(plan: ClassPlan) -> ClassFile:
 
 def forget() -> None:
     """Empty the store of laid-out blocks."""
-    for kept in (laid_out, block_length, layout_strain):
+    for kept in (laid_out, block_length, layout_workload):
         kept.cache_clear()
 
 
@@ -153,10 +153,10 @@ def test_the_forecast_of_any_written_plan_holds_together(plan: ClassPlan) -> Non
 def test_the_steps_of_a_forecast_handed_in_as_lived_give_the_same_figures_to_the_last_digit(plan: ClassPlan) -> None:
     file = filed(plan)
     planned = carry_out(file)
-    lived = Timeline.of_steps(planned.timeline.paths, planned.timeline.slots, planned.timeline.blocks)
-    assert lived.paths == planned.timeline.paths
-    assert carry_out(file, lived).strain.done == planned.strain.done
-    assert forecast(file, lived).model_dump_json() == forecast(file).model_dump_json()
+    actual = Timeline.of_steps(planned.timeline.paths, planned.timeline.slots, planned.timeline.blocks)
+    assert actual.paths == planned.timeline.paths
+    assert carry_out(file, actual).workload.done == planned.workload.done
+    assert forecast(file, actual).model_dump_json() == forecast(file).model_dump_json()
 
 
 def test_steps_that_are_lived_longer_are_counted_longer_and_go_into_every_figure() -> None:
@@ -186,12 +186,12 @@ def test_steps_that_are_lived_longer_are_counted_longer_and_go_into_every_figure
     planned = carry_out(file).timeline
     paths = [[*path, Step(path[-1].end_s, path[-1].end_s + 60, Doing.REST, 0)] for path in planned.paths]
     spans = [replace(span, end_s=span.end_s + 60) for span in planned.blocks]
-    lived = forecast(file, Timeline.of_steps(paths, planned.slots, spans))
+    actual = forecast(file, Timeline.of_steps(paths, planned.slots, spans))
     as_planned = forecast(file)
-    assert lived.length.value == as_planned.length.value + 60
-    assert lived.figures.work_share.value < as_planned.figures.work_share.value
-    assert lived.figures.energy.value > as_planned.figures.energy.value
-    assert len(lived.people[0].bpm) == len(as_planned.people[0].bpm) + 60 / lived.sample_s
+    assert actual.length.value == as_planned.length.value + 60
+    assert actual.figures.work_share.value < as_planned.figures.work_share.value
+    assert actual.figures.energy.value > as_planned.figures.energy.value
+    assert len(actual.people[0].bpm) == len(as_planned.people[0].bpm) + 60 / actual.sample_s
 
 
 def test_steps_that_no_class_can_have_are_refused() -> None:

@@ -11,7 +11,7 @@ from typing import Any
 
 from oaken.schedule.class_file import ClassFile, check_class
 from oaken.schedule.class_file.reading import load_class
-from oaken.session import Course, course_of, face_of, log_of, people_now, sheets_of
+from oaken.session import RunState, face_of, log_of, people_now, replay_events, sheets_of
 from oaken.session.events import event_of
 from places import ROOT
 
@@ -87,12 +87,12 @@ def _events(file: ClassFile) -> dict[str, list[tuple[float, str, dict[str, Any]]
     }  # fmt: skip
 
 
-def _said(course: Course, file: ClassFile) -> dict[str, Any]:
-    face = face_of(course)
+def _said(run_state: RunState, file: ClassFile) -> dict[str, Any]:
+    face = face_of(run_state)
     return {
-        "state": course.state,
-        "now_s": round(course.now_s, 6),
-        "second": round(course.second, 6),
+        "state": run_state.state,
+        "now_s": round(run_state.now_s, 6),
+        "second": round(run_state.second, 6),
         "block": face.block,
         "left_s": round(face.left_s, 6),
         "ends_in_s": round(face.ends_in_s, 6),
@@ -107,7 +107,7 @@ def _said(course: Course, file: ClassFile) -> dict[str, Any]:
                 "next": None if item.next is None else [item.next.part, item.next.unit],
                 "next_in_s": None if item.next_in_s is None else round(item.next_in_s, 3),
             }
-            for item in people_now(file, course)
+            for item in people_now(file, run_state)
         ],
     }
 
@@ -123,15 +123,15 @@ def run_cases() -> list[dict[str, Any]]:
                 event_of({"id": str(number), "kind": kind, "happened_at": BEGAN + timedelta(seconds=at), **more})
                 for number, (at, kind, more) in enumerate(happened)
             ]
-            for sheet in sheets_of(file, course_of(file, events, BEGAN + timedelta(hours=2))):
+            for sheet in sheets_of(file, replay_events(file, events, BEGAN + timedelta(hours=2))):
                 sheets[tuple(sheet.after)] = sheet.model_dump(mode="json")
-            courses = {moment: course_of(file, events, BEGAN + timedelta(seconds=moment)) for moment in MOMENTS}
+            courses = {moment: replay_events(file, events, BEGAN + timedelta(seconds=moment)) for moment in MOMENTS}
             cases.append(
                 {
                     "what": what,
                     "events": [event.model_dump(mode="json", exclude_none=True) for event in events],
                     # what happened later than a moment is not known at it
-                    "at": [{"moment": at, "gives": _said(course, file)} for at, course in courses.items()],
+                    "at": [{"moment": at, "gives": _said(run_state, file)} for at, run_state in courses.items()],
                 }
             )
         logs = list(_logs(file, sheets))
@@ -142,7 +142,7 @@ def run_cases() -> list[dict[str, Any]]:
 def _logs(file: ClassFile, sheets: dict[tuple[str, ...], Any]) -> Iterator[dict[str, Any]]:
     """What was written down, and the log that it makes; the sheets that it takes are added to `sheets`."""
     first, second = file.plan.people[:2]
-    plain = course_of(file, [], BEGAN)
+    plain = replay_events(file, [], BEGAN)
     row = next(row for row in log_of(file, [], plain) if row.person == first)
     done = {"person": first, "part": row.part, "number": row.number, "reps": 9}
     block = file.plan.blocks[-1].id
@@ -184,9 +184,9 @@ def _logs(file: ClassFile, sheets: dict[tuple[str, ...], Any]) -> Iterator[dict[
             )
             for number, (at, kind, more) in enumerate([(0.0, "began", {}), *happened])
         ]
-        course = course_of(file, events, BEGAN + timedelta(hours=2))
-        rows = log_of(file, events, course)
-        for sheet in sheets_of(file, course):
+        run_state = replay_events(file, events, BEGAN + timedelta(hours=2))
+        rows = log_of(file, events, run_state)
+        for sheet in sheets_of(file, run_state):
             sheets[tuple(sheet.after)] = sheet.model_dump(mode="json")
         yield {
             "events": [event.model_dump(mode="json", exclude_none=True) for event in events],

@@ -80,7 +80,7 @@ SEVEN = {
 }
 
 
-def test_the_same_share_of_best_strains_seven_bodies_alike() -> None:
+def test_the_same_share_of_best_workloads_seven_bodies_alike() -> None:
     """The window of the circuit studies is one of shares, in men and women alike (Wilmore 1978, from memory), and the
     rule (`own_lifting_factor`) says just that: the same share of one's own uptake. A milder one, by the root of the
     uptakes, was seen first and left the young and the fit at 66–69 %: five of seven."""

@@ -192,7 +192,7 @@ def test_people_and_rooms_of_another_studio_do_not_exist(method: str, path: str,
 
 
 @pytest.mark.parametrize(
-    "path", ["/api/forecast", "/api/before-start", "/api/loads", "/api/fit", "/api/queues", "/api/what-if/one-more"]
+    "path", ["/api/forecast", "/api/pre-class-check", "/api/loads", "/api/fit", "/api/queues", "/api/what-if/one-more"]
 )
 def test_a_plan_of_another_studio_is_computed_for_nobody(path: str, elsewhere: Client) -> None:
     status, text = try_it(elsewhere, "POST", path)

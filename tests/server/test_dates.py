@@ -34,7 +34,7 @@ def mill(demo: Studio) -> Studio:
     made = courses.make_template(demo, "waves", "saw-floor", ["marit", "ines"], "Winter", date(2026, 12, 7), "18:30", 4)
     course = courses.course_of(made)
     courses.save(made.course, 1, course.model_copy(update={"dropped": [3]}))
-    courses.write_out(made.course, 1)
+    courses.materialise(made.course, 1)
     return demo
 
 
@@ -73,7 +73,7 @@ def test_a_class_keeps_its_id_when_it_is_written_out_and_changes_its_number(mill
     course = Course.objects.get()
     path = f"/api/courses/{course.pk}/calendar.ics"
     before = {event.summary: event.uid for event in events_of(client, path)}
-    courses.write_out(course, 2)
+    courses.materialise(course, 2)
     after = {event.summary: event.uid for event in events_of(client, path)}
     assert after == before
     planned = mill.classes.get(facts__name="Saturday stairs")

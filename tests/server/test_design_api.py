@@ -296,7 +296,7 @@ def test_a_figure_is_aimed_at(send: Send) -> None:
 
 def test_the_same_class_in_other_circumstances(send: Send) -> None:
     plan = planned(send, "Machine")["plan"]
-    status, told = send("POST", "/api/doubts", {"plan": plan})
+    status, told = send("POST", "/api/scenarios", {"plan": plan})
     assert status == 200
     assert told["slot_s"] == plan["slot_min"] * 60
     assert len(told["sides"]) == 6

@@ -183,7 +183,7 @@ def test_a_record_broken_at_any_place_is_answered_with_its_place_and_changes_nob
 @given(
     st.sampled_from(
         [
-            "/api/before-start", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
+            "/api/pre-class-check", "/api/loads", "/api/heat", "/api/best", "/api/bodies", "/api/loads/unit", "/api/loads/share",
             "/api/loads/next", "/api/people", "/api/runs",
             "/api/members", "/api/me/password",
         ]

@@ -115,7 +115,7 @@ def test_a_course_has_a_programme_and_its_weeks_come_in_one_zip(demo: Studio, se
     week = {"week": 1, "kind": "run-sheet", "page": "a4"}
     status, told = send("POST", f"{path}/week", week)
     assert (status, told["faults"][0]["message"]) == (422, "week 1 is not written out")
-    courses.write_out(made.course, 1)
+    courses.materialise(made.course, 1)
     answer = client.post(f"{path}/week", json.dumps(week), content_type="application/json")
     with zipfile.ZipFile(io.BytesIO(answer.content)) as files:
         assert len(files.namelist()) == PlannedClass.objects.filter(course=made.course, course_week=1).count()

@@ -317,7 +317,7 @@ def test_erasing_somebody_leaves_no_trace_and_the_totals_whole(send: Send) -> No
 def test_the_list_before_the_start_is_read_and_kept(send: Send) -> None:
     planned = PlannedClass.objects.get(key="long-carry")
     plan = send("GET", f"/api/classes/{planned.pk}")[1]["plan"]
-    status, told = send("POST", "/api/before-start", {"plan": plan})
+    status, told = send("POST", "/api/pre-class-check", {"plan": plan})
     assert status == 200
     assert told["items"][0]["open"]
     people = {item["name"] for item in told["items"] if item["open"]}

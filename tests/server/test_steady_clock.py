@@ -11,7 +11,7 @@ from django.utils import timezone
 from logbook import clock
 from logbook.models import Run, RunEvent
 from logbook.runs import events_of, file_of
-from oaken.session import course_of
+from oaken.session import replay_events
 from test_what_was_done import opened
 
 Send = Callable[..., tuple[int, Any]]
@@ -44,8 +44,8 @@ def test_a_server_clock_that_is_set_moves_no_class(
     events = [each_object.body for each_object in RunEvent.objects.filter(run=run)]
     assert all(abs((datetime.fromisoformat(event["happened_at"]) - began).total_seconds()) < 30 for event in events)
     kept = Run.objects.get(pk=run)
-    course = course_of(file_of(kept), [event for _, event in events_of(kept)], clock.now_of(run))
-    assert course.state == "paused"
+    run_state = replay_events(file_of(kept), [event for _, event in events_of(kept)], clock.now_of(run))
+    assert run_state.state == "paused"
     # a class that begins after the clock was set begins by it
     later = opened(send, "Machine pairs")["id"]
     press(send, later, "began", timezone.now())

@@ -72,9 +72,9 @@ def test_sets_written_out_by_other_rules_are_written_out_anew(demo: Studio) -> N
     count = run.done_sets.count()
     run.done_sets.all().delete()
     Run.objects.filter(pk=run.pk).update(projected=0)
-    assert runs.write_out_missing(demo) == 1
+    assert runs.materialise_missing(demo) == 1
     assert run.done_sets.count() == count
-    assert runs.write_out_missing(demo) == 0
+    assert runs.materialise_missing(demo) == 0
 
 
 def test_progress_of_a_person(demo: Studio, send: Send) -> None:
@@ -354,7 +354,7 @@ def course(demo: Studio, send: Send) -> dict[str, Any]:
 def test_sketched_base_classes_differ_from_what_the_book_says_was_done_lately(demo: Studio, send: Send) -> None:
     crowd, on = ["tobin", "ines", "ruben", "wilma"], date.today()
     body = {"template": "waves", "name": "Hill", "room": "saw-floor", "people": crowd, "starts": str(on), "weeks": 6,
-            "sketched": True}  # fmt: skip
+            "generated": True}  # fmt: skip
     status, made = send("POST", "/api/courses/template", body)
     assert status == 201, made
     lately = lately_done(demo, crowd, on)
@@ -371,7 +371,7 @@ def test_sketched_base_classes_differ_from_what_the_book_says_was_done_lately(de
     room = demo.rooms.get(key="saw-floor").to_core()
     for known, same in ((lately, True), ([], False)):
         expected = template("waves", room, [people[item] for item in crowd], house_catalogue(demo), name="Hill", starts=on,
-                            time="18:30", weeks=6, sketched=True, lately=known)  # fmt: skip
+                            time="18:30", weeks=6, generated=True, lately=known)  # fmt: skip
         assert (kept == [exercises(plan) for plan in expected.plans.values()]) == same
 
 

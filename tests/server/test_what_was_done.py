@@ -85,7 +85,7 @@ def test_the_book_the_records_and_the_table_keep_what_was_done_before_a_machine_
     run = Run.objects.get(pk=live["id"])
     kept.update(exercise="cable-hip-extension")
     Run.objects.filter(pk=run.pk).update(projected=1)
-    assert runs.write_out_missing(demo) >= 1
+    assert runs.materialise_missing(demo) >= 1
     assert set(DoneSet.objects.filter(run=run).values_list("exercise", flat=True)) == {"hip-thrust"}
 
 

@@ -50,7 +50,10 @@ const router = createBrowserRouter([
             path: "/runs/:id/book",
             lazy: async () => ({ Component: (await import("./book/RunBookPage")).RunBookPage }),
           },
-          { path: "/sketch", lazy: async () => ({ Component: (await import("./sketch/SketchPage")).SketchPage }) },
+          {
+            path: "/generate",
+            lazy: async () => ({ Component: (await import("./generate/GeneratePage")).GeneratePage }),
+          },
           { path: "/calendar", lazy: async () => ({ Component: (await import("./today/CalendarPage")).CalendarPage }) },
           { path: "/classes/:id", lazy: async () => ({ Component: (await import("./design/DesignPage")).DesignPage }) },
           {

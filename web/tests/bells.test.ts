@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 
 import type { RunEvent, Sheet } from "../src/api/runs";
 import { AHEAD_MS, beatSeconds, Scheduler, soundsAhead, type Planned } from "../src/live/bells";
-import { courseAt, courseOf, type Course } from "../src/live/course";
+import { courseAt, replayEvents, type RunState } from "../src/live/runState";
 import { wentOn } from "../src/live/useBells";
 
 const BEGAN = Date.UTC(2026, 10, 24, 18, 30);
@@ -75,7 +75,7 @@ const went = (at: number, second: number): RunEvent =>
  * with a page that is busy for three seconds each minute. Gives by how much each bell was late, in ms.
  */
 export function anHourOfBells(ppm: number): { late: number[]; rung: string[] } {
-  const base = courseOf([hour()], [event("began", 0)]);
+  const base = replayEvents([hour()], [event("began", 0)]);
   const audio = { currentTime: 0 };
   let real = BEGAN;
   const placed = new Map<string, { at: number; gone: boolean }[]>();
@@ -118,16 +118,16 @@ describe("bells on the audio clock", () => {
       kept.set(planned.key, at);
       return { cancel: () => kept.delete(planned.key) };
     });
-    const running = courseOf([hour()], [event("began", 0)]);
+    const running = replayEvents([hour()], [event("began", 0)]);
     const at = (second: number) => BEGAN + second * 1000;
     audio.currentTime = 27;
     scheduler.look(soundsAhead(courseAt(running, at(27)), at(27)), at(27));
     expect([...kept]).toEqual([["change@30", 30]]);
-    const paused = courseOf([hour()], [event("began", 0), event("paused", 28)]);
+    const paused = replayEvents([hour()], [event("began", 0), event("paused", 28)]);
     audio.currentTime = 28;
     scheduler.look(soundsAhead(courseAt(paused, at(28)), at(28)), at(28));
     expect([...kept]).toEqual([]);
-    const again = courseOf([hour()], [event("began", 0), event("paused", 28), event("resumed", 40)]);
+    const again = replayEvents([hour()], [event("began", 0), event("paused", 28), event("resumed", 40)]);
     audio.currentTime = 40;
     scheduler.look(soundsAhead(courseAt(again, at(40)), at(40)), at(40));
     expect([...kept]).toEqual([["change@30", 42]]);
@@ -143,10 +143,10 @@ describe("bells on the audio clock", () => {
     };
     const sheet = hour();
     sheet.cues = [30, 33, 36, 39, 42, 45, 60].map((second) => ({ second, call: "rest" as const, words: "" }));
-    const base = courseOf([sheet], [event("began", 0)]);
+    const base = replayEvents([sheet], [event("began", 0)]);
     const scheduler = new Scheduler(audio, place, (planned) => missed.push(planned.key));
     let looked = { base, moment: BEGAN + 28_000 };
-    const look = (second: number, now: Course = base) => {
+    const look = (second: number, now: RunState = base) => {
       const moment = BEGAN + second * 1000;
       audio.currentTime = second;
       scheduler.look(soundsAhead(courseAt(now, moment), moment, undefined, wentOn(looked, now, moment)), moment);
@@ -155,7 +155,10 @@ describe("bells on the audio clock", () => {
     look(28);
     expect(rung).toEqual(["rest@30"]);
     // ten seconds without a look, while somebody else wrote a set down
-    const other = courseOf([sheet], [event("began", 0), { ...event("began", 31), kind: "noted", id: "n" } as RunEvent]);
+    const other = replayEvents(
+      [sheet],
+      [event("began", 0), { ...event("began", 31), kind: "noted", id: "n" } as RunEvent],
+    );
     look(39.2, other);
     expect(missed).toEqual(["rest@33", "rest@36"]);
     expect(rung).toEqual(["rest@30", "rest@39", "rest@42"]);
@@ -163,7 +166,7 @@ describe("bells on the audio clock", () => {
     expect(missed).toHaveLength(2);
     expect(rung).toHaveLength(3);
     // skipped on: what was passed over was not missed
-    const on = courseOf([sheet], [event("began", 0), went(39.8, 59)]);
+    const on = replayEvents([sheet], [event("began", 0), went(39.8, 59)]);
     look(40, on);
     expect(missed).toHaveLength(2);
   });

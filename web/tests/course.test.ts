@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 
 import type { RunEvent, Sheet } from "../src/api/runs";
-import { courseAt, courseOf, faceOf } from "../src/live/course";
+import { courseAt, replayEvents, faceOf } from "../src/live/runState";
 import { DOINGS, peopleNow, type Spot } from "../src/live/places";
 
 type Told = {
@@ -37,19 +37,19 @@ describe.each(golden)("a run of $class", ({ sheets, cases }) => {
     "$what, at $moment s",
     ({ events, moment, gives }) => {
       const now = BEGAN + moment * 1000;
-      const course = courseAt(courseOf(sheets, events, now), now);
-      const face = faceOf(course);
+      const runState = courseAt(replayEvents(sheets, events, now), now);
+      const face = faceOf(runState);
       const spot = (at: Spot | null) =>
-        at && [course.sheet.parts[at.part]!.id, at.unit < 0 ? null : course.sheet.units[at.unit]!.id];
+        at && [runState.sheet.parts[at.part]!.id, at.unit < 0 ? null : runState.sheet.units[at.unit]!.id];
       const shown = {
-        state: course.state,
-        now_s: course.now_s,
-        second: course.second,
+        state: runState.state,
+        now_s: runState.now_s,
+        second: runState.second,
         block: face.block,
         left_s: face.left_s,
         ends_in_s: face.ends_in_s,
         calls: face.calls.map(({ in_s, cue }) => [in_s, cue.call, cue.words]),
-        people: peopleNow(course).map((one) => ({
+        people: peopleNow(runState).map((one) => ({
           id: one.person.id,
           away: one.away,
           doing: DOINGS.indexOf(one.doing),

@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
 
 import type { RunEvent, Sheet } from "../src/api/runs";
-import { courseOf, standing } from "../src/live/course";
+import { replayEvents, standing } from "../src/live/runState";
 import { doneWords, logOf, step } from "../src/live/log";
 import { offsetOf } from "../src/live/serverClock";
 import { countdown, loadWords, marked } from "../src/live/words";
@@ -16,7 +16,7 @@ const golden = JSON.parse(readFileSync("../tests/golden/runs.json", "utf-8")) as
 
 describe.each(golden)("the log of $class", ({ sheets, logs }) => {
   it.each(logs)("is the core's, case $#", ({ events, gives }) => {
-    const rows = [...logOf(courseOf(sheets, events), standing(events)).values()].flat();
+    const rows = [...logOf(replayEvents(sheets, events), standing(events)).values()].flat();
     const told = rows.map((row) => ({
       person: row.person.id,
       part: row.part?.id ?? row.done[0]!.part,

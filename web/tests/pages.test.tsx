@@ -23,7 +23,7 @@ const summary = (id: number, fields: object = {}) => ({
   crowd: [],
   room: "room",
   exercises: [],
-  course: null,
+  runState: null,
   course_week: null,
   archived: false,
   outline: [{ name: "Sets", kind: "sets", start_s: 0, end_s: 2600 }],

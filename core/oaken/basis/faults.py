@@ -62,11 +62,11 @@ class FaultyInput(ValueError):
     """Raised with every fault found, so that all can be mended at once."""
 
     def __init__(self, faults: Sequence[Fault]) -> None:
-        self.faults = told(faults)
+        self.faults = truncate_faults(faults)
         super().__init__("\n".join(str(fault) for fault in self.faults))
 
 
-def told(faults: Sequence[Fault]) -> list[Fault]:
+def truncate_faults(faults: Sequence[Fault]) -> list[Fault]:
     """The first of them, with a word about how many more there are."""
     most_told = most("text.faults")
     if len(faults) <= most_told:

@@ -27,7 +27,7 @@ from oaken.forecast.report import (
     SlotSeconds,
     Target,
 )
-from oaken.forecast.workload import EDGES_EVERY_S, Hearts, Strain, WorkDone, carry_out, hearts_under
+from oaken.forecast.workload import EDGES_EVERY_S, Hearts, WorkDone, Workload, carry_out, hearts_under
 from oaken.physiology.body import Body, body_of
 from oaken.physiology.energy import kcal_per_min
 from oaken.physiology.heart_rate import Floats, target_bpm
@@ -60,7 +60,7 @@ KCAL_SAMPLE_S = 30
 
 
 def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
-    """Forecast one class, or give the same figures of the steps that were lived (`timeline`).
+    """Forecast one class, or give the same figures of the actual steps (`timeline`).
 
     The file must have been checked (`read_class`): every id it names exists.
     """
@@ -68,7 +68,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     plan = file.plan
     people = file.participants
     carried = carry_out(file, timeline)
-    likely, strain = carried.timeline, carried.strain
+    likely, workload = carried.timeline, carried.workload
     quick = lengths(plan.blocks, carried.blocks, Outlook.SHORTEST)
     slow = lengths(plan.blocks, carried.blocks, Outlook.LONGEST)
     length = Estimate.between(
@@ -76,7 +76,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
     )
     bodies = [body_of(person, carried.warmth) for person in people]
     hearts = hearts_under(
-        strain,
+        workload,
         people,
         [
             ([body.likely for body in bodies], LIKELY_EVERY_S),
@@ -86,7 +86,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         likely.length_s,
     )
     figures = everybodys_figures(
-        strain,
+        workload,
         people,
         length,
         list(zip(quick.waits_s, slow.waits_s, strict=True)),
@@ -94,16 +94,16 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         carried.heat,
     )
     samples = np.minimum(np.arange(0.0, likely.length_s + SAMPLE_S, SAMPLE_S), likely.length_s)
-    reserve = hearts[0].curve.at(strain.stretches.moments(samples)).reshape(len(people), -1)
+    reserve = hearts[0].curve.at(workload.stretches.moments(samples)).reshape(len(people), -1)
     mass = np.array([person.body_mass_kg for person in people])
-    kcal_per_step = strain.met * strain.minutes * kcal_per_min(1.0, mass[strain.person])
-    climbed = _climbing(strain, kcal_per_step, samples)
-    apart_kcal = _climbing(strain, kcal_per_step * strain.spread, samples).mean(axis=0)
+    kcal_per_step = workload.met * workload.minutes * kcal_per_min(1.0, mass[workload.person])
+    climbed = _climbing(workload, kcal_per_step, samples)
+    apart_kcal = _climbing(workload, kcal_per_step * workload.spread, samples).mean(axis=0)
     apart = np.append(np.arange(0, samples.size - 1, KCAL_SAMPLE_S // SAMPLE_S), samples.size - 1)
     per_class = minutes_by_class(hearts[0].reserve, LIKELY_EVERY_S)
     targets = _targets(people, bodies, likely, reserve, samples)
     forecasts = _people(
-        people, bodies, strain, hearts, reserve, samples[apart], climbed[:, apart], per_class, figures, targets
+        people, bodies, workload, hearts, reserve, samples[apart], climbed[:, apart], per_class, figures, targets
     )
     beating = [index for index, person in enumerate(people) if not person.heart_medication]
     kcal = climbed.mean(axis=0)
@@ -111,7 +111,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         length=length,
         slot_s=plan.slot_min * 60,
         chance_inside=chance_inside(length, plan.slot_min * 60),
-        overheads=_overheads(strain.done),
+        overheads=_overheads(workload.done),
         sample_s=SAMPLE_S,
         kcal_sample_s=KCAL_SAMPLE_S,
         figures=class_figures(figures),
@@ -124,7 +124,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
             [counted(len(people), "person", "people")],
             "the whole class together",
         ),
-        blocks=_blocks(plan, likely, strain, kcal_per_step, quick, slow),
+        blocks=_blocks(plan, likely, workload, kcal_per_step, quick, slow),
         slots=_slots(likely, carried.blocks, known),
         people=forecasts,
         band=_band(reserve[beating]),
@@ -134,14 +134,14 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
         minutes_by_class=_rounded(per_class[beating].mean(axis=0) if beating else np.zeros(len(CLASS_NAMES))),
         class_names=list(CLASS_NAMES),
         class_limits=list(RESERVE_LIMITS),
-        muscles=_muscles(strain, known),
+        muscles=_muscles(workload, known),
         cautions=cautions_of(
             plan,
             carried.circumstances,
             likely,
             forecasts,
-            [set(item.unknown_loads) for item in strain.done],
-            _held_at_maximum(strain, bodies, likely),
+            [set(item.unknown_loads) for item in workload.done],
+            _held_at_maximum(workload, bodies, likely),
             carried.heat,
             file.house_rules,
         ),
@@ -154,27 +154,27 @@ LONG_SET_S = 60.0
 """From so many seconds on a set of lifting has to be taken up while it is done (common practice, no source)."""
 
 
-def _held_at_maximum(strain: Strain, bodies: Sequence[Body], timeline: Timeline) -> list[dict[str, float]]:
+def _held_at_maximum(workload: Workload, bodies: Sequence[Body], timeline: Timeline) -> list[dict[str, float]]:
     """For everybody the exercises that ask for more than they can take up, each with its longest stretch in seconds.
     Short sets of lifting are left out: what they ask for in the set is taken up in the rest."""
     tops = np.array([body.vo2max.value for body in bodies]) / 3.5
-    held = strain.work & (strain.slot >= 0) & (strain.met >= tops[strain.person] - 1e-6)
+    held = workload.work & (workload.slot >= 0) & (workload.met >= tops[workload.person] - 1e-6)
     found: list[dict[str, float]] = [{} for _ in bodies]
     for step in np.flatnonzero(held):
-        own = found[strain.person[step]]
-        exercise = timeline.slots[strain.slot[step]].exercise
-        seconds = float(strain.end_s[step] - strain.start_s[step])
+        own = found[workload.person[step]]
+        exercise = timeline.slots[workload.slot[step]].exercise
+        seconds = float(workload.end_s[step] - workload.start_s[step])
         if exercise.nature == "rhythmic" or seconds >= LONG_SET_S:
             own[exercise.id] = max(own.get(exercise.id, 0.0), seconds)
     return found
 
 
-def _climbing(strain: Strain, kcal_per_step: Floats, samples: Floats) -> Floats:
+def _climbing(workload: Workload, kcal_per_step: Floats, samples: Floats) -> Floats:
     """Everybody's energy (kcal) at the samples, one row a person."""
     rows = []
-    for person in range(strain.first.size):
-        own = strain.of(person)
-        ends, sums = np.append(0.0, strain.end_s[own]), np.append(0.0, np.cumsum(kcal_per_step[own]))
+    for person in range(workload.first.size):
+        own = workload.of(person)
+        ends, sums = np.append(0.0, workload.end_s[own]), np.append(0.0, np.cumsum(kcal_per_step[own]))
         rows.append(np.interp(samples, ends, sums))
     return np.array(rows)
 
@@ -182,7 +182,7 @@ def _climbing(strain: Strain, kcal_per_step: Floats, samples: Floats) -> Floats:
 def _people(
     people: list[Person],
     bodies: list[Body],
-    strain: Strain,
+    workload: Workload,
     hearts: list[Hearts],
     reserve: Floats,
     apart: Floats,
@@ -191,13 +191,13 @@ def _people(
     figures: list[Figures],
     targets: list[list[Target]],
 ) -> list[PersonForecast]:
-    starts = np.round(strain.start_s, 1).tolist()
+    starts = np.round(workload.start_s, 1).tolist()
     doing, slot, lane, unit, round_ = (
-        column.tolist() for column in (strain.doing, strain.slot, strain.lane, strain.unit, strain.round)
+        column.tolist() for column in (workload.doing, workload.slot, workload.lane, workload.unit, workload.round)
     )
     rest, top = (np.array([[getattr(body.likely, name)] for body in bodies]) for name in ("rest_bpm", "max_bpm"))
     bpm = np.round(target_bpm(reserve, rest, top), 1).tolist()
-    moments = strain.stretches.moments(apart)
+    moments = workload.stretches.moments(apart)
     slow, fast = (
         np.round(
             target_bpm(
@@ -215,7 +215,7 @@ def _people(
     minutes = np.round(per_class, 1).tolist()
     found = []
     for index, (person, body) in enumerate(zip(people, bodies, strict=True)):
-        own = strain.of(index)
+        own = workload.of(index)
         applies = not person.heart_medication
         found.append(
             PersonForecast.model_construct(
@@ -228,7 +228,7 @@ def _people(
                 vo2max=body.vo2max,
                 fitted=person.heart_fit if body.fitted else None,
                 heart_applies=applies,
-                strain=round(means[index], 3),
+                workload=round(means[index], 3),
                 targets=targets[index],
                 path=PathColumns(
                     start_s=starts[own],
@@ -346,7 +346,7 @@ _Told = tuple[str, SlotSeconds]
 
 
 def _told(slot: SlotUse, written: list[tuple[AnyPart, _Told]]) -> _Told | None:
-    """What is planned at a slot, among what is written of its block; None where it was lived otherwise."""
+    """What is planned at a slot, among what is written of its block; None where it actually was otherwise."""
     return next((told for part, told in written if part is slot.part or part == slot.part), None)
 
 
@@ -361,7 +361,7 @@ def _written(at: BlockAt) -> list[tuple[AnyPart, _Told]]:
 
 
 def _line(slot: SlotUse, at: BlockAt) -> tuple[str, SlotSeconds]:
-    """The same of a slot that was lived with an exercise which the block has not got any more."""
+    """The same of a slot that was done with an exercise which the block has not got any more."""
     part = next(part for part in at.block.parts if part.id == slot.id)
     return _line_of(refit(part, slot.exercise), at)
 
@@ -383,17 +383,17 @@ def _line_of(part: AnyPart, at: BlockAt) -> tuple[str, SlotSeconds]:
 
 
 def _blocks(
-    plan: ClassPlan, timeline: Timeline, strain: Strain, kcal_per_step: Floats, quick: Lengths, slow: Lengths
+    plan: ClassPlan, timeline: Timeline, workload: Workload, kcal_per_step: Floats, quick: Lengths, slow: Lengths
 ) -> list[BlockForecast]:
     """Each block's span with its mean work share, waiting and energy per person."""
-    crowd = strain.first.size
+    crowd = workload.first.size
 
     def per_block(weights: Floats) -> Floats:
-        return np.bincount(strain.block, weights=weights, minlength=len(plan.blocks)) / crowd
+        return np.bincount(workload.block, weights=weights, minlength=len(plan.blocks)) / crowd
 
-    seconds = strain.minutes * 60
-    work = per_block(seconds * strain.work)
-    waits = per_block(seconds * (strain.doing == Doing.WAIT))
+    seconds = workload.minutes * 60
+    work = per_block(seconds * workload.work)
+    waits = per_block(seconds * (workload.doing == Doing.WAIT))
     kcal = per_block(kcal_per_step)
     return [
         BlockForecast(
@@ -425,7 +425,7 @@ def _band(reserves: Floats) -> Band | None:
     )
 
 
-def _muscles(strain: Strain, known: Catalogue) -> list[MuscleShare]:
+def _muscles(workload: Workload, known: Catalogue) -> list[MuscleShare]:
     """Mean seconds of tension a muscle, most worked first; muscles without any are left out."""
 
     def mean(done: list[WorkDone], muscle: str, *, helping: bool = False) -> float:
@@ -436,9 +436,9 @@ def _muscles(strain: Strain, known: Catalogue) -> list[MuscleShare]:
         MuscleShare(
             muscle=muscle.id,
             name=muscle.name,
-            prime_s=mean(strain.done, muscle.id),
-            helping_s=mean(strain.done, muscle.id, helping=True),
-            prime_by_block_s=[mean(done, muscle.id) for done in strain.in_blocks],
+            prime_s=mean(workload.done, muscle.id),
+            helping_s=mean(workload.done, muscle.id, helping=True),
+            prime_by_block_s=[mean(done, muscle.id) for done in workload.in_blocks],
         )
         for muscle in known.muscles.values()
     ]

@@ -14,7 +14,7 @@ from oaken.basis.estimate import Estimate
 from oaken.basis.words import counted
 from oaken.domain.people import Person
 from oaken.forecast.report import HEART_FIGURES, Figures
-from oaken.forecast.workload import Hearts, Strain, WorkDone
+from oaken.forecast.workload import Hearts, WorkDone, Workload
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import Floats
 from oaken.physiology.heat import Heat
@@ -34,7 +34,7 @@ WARM_FLUID = 1.4
 
 
 def everybodys_figures(
-    strain: Strain,
+    workload: Workload,
     people: Sequence[Person],
     length: Estimate,
     waiting_s: Sequence[tuple[float, float]],
@@ -44,14 +44,14 @@ def everybodys_figures(
     """Every figure of each person. `hearts` are the likely ones, the slowest and the fastest that are still likely;
     they are left out for people to whom heart figures do not apply."""
     per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
-    gross = strain.per_person(strain.met * strain.minutes) * per_met
-    apart = strain.per_person(strain.met * strain.minutes * strain.spread) * per_met
-    by_table = strain.per_person(strain.table_met * strain.minutes) * per_met
+    gross = workload.per_person(workload.met * workload.minutes) * per_met
+    apart = workload.per_person(workload.met * workload.minutes * workload.spread) * per_met
+    by_table = workload.per_person(workload.table_met * workload.minutes) * per_met
     heart = _heart_figures(people, length.value / 60, *hearts)
     return [
         _person_figures(
             person,
-            strain.done[index],
+            workload.done[index],
             length,
             waiting_s[index],
             float(gross[index]),
@@ -190,8 +190,8 @@ def _heart_figures(
         "warm_up_reached": _warm_up(minutes, likely, slow, fast, inputs),
         "moderate_or_more": ranged("intensity.moderate", lambda hearts: hearts.moderate_min, "min"),
         "vigorous_or_more": ranged("intensity.reserve", lambda hearts: hearts.vigorous_min, "min"),
-        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse, "units"),
-        "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "units"),
+        "impulse": ranged("load.impulse", lambda hearts: hearts.impulse, "AU"),
+        "zone_sum": ranged("load.zone_sum", lambda hearts: hearts.zone_sum, "AU"),
         "session_effort": [_session_effort(share, minutes) for share in likely.working_reserve.tolist()],
         "energy_by_heart_rate": [
             replace(
@@ -232,7 +232,7 @@ def _session_effort(working_reserve: float, minutes: float) -> Estimate:
         training_load.session_effort(rating, minutes),
         training_load.session_effort(max(0.0, rating - RATING_RANGE), minutes),
         training_load.session_effort(min(10.0, rating + RATING_RANGE), minutes),
-        "units",
+        "AU",
         "load.session_effort",
         [f"expected rating {rating:.1f} of 10", f"{minutes:.0f} min"],
     )

@@ -49,16 +49,16 @@ KEPT = 400
 def _brief(file: ClassFile) -> Brief:
     people = file.participants
     carried = carry_out(file)
-    strain, timeline = carried.strain, carried.timeline
+    workload, timeline = carried.workload, carried.timeline
     bodies = [body_of(person, carried.warmth).likely for person in people]
-    (hearts,) = hearts_under(strain, people, [(bodies, LIKELY_EVERY_S)], timeline.length_s)
+    (hearts,) = hearts_under(workload, people, [(bodies, LIKELY_EVERY_S)], timeline.length_s)
     beating = np.array([not person.heart_medication for person in people])
     minutes = timeline.length_s / 60
     ratings = [training_load.expected_rating(share) for share in hearts.working_reserve.tolist()]
     effort = np.array([training_load.session_effort(rating, minutes) for rating in ratings])
     per_met = np.array([energy.kcal_per_min(1.0, person.body_mass_kg) for person in people])
-    gross = strain.per_person(strain.met * strain.minutes) * per_met
-    work_s = float(np.mean([done.dense_s for done in strain.done]))
+    gross = workload.per_person(workload.met * workload.minutes) * per_met
+    work_s = float(np.mean([done.dense_s for done in workload.done]))
 
     def of_hearts(column: object) -> float:
         values = np.asarray(column)[beating]
@@ -73,8 +73,8 @@ def _brief(file: ClassFile) -> Brief:
         zone_sum=of_hearts(hearts.zone_sum),
         vigorous_min=of_hearts(hearts.vigorous_min),
         kcal=round(float(np.mean(gross)), 1),
-        volume_kg=round(float(np.mean([done.volume_kg for done in strain.done])), 1),
-        waiting_s=round(float(np.mean([done.waiting_s for done in strain.done])), 1),
+        volume_kg=round(float(np.mean([done.volume_kg for done in workload.done])), 1),
+        waiting_s=round(float(np.mean([done.waiting_s for done in workload.done])), 1),
         sets=_sets(timeline),
     )
 

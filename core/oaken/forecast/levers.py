@@ -207,15 +207,15 @@ class _Scene:
         return self.values(carry_out(file), people)
 
     def _costing(self, way: int) -> CarriedOut:
-        strain = self.carried.strain
-        met = strain.met * (1 + way * strain.spread)
-        return replace(self.carried, strain=replace(strain, met=met))
+        workload = self.carried.workload
+        met = workload.met * (1 + way * workload.spread)
+        return replace(self.carried, workload=replace(workload, met=met))
 
     def _cost_words(self, who: int | None) -> tuple[str, str, str]:
-        strain = self.carried.strain
-        here = slice(None) if who is None else strain.of(who)
-        met = strain.met[here] * strain.minutes[here]
-        off = f"{100 * float((met * strain.spread[here]).sum() / max(met.sum(), 1e-9)):.0f} %"
+        workload = self.carried.workload
+        here = slice(None) if who is None else workload.of(who)
+        met = workload.met[here] * workload.minutes[here]
+        off = f"{100 * float((met * workload.spread[here]).sum() / max(met.sum(), 1e-9)):.0f} %"
         return "by equation and table", f"{off} less", f"{off} more"
 
     def _paced(self, outlook: Outlook) -> CarriedOut:

@@ -22,7 +22,7 @@ def likely_figures(
     """Everybody's figures, likely values only; `hearts` stand for their own where they are given."""
     length_s = carried.timeline.length_s
     profiles = list(hearts) if hearts else [body_of(person, carried.warmth).likely for person in people]
-    (found,) = hearts_under(carried.strain, people, [(profiles, EVERY_S)], length_s)
+    (found,) = hearts_under(carried.workload, people, [(profiles, EVERY_S)], length_s)
     length = Estimate.between(length_s, length_s, length_s, "s", "time.sum")
-    waits = [(done.waiting_s, done.waiting_s) for done in carried.strain.done]
-    return everybodys_figures(carried.strain, people, length, waits, (found, found, found), carried.heat)
+    waits = [(done.waiting_s, done.waiting_s) for done in carried.workload.done]
+    return everybodys_figures(carried.workload, people, length, waits, (found, found, found), carried.heat)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oaken.basis.estimate import Estimate
 from oaken.basis.words import clock
-from oaken.forecast.report import Forecast
+from oaken.forecast.report import Forecast, figures_of_people
 from oaken.plan import ClassPlan
 
 
@@ -12,29 +12,12 @@ def as_table(plan: ClassPlan, result: Forecast) -> str:
     """The class's figures, its blocks and its people, one line each, every figure with its unit."""
     over = result.length.value - result.slot_s
     against = f"{clock(abs(over))} {'over' if over > 0 else 'inside'} the slot of {result.slot_s // 60} min"
-    figures = result.figures
+    told = result.figures
     lines = [
         plan.name,
         f"{'length':24} {clock(result.length.value):>8} min:s  ({clock(result.length.low)}–{clock(result.length.high)})"
         f", {against}",
-        _line("work ÷ total", figures.work_share),
-        _line("load ÷ minute", figures.load_per_minute),
-        _line("sets ÷ minute", figures.sets_per_minute, 2),
-        _line("time under tension", figures.time_under_tension),
-        _line("volume load", figures.volume_load),
-        _line("waiting", figures.waiting),
-        _line("heart, mean", figures.heart_mean),
-        _line("heart, highest", figures.heart_peak),
-        _line("vigorous or more", figures.vigorous_or_more),
-        _line("exponential impulse", figures.impulse),
-        _line("zone sum", figures.zone_sum),
-        _line("session effort", figures.session_effort),
-        _line("energy each, gross", figures.energy),
-        _line("  net", figures.energy_net),
-        _line("  by heart rate", figures.energy_by_heart_rate),
-        _line("  by table alone", figures.energy_by_table),
-        _line("  by lifting work", figures.energy_by_lifting),
-        _line("  after the class", figures.after_class),
+        *(_line(figure.in_sentence, getattr(told, figure.id), figure.digits) for figure in figures_of_people()),
         _line("energy, whole class", result.class_energy),
         "",
         f"{'block':32} {'from':>6} {'to':>6} {'work':>6} {'energy':>10}",

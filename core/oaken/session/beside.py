@@ -1,66 +1,77 @@
-"""After the end: every figure of the plan beside that of the class as it was lived."""
+"""After the end: every figure of the plan beside that of the class as it actually was."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import Any
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, model_validator
 
 from oaken.basis.estimate import Estimate
 from oaken.forecast import forecast
-from oaken.forecast.report import Figures, Forecast
+from oaken.forecast.report import Forecast, figures
 from oaken.schedule.class_file import ClassFile
-from oaken.session.lived import Lived
+from oaken.session.actual import Actual
 
 
-class FigureBeside(BaseModel):
-    """A figure as it was planned and as it was lived, with its unit; `of_bodies` ones are for instructors."""
+class PlannedAndActual(BaseModel):
+    """A figure as it was planned and as it actually was, with its unit; `of_bodies` ones are for instructors.
+
+    `id` is that of the registry, or “block” where it is the time of a block. Earlier releases kept neither, and called
+    what happened “lived”: their rows are read by the names they had.
+    """
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
+    id: str
     name: str
     unit: str
     planned: float
-    lived: float
+    actual: float
     of_bodies: bool
 
-
-Read = Callable[[Figures], Estimate | None]
-
-FIGURES: tuple[tuple[str, str, bool, Read], ...] = (
-    ("Share of time in work", "%", False, lambda figures: figures.work_share),
-    ("Sets a minute each", "/min", False, lambda figures: figures.sets_per_minute),
-    ("Load a minute each", "kg/min", False, lambda figures: figures.load_per_minute),
-    ("Waiting each", "s", False, lambda figures: figures.waiting),
-    ("Impulse each", "units", True, lambda figures: figures.impulse),
-    ("Zone sum each", "units", True, lambda figures: figures.zone_sum),
-    ("Session effort each", "units", True, lambda figures: figures.session_effort),
-    ("Vigorous or more each", "min", True, lambda figures: figures.vigorous_or_more),
-    ("Mean heart rate", "bpm", True, lambda figures: figures.heart_mean),
-    ("Highest heart rate", "bpm", True, lambda figures: figures.heart_peak),
-    ("Energy each", "kcal", True, lambda figures: figures.energy),
-)
+    @model_validator(mode="before")
+    @classmethod
+    def _as_earlier_releases_kept_it(cls, row: Any) -> Any:
+        if not isinstance(row, dict) or "lived" not in row:
+            return row
+        known = {figure.kept_as: figure for figure in figures().values() if figure.kept_as}.get(row["name"])
+        named = {"id": "block"} if known is None else {"id": known.id, "name": known.label}
+        return {**{key: value for key, value in row.items() if key != "lived"}, **named, "actual": row["lived"]}
 
 
-def planned_and_lived(file: ClassFile, real: Lived, told: Forecast | None = None) -> list[FigureBeside]:
+def planned_and_actual(file: ClassFile, real: Actual, told: Forecast | None = None) -> list[PlannedAndActual]:
     """The figures in the order in which they are read: the length, each block's time, densities, waiting, hearts,
-    energy. A block that was gone through twice counts both times. `told` is the forecast of the lived class, where it
+    energy. A block that was gone through twice counts both times. `told` is the forecast of the actual class, where it
     is known already."""
-    planned, lived = forecast(file), told or forecast(real.file, real.timeline)
-    rows = [_row("Length of the class", "s", planned.length.value, lived.length.value)]
+    planned, actual = forecast(file), told or forecast(real.file, real.timeline)
+    rows = [_row("length", planned.length, actual.length)]
     spent: dict[str, float] = {}
-    for block in lived.blocks:
+    for block in actual.blocks:
         # the second going through a block has a number behind its id
         origin = block.id.rsplit(".", 1)[0] if block.id.rsplit(".", 1)[-1].isdigit() else block.id
         spent[origin] = spent.get(origin, 0.0) + block.end_s - block.start_s
     for block in planned.blocks:
-        rows.append(_row(block.name, "s", block.end_s - block.start_s, spent.get(block.id, 0.0)))
-    for name, unit, of_bodies, read in FIGURES:
-        then, now = read(planned.figures), read(lived.figures)
-        if then is not None and now is not None:
-            rows.append(_row(name, unit, then.value, now.value, of_bodies=of_bodies))
+        seconds = round(block.end_s - block.start_s, 3), round(spent.get(block.id, 0.0), 3)
+        rows.append(
+            PlannedAndActual(
+                id="block", name=block.name, unit="s", planned=seconds[0], actual=seconds[1], of_bodies=False
+            )
+        )
+    for figure in figures().values():
+        if figure.compared:
+            then, now = getattr(planned.figures, figure.id), getattr(actual.figures, figure.id)
+            if then is not None and now is not None:
+                rows.append(_row(figure.id, then, now))
     return rows
 
 
-def _row(name: str, unit: str, planned: float, lived: float, *, of_bodies: bool = False) -> FigureBeside:
-    return FigureBeside(name=name, unit=unit, planned=round(planned, 3), lived=round(lived, 3), of_bodies=of_bodies)
+def _row(name: str, planned: Estimate, actual: Estimate) -> PlannedAndActual:
+    figure = figures()[name]
+    return PlannedAndActual(
+        id=name,
+        name=figure.label,
+        unit=figure.unit,
+        planned=round(planned.value, 3),
+        actual=round(actual.value, 3),
+        of_bodies=figure.about_bodies,
+    )

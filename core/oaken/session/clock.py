@@ -85,7 +85,7 @@ class Ahead:
 
 
 @dataclass(slots=True)
-class Course:
+class RunState:
     """How the class went up to a moment: its eras, its stretches, who was away when, and what could not be followed.
 
     `away` are person, from, to (None: still) in seconds since the class began; `changed_by` are the events that
@@ -186,110 +186,110 @@ def circumstances(file: ClassFile, plan: ClassPlan) -> Circumstances:
     return Circumstances.of(plan.room_of(file.room), file.participants, file.catalogue(), plan.wishes())
 
 
-def course_of(file: ClassFile, events: Sequence[Event], now: datetime) -> Course:
+def replay_events(file: ClassFile, events: Sequence[Event], now: datetime) -> RunState:
     """How a class went by its events, up to `now`. The file must have been checked (`read_class`)."""
     counting = [event for event in standing(events) if event.happened_at <= now]
     plan = file.plan
-    course = Course([Era(plan, timeline_in(plan, circumstances(file, plan)))])
+    run_state = RunState([Era(plan, timeline_in(plan, circumstances(file, plan)))])
     began = next((event for event in counting if isinstance(event, Began)), None)
-    course.began_at = began.happened_at if began else None
-    _who_came_late(course, counting)
+    run_state.began_at = began.happened_at if began else None
+    _who_came_late(run_state, counting)
     for event in counting:
         moment = 0.0 if began is None else max(0.0, (event.happened_at - began.happened_at).total_seconds())
         if began is not None and event.happened_at >= began.happened_at:
-            course.advance(moment)
+            run_state.advance(moment)
         if event is began:
-            course.state = "runs"
+            run_state.state = "runs"
             continue
-        _take(course, file, event, moment)
+        _take(run_state, file, event, moment)
     if began is not None:
-        course.advance(max(0.0, (now - began.happened_at).total_seconds()))
-    return course
+        run_state.advance(max(0.0, (now - began.happened_at).total_seconds()))
+    return run_state
 
 
-def _take(course: Course, file: ClassFile, event: Event, moment: float) -> None:
-    begun = course.state not in ("not begun", "ended")
+def _take(run_state: RunState, file: ClassFile, event: Event, moment: float) -> None:
+    begun = run_state.state not in ("not begun", "ended")
     match event:
-        case Paused() if begun and course.state != "plan is over":
-            course.state = "paused"
-        case Resumed() if course.state in ("paused", "waits for ready"):
-            course.state = "runs"
+        case Paused() if begun and run_state.state != "plan is over":
+            run_state.state = "paused"
+        case Resumed() if run_state.state in ("paused", "waits for ready"):
+            run_state.state = "runs"
         case TimeAdded() if begun:
-            course.added_s += event.seconds
-            course.state = "runs" if course.state == "plan is over" else course.state
-        case WaitsForReady() if course.state == "runs":
-            course.stops_at = next((mark for mark in marks(course.era) if mark > course.second), None)
+            run_state.added_s += event.seconds
+            run_state.state = "runs" if run_state.state == "plan is over" else run_state.state
+        case WaitsForReady() if run_state.state == "runs":
+            run_state.stops_at = next((mark for mark in marks(run_state.era) if mark > run_state.second), None)
         case WentOn() if begun:
-            second = course.era.second_of(event.block, event.second)
+            second = run_state.era.second_of(event.block, event.second)
             if second is None:
-                course.notices.append(f"{event.id}: there is no block {event.block!r} (any more)")
+                run_state.notices.append(f"{event.id}: there is no block {event.block!r} (any more)")
                 return
-            course.second, course.added_s, course.stops_at = second, 0.0, None
-            course.together(moment)
-            if course.state in ("plan is over", "waits for ready"):
-                course.state = "runs"
+            run_state.second, run_state.added_s, run_state.stops_at = second, 0.0, None
+            run_state.together(moment)
+            if run_state.state in ("plan is over", "waits for ready"):
+                run_state.state = "runs"
         case MovedOn() if begun:
-            _move_on(course, file, event, moment)
+            _move_on(run_state, file, event, moment)
         case Ended() if begun:
-            course.state = "ended"
+            run_state.state = "ended"
         case Came() | Left() | StoppedFor():
-            _presence(course, file, event, moment)
-        case UnitLost() | UnitBack() if course.state != "ended":
-            _unit(course, file, event)
-        case Changed() if course.state != "ended":
+            _presence(run_state, file, event, moment)
+        case UnitLost() | UnitBack() if run_state.state != "ended":
+            _unit(run_state, file, event)
+        case Changed() if run_state.state != "ended":
             try:
-                plan = apply(course.era.plan, event.change, file.catalogue())
+                plan = apply(run_state.era.plan, event.change, file.catalogue())
             except FaultyInput as error:
-                course.notices.append(f"{event.id}: {error}")
+                run_state.notices.append(f"{event.id}: {error}")
                 return
-            course.change(plan, circumstances(file, plan), event.id)
+            run_state.change(plan, circumstances(file, plan), event.id)
         case _:
             pass
 
 
-def _move_on(course: Course, file: ClassFile, event: MovedOn, moment: float) -> None:
-    goal = course.era.second_of(event.block, event.second)
-    here = course.era.plan.blocks[course.era.place(course.second)[0]]
+def _move_on(run_state: RunState, file: ClassFile, event: MovedOn, moment: float) -> None:
+    goal = run_state.era.second_of(event.block, event.second)
+    here = run_state.era.plan.blocks[run_state.era.place(run_state.second)[0]]
     if goal is None or here.id != event.block or event.person not in file.plan.people:
-        course.notices.append(f"{event.id}: {event.person!r} cannot be moved on in block {event.block!r} now")
+        run_state.notices.append(f"{event.id}: {event.person!r} cannot be moved on in block {event.block!r} now")
         return
-    course.together(moment, event.person)
-    course.ahead.append(Ahead(event.person, event.block, goal - course.second, moment))
+    run_state.together(moment, event.person)
+    run_state.ahead.append(Ahead(event.person, event.block, goal - run_state.second, moment))
 
 
-def _unit(course: Course, file: ClassFile, event: UnitLost | UnitBack) -> None:
-    plan = course.era.plan
+def _unit(run_state: RunState, file: ClassFile, event: UnitLost | UnitBack) -> None:
+    plan = run_state.era.plan
     if event.unit not in {unit.id for unit in file.room.units}:
-        course.notices.append(f"{event.id}: there is no unit {event.unit!r} in the room")
+        run_state.notices.append(f"{event.id}: there is no unit {event.unit!r} in the room")
         return
     left = [unit for unit in plan.taken if unit != event.unit]
     taken = [*left, event.unit] if isinstance(event, UnitLost) else left
     if taken != plan.taken:
         changed = plan.model_copy(update={"taken": taken})
-        course.change(changed, circumstances(file, changed), event.id)
+        run_state.change(changed, circumstances(file, changed), event.id)
 
 
-def _who_came_late(course: Course, events: Sequence[Event]) -> None:
+def _who_came_late(run_state: RunState, events: Sequence[Event]) -> None:
     """Whoever is said to have come was not there before, unless they had left."""
     seen: set[str] = set()
     for event in events:
         if isinstance(event, Came | Left | StoppedFor) and event.person not in seen:
             seen.add(event.person)
             if isinstance(event, Came):
-                course.away.append((event.person, 0.0, None))
+                run_state.away.append((event.person, 0.0, None))
 
 
-def _presence(course: Course, file: ClassFile, event: Came | Left | StoppedFor, moment: float) -> None:
+def _presence(run_state: RunState, file: ClassFile, event: Came | Left | StoppedFor, moment: float) -> None:
     if event.person not in file.plan.people:
-        course.notices.append(f"{event.id}: {event.person!r} is not among the people of this class")
+        run_state.notices.append(f"{event.id}: {event.person!r} is not among the people of this class")
         return
-    open_at = next((at for at, item in enumerate(course.away) if item[0] == event.person and item[2] is None), None)
+    open_at = next((at for at, item in enumerate(run_state.away) if item[0] == event.person and item[2] is None), None)
     if isinstance(event, Came):
         if open_at is not None:
-            person, since, _ = course.away[open_at]
-            course.away[open_at] = (person, since, moment)
+            person, since, _ = run_state.away[open_at]
+            run_state.away[open_at] = (person, since, moment)
     elif open_at is None:
-        course.away.append((event.person, moment, None))
+        run_state.away.append((event.person, moment, None))
 
 
 def marks(era: Era) -> list[float]:
@@ -373,21 +373,21 @@ class ClockFace:
 NEXT_CALLS = 8
 
 
-def face_of(course: Course) -> ClockFace:
-    """What the clock shows where the course stands."""
-    era = course.era
-    block, since = era.place(course.second)
-    mark = next((mark for mark in marks(era) if mark > course.second), era.timeline.length_s)
-    coming = [cue for cue in cues(era) if cue.second > course.second][:NEXT_CALLS]
-    over = course.state in ("plan is over", "ended")
-    wait = course.added_s
+def face_of(run_state: RunState) -> ClockFace:
+    """What the clock shows where the run_state stands."""
+    era = run_state.era
+    block, since = era.place(run_state.second)
+    mark = next((mark for mark in marks(era) if mark > run_state.second), era.timeline.length_s)
+    coming = [cue for cue in cues(era) if cue.second > run_state.second][:NEXT_CALLS]
+    over = run_state.state in ("plan is over", "ended")
+    wait = run_state.added_s
     return ClockFace(
-        state=course.state,
-        passed_s=course.now_s,
-        second=course.second,
+        state=run_state.state,
+        passed_s=run_state.now_s,
+        second=run_state.second,
         block=block,
         in_block_s=since,
-        left_s=0.0 if over else wait + mark - course.second,
-        ends_in_s=0.0 if over else wait + era.timeline.length_s - course.second,
-        calls=() if over else tuple((wait + cue.second - course.second, cue) for cue in coming),
+        left_s=0.0 if over else wait + mark - run_state.second,
+        ends_in_s=0.0 if over else wait + era.timeline.length_s - run_state.second,
+        calls=() if over else tuple((wait + cue.second - run_state.second, cue) for cue in coming),
     )

@@ -22,7 +22,7 @@ Words = Annotated[str, Field(min_length=1, max_length=500)]
 Kilograms = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 
 
-class Happening(Closed):
+class RunEvent(Closed):
     """What every event has: an id made by the device, when it happened by the device's clock set right by the server's,
     when the server had it (None: not yet), by whom and on which device."""
 
@@ -41,13 +41,13 @@ class Saw(Closed):
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
 
 
-class Press(Happening):
+class Press(RunEvent):
     """A press on the clock, which another hand may mean at the same moment; an older device did not say what it saw."""
 
     saw: Saw | None = None
 
 
-class Began(Happening):
+class Began(RunEvent):
     """The class began: the clock runs from its first second. Only the first one counts."""
 
     kind: Literal["began"] = "began"
@@ -82,7 +82,7 @@ class WentOn(Press):
     way: Literal["on", "back"] | None = None
 
 
-class MovedOn(Happening):
+class MovedOn(RunEvent):
     """One person was moved on (or back) at their own pace: they stand at a second of a block, the class where it is."""
 
     kind: Literal["moved_on"] = "moved_on"
@@ -101,7 +101,7 @@ UNPLANNED = "unplanned."
 """What stands before an exercise's id in place of a part, where the plan has no part for what was done."""
 
 
-class SetDone(Happening):
+class SetDone(RunEvent):
     """One set as it was really done. `number` counts the sets of the part from 1; of a one-sided exercise `side` says
     which, and repetitions are those of one side. `parts` are the repetitions of a cluster or of drops, `reps_left` how
     many more would have been possible. `exercise` and `unit` are what it was done with, as whoever wrote it saw it
@@ -125,7 +125,7 @@ class SetDone(Happening):
     note: Annotated[str, Field(max_length=500)] = ""
 
 
-class AsPlanned(Happening):
+class AsPlanned(RunEvent):
     """Sets went as planned: of a person, a part, a block, or (with none of them) of everybody; with a `number` that set
     of each part only. What was written down of a set itself comes before this, whichever came first."""
 
@@ -136,42 +136,42 @@ class AsPlanned(Happening):
     number: Annotated[int, Field(ge=1, le=400)] | None = None
 
 
-class Came(Happening):
+class Came(RunEvent):
     """Somebody of the class is there."""
 
     kind: Literal["came"] = "came"
     person: Reference
 
 
-class Left(Happening):
+class Left(RunEvent):
     """Somebody is not there (any more)."""
 
     kind: Literal["left"] = "left"
     person: Reference
 
 
-class UnitLost(Happening):
+class UnitLost(RunEvent):
     """A unit of the room cannot be used from now on."""
 
     kind: Literal["unit_lost"] = "unit_lost"
     unit: Reference
 
 
-class UnitBack(Happening):
+class UnitBack(RunEvent):
     """A unit can be used again."""
 
     kind: Literal["unit_back"] = "unit_back"
     unit: Reference
 
 
-class Changed(Happening):
+class Changed(RunEvent):
     """What is left of the plan was changed, by one of the plan's own changes."""
 
     kind: Literal["changed"] = "changed"
     change: Change
 
 
-class Noted(Happening):
+class Noted(RunEvent):
     """Something to remember, of somebody or of the class."""
 
     kind: Literal["noted"] = "noted"
@@ -179,7 +179,7 @@ class Noted(Happening):
     person: Reference | None = None
 
 
-class EffortTold(Happening):
+class EffortTold(RunEvent):
     """How hard it is, as somebody says it: 6 (none) to 20 (the most), in place of a heart that tells nothing."""
 
     kind: Literal["effort_told"] = "effort_told"
@@ -187,7 +187,7 @@ class EffortTold(Happening):
     effort: Annotated[int, Field(ge=6, le=20)]
 
 
-class StoppedFor(Happening):
+class StoppedFor(RunEvent):
     """Somebody was stopped: what was seen. What they did stays."""
 
     kind: Literal["stopped_for"] = "stopped_for"
@@ -195,13 +195,13 @@ class StoppedFor(Happening):
     words: Words
 
 
-class Ended(Happening):
+class Ended(RunEvent):
     """The class is over. Only the first one counts."""
 
     kind: Literal["ended"] = "ended"
 
 
-class Withdrawn(Happening):
+class Withdrawn(RunEvent):
     """Another event, which happened before, is taken back."""
 
     kind: Literal["withdrawn"] = "withdrawn"

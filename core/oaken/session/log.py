@@ -16,7 +16,7 @@ from oaken.domain.catalogue import Exercise
 from oaken.domain.room import Unit, load_to_set
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Bout, Doing, SlotUse, Step, Timeline, load_kg
-from oaken.session.clock import Course
+from oaken.session.clock import RunState
 from oaken.session.events import UNPLANNED, AsPlanned, Event, SetDone, standing
 
 Written = Literal["not written", "as planned", "done"]
@@ -82,11 +82,11 @@ def stretches_of(row: LogRow, done: SetDone | None) -> list[Stretch]:
     ]
 
 
-def log_of(file: ClassFile, events: Sequence[Event], course: Course) -> list[LogRow]:
+def log_of(file: ClassFile, events: Sequence[Event], run_state: RunState) -> list[LogRow]:
     """The log of a class, person after person in the order of the plan, each in the order of their own path. Sets that
     nobody planned (a ramp that went on, an exercise that was added) come behind everybody's."""
     counting = standing(events)
-    eras = _Eras(file, course, counting)
+    eras = _Eras(file, run_state, counting)
     done: dict[Key, dict[str | None, SetDone]] = {}
     first: dict[Key, SetDone] = {}
     for event in counting:
@@ -145,13 +145,13 @@ def _as_meant(row: LogRow, written: Iterable[SetDone]) -> tuple[SetDone, ...]:
 class _Eras:
     """The plans that a class had, and which of them every set belongs to."""
 
-    def __init__(self, file: ClassFile, course: Course, counting: Sequence[Event]) -> None:
-        self.file, self.course = file, course
+    def __init__(self, file: ClassFile, run_state: RunState, counting: Sequence[Event]) -> None:
+        self.file, self.course = file, run_state
         self.people = {person.id: person for person in file.participants}
         moments = {event.id: event.happened_at for event in counting}
-        self.from_: list[datetime] = [moments[name] for name in course.changed_by]
+        self.from_: list[datetime] = [moments[name] for name in run_state.changed_by]
         self.exercises = [
-            {slot.id: slot.exercise.id for slot in era.timeline.slots if slot.stands_for < 0} for era in course.eras
+            {slot.id: slot.exercise.id for slot in era.timeline.slots if slot.stands_for < 0} for era in run_state.eras
         ]
         self._sets: dict[tuple[int, int], dict[tuple[str, int], _PlannedSet]] = {}
 

@@ -1,7 +1,7 @@
 """What a device needs to run a class on its own: the plan laid out once, as columns of plain numbers.
 
 A device that has the sheet of every era and the events can tell the clock, who is where and what is planned at any
-second without the server; `web/src/run/course.ts` folds them the same way, held to this by golden cases.
+second without the server; `web/src/run/run_state.ts` folds them the same way, held to this by golden cases.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ from oaken.plan import Leg, Slot, Station
 from oaken.plan.notation import line_of
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing, SlotUse, Step, load_kg
-from oaken.session.clock import Call, Course, Era, cues, marks
+from oaken.session.clock import Call, Era, RunState, cues, marks
 from oaken.session.events import Changed, Event, UnitBack, UnitLost, standing
 
 MOST_LOADS_SHOWN = 400
@@ -134,9 +134,9 @@ def changing(events: list[Event]) -> list[Event]:
     return [event for event in standing(events) if isinstance(event, Changed | UnitLost | UnitBack)]
 
 
-def sheets_of(file: ClassFile, course: Course) -> list[Sheet]:
-    """A sheet for every era of a course, the plan's own first."""
-    return [sheet_of(file, era, course.changed_by[:number]) for number, era in enumerate(course.eras)]
+def sheets_of(file: ClassFile, run_state: RunState) -> list[Sheet]:
+    """A sheet for every era of a run_state, the plan's own first."""
+    return [sheet_of(file, era, run_state.changed_by[:number]) for number, era in enumerate(run_state.eras)]
 
 
 def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:

@@ -14,7 +14,7 @@ import numpy as np
 
 from oaken.plan import Slot
 from oaken.schedule.class_file import ClassFile
-from oaken.session.clock import course_of
+from oaken.session.clock import replay_events
 from oaken.session.events import AsPlanned, Began, Ended, Event, Left, Noted, Paused, Resumed, SetDone, TimeAdded
 from oaken.session.sheet import Sheet, SheetSet, sheet_of
 
@@ -49,8 +49,8 @@ def simulated_events(
     too heavy, and now and then they tell what was left. `absent` people are ticked off at the beginning.
     """
     chance = np.random.default_rng(seed)
-    course = course_of(file, [], began_at)
-    sheet = sheet_of(file, course.era, [])
+    run_state = replay_events(file, [], began_at)
+    sheet = sheet_of(file, run_state.era, [])
     stops = until_s if until_s is not None else sheet.length_s
     made: list[Event] = []
 

@@ -1,4 +1,4 @@
-"""A run as a short table for people at a terminal: the clock, the lived class block by block, and the log."""
+"""A run as a short table for people at a terminal: the clock, the actual class block by block, and the log."""
 
 from __future__ import annotations
 
@@ -6,18 +6,18 @@ from collections import Counter
 from collections.abc import Sequence
 
 from oaken.basis.words import clock
-from oaken.session.clock import Course, face_of
-from oaken.session.lived import Lived
+from oaken.session.actual import Actual
+from oaken.session.clock import RunState, face_of
 from oaken.session.log import LogRow
 from oaken.session.now import PersonNow
 
 
-def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[PersonNow]) -> str:
+def as_table(run_state: RunState, went: Actual, log: Sequence[LogRow], now: Sequence[PersonNow]) -> str:
     """Everything a run comes to, every figure with its unit; times are min:s since the class began."""
-    face = face_of(course)
-    name = course.era.plan.blocks[face.block].name
+    face = face_of(run_state)
+    name = run_state.era.plan.blocks[face.block].name
     lines = [
-        course.era.plan.name,
+        run_state.era.plan.name,
         f"clock    {clock(face.passed_s)}  {face.state}: {name} {clock(face.in_block_s)}, {clock(face.left_s)} left, "
         f"the class ends at {clock(face.passed_s + face.ends_in_s)}",
     ]
@@ -26,7 +26,8 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[P
     lines += ["", *(_person(item) for item in now)]
     lines += ["", f"{'block':24} {'from':>8} {'to':>8}  planned"]
     planned = {
-        block.id: span for block, span in zip(course.eras[0].plan.blocks, course.eras[0].timeline.blocks, strict=True)
+        block.id: span
+        for block, span in zip(run_state.eras[0].plan.blocks, run_state.eras[0].timeline.blocks, strict=True)
     }
     for block, span in zip(went.file.plan.blocks, went.timeline.blocks, strict=True):
         was = planned.get(block.id)
@@ -39,7 +40,7 @@ def as_table(course: Course, went: Lived, log: Sequence[LogRow], now: Sequence[P
         + ", ".join(f"{counts[item]} {item}" for item in ("done", "as planned", "not written")),
     ]
     lines += [_row(row) for row in log if row.done]
-    lines += [f"notice   {notice}" for notice in course.notices]
+    lines += [f"notice   {notice}" for notice in run_state.notices]
     return "\n".join(lines)
 
 

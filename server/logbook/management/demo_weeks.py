@@ -51,7 +51,7 @@ def load_weeks(studio: Studio, room: str, crowd: list[str], today: date) -> None
         seed += 1
         written = row.classes.filter(course_week=planned_class.week)
         if not written.exists():
-            courses.write_out(row, planned_class.week)
+            courses.materialise(row, planned_class.week)
         planned = written.get(course_meeting=planned_class.meeting)
         if planned_class.on >= today:
             continue

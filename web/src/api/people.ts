@@ -192,7 +192,7 @@ export function useHeat(air: Air) {
 export function useStartList(plan: Plan) {
   return useQuery({
     queryKey: ["before-start", numberOf(plan)],
-    queryFn: async () => dataOf(await api.POST("/api/before-start", { body: { plan } })),
+    queryFn: async () => dataOf(await api.POST("/api/pre-class-check", { body: { plan } })),
     retry: false,
     gcTime: 0,
   });

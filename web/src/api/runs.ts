@@ -77,7 +77,7 @@ export async function askOffers(run_id: number, ask: Ask): Promise<Offer[]> {
 
 export type After = Schemas["AfterOut"];
 
-/** What was planned beside what was lived. */
+/** What was planned beside what actually happened. */
 export async function afterRun(run_id: number): Promise<After> {
   return dataOf(await api.GET("/api/runs/{run_id}/after", { params: { path: { run_id } } }));
 }

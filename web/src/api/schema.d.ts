@@ -15,8 +15,8 @@ export interface paths {
         put?: never;
         /**
          * Aim At
-         * @description Changes that bring a figure where it is wanted while the limits hold, the least harm first; or what stands in the
-         *     way, with the nearest that can be had.
+         * @description Changes that bring a figure where it is wanted while the limits hold, the lowest cost first; or what stands in
+         *     the way, with the nearest that can be had.
          */
         post: operations["planning_design_api_aim_at"];
         delete?: never;
@@ -59,26 +59,6 @@ export interface paths {
         get: operations["logbook_api_list_attendance"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/before-start": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Start List
-         * @description Everything to read before this class starts today.
-         */
-        post: operations["planning_before_api_read_start_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1015,26 +995,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/doubts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Other Sides
-         * @description The same class in other circumstances, side by side: more people, a machine gone, warmer, all beginners.
-         */
-        post: operations["planning_design_api_other_sides"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/feeds": {
         parameters: {
             query?: never;
@@ -1130,7 +1090,7 @@ export interface paths {
         put?: never;
         /**
          * Fit
-         * @description Changes that bring a class into its slot, or fill it, least harm first.
+         * @description Changes that bring a class into its slot, or fill it, lowest cost first.
          */
         post: operations["planning_design_api_fit"];
         delete?: never;
@@ -1159,6 +1119,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/generated-classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Generate Class
+         * @description One sketch of a class, whole and fitted, with reasons; or what stands in the way.
+         */
+        post: operations["logbook_generator_api_generate_class"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/heat": {
         parameters: {
             query?: never;
@@ -1172,7 +1152,7 @@ export interface paths {
          * Read Heat
          * @description What the air of a room means for a class.
          */
-        post: operations["planning_before_api_read_heat"];
+        post: operations["planning_pre_class_api_read_heat"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1280,7 +1260,7 @@ export interface paths {
          * Read Loads
          * @description Everybody's loads at every slot as they can really be set.
          */
-        post: operations["planning_before_api_read_loads"];
+        post: operations["planning_pre_class_api_read_loads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1300,7 +1280,7 @@ export interface paths {
          * Load Next Time
          * @description What the sets of a rep window say for the next time, as this house raises loads.
          */
-        post: operations["planning_before_api_load_next_time"];
+        post: operations["planning_pre_class_api_load_next_time"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1320,7 +1300,7 @@ export interface paths {
          * Share For Dose
          * @description The share of the best that goes with a dose.
          */
-        post: operations["planning_before_api_share_for_dose"];
+        post: operations["planning_pre_class_api_share_for_dose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1340,7 +1320,7 @@ export interface paths {
          * Set Loads
          * @description Loads one after another on one unit.
          */
-        post: operations["planning_before_api_set_loads"];
+        post: operations["planning_pre_class_api_set_loads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2012,6 +1992,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pre-class-check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Start List
+         * @description Everything to read before this class starts today.
+         */
+        post: operations["planning_pre_class_api_read_start_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/queues": {
         parameters: {
             query?: never;
@@ -2046,6 +2046,46 @@ export interface paths {
          * @description Replay a class many times with people as they are; the same plan always gives the same answer.
          */
         post: operations["planning_floor_api_replay"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look Again
+         * @description Everything worth a word before the start, held against these people's own classes first.
+         */
+        post: operations["logbook_review_api_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Mend It
+         * @description The plan with one remark mended; nothing is kept.
+         */
+        post: operations["logbook_review_api_mend_it"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2296,10 +2336,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Compare Lived
-         * @description What was planned beside what was lived; hearts and energy for instructors.
+         * Compare Actual
+         * @description What was planned beside what actually was; hearts and energy for instructors.
          */
-        get: operations["running_api_compare_lived"];
+        get: operations["running_api_compare_actual"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2317,7 +2357,7 @@ export interface paths {
         };
         /**
          * Read Book
-         * @description A run's page: planned beside lived, the log, notes and stops, what was taken back, hearts beside forecasts.
+         * @description A run's page: planned beside actual, the log, notes and stops, what was taken back, hearts beside forecasts.
          */
         get: operations["running_book_api_read_book"];
         put?: never;
@@ -2697,7 +2737,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/second-look": {
+    "/api/scenarios": {
         parameters: {
             query?: never;
             header?: never;
@@ -2707,30 +2747,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look Again
-         * @description Everything worth a word before the start, held against these people's own classes first.
+         * Other Sides
+         * @description The same class in other circumstances, side by side: more people, a machine gone, warmer, all beginners.
          */
-        post: operations["logbook_second_look_api_look_again"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/second-look/mend": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Mend It
-         * @description The plan with one remark mended; nothing is kept.
-         */
-        post: operations["logbook_second_look_api_mend_it"];
+        post: operations["planning_design_api_other_sides"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2792,26 +2812,6 @@ export interface paths {
          * @description Forget who was signed in.
          */
         post: operations["studio_account_api_sign_out"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sketches": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Sketch Class
-         * @description One sketch of a class, whole and fitted, with reasons; or what stands in the way.
-         */
-        post: operations["logbook_sketch_api_sketch_class"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3231,6 +3231,26 @@ export interface components {
             template: "warm_up" | "cool_down";
         };
         /**
+         * AdjustmentEffect
+         * @description What a way does to the class as it will have been: seconds, percent of the time, and differences from going on
+         *     without it. Hearts and
+         *     energy are the mean of everybody; None for whoever may not read them.
+         */
+        AdjustmentEffect: {
+            /** Ends Later S */
+            ends_later_s: number;
+            /** Energy Change Kcal */
+            energy_change_kcal: number | null;
+            /** Heart Change Bpm */
+            heart_change_bpm: number | null;
+            /** Length S */
+            length_s: number;
+            /** Waiting Change S */
+            waiting_change_s: number;
+            /** Work Share Change */
+            work_share_change: number;
+        };
+        /**
          * Affected
          * @description A slot or station that cannot be done as planned, how many may be on it at once, and what could stand there.
          *
@@ -3254,23 +3274,23 @@ export interface components {
         };
         /**
          * AfterOut
-         * @description Figures of a run, planned beside lived.
+         * @description Figures of a run, planned beside actual.
          */
         AfterOut: {
             /** Rows */
-            rows: components["schemas"]["FigureBeside"][];
+            rows: components["schemas"]["PlannedAndActual"][];
         };
         /**
          * AimIn
          * @description A plan, the figure that is aimed at, and what has to hold meanwhile.
          */
         AimIn: {
-            aimed: components["schemas"]["Aimed"];
+            aimed: components["schemas"]["FigureGoal"];
             /**
              * Limits
              * @default []
              */
-            limits: components["schemas"]["Aimed"][];
+            limits: components["schemas"]["FigureGoal"][];
             plan: components["schemas"]["ClassPlan"];
             /**
              * Thoroughness
@@ -3278,51 +3298,6 @@ export interface components {
              * @enum {string}
              */
             thoroughness: "quick" | "whole";
-        };
-        /**
-         * Aimed
-         * @description What a figure is to be: about a value, or at least or at most that. Of one person (by id), of everybody of a
-         *     level, or of the class; tension needs its muscle. In the figure's own unit.
-         */
-        Aimed: {
-            /**
-             * Figure
-             * @enum {string}
-             */
-            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
-            /** Level */
-            level?: ("beginner" | "standard" | "advanced") | null;
-            /** Muscle */
-            muscle?: string | null;
-            /** Person */
-            person?: string | null;
-            /** Value */
-            value: number;
-            /**
-             * Want
-             * @default about
-             * @enum {string}
-             */
-            want: "about" | "at_least" | "at_most";
-        };
-        /**
-         * Aiming
-         * @description What came of aiming: the figure before, proposals with the least harm first (where none reaches it, the nearest),
-         *     and which limits stand in the way.
-         */
-        Aiming: {
-            /** Before */
-            before: number;
-            /** Caught */
-            caught: components["schemas"]["Caught"][];
-            /** Proposals */
-            proposals: components["schemas"]["Reached"][];
-            /** Reached Already */
-            reached_already: boolean;
-            /** Unit */
-            unit: string;
-            /** Wanted */
-            wanted: string;
         };
         /**
          * Air
@@ -3639,7 +3614,7 @@ export interface components {
                 [key: string]: string;
             };
             /** Rows */
-            rows: components["schemas"]["FigureBeside"][];
+            rows: components["schemas"]["PlannedAndActual"][];
             run: components["schemas"]["RunOut"];
             /** Told */
             told: components["schemas"]["ToldOut"][];
@@ -4196,6 +4171,90 @@ export interface components {
             run: number;
         };
         /**
+         * ClassRequest
+         * @description Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
+         *     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
+         *     that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
+         *     this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes.
+         */
+        ClassRequest: {
+            /**
+             * Accents
+             * @default []
+             */
+            accents: string[];
+            /**
+             * Aim
+             * @default mixed
+             * @enum {string}
+             */
+            aim: "strength" | "conditioning" | "mixed" | "technique";
+            /**
+             * Day
+             * @default whole
+             * @enum {string}
+             */
+            day: "whole" | "front" | "back";
+            /** Hard Before */
+            hard_before?: number | null;
+            /**
+             * Lately
+             * @default []
+             */
+            lately: components["schemas"]["Lately"][];
+            /**
+             * @default {
+             *       "equipment": [],
+             *       "exercises": [],
+             *       "patterns": [],
+             *       "tags": []
+             *     }
+             */
+            leave_out: components["schemas"]["NotInClass"];
+            /**
+             * Level
+             * @default standard
+             * @enum {string}
+             */
+            level: "beginner" | "standard" | "advanced";
+            /** Manner */
+            manner?: ("stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed") | null;
+            /**
+             * Name
+             * @default New class
+             */
+            name: string;
+            /** People */
+            people: string[];
+            /**
+             * Pinned
+             * @default []
+             */
+            pinned: string[];
+            /** Room */
+            room: string;
+            /**
+             * Seed
+             * @default 7
+             */
+            seed: number;
+            /**
+             * Slot Min
+             * @default 45
+             */
+            slot_min: number;
+            /**
+             * Starts
+             * @default
+             */
+            starts: string;
+            /**
+             * Wanted
+             * @default []
+             */
+            wanted: components["schemas"]["FigureGoal"][];
+        };
+        /**
          * ClassSummary
          * @description One line of the list of classes; length and energy are as forecast when it was saved. Energy tells of bodies: it
          *     is for instructors. `next_on` is the next day on which it is held, the last one where all are past.
@@ -4506,7 +4565,7 @@ export interface components {
              * Limits
              * @default []
              */
-            limits: components["schemas"]["Aimed"][];
+            limits: components["schemas"]["FigureGoal"][];
             plan: components["schemas"]["ClassPlan"];
             up: components["schemas"]["TradeAxis"];
             /**
@@ -5219,20 +5278,30 @@ export interface components {
             path: string;
         };
         /**
-         * FigureBeside
-         * @description A figure as it was planned and as it was lived, with its unit; `of_bodies` ones are for instructors.
+         * FigureGoal
+         * @description What a figure is to be: about a value, or at least or at most that. Of one person (by id), of everybody of a
+         *     level, or of the class; tension needs its muscle. In the figure's own unit.
          */
-        FigureBeside: {
-            /** Lived */
-            lived: number;
-            /** Name */
-            name: string;
-            /** Of Bodies */
-            of_bodies: boolean;
-            /** Planned */
-            planned: number;
-            /** Unit */
-            unit: string;
+        FigureGoal: {
+            /**
+             * Figure
+             * @enum {string}
+             */
+            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "time_under_tension" | "volume_load" | "waiting" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "muscle";
+            /** Level */
+            level?: ("beginner" | "standard" | "advanced") | null;
+            /** Muscle */
+            muscle?: string | null;
+            /** Person */
+            person?: string | null;
+            /** Value */
+            value: number;
+            /**
+             * Want
+             * @default about
+             * @enum {string}
+             */
+            want: "about" | "at_least" | "at_most";
         };
         /**
          * Figures
@@ -5345,7 +5414,7 @@ export interface components {
         };
         /**
          * Fitting
-         * @description How a class stands to its slot, in seconds over it, and what could be done, least harm first; where nothing
+         * @description How a class stands to its slot, in seconds over it, and what could be done, lowest cost first; where nothing
          *     fits, what comes nearest and what stands in the way. With `surely` the longest outlook has to fit.
          */
         Fitting: {
@@ -5418,20 +5487,20 @@ export interface components {
         };
         /**
          * FromTemplate
-         * @description A course of a school, from a room and people; `sketched` chooses the base classes as sketches are.
+         * @description A course of a school, from a room and people; `generated` chooses the base classes as sketches are.
          */
         FromTemplate: {
+            /**
+             * Generated
+             * @default false
+             */
+            generated: boolean;
             /** Name */
             name: string;
             /** People */
             people: string[];
             /** Room */
             room: string;
-            /**
-             * Sketched
-             * @default false
-             */
-            sketched: boolean;
             /**
              * Starts
              * Format: date
@@ -5475,6 +5544,64 @@ export interface components {
             verdict: "better" | "worse" | "not told apart";
         };
         /**
+         * GenerateIn
+         * @description What is wanted, which sketch of a row is wanted, and the exercises of those that it is to differ from. What was
+         *     done lately is read from the book and need not be sent.
+         */
+        GenerateIn: {
+            class_request: components["schemas"]["ClassRequest"];
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
+             * Unlike
+             * @default []
+             */
+            unlike: string[][];
+        };
+        /**
+         * GeneratedClass
+         * @description A class to be taken or left: its kind in words and why, the plan, figures, why each exercise is there, what was
+         *     given up for it, and how much it shares with the others.
+         */
+        GeneratedClass: {
+            /**
+             * Character
+             * @enum {string}
+             */
+            character: "machines" | "free" | "varied";
+            /** Exercises */
+            exercises: string[];
+            figures: components["schemas"]["Weighed"];
+            /** Given Up */
+            given_up: string[];
+            /** Hits */
+            hits: components["schemas"]["Hit"][];
+            /**
+             * Manner
+             * @enum {string}
+             */
+            manner: "stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed";
+            /** Name */
+            name: string;
+            plan: components["schemas"]["ClassPlan"];
+            /** Reasons */
+            reasons: components["schemas"]["Reason"][];
+            /** Why */
+            why: string;
+        };
+        /**
+         * Generation
+         * @description What came of it: a sketch, or None where none can be had, and what stands in the way in words.
+         */
+        Generation: {
+            generated: components["schemas"]["GeneratedClass"] | null;
+            /** Unmet */
+            unmet: string[];
+        };
+        /**
          * Goal
          * @description A best that somebody wants to lift once, by a day.
          */
@@ -5511,6 +5638,25 @@ export interface components {
             low_kg: number | null;
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * GoalSearch
+         * @description What came of a search for a goal: the figure before, proposals with the lowest cost first (where none reaches it,
+         *     the nearest), and which limits stand in the way.
+         */
+        GoalSearch: {
+            /** Before */
+            before: number;
+            /** Caught */
+            caught: components["schemas"]["Caught"][];
+            /** Proposals */
+            proposals: components["schemas"]["Reached"][];
+            /** Reached Already */
+            reached_already: boolean;
+            /** Unit */
+            unit: string;
+            /** Wanted */
+            wanted: string;
         };
         /**
          * Group
@@ -5655,6 +5801,8 @@ export interface components {
          * @description A class that was held, the mean of those who came.
          */
         HeldClassOut: {
+            /** Actual S */
+            actual_s: number;
             /** Came */
             came: number;
             /** Class Id */
@@ -5663,8 +5811,6 @@ export interface components {
             figures: {
                 [key: string]: number;
             };
-            /** Lived S */
-            lived_s: number;
             /** Name */
             name: string;
             /** Off */
@@ -6516,7 +6662,7 @@ export interface components {
          *     the class stays inside its slot, an exercise for a muscle, seconds more for the warm-up, or a block put first.
          */
         Mend: {
-            aimed?: components["schemas"]["Aimed"] | null;
+            aimed?: components["schemas"]["FigureGoal"] | null;
             /** Change */
             change?: (components["schemas"]["SwapExercise"] | components["schemas"]["MoveSlot"] | components["schemas"]["SetLoad"] | components["schemas"]["SetRest"] | components["schemas"]["ShortenHolds"] | components["schemas"]["DropsOnLastOnly"] | components["schemas"]["AddBlock"] | components["schemas"]["SetChange"] | components["schemas"]["DoInstead"] | components["schemas"]["MilderForHeat"] | components["schemas"]["SetRounds"] | components["schemas"]["LeaveOut"] | components["schemas"]["ShorterRests"] | components["schemas"]["MakeRotation"] | components["schemas"]["SetScheme"] | components["schemas"]["ScaleRests"] | components["schemas"]["InTurn"] | components["schemas"]["LighterWeek"] | components["schemas"]["Later"]) | null;
             /** First */
@@ -6662,7 +6808,7 @@ export interface components {
         };
         /**
          * MuscleHeld
-         * @description A muscle's share of the tension of the main part, and the share that was sought.
+         * @description A muscle's share of the tension of the main part, and the share that was wanted.
          */
         MuscleHeld: {
             /** Muscle */
@@ -6671,8 +6817,8 @@ export interface components {
             name: string;
             /** Share */
             share: number;
-            /** Sought */
-            sought: number;
+            /** Target */
+            target: number;
         };
         /**
          * MuscleMassClass
@@ -6897,7 +7043,7 @@ export interface components {
         Offer: {
             /** Detail */
             detail: string;
-            effect: components["schemas"]["SpotEffect"];
+            effect: components["schemas"]["AdjustmentEffect"];
             /** Events */
             events: {
                 [key: string]: unknown;
@@ -7075,12 +7221,12 @@ export interface components {
             path: components["schemas"]["PathColumns"];
             /** Rest Bpm */
             rest_bpm: null;
-            /** Strain */
-            strain: null;
             /** Targets */
             targets: null;
             /** Vo2Max */
             vo2max: null;
+            /** Workload */
+            workload: null;
         };
         /**
          * Option
@@ -7643,7 +7789,7 @@ export interface components {
          * PersonForecast
          * @description The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` and the
          *     ends of the likely range, `bpm_low` and `bpm_high`, every `Forecast.kcal_sample_s`, with the end of the class as
-         *     their last value. `fitted` tells whether the person's own recordings went in; `strain` is the mean share of the
+         *     their last value. `fitted` tells whether the person's own recordings went in; `workload` is the mean share of the
          *     reserve that the class asks for, also where heart rates do not apply.
          */
         PersonForecast: {
@@ -7675,11 +7821,11 @@ export interface components {
             number: number;
             path: components["schemas"]["PathColumns"];
             rest_bpm: components["schemas"]["Estimate"] | null;
-            /** Strain */
-            strain: number;
             /** Targets */
             targets: components["schemas"]["Target"][];
             vo2max: components["schemas"]["Estimate"] | null;
+            /** Workload */
+            workload: number;
         };
         /**
          * PersonOut
@@ -7742,6 +7888,27 @@ export interface components {
          */
         PlanWith: {
             plan: components["schemas"]["ClassPlan"];
+        };
+        /**
+         * PlannedAndActual
+         * @description A figure as it was planned and as it actually was, with its unit; `of_bodies` ones are for instructors.
+         *
+         *     `id` is that of the registry, or “block” where it is the time of a block. Earlier releases kept neither, and called
+         *     what happened “lived”: their rows are read by the names they had.
+         */
+        PlannedAndActual: {
+            /** Actual */
+            actual: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Of Bodies */
+            of_bodies: boolean;
+            /** Planned */
+            planned: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * PlannedVisit
@@ -7885,11 +8052,11 @@ export interface components {
         Reached: {
             /** Broken */
             broken: string[];
+            /** Cost */
+            cost: number;
             /** Detail */
             detail: string;
             effect: components["schemas"]["Effect"];
-            /** Harm */
-            harm: number;
             /** Kept */
             kept: string[];
             /** Name */
@@ -8214,6 +8381,16 @@ export interface components {
             saw?: components["schemas"]["Saw"] | null;
         };
         /**
+         * Review
+         * @description Every remark, the weightiest first, and how many past classes they rest on.
+         */
+        Review: {
+            /** Classes */
+            classes: number;
+            /** Remarks */
+            remarks: components["schemas"]["Remark"][];
+        };
+        /**
          * Room
          * @description A room, the units in it, and its zones. Without `width_m` and `depth_m` it is as large as its units need.
          */
@@ -8535,6 +8712,69 @@ export interface components {
             factor: number;
         };
         /**
+         * Scenario
+         * @description The class in one kind of circumstances: what is different and assumed, its blocks and figures (means of the
+         *     class; `longest_wait_s` of whoever waits most), and the clashes and cautions that are not there as planned.
+         */
+        Scenario: {
+            /** Blocks */
+            blocks: components["schemas"]["ScenarioBlock"][];
+            /** Chance Inside */
+            chance_inside: number;
+            /** Energy */
+            energy: number;
+            /** Heart Mean */
+            heart_mean: number | null;
+            /** High S */
+            high_s: number;
+            /** Id */
+            id: string;
+            /** Length S */
+            length_s: number;
+            /** Longest Wait S */
+            longest_wait_s: number;
+            /** Low S */
+            low_s: number;
+            /** Name */
+            name: string;
+            /** New Cautions */
+            new_cautions: string[];
+            /** People */
+            people: number;
+            /** Vigorous Min */
+            vigorous_min: number | null;
+            /** Waiting S */
+            waiting_s: number;
+            /** What */
+            what: string;
+            /** Work Share */
+            work_share: number;
+        };
+        /**
+         * ScenarioBlock
+         * @description A block on the time axis of one side.
+         */
+        ScenarioBlock: {
+            /** End S */
+            end_s: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Start S */
+            start_s: number;
+        };
+        /**
+         * Scenarios
+         * @description The class as planned, then its other sides.
+         */
+        Scenarios: {
+            /** Sides */
+            sides: components["schemas"]["Scenario"][];
+            /** Slot S */
+            slot_s: number;
+        };
+        /**
          * Scheme
          * @description One entry of the cheat sheet: a scheme, how it is written, and what that says.
          */
@@ -8621,16 +8861,6 @@ export interface components {
             open: boolean;
             /** Words */
             words: string;
-        };
-        /**
-         * SecondLook
-         * @description Every remark, the weightiest first, and how many past classes they rest on.
-         */
-        SecondLook: {
-            /** Classes */
-            classes: number;
-            /** Remarks */
-            remarks: components["schemas"]["Remark"][];
         };
         /**
          * Segment
@@ -9361,69 +9591,6 @@ export interface components {
             factor: number;
         };
         /**
-         * Side
-         * @description The class in one kind of circumstances: what is different and assumed, its blocks and figures (means of the
-         *     class; `longest_wait_s` of whoever waits most), and the clashes and cautions that are not there as planned.
-         */
-        Side: {
-            /** Blocks */
-            blocks: components["schemas"]["SideBlock"][];
-            /** Chance Inside */
-            chance_inside: number;
-            /** Energy */
-            energy: number;
-            /** Heart Mean */
-            heart_mean: number | null;
-            /** High S */
-            high_s: number;
-            /** Id */
-            id: string;
-            /** Length S */
-            length_s: number;
-            /** Longest Wait S */
-            longest_wait_s: number;
-            /** Low S */
-            low_s: number;
-            /** Name */
-            name: string;
-            /** New Cautions */
-            new_cautions: string[];
-            /** People */
-            people: number;
-            /** Vigorous Min */
-            vigorous_min: number | null;
-            /** Waiting S */
-            waiting_s: number;
-            /** What */
-            what: string;
-            /** Work Share */
-            work_share: number;
-        };
-        /**
-         * SideBlock
-         * @description A block on the time axis of one side.
-         */
-        SideBlock: {
-            /** End S */
-            end_s: number;
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Start S */
-            start_s: number;
-        };
-        /**
-         * Sides
-         * @description The class as planned, then its other sides.
-         */
-        Sides: {
-            /** Sides */
-            sides: components["schemas"]["Side"][];
-            /** Slot S */
-            slot_s: number;
-        };
-        /**
          * SidesOut
          * @description Left against right: how much more the right one does, as a share, over so many sessions.
          */
@@ -9456,64 +9623,6 @@ export interface components {
         Simulated: {
             /** Person */
             person: string;
-        };
-        /**
-         * Sketch
-         * @description A class to be taken or left: its kind in words and why, the plan, figures, why each exercise is there, what was
-         *     given up for it, and how much it shares with the others.
-         */
-        Sketch: {
-            /**
-             * Character
-             * @enum {string}
-             */
-            character: "machines" | "free" | "varied";
-            /** Exercises */
-            exercises: string[];
-            figures: components["schemas"]["Weighed"];
-            /** Given Up */
-            given_up: string[];
-            /** Hits */
-            hits: components["schemas"]["Hit"][];
-            /**
-             * Manner
-             * @enum {string}
-             */
-            manner: "stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed";
-            /** Name */
-            name: string;
-            plan: components["schemas"]["ClassPlan"];
-            /** Reasons */
-            reasons: components["schemas"]["Reason"][];
-            /** Why */
-            why: string;
-        };
-        /**
-         * SketchIn
-         * @description What is sought, which sketch of a row is wanted, and the exercises of those that it is to differ from. What was
-         *     done lately is read from the book and need not be sent.
-         */
-        SketchIn: {
-            /**
-             * Number
-             * @default 0
-             */
-            number: number;
-            sought: components["schemas"]["Sought"];
-            /**
-             * Unlike
-             * @default []
-             */
-            unlike: string[][];
-        };
-        /**
-         * Sketching
-         * @description What came of it: a sketch, or None where none can be had, and what stands in the way in words.
-         */
-        Sketching: {
-            /** In The Way */
-            in_the_way: string[];
-            sketch: components["schemas"]["Sketch"] | null;
         };
         /**
          * Slot
@@ -9599,110 +9708,6 @@ export interface components {
             shortest: number;
             /** Work */
             work: number;
-        };
-        /**
-         * Sought
-         * @description Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
-         *     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
-         *     that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
-         *     this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes.
-         */
-        Sought: {
-            /**
-             * Accents
-             * @default []
-             */
-            accents: string[];
-            /**
-             * Aim
-             * @default mixed
-             * @enum {string}
-             */
-            aim: "strength" | "conditioning" | "mixed" | "technique";
-            /**
-             * Day
-             * @default whole
-             * @enum {string}
-             */
-            day: "whole" | "front" | "back";
-            /** Hard Before */
-            hard_before?: number | null;
-            /**
-             * Lately
-             * @default []
-             */
-            lately: components["schemas"]["Lately"][];
-            /**
-             * @default {
-             *       "equipment": [],
-             *       "exercises": [],
-             *       "patterns": [],
-             *       "tags": []
-             *     }
-             */
-            leave_out: components["schemas"]["NotInClass"];
-            /**
-             * Level
-             * @default standard
-             * @enum {string}
-             */
-            level: "beginner" | "standard" | "advanced";
-            /** Manner */
-            manner?: ("stations" | "partners" | "pairs" | "tri-sets" | "giant sets" | "straight sets" | "mixed") | null;
-            /**
-             * Name
-             * @default New class
-             */
-            name: string;
-            /** People */
-            people: string[];
-            /**
-             * Pinned
-             * @default []
-             */
-            pinned: string[];
-            /** Room */
-            room: string;
-            /**
-             * Seed
-             * @default 7
-             */
-            seed: number;
-            /**
-             * Slot Min
-             * @default 45
-             */
-            slot_min: number;
-            /**
-             * Starts
-             * @default
-             */
-            starts: string;
-            /**
-             * Wanted
-             * @default []
-             */
-            wanted: components["schemas"]["Aimed"][];
-        };
-        /**
-         * SpotEffect
-         * @description What a way does to the class as it will have been: seconds, percent of the time, and differences from going on
-         *     without it. Hearts and
-         *     energy are the mean of everybody; None for whoever may not read them.
-         */
-        SpotEffect: {
-            /** Ends Later S */
-            ends_later_s: number;
-            /** Energy Change Kcal */
-            energy_change_kcal: number | null;
-            /** Heart Change Bpm */
-            heart_change_bpm: number | null;
-            /** Length S */
-            length_s: number;
-            /** Waiting Change S */
-            waiting_change_s: number;
-            /** Work Share Change */
-            work_share_change: number;
         };
         /**
          * Stack
@@ -10239,7 +10244,7 @@ export interface components {
              * Figure
              * @enum {string}
              */
-            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "volume_load" | "time_under_tension" | "muscle" | "waiting";
+            figure: "length" | "longest" | "chance_inside" | "work_share" | "load_per_minute" | "sets_per_minute" | "time_under_tension" | "volume_load" | "waiting" | "heart_mean" | "vigorous_or_more" | "impulse" | "zone_sum" | "session_effort" | "energy" | "muscle";
             /** Level */
             level?: ("beginner" | "standard" | "advanced") | null;
             /** Muscle */
@@ -10262,15 +10267,15 @@ export interface components {
         };
         /**
          * TradePoint
-         * @description A class on the curve: both figures, what was changed (nothing: the plan as it is), the harm, and the plan.
+         * @description A class on the curve: both figures, what was changed (nothing: the plan as it is), the cost, and the plan.
          */
         TradePoint: {
             /** Across */
             across: number;
+            /** Cost */
+            cost: number;
             /** Detail */
             detail: string;
-            /** Harm */
-            harm: number;
             /** Name */
             name: string;
             plan: components["schemas"]["ClassPlan"];
@@ -10667,7 +10672,7 @@ export interface components {
         /**
          * WeekOutlook
          * @description One week: its Monday, its name, whether it is dropped, and the sums of its classes: sets by muscle, and training
-         *     load three ways (units).
+         *     load three ways (AU).
          */
         WeekOutlook: {
             /** Classes */
@@ -10741,11 +10746,9 @@ export interface components {
          * Weighed
          * @description Length and what is left of the slot (s), chance to end inside it, the idle share of the main part (waiting, and
          *     turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
-         *     muscles (`astray`: the share of tension that is not where it was sought), and cautions by severity.
+         *     muscles (`off_target_share`: the share of tension that is not where it was wanted), and cautions by severity.
          */
         Weighed: {
-            /** Astray */
-            astray: number;
             /** Cautions */
             cautions: number;
             /** Chance Inside */
@@ -10765,6 +10768,8 @@ export interface components {
             most_idle_share: number;
             /** Muscles */
             muscles: components["schemas"]["MuscleHeld"][];
+            /** Off Target Share */
+            off_target_share: number;
             /** Spare S */
             spare_s: number;
             vigorous: components["schemas"]["Estimate"] | null;
@@ -10924,7 +10929,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Aiming"];
+                    "application/json": components["schemas"]["GoalSearch"];
                 };
             };
             /** @description The body is no JSON. */
@@ -11135,95 +11140,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    planning_before_api_read_start_list: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Draft"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StartList"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {
@@ -15282,95 +15198,6 @@ export interface operations {
             };
         };
     };
-    planning_design_api_other_sides: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Draft"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sides"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     planning_dates_api_list_feeds: {
         parameters: {
             query?: never;
@@ -15913,7 +15740,96 @@ export interface operations {
             };
         };
     };
-    planning_before_api_read_heat: {
+    logbook_generator_api_generate_class: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GenerateIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Generation"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    planning_pre_class_api_read_heat: {
         parameters: {
             query?: never;
             header?: never;
@@ -16484,7 +16400,7 @@ export interface operations {
             };
         };
     };
-    planning_before_api_read_loads: {
+    planning_pre_class_api_read_loads: {
         parameters: {
             query?: never;
             header?: never;
@@ -16573,7 +16489,7 @@ export interface operations {
             };
         };
     };
-    planning_before_api_load_next_time: {
+    planning_pre_class_api_load_next_time: {
         parameters: {
             query?: never;
             header?: never;
@@ -16662,7 +16578,7 @@ export interface operations {
             };
         };
     };
-    planning_before_api_share_for_dose: {
+    planning_pre_class_api_share_for_dose: {
         parameters: {
             query?: never;
             header?: never;
@@ -16751,7 +16667,7 @@ export interface operations {
             };
         };
     };
-    planning_before_api_set_loads: {
+    planning_pre_class_api_set_loads: {
         parameters: {
             query?: never;
             header?: never;
@@ -19646,6 +19562,95 @@ export interface operations {
             };
         };
     };
+    planning_pre_class_api_read_start_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartList"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     planning_floor_api_queues: {
         parameters: {
             query?: never;
@@ -19755,6 +19760,184 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplayOut"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_review_api_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Review"];
+                };
+            };
+            /** @description The body is no JSON. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description This is for instructors, or the token of the session is missing. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing in this studio. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Faults"];
+                };
+            };
+            /** @description Too much at once: try again after the seconds of Retry-After. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    logbook_review_api_mend_it: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MendIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mended"];
                 };
             };
             /** @description The body is no JSON. */
@@ -20940,7 +21123,7 @@ export interface operations {
             };
         };
     };
-    running_api_compare_lived: {
+    running_api_compare_actual: {
         parameters: {
             query?: never;
             header?: never;
@@ -22659,7 +22842,7 @@ export interface operations {
             };
         };
     };
-    logbook_second_look_api_look_again: {
+    planning_design_api_other_sides: {
         parameters: {
             query?: never;
             header?: never;
@@ -22678,96 +22861,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SecondLook"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_second_look_api_mend_it: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MendIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Mended"];
+                    "application/json": components["schemas"]["Scenarios"];
                 };
             };
             /** @description The body is no JSON. */
@@ -23070,95 +23164,6 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
-            };
-            /** @description Too much at once: try again after the seconds of Retry-After. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    logbook_sketch_api_sketch_class: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SketchIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Sketching"];
-                };
-            };
-            /** @description The body is no JSON. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description This is for instructors, or the token of the session is missing. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description There is no such thing in this studio. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Somebody else made or changed the same at the same moment; nothing was kept. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The body is not sent as this address takes it: application/json, or a file as it is. */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Faults"];
-                };
             };
             /** @description Too much at once: try again after the seconds of Retry-After. */
             503: {

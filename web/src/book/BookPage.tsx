@@ -171,7 +171,7 @@ function Charts({ told }: { told: OverTime }) {
       ],
     },
     {
-      title: "Forecast against lived",
+      title: "Forecast and actual",
       unit: "% too high (+) or too low",
       decimals: 1,
       series: [

@@ -6,7 +6,7 @@ import { useBook, type Book, type LogRow } from "../api/book";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Faces } from "../shared/Faces";
 import { counted, when } from "../shared/format";
-import { PlannedLived } from "../shared/PlannedLived";
+import { PlannedAndActual } from "../shared/PlannedAndActual";
 import { Opening } from "../shared/Opening";
 import { useUnits } from "../shared/units";
 import { HeartsIn } from "./HeartsIn";
@@ -15,7 +15,7 @@ import { TableIn } from "./TableIn";
 import { TypeIn } from "./TypeIn";
 import { rowWords } from "./words";
 
-/** A run's page: planned against lived, the log set by set, hearts beside forecasts, notes, and what was taken back. */
+/** A run's page: planned and actual, the log set by set, hearts beside forecasts, notes, and what was taken back. */
 export function RunBookPage() {
   const id = Number(useParams().id);
   const book = useBook(id);
@@ -111,9 +111,9 @@ function PlannedAndLived({ book }: { book: Book }) {
   return (
     <section aria-labelledby="beside-plan">
       <h2 id="beside-plan" className="text-lg font-semibold">
-        Planned against lived
+        Planned and actual
       </h2>
-      <PlannedLived rows={book.rows} testId="planned-lived" />
+      <PlannedAndActual rows={book.rows} testId="planned-and-actual" />
     </section>
   );
 }

@@ -9,7 +9,7 @@ import { Pick } from "../shared/Pick";
 import { ExerciseCard } from "./ExerciseCard";
 import { Filters } from "./Filters";
 import { OwnEquipmentForm, OwnExerciseForm } from "./OwnForms";
-import { search, type Sought } from "./search";
+import { search, type ClassRequest } from "./search";
 import { ShippedToo } from "../shared/ShippedToo";
 import { TakeOut } from "../shared/TakeOut";
 
@@ -18,7 +18,7 @@ export function CataloguePage() {
   const catalogue = useCatalogue();
   const rooms = useRooms();
   const [parameters, setParameters] = useSearchParams();
-  const [sought, seek] = useState<Sought>({ words: "" });
+  const [sought, seek] = useState<ClassRequest>({ words: "" });
   const [roomId, chooseRoom] = useState("");
   const [adding, add] = useState<"exercise" | "equipment" | "change" | null>(null);
   const room = rooms.data?.find((one) => one.id === roomId) ?? rooms.data?.[0];

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import type { Catalogue, Exercise, Room } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { Filters } from "./Filters";
-import { search, type Sought } from "./search";
+import { search, type ClassRequest } from "./search";
 
 type Props = {
   title: string;
@@ -17,7 +17,7 @@ type Props = {
 
 /** Choose an exercise by name, muscle, pattern or machine; what the room cannot offer comes last and says so. */
 export function ExercisePicker({ title, catalogue, room, onPick, onClose, current }: Props) {
-  const [sought, seek] = useState<Sought>({ words: "" });
+  const [sought, seek] = useState<ClassRequest>({ words: "" });
   const found = useMemo(() => (catalogue ? search(catalogue, room, sought) : []), [catalogue, room, sought]);
 
   return (

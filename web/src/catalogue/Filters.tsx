@@ -2,12 +2,12 @@ import type { ReactNode } from "react";
 
 import type { Catalogue } from "../api/client";
 import { Pick } from "../shared/Pick";
-import type { Sought } from "./search";
+import type { ClassRequest } from "./search";
 
 type Props = {
   catalogue: Catalogue | undefined;
-  sought: Sought;
-  onSeek: (sought: Sought) => void;
+  sought: ClassRequest;
+  onSeek: (sought: ClassRequest) => void;
   onEnter?: () => void;
   /** the field for the words, where it is part of a combobox */
   field?: ReactNode;

@@ -114,7 +114,7 @@ export function OwnExerciseForm({
         onChange={(muscle_mass) => change({ ...changes, muscle_mass })}
       />
       <PickField
-        name="Sides"
+        name="Scenarios"
         value={draft.sides}
         options={[
           ["two_sided", "both sides together"],

@@ -16,7 +16,7 @@ export function placesOn(unit: Unit): number {
 
 export type Found = { exercise: Exercise; kind: string; pattern: string; muscles: string[]; places: number | null };
 
-export type Sought = {
+export type ClassRequest = {
   words: string;
   muscle?: string;
   pattern?: string;
@@ -26,7 +26,7 @@ export type Sought = {
 };
 
 /** Exercises by words, muscle, pattern and equipment; what the room cannot offer comes last, and by name first. */
-export function search(catalogue: Catalogue, room: Room | undefined, sought: Sought): Found[] {
+export function search(catalogue: Catalogue, room: Room | undefined, sought: ClassRequest): Found[] {
   const kinds = new Map(catalogue.equipment.map((kind) => [kind.id, kind.name]));
   const muscles = new Map(catalogue.muscles.map((muscle) => [muscle.id, muscle.name]));
   const patterns = new Map(catalogue.patterns.map((pattern) => [pattern.id, pattern.name]));

@@ -73,8 +73,8 @@ export function ClassListPage() {
         <h1 className="text-2xl font-semibold">Classes</h1>
         {instructor && (
           <>
-            <Link to="/sketch" className="btn btn-primary btn-sm ml-auto">
-              <PencilRuler size={16} aria-hidden /> Sketch a class
+            <Link to="/generate" className="btn btn-primary btn-sm ml-auto">
+              <PencilRuler size={16} aria-hidden /> GeneratedClass a class
             </Link>
             <button type="button" className="btn btn-sm" disabled={!ready} onClick={() => make(true)}>
               <Plus size={16} aria-hidden /> New class

@@ -64,8 +64,8 @@ export function ComparePage() {
           {classes.data.length
             ? "There is only one class. Make a version of it (“Versions” on its screen), then compare the two here. "
             : "There is no class yet: two of them are compared here. "}
-          <Link to={classes.data.length ? "/classes" : "/sketch"} className="underline underline-offset-2">
-            {classes.data.length ? "The classes" : "Sketch a class"}
+          <Link to={classes.data.length ? "/classes" : "/generate"} className="underline underline-offset-2">
+            {classes.data.length ? "The classes" : "GeneratedClass a class"}
           </Link>
         </p>
       ) : (

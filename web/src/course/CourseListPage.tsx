@@ -113,7 +113,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
     starts: plusDays(mondayOf(today()), 7),
     time: "18:30",
     weeks: 12,
-    sketched: true,
+    generated: true,
     people: null,
   }));
   const crowd = wanted.people ?? (people.data ?? []).slice(0, 12).map((one) => one.id);
@@ -205,10 +205,11 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
           <input
             type="checkbox"
             className="checkbox checkbox-sm"
-            checked={wanted.sketched}
-            onChange={(event) => want({ ...wanted, sketched: event.target.checked })}
+            checked={wanted.generated}
+            onChange={(event) => want({ ...wanted, generated: event.target.checked })}
           />
-          Sketch the base classes: chosen for the muscles of each day, no two alike (otherwise the usual first classes)
+          GeneratedClass the base classes: chosen for the muscles of each day, no two alike (otherwise the usual first
+          classes)
         </label>
         <PeoplePicker people={crowd} onChange={(next) => want({ ...wanted, people: next })} />
         {make.isError && (

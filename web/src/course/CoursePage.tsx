@@ -68,7 +68,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
   useKeys(kept);
   const outlook = useOutlook(course);
   const written = useWritten(id);
-  const lived = useOverTime({ course: id });
+  const actual = useOverTime({ course: id });
   const [chosen, choose] = useState<number | null>(null);
   const [history, showHistory] = useState(false);
   const [days, setDays] = useState(false);
@@ -147,7 +147,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
             course={course}
             weeks={weeks}
             written={written.data ?? []}
-            lived={lived.data}
+            actual={actual.data}
             chosen={week}
             today={today}
             choose={choose}
@@ -165,7 +165,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
             onMissed={(how) => miss.mutate(how)}
             missError={miss.error}
           />
-          <WeeksCompared weeks={weeks} lived={lived.data} now={Math.min(now, course.weeks)} />
+          <WeeksCompared weeks={weeks} actual={actual.data} now={Math.min(now, course.weeks)} />
         </>
       )}
       {days && <DaysDialog course={course} edit={edit} onClose={() => setDays(false)} />}

@@ -9,7 +9,7 @@ type Props = {
   course: Course;
   weeks: WeekOutlook[];
   written: WeekState[];
-  lived: OverTime | undefined;
+  actual: OverTime | undefined;
   chosen: number;
   today: string;
   choose: (week: number) => void;
@@ -19,15 +19,15 @@ const LOAD_H = 64;
 
 /**
  * The course as one picture: weeks in place of minutes, a row for each class of the week, the training load planned and
- * lived, and the sets of each muscle, deepening with their number.
+ * actual, and the sets of each muscle, deepening with their number.
  */
-export function CoursePicture({ course, weeks, written, lived, chosen, today, choose }: Props) {
+export function CoursePicture({ course, weeks, written, actual, chosen, today, choose }: Props) {
   const catalogue = useCatalogue().data;
   const named = new Map(catalogue?.muscles.map((one) => [one.id, one.name]));
   const muscles = [...new Set(weeks.flatMap((week) => Object.keys(week.sets)))].sort(
     (one, other) => total(weeks, other) - total(weeks, one),
   );
-  const held = new Map(lived?.weeks.map((week) => [week.monday, week]));
+  const held = new Map(actual?.weeks.map((week) => [week.monday, week]));
   const most = Math.max(
     1,
     ...weeks.map((week) => week.session_effort),
@@ -82,7 +82,7 @@ export function CoursePicture({ course, weeks, written, lived, chosen, today, ch
         <div role="row" className="contents">
           <span role="rowheader" className="border-t border-base-300 py-1 pr-2 text-xs leading-4">
             <strong className="text-sm">Load</strong>
-            <span className="faint block">session effort, one person; filled is lived</span>
+            <span className="faint block">session effort, one person; filled is actual</span>
           </span>
           {weeks.map((week) => {
             const was = held.get(week.monday)?.figures.session_effort;
@@ -92,7 +92,7 @@ export function CoursePicture({ course, weeks, written, lived, chosen, today, ch
                 role="cell"
                 className={`relative flex items-end gap-0.5 border-t border-base-300 px-1 pt-4 ${week.week === chosen ? "bg-base-200" : ""}`}
                 style={{ height: LOAD_H + 18 }}
-                title={`planned ${figure(week.session_effort)} units${was === undefined ? "" : `, lived ${figure(was)}`}`}
+                title={`planned ${figure(week.session_effort)} units${was === undefined ? "" : `, actual ${figure(was)}`}`}
               >
                 <span className="absolute top-0 left-1 text-xs">{figure(week.session_effort)}</span>
                 <span

@@ -4,7 +4,7 @@ import type { OverTime, WeekOutlook } from "../api/courses";
 import { figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
-type Props = { weeks: WeekOutlook[]; lived: OverTime | undefined; now: number };
+type Props = { weeks: WeekOutlook[]; actual: OverTime | undefined; now: number };
 
 const ROWS: [keyof WeekOutlook, string, string, string][] = [
   ["session_effort", "session_effort", "Training load: session effort", "units"],
@@ -14,13 +14,13 @@ const ROWS: [keyof WeekOutlook, string, string, string][] = [
   ["kcal", "energy", "Energy", "kcal"],
 ];
 
-/** Week N beside week M: planned and lived, one person who came to everything. */
-export function WeeksCompared({ weeks, lived, now }: Props) {
+/** Week N beside week M: planned and actual, one person who came to everything. */
+export function WeeksCompared({ weeks, actual, now }: Props) {
   const [one, setOne] = useState(Math.max(1, now - 6));
   const [other, setOther] = useState(now);
   if (weeks.length < 2) return null;
   const options = weeks.map((week): [string, string] => [String(week.week), `week ${week.week}`]);
-  const held = new Map(lived?.weeks.map((week) => [week.monday, week]));
+  const held = new Map(actual?.weeks.map((week) => [week.monday, week]));
   const pair = [one, other].map((number) => weeks.find((week) => week.week === number) ?? weeks[0]!);
   const cell = (value: number | undefined) => (value === undefined ? "–" : figure(value));
   return (
@@ -44,7 +44,7 @@ export function WeeksCompared({ weeks, lived, now }: Props) {
             </th>
             {pair.map((week, place) => (
               <th key={place} scope="col" className="text-right font-normal">
-                week {week.week} planned / lived
+                week {week.week} planned / actual
               </th>
             ))}
           </tr>

@@ -2,13 +2,13 @@ import { ChevronDown, Eye, PencilLine, SlidersHorizontal } from "lucide-react";
 import { useState } from "react";
 
 import type { Catalogue, Level } from "../api/client";
-import { SecondLookDialog } from "../class/SecondLookDialog";
+import { ReviewDialog } from "../class/ReviewDialog";
 import { Menu } from "../shared/Menu";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { HistoryDialog } from "./HistoryDialog";
 import { LevelDialog } from "./LevelDialog";
 import { RunButton } from "./RunButton";
-import { SidesDialog } from "./SidesDialog";
+import { ScenariosDialog } from "./ScenariosDialog";
 import { TextDialog } from "./TextDialog";
 import type { Draft } from "../draft/useDraft";
 
@@ -67,8 +67,8 @@ export function HeadTools({
           },
         ]}
       />
-      {open === "look" && <SecondLookDialog draft={draft} onClose={close} />}
-      {open === "sides" && <SidesDialog plan={draft.plan} onClose={close} />}
+      {open === "look" && <ReviewDialog draft={draft} onClose={close} />}
+      {open === "sides" && <ScenariosDialog plan={draft.plan} onClose={close} />}
       {open === "text" && <TextDialog classId={classId} draft={draft} onClose={close} />}
       {open === "choices" && <ChoicesDialog draft={draft} catalogue={catalogue} onClose={close} />}
       {open === "history" && <HistoryDialog classId={classId} draft={draft} onClose={close} />}

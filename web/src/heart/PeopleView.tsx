@@ -4,7 +4,7 @@ import { Link } from "react-router";
 
 import type { FullForecast, FullPerson } from "../api/client";
 import { useChosen, useClassDraft, useMoment, useShownClass } from "../class/classContext";
-import { SecondLookDialog } from "../class/SecondLookDialog";
+import { ReviewDialog } from "../class/ReviewDialog";
 import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
@@ -18,7 +18,7 @@ import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
 
-/** The people of the class: all hearts on one axis, sorted by strain, and what has to be seen to before the start. */
+/** The people of the class: all hearts on one axis, sorted by workload, and what has to be seen to before the start. */
 export function PeopleView({ forecast }: { forecast: FullForecast }) {
   const draft = useClassDraft();
   const { id: classId, plan } = useShownClass();
@@ -29,7 +29,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
   const [opened, openFigure] = useState<Opened | null>(null);
   const length = forecast.length.value;
   const { chart, width, axis, drag } = useChart({ forecast, closeUp: null, whole: length * 1.01, onScrub });
-  const sorted = useMemo(() => [...forecast.people].sort((one, other) => other.strain - one.strain), [forecast]);
+  const sorted = useMemo(() => [...forecast.people].sort((one, other) => other.workload - one.workload), [forecast]);
   const heat = forecast.heat;
   const warm = heat && heat.advice !== "usual";
   return (
@@ -98,7 +98,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
           onClose={() => setOpen(null)}
         />
       )}
-      {open === "look" && <SecondLookDialog draft={draft} onClose={() => setOpen(null)} />}
+      {open === "look" && <ReviewDialog draft={draft} onClose={() => setOpen(null)} />}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (
         <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />
@@ -122,7 +122,7 @@ function Ranking({
   const longest = Math.max(1, ...people.map((one) => one.minutes_by_class.reduce((sum, part) => sum + part, 0)));
   const signs = useMemo(() => signsOf(forecast), [forecast]);
   return (
-    <section aria-label="People by strain" data-testid="ranking">
+    <section aria-label="People by workload" data-testid="ranking">
       <div className="faint text-xs">
         <h2>Minutes at each intensity, the most strained first</h2>
         <ul className="flex flex-wrap gap-x-2.5 py-0.5 whitespace-nowrap">

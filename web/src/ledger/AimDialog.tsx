@@ -1,7 +1,7 @@
 import { Plus, Spline } from "lucide-react";
 import { useState } from "react";
 
-import type { Aimed, Aiming } from "../api/aim";
+import type { FigureGoal, GoalSearch } from "../api/aim";
 import type { Plan } from "../api/client";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
@@ -18,7 +18,7 @@ type Props = {
   edit: Draft["edit"];
   onClose: () => void;
   /** which figure, of whom (an id; nobody: the class), of which muscle, and where it is now */
-  start: { figure: Aimed["figure"]; person?: string; muscle?: string; who: string; now: number };
+  start: { figure: FigureGoal["figure"]; person?: string; muscle?: string; who: string; now: number };
 };
 
 /** Says where a figure is to be and what has to hold; shows changes that bring it there, with what each does. */
@@ -115,7 +115,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
   );
 }
 
-type ToldProps = { told: Aiming; still: boolean; figure: Aimed["figure"]; onApply: (plan: Plan) => void };
+type ToldProps = { told: GoalSearch; still: boolean; figure: FigureGoal["figure"]; onApply: (plan: Plan) => void };
 
 function Told({ told, still, figure: id, onApply }: ToldProps) {
   const [, , unit, per] = AIMED.find(([one]) => one === id)!;
@@ -128,7 +128,7 @@ function Told({ told, still, figure: id, onApply }: ToldProps) {
     <div className="mt-4" data-testid="aiming">
       <p aria-live="polite">
         {reached.length
-          ? `Now ${said(told.before)}. These bring it there, the least harm first.`
+          ? `Now ${said(told.before)}. These bring it there, the lowest cost first.`
           : told.proposals.length
             ? `Now ${said(told.before)}. Nothing that was tried reaches it; these come nearest.`
             : still

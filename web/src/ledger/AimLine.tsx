@@ -1,12 +1,12 @@
 import { X } from "lucide-react";
 
-import type { Aimed } from "../api/aim";
+import type { FigureGoal } from "../api/aim";
 import type { Level } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { Pick } from "../shared/Pick";
 
 /** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
-export const AIMED: [Aimed["figure"], string, string, number][] = [
+export const AIMED: [FigureGoal["figure"], string, string, number][] = [
   ["length", "Length", "min", 60],
   ["longest", "Length if all goes slowly", "min", 60],
   ["chance_inside", "Chance to end inside", "%", 1],
@@ -25,9 +25,9 @@ export const AIMED: [Aimed["figure"], string, string, number][] = [
   ["waiting", "Waiting", "min", 60],
 ];
 /** Figures that nobody has by themselves. */
-export const OF_THE_CLASS = new Set<Aimed["figure"]>(["length", "longest", "chance_inside"]);
+export const OF_THE_CLASS = new Set<FigureGoal["figure"]>(["length", "longest", "chance_inside"]);
 const USUAL_MUSCLE = "gluteals";
-const WANTS: [NonNullable<Aimed["want"]>, string][] = [
+const WANTS: [NonNullable<FigureGoal["want"]>, string][] = [
   ["about", "about"],
   ["at_least", "at least"],
   ["at_most", "at most"],
@@ -35,8 +35,8 @@ const WANTS: [NonNullable<Aimed["want"]>, string][] = [
 
 /** One figure with where it is to be, as it is typed. */
 export type Row = {
-  figure: Aimed["figure"];
-  want: NonNullable<Aimed["want"]>;
+  figure: FigureGoal["figure"];
+  want: NonNullable<FigureGoal["want"]>;
   value: string;
   level?: Level | "";
   /** by id, where the figure is the tension of one */
@@ -44,7 +44,7 @@ export type Row = {
 };
 
 /** A typed line as the server reads it. */
-export function meant(row: Row): Aimed {
+export function meant(row: Row): FigureGoal {
   const per = AIMED.find(([id]) => id === row.figure)![3];
   return {
     figure: row.figure,
@@ -56,7 +56,7 @@ export function meant(row: Row): Aimed {
 }
 
 /** A value in the unit in which it is typed. */
-export function typed(id: Aimed["figure"], value: number): string {
+export function typed(id: FigureGoal["figure"], value: number): string {
   const [, , , per] = AIMED.find(([one]) => one === id)!;
   const shown = value / per;
   return shown >= 20 ? shown.toFixed(0) : String(Number(shown.toFixed(2)));

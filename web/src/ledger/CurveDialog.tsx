@@ -3,7 +3,7 @@ import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { useState } from "react";
 
-import { traceCurve, type Aimed, type Axis, type Curve, type CurvePoint } from "../api/aim";
+import { traceCurve, type FigureGoal, type Axis, type Curve, type CurvePoint } from "../api/aim";
 import type { Plan } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
@@ -16,14 +16,14 @@ const BETTER: [Better, string][] = [
   ["less", "less is better"],
   ["more", "more is better"],
 ];
-const LESS: Aimed["figure"][] = ["waiting", "length", "vigorous_or_more", "heart_mean", "session_effort"];
+const LESS: FigureGoal["figure"][] = ["waiting", "length", "vigorous_or_more", "heart_mean", "session_effort"];
 const [WIDE, TALL, LEFT, BOTTOM] = [640, 312, 64, 40];
 
 type Props = {
   plan: Plan;
   /** whose value does not matter */
-  across: Aimed;
-  limits: Aimed[];
+  across: FigureGoal;
+  limits: FigureGoal[];
   onTake: (plan: Plan) => void;
   onClose: () => void;
 };
@@ -31,12 +31,12 @@ type Props = {
 /** What more of one figure costs of another: the classes of which none is better in both, each of which can be taken. */
 export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
   const others = AIMED.filter(([id]) => id !== across.figure && id !== "muscle");
-  const [up, setUp] = useState<Aimed["figure"]>(across.figure === "length" ? "waiting" : "length");
+  const [up, setUp] = useState<FigureGoal["figure"]>(across.figure === "length" ? "waiting" : "length");
   const [better, setBetter] = useState<[Better, Better]>([usual(across.figure), usual(up)]);
   const [chosen, choose] = useState<number | null>(null);
   const trace = useMutation({
     mutationFn: () => {
-      const axis = (id: Aimed["figure"], way: Better): Axis => ({
+      const axis = (id: FigureGoal["figure"], way: Better): Axis => ({
         figure: id,
         better: way,
         person: across.person,
@@ -100,7 +100,7 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
                 <span className="block text-sm">{point.detail}</span>
                 <span className="faint text-xs">
                   {nameOf(across.figure)} {said(across.figure, point.across)}, {nameOf(up).toLowerCase()}{" "}
-                  {said(up, point.up)} · harm {figure(point.harm)}
+                  {said(up, point.up)} · cost {figure(point.cost)}
                 </span>
               </p>
               {point.name && (
@@ -122,22 +122,22 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
   );
 }
 
-function usual(id: Aimed["figure"]): Better {
+function usual(id: FigureGoal["figure"]): Better {
   return LESS.includes(id) ? "less" : "more";
 }
 
-function nameOf(id: Aimed["figure"]): string {
+function nameOf(id: FigureGoal["figure"]): string {
   return AIMED.find(([one]) => one === id)![1];
 }
 
-function said(id: Aimed["figure"], value: number): string {
+function said(id: FigureGoal["figure"], value: number): string {
   const [, , unit, per] = AIMED.find(([one]) => one === id)!;
   return per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 1 : 0)} ${unit}`;
 }
 
 type DrawingProps = {
   curve: Curve;
-  names: [Aimed["figure"], Aimed["figure"]];
+  names: [FigureGoal["figure"], FigureGoal["figure"]];
   chosen: number | null;
   onChoose: (point: number) => void;
 };
@@ -146,7 +146,7 @@ function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
   const every: CurvePoint[] = [...curve.points, curve.here];
   const x = scaleLinear(extent(every, (one) => one.across) as [number, number], [LEFT + 12, WIDE - 16]).nice(5);
   const y = scaleLinear(extent(every, (one) => one.up) as [number, number], [TALL - BOTTOM - 10, 30]).nice(4);
-  const tick = (id: Aimed["figure"], value: number) =>
+  const tick = (id: FigureGoal["figure"], value: number) =>
     AIMED.find(([one]) => one === id)![3] === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full text-sm" role="group" aria-label="The curve">

@@ -23,7 +23,7 @@ export function FitDialog({ plan, edit, onClose, onAim }: Props) {
           : data.state === "fits"
             ? `The class ends ${clock(-data.difference_s)} before its slot does${surely ? ", even if everything goes slowly" : ""}. Nothing has to change.`
             : data.state === "over"
-              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least harm to the aim (${plan.aim}) comes first.`
+              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least cost to the aim (${plan.aim}) comes first.`
               : `The class leaves ${clock(-data.difference_s)} of its slot${surely ? " even if everything goes slowly" : ""}. What fits the aim (${plan.aim}) best comes first.`}
       </p>
       <label className="mt-2 flex items-center gap-2 text-sm">

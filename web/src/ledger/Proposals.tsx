@@ -62,7 +62,7 @@ function Proposed({ one, said, onApply }: ProposedProps) {
         <button type="button" className="btn btn-primary btn-sm" onClick={() => onApply(one.plan)}>
           Apply
         </button>
-        <span className="faint text-xs">harm {figure(one.harm)}</span>
+        <span className="faint text-xs">cost {figure(one.cost)}</span>
       </div>
     </li>
   );

@@ -1,11 +1,11 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import { reachAim, type Aimed, type Aiming } from "../api/aim";
+import { reachAim, type FigureGoal, type GoalSearch } from "../api/aim";
 import type { Plan } from "../api/client";
 
 /** A search in two goes: what is found at once is shown while the rest is looked for; it can be stopped. */
 export function useReach() {
-  const [told, tell] = useState<Aiming | null>(null);
+  const [told, tell] = useState<GoalSearch | null>(null);
   const [phase, setPhase] = useState<"quick" | "whole" | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const control = useRef<AbortController | null>(null);
@@ -14,7 +14,7 @@ export function useReach() {
     setPhase(null);
   }, []);
   useEffect(() => () => control.current?.abort(), []);
-  const search = useCallback(async (plan: Plan, aimed: Aimed, limits: Aimed[]) => {
+  const search = useCallback(async (plan: Plan, aimed: FigureGoal, limits: FigureGoal[]) => {
     control.current?.abort();
     const own = new AbortController();
     control.current = own;

@@ -1,9 +1,9 @@
-import type { Course } from "./course";
-import { faceOf } from "./course";
+import type { RunState } from "./runState";
+import { faceOf } from "./runState";
 import { countdown, intervalOf, nextChange, saidNow, stateWord } from "./words";
 
 type Props = {
-  course: Course;
+  runState: RunState;
   /** the seconds fill their half of a wall */
   wall?: boolean;
   /** seconds until the class begins, once somebody has pressed start */
@@ -21,16 +21,16 @@ function widthOf(text: string): number {
 }
 
 /** The clock: what now, how long still, what then. The last three seconds and every call are seen as well as heard. */
-export function Face({ course, wall, countIn_s = null }: Props) {
-  const { word, works } = stateWord(course);
-  const face = faceOf(course);
-  const block = course.sheet.blocks[face.block]!;
-  const said = saidNow(course);
-  const interval = intervalOf(course);
-  const next = nextChange(course);
-  const begun = course.state !== "not begun";
-  const lasts = begun ? course.state === "runs" && face.left_s <= 3 : countIn_s !== null && countIn_s <= 3;
-  const shown = begun ? face.left_s : (countIn_s ?? course.sheet.length_s);
+export function Face({ runState, wall, countIn_s = null }: Props) {
+  const { word, works } = stateWord(runState);
+  const face = faceOf(runState);
+  const block = runState.sheet.blocks[face.block]!;
+  const said = saidNow(runState);
+  const interval = intervalOf(runState);
+  const next = nextChange(runState);
+  const begun = runState.state !== "not begun";
+  const lasts = begun ? runState.state === "runs" && face.left_s <= 3 : countIn_s !== null && countIn_s <= 3;
+  const shown = begun ? face.left_s : (countIn_s ?? runState.sheet.length_s);
   const text = countdown(shown);
   return (
     <section

@@ -13,7 +13,7 @@ import {
   type Sheet,
 } from "../api/runs";
 import { onSignedOut } from "../api/client";
-import { courseAt, courseOf, placeIn, PRESSES, standing, type Course, type Saw } from "./course";
+import { courseAt, replayEvents, placeIn, PRESSES, standing, type RunState, type Saw } from "./runState";
 import * as device from "./device";
 import { DeviceClock, STEP_MS } from "./deviceClock";
 import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
@@ -21,13 +21,13 @@ import { Stream } from "./stream";
 
 export type Reach = "connected" | "alone" | "signed out" | "gone";
 /** A run as it is drawn. `waiting` events are on this device only, `refused` ones the server would not keep. */
-export type RunState = {
+export type RunOnDevice = {
   live: LiveRun | null;
   problem: string | null;
   sheets: Sheet[];
   events: RunEvent[];
-  /** the course up to the last event; `courseAt` brings it to now */
-  course: Course | null;
+  /** the runState up to the last event; `courseAt` brings it to now */
+  runState: RunState | null;
   waiting: number;
   refused: { id: string; message: string }[];
   /** why the server, which answers, does not keep what waits; null while it does */
@@ -56,12 +56,12 @@ const MEASURE_EVERY_MS = 60_000;
 const BATCH = 200;
 
 export class RunKeeper {
-  private state: RunState = {
+  private state: RunOnDevice = {
     live: null,
     problem: null,
     sheets: [],
     events: [],
-    course: null,
+    runState: null,
     waiting: 0,
     refused: [],
     sendProblem: null,
@@ -95,7 +95,7 @@ export class RunKeeper {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
-  snapshot = (): RunState => this.state;
+  snapshot = (): RunOnDevice => this.state;
 
   /** The server's time now, as this device knows it. */
   now = (): number => this.clock.now();
@@ -171,8 +171,8 @@ export class RunKeeper {
 
   /** What whoever presses on the clock sees as they do. */
   private saw(kind: RunEvent["kind"]): { saw?: Saw } {
-    if (!PRESSES.has(kind) || !this.state.course) return {};
-    const { sheet, second, state } = courseAt(this.state.course, this.now());
+    if (!PRESSES.has(kind) || !this.state.runState) return {};
+    const { sheet, second, state } = courseAt(this.state.runState, this.now());
     const { block, since } = placeIn(sheet, second);
     return { saw: { state, block: sheet.blocks[block]!.id, second: Math.round(since * 1000) / 1000 } };
   }
@@ -193,7 +193,7 @@ export class RunKeeper {
     this.set({ step_ms: 0 });
   };
 
-  private set(change: Partial<RunState>): void {
+  private set(change: Partial<RunOnDevice>): void {
     this.state = { ...this.state, ...change };
     this.listeners.forEach((listener) => listener());
   }
@@ -226,8 +226,8 @@ export class RunKeeper {
   private fold(): void {
     const pending = [...this.mine.values()].filter((event) => !this.confirmed.has(event.id));
     const events = standing([...this.confirmed.values(), ...pending]);
-    const course = this.state.sheets.length ? courseOf(this.state.sheets, events) : null;
-    this.set({ events, course, waiting: pending.length });
+    const runState = this.state.sheets.length ? replayEvents(this.state.sheets, events) : null;
+    this.set({ events, runState, waiting: pending.length });
   }
 
   private keep(): void {
@@ -267,7 +267,7 @@ export class RunKeeper {
 
   /** Asks for the sheets of changes that this device has not laid. */
   private async lay(): Promise<void> {
-    if (!this.state.course?.unlaid) return;
+    if (!this.state.runState?.unlaid) return;
     try {
       const sheets = await sheetsOf(this.run);
       this.state = { ...this.state, sheets };

@@ -4,7 +4,7 @@
  * before it sounds.
  */
 import type { Sheet } from "../api/runs";
-import type { Course } from "./course";
+import type { RunState } from "./runState";
 
 export type Sound = Sheet["cues"][number]["call"] | "beat";
 export type Planned = { key: string; sound: Sound; words: string; at: number };
@@ -81,16 +81,17 @@ export const lengthOf = (sound: Sound): number =>
  * What sounds within a while from now, with the moment (ms, as the server counts) at which it does; and what was to
  * sound since a second of the axis that was looked at before (the beats of a tempo left out).
  */
-export function soundsAhead(course: Course, now: number, beatsOf?: string, since = course.second): Planned[] {
-  if (course.state !== "runs" || course.beganAt === null) return [];
-  const wait = course.added_s * 1000;
-  const until = course.second + Math.max(0, AHEAD_MS - wait) / 1000;
-  const goal = course.stopsAt ?? Infinity;
-  const at = (second: number) => now + wait + (second - course.second) * 1000;
-  const cues: Planned[] = course.sheet.cues
+export function soundsAhead(runState: RunState, now: number, beatsOf?: string, since = runState.second): Planned[] {
+  if (runState.state !== "runs" || runState.beganAt === null) return [];
+  const wait = runState.added_s * 1000;
+  const until = runState.second + Math.max(0, AHEAD_MS - wait) / 1000;
+  const goal = runState.stopsAt ?? Infinity;
+  const at = (second: number) => now + wait + (second - runState.second) * 1000;
+  const cues: Planned[] = runState.sheet.cues
     .filter((cue) => cue.second > since && cue.second <= until && cue.second <= goal)
     .map((cue) => ({ key: `${cue.call}@${cue.second}`, sound: cue.call, words: cue.words, at: at(cue.second) }));
-  const beats = beatsOf === undefined ? [] : beatSeconds(course.sheet, beatsOf, course.second, Math.min(until, goal));
+  const beats =
+    beatsOf === undefined ? [] : beatSeconds(runState.sheet, beatsOf, runState.second, Math.min(until, goal));
   return [
     ...cues,
     ...beats.map((second) => ({ key: `beat@${second}`, sound: "beat" as const, words: "", at: at(second) })),

@@ -1,6 +1,6 @@
 /** What was done of what is planned: as `core/oaken/session/log.py` tells it. Not written is not the same as as planned. */
 import type { RunEvent, SetDone, Sheet } from "../api/runs";
-import { moment, type Course } from "./course";
+import { moment, type RunState } from "./runState";
 
 type SheetPerson = Sheet["people"][number];
 export type SheetSet = SheetPerson["sets"][number];
@@ -21,7 +21,7 @@ type Ticked = Extract<RunEvent, { kind: "as_planned" }>;
 type Own = { set: SheetSet; part: Sheet["parts"][number]; ends_s: number };
 
 /** Everybody's rows, each in the order of their path; sets that nobody planned come behind those of their part. */
-export function logOf(course: Course, events: readonly RunEvent[]): Map<string, LogRow[]> {
+export function logOf(runState: RunState, events: readonly RunEvent[]): Map<string, LogRow[]> {
   const done = new Map<string, Map<string, SetDone>>();
   const first = new Map<string, SetDone>();
   const ticked: Ticked[] = [];
@@ -32,11 +32,11 @@ export function logOf(course: Course, events: readonly RunEvent[]): Map<string, 
     done.set(key, new Map(done.get(key)).set(event.side ?? "", event));
     if (!first.has(key)) first.set(key, event);
   }
-  const sheets = [...course.past.map((one) => one.sheet), course.sheet];
-  const at = (event: RunEvent) => course.past.filter((one) => one.until <= moment(event)).length;
+  const sheets = [...runState.past.map((one) => one.sheet), runState.sheet];
+  const at = (event: RunEvent) => runState.past.filter((one) => one.until <= moment(event)).length;
   const last = sheets.length - 1;
   return new Map(
-    course.sheet.people.map((shown) => {
+    runState.sheet.people.map((shown) => {
       const own = sheets.map((sheet) => setsOf(sheet, shown.id));
       const doing = (era: number, part: string, number: number) =>
         own[era]!.get(`${part}/${number}`)?.part.exercise ??
@@ -60,7 +60,7 @@ export function logOf(course: Course, events: readonly RunEvent[]): Map<string, 
           const event = first.get(`${shown.id}/${key}`);
           const written = done.get(`${shown.id}/${key}`);
           const belongs = event && written ? eraOf(event, written.values()) : null;
-          const over = era < last && (ends_s <= course.past[era]!.second.get(shown.id)! || numbered.get(key) === era);
+          const over = era < last && (ends_s <= runState.past[era]!.second.get(shown.id)! || numbered.get(key) === era);
           const mine = belongs !== null && own[belongs]!.has(key) ? belongs === era : over || era === last;
           if (!mine || taken.has(key)) return [];
           taken.add(key);
@@ -86,7 +86,7 @@ export function logOf(course: Course, events: readonly RunEvent[]): Map<string, 
         if (name !== shown.id) return [];
         const eras = [eraOf(first.get(key)!, sides.values()), ...sheets.keys()].map((era) => sheets[era]!);
         const found = eras.find((sheet) => sheet.parts.some((one) => one.id === id));
-        const sheet = found ?? course.sheet;
+        const sheet = found ?? runState.sheet;
         const part = sheet.parts.find((one) => one.id === id) ?? null;
         const named = [...sides.values()].find((one) => one.exercise)?.exercise;
         const exercise = named ?? part?.exercise ?? (id.startsWith(UNPLANNED) ? id.slice(UNPLANNED.length) : "");

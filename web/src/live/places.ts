@@ -1,6 +1,6 @@
 /** Who does what where at a moment of a run, and what and where next: as `core/oaken/session/now.py` tells it. */
 import type { Sheet } from "../api/runs";
-import { aheadOf, isAway, placeIn, type Course } from "./course";
+import { aheadOf, isAway, placeIn, type RunState } from "./runState";
 
 export const DOINGS = ["work", "change", "rest", "wait", "finished", "breather"] as const;
 export type Doing = (typeof DOINGS)[number];
@@ -20,28 +20,28 @@ export type PersonNow = {
   next_in_s: number | null;
 };
 
-/** Everybody where the course stands, in the order of the plan. */
-export function peopleNow(course: Course): PersonNow[] {
-  return course.sheet.people.map((person) => personNow(course, person));
+/** Everybody where the runState stands, in the order of the plan. */
+export function peopleNow(runState: RunState): PersonNow[] {
+  return runState.sheet.people.map((person) => personNow(runState, person));
 }
 
-export function personNow(course: Course, person: SheetPerson): PersonNow {
+export function personNow(runState: RunState, person: SheetPerson): PersonNow {
   const nothing = { person, away: false, doing: "finished" as const, here: null, set: 0, left_s: 0 };
-  if (isAway(course, person.id) || course.state === "ended") {
-    return { ...nothing, away: isAway(course, person.id), next: null, next_in_s: null };
+  if (isAway(runState, person.id) || runState.state === "ended") {
+    return { ...nothing, away: isAway(runState, person.id), next: null, next_in_s: null };
   }
-  const ahead = aheadOf(course, person.id);
-  let second = course.second + ahead;
+  const ahead = aheadOf(runState, person.id);
+  let second = runState.second + ahead;
   if (ahead) {
-    const span = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
+    const span = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
     second = Math.max(span.start_s, second);
     if (second >= span.end_s) {
-      const coming = nextSpot(course, person, stepAt(course.sheet, person, span.end_s), null, course.second);
-      const left = Math.max(0, span.end_s - course.second);
-      return { ...nothing, left_s: course.added_s + left, ...coming };
+      const coming = nextSpot(runState, person, stepAt(runState.sheet, person, span.end_s), null, runState.second);
+      const left = Math.max(0, span.end_s - runState.second);
+      return { ...nothing, left_s: runState.added_s + left, ...coming };
     }
   }
-  const at = stepAt(course.sheet, person, second);
+  const at = stepAt(runState.sheet, person, second);
   if (at >= person.start_s.length) return { ...nothing, next: null, next_in_s: null };
   const here = spotOf(person, at);
   return {
@@ -50,8 +50,8 @@ export function personNow(course: Course, person: SheetPerson): PersonNow {
     doing: DOINGS[person.doing[at]!]!,
     here,
     set: setAt(person, at),
-    left_s: course.added_s + endOf(course.sheet, person, at) - second,
-    ...nextSpot(course, person, at + 1, here, second),
+    left_s: runState.added_s + endOf(runState.sheet, person, at) - second,
+    ...nextSpot(runState, person, at + 1, here, second),
   };
 }
 
@@ -86,20 +86,20 @@ function setAt(person: SheetPerson, step: number): number {
 const same = (one: Spot | null, other: Spot | null) =>
   one === other || (one !== null && other !== null && one.part === other.part && one.unit === other.unit);
 
-function nextSpot(course: Course, person: SheetPerson, from: number, here: Spot | null, second: number) {
+function nextSpot(runState: RunState, person: SheetPerson, from: number, here: Spot | null, second: number) {
   for (let step = from; step < person.start_s.length; step++) {
     const spot = spotOf(person, step);
     if (DOINGS[person.doing[step]!] !== "work" || same(spot, here)) continue;
-    return { next: spot, next_in_s: course.added_s + person.start_s[step]! - second };
+    return { next: spot, next_in_s: runState.added_s + person.start_s[step]! - second };
   }
   return { next: null, next_in_s: null };
 }
 
 /** The second of the axis at which somebody's next set begins (or, back, the one under way or before), within the block
  * under way; null where there is none. */
-export function otherSet(course: Course, person: SheetPerson, way: "next" | "back"): number | null {
-  const span = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
-  const second = course.second + aheadOf(course, person.id);
+export function otherSet(runState: RunState, person: SheetPerson, way: "next" | "back"): number | null {
+  const span = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  const second = runState.second + aheadOf(runState, person.id);
   const starts = person.sets.map((set) => set.start_s).filter((at) => at >= span.start_s && at < span.end_s);
   if (way === "next") return starts.find((at) => at > second + 0.5) ?? span.end_s;
   return starts.findLast((at) => at < second - 3) ?? null;

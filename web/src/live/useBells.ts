@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { ring, Scheduler, soundsAhead, type Planned } from "./bells";
-import { courseAt, type Course } from "./course";
+import { courseAt, type RunState } from "./runState";
 
 export type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
 const KEPT = "oaken/sound";
@@ -32,15 +32,15 @@ const SPOKEN: Partial<Record<Planned["sound"], string>> = {
 };
 const SHAKEN = new Set<Planned["sound"]>(["work", "change", "rest", "block", "end"]);
 
-/** Rings, speaks and shakes what the course calls. Sound begins with `check`, as browsers let it only after a press. */
-export function useBells(course: Course | null, now: () => number, beatsOf?: string) {
+/** Rings, speaks and shakes what the runState calls. Sound begins with `check`, as browsers let it only after a press. */
+export function useBells(runState: RunState | null, now: () => number, beatsOf?: string) {
   const [choice, setChoice] = useState(kept);
   const [ready, setReady] = useState(false);
   const [missed, setMissed] = useState(0);
   const audio = useRef<{ context: AudioContext; out: GainNode; scheduler: Scheduler } | null>(null);
-  const latest = useRef({ course, choice, beatsOf });
+  const latest = useRef({ runState, choice, beatsOf });
   useEffect(() => {
-    latest.current = { course, choice, beatsOf };
+    latest.current = { runState, choice, beatsOf };
   });
 
   const choose = useCallback((change: Partial<SoundChoice>) => {
@@ -108,10 +108,10 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
 
   useEffect(() => {
     const worker = new Worker(new URL("./ticks.worker.ts", import.meta.url), { type: "module" });
-    // from where to look for what was missed: only while the same course went on
+    // from where to look for what was missed: only while the same runState went on
     let looked: Looked | null = null;
     worker.onmessage = () => {
-      const { course: base, beatsOf: whose, choice: chosen } = latest.current;
+      const { runState: base, beatsOf: whose, choice: chosen } = latest.current;
       if (!audio.current || audio.current.context.state !== "running") {
         looked = null;
         return;
@@ -135,11 +135,11 @@ export function useBells(course: Course | null, now: () => number, beatsOf?: str
   return { choice, choose, check, begin, countIn, ready, possible, missed, forgetMissed };
 }
 
-type Looked = { base: Course; moment: number };
+type Looked = { base: RunState; moment: number };
 const SAME_S = 0.3;
 
 /** Where the class stood when it was looked at before, if it only went on since then; whatever else happened meanwhile. */
-export function wentOn(looked: Looked, base: Course, moment: number): number | undefined {
+export function wentOn(looked: Looked, base: RunState, moment: number): number | undefined {
   if (looked.base.sheet !== base.sheet) return undefined;
   const expected = courseAt(looked.base, moment).second;
   if (Math.abs(expected - courseAt(base, moment).second) > SAME_S) return undefined;

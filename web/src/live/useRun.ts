@@ -1,10 +1,10 @@
 import { useEffect, useState, useSyncExternalStore } from "react";
 
-import { courseAt, type Course } from "./course";
-import { RunKeeper, type RunState } from "./RunKeeper";
+import { courseAt, type RunState } from "./runState";
+import { RunKeeper, type RunOnDevice } from "./RunKeeper";
 
 /** A run that is open on this screen. */
-export type OpenRun = RunState & Pick<RunKeeper, "add" | "addAll" | "withdraw" | "now" | "decideTime">;
+export type OpenRun = RunOnDevice & Pick<RunKeeper, "add" | "addAll" | "withdraw" | "now" | "decideTime">;
 
 /** Takes up a run, and lets go of it with the screen: one screen, one run. */
 export function useRun(run: number, owner: string): OpenRun {
@@ -26,12 +26,12 @@ export function useRun(run: number, owner: string): OpenRun {
 
 const TICK_MS = 100;
 
-/** The course now, and again ten times a second. */
-export function useCourseNow(course: Course | null, now: () => number): Course | null {
+/** The runState now, and again ten times a second. */
+export function useCourseNow(runState: RunState | null, now: () => number): RunState | null {
   const [moment, setMoment] = useState(now);
   useEffect(() => {
     const tick = window.setInterval(() => setMoment(now()), TICK_MS);
     return () => window.clearInterval(tick);
   }, [now]);
-  return course && courseAt(course, moment);
+  return runState && courseAt(runState, moment);
 }

@@ -1,7 +1,7 @@
 import { clock } from "../shared/format";
 import type { Sheet } from "../api/runs";
 import type { Offset } from "./serverClock";
-import { faceOf, placeIn, type Course, type Cue } from "./course";
+import { faceOf, placeIn, type RunState, type Cue } from "./runState";
 import { peopleNow, type PersonNow, type Spot } from "./places";
 
 /** Seconds as a countdown shows them: the last one is 1, and 0 is over. */
@@ -19,8 +19,8 @@ export function placeWords(sheet: Sheet, spot: Spot | null): { what: string; whe
 }
 
 /** What everybody does now, in a word, and whether it is work. */
-export function stateWord(course: Course): { word: string; works: boolean } {
-  switch (course.state) {
+export function stateWord(runState: RunState): { word: string; works: boolean } {
+  switch (runState.state) {
     case "not begun":
       return { word: "Ready", works: false };
     case "paused":
@@ -32,11 +32,11 @@ export function stateWord(course: Course): { word: string; works: boolean } {
     case "ended":
       return { word: "Over", works: false };
   }
-  if (course.added_s > 0) return { word: "More time", works: false };
-  const block = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
-  if (course.second >= block.end_s) return { word: "On to the next block", works: false };
+  if (runState.added_s > 0) return { word: "More time", works: false };
+  const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  if (runState.second >= block.end_s) return { word: "On to the next block", works: false };
   if (block.own_pace) return { word: "At their own pace", works: true };
-  const doing = new Set(peopleNow({ ...course, ahead: [] }).map((one) => one.doing));
+  const doing = new Set(peopleNow({ ...runState, ahead: [] }).map((one) => one.doing));
   if (doing.has("work")) return { word: "Work", works: true };
   return doing.has("change") ? { word: "Change", works: false } : { word: "Rest", works: false };
 }
@@ -56,10 +56,12 @@ const CALLED: Record<Cue["call"], string> = {
 const SEEN_S = 2;
 
 /** What was called just now, for whoever does not hear it; empty when nothing was. */
-export function saidNow(course: Course): string {
-  if (course.state !== "runs" && course.state !== "plan is over") return "";
-  if (course.added_s > 0) return "";
-  const said = course.sheet.cues.findLast((cue) => cue.second <= course.second && cue.second > course.second - SEEN_S);
+export function saidNow(runState: RunState): string {
+  if (runState.state !== "runs" && runState.state !== "plan is over") return "";
+  if (runState.added_s > 0) return "";
+  const said = runState.sheet.cues.findLast(
+    (cue) => cue.second <= runState.second && cue.second > runState.second - SEEN_S,
+  );
   if (!said) return "";
   return said.call === "block" && said.words ? said.words : CALLED[said.call];
 }
@@ -67,16 +69,16 @@ export function saidNow(course: Course): string {
 const TURNS = new Set<Cue["call"]>(["work", "change", "rest", "block", "end"]);
 
 /** The next change, in words and seconds. */
-export function nextChange(course: Course): { words: string; in_s: number } | null {
-  const next = faceOf(course).calls.find(({ cue }) => TURNS.has(cue.call));
+export function nextChange(runState: RunState): { words: string; in_s: number } | null {
+  const next = faceOf(runState).calls.find(({ cue }) => TURNS.has(cue.call));
   if (!next) return null;
   const words = next.cue.call === "block" ? next.cue.words || "next block" : CALLED[next.cue.call].toLowerCase();
   return { words, in_s: next.in_s };
 }
 
 /** Which interval of a block on the bell is under way, of how many; null where there are none. */
-export function intervalOf(course: Course): { number: number; of: number } | null {
-  const { sheet, second } = course;
+export function intervalOf(runState: RunState): { number: number; of: number } | null {
+  const { sheet, second } = runState;
   const block = sheet.blocks[placeIn(sheet, second).block]!;
   if (block.own_pace) return null;
   const works = sheet.cues.filter(

@@ -22,7 +22,7 @@ export function CrowdDialog({ onClose }: { onClose: () => void }) {
     mutationFn: () => addCrowd(told),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ["people"] });
-      if (rooms.data?.length && classes.data?.length === 0) void navigate("/sketch");
+      if (rooms.data?.length && classes.data?.length === 0) void navigate("/generate");
       else onClose();
     },
   });

@@ -276,7 +276,7 @@ function Body({ data }: { data: Progress }) {
         />
       </div>
       <p className="faint mt-2 text-sm">
-        Hearts come from recordings, figures of whole classes from the steps that were lived, body mass and resting rate
+        Hearts come from recordings, figures of whole classes from what actually happened, body mass and resting rate
         from the record each time it was changed.
       </p>
     </section>

@@ -2,18 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 
 import { afterRun, useCards, type LiveRun } from "../api/runs";
-import type { Course } from "../live/course";
+import type { RunState } from "../live/runState";
 import type { LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
 import { counted } from "../shared/format";
-import { PlannedLived } from "../shared/PlannedLived";
+import { PlannedAndActual } from "../shared/PlannedAndActual";
 import { NoteForm } from "./NoteForm";
 import { WriteDown } from "./WriteDown";
 
-type Props = { run: OpenRun; live: LiveRun; course: Course; log: Map<string, LogRow[]>; instructor: boolean };
+type Props = { run: OpenRun; live: LiveRun; runState: RunState; log: Map<string, LogRow[]>; instructor: boolean };
 
-/** After the end: what was planned beside what was lived, what is still to be written down, and a note for next time. */
-export function AfterRun({ run, live, course, log, instructor }: Props) {
+/** After the end: what was planned beside what actually happened, what is still to be written down, and a note for next time. */
+export function AfterRun({ run, live, runState, log, instructor }: Props) {
   const [person, setPerson] = useState<string | null>(null);
   const told = useQuery({
     queryKey: ["after", live.id, run.events.length],
@@ -22,7 +22,7 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
   });
   const cards = useCards(live.id);
   // what the class did not get to is not missing
-  const reached = useMemo(() => reachedIn(log, course), [log, course]);
+  const reached = useMemo(() => reachedIn(log, runState), [log, runState]);
   const rows = [...reached.values()].flat();
   const missing = rows.filter((row) => row.written === "not written").length;
   const ended = run.events.find((event) => event.kind === "ended");
@@ -53,12 +53,12 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
         </a>
       </header>
       <main className="mt-4 grid gap-6 lg:grid-cols-2">
-        <section aria-label="Planned and lived">
-          <h2 className="text-lg font-semibold">Planned and lived</h2>
+        <section aria-label="Planned and actual">
+          <h2 className="text-lg font-semibold">Planned and actual</h2>
           {run.waiting > 0 && <p role="status">{counted(run.waiting, "entry", "entries")} still to be sent.</p>}
           {told.isError && <p role="alert">{told.error.message}</p>}
           {!told.data && !told.isError && <p role="status">Working out how it was …</p>}
-          {told.data && <PlannedLived rows={told.data.rows} testId="after" />}
+          {told.data && <PlannedAndActual rows={told.data.rows} testId="after" />}
           {!instructor && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
           <h2 className="mt-6 text-lg font-semibold">For next time</h2>
           <NoteForm run={run} label="A note for next time" placeholder="One thing to do differently" />
@@ -74,14 +74,14 @@ export function AfterRun({ run, live, course, log, instructor }: Props) {
               ? `${counted(missing, "set")} of ${rows.length} still to be written down`
               : "Everything is written down"}
           </h2>
-          <WriteDown run={run} course={course} log={reached} person={person} onPerson={setPerson} cards={cards} />
+          <WriteDown run={run} runState={runState} log={reached} person={person} onPerson={setPerson} cards={cards} />
         </section>
       </main>
     </div>
   );
 }
 
-function reachedIn(log: Map<string, LogRow[]>, { sheet, second }: Course): Map<string, LogRow[]> {
+function reachedIn(log: Map<string, LogRow[]>, { sheet, second }: RunState): Map<string, LogRow[]> {
   const got = (row: LogRow) =>
     row.written === "done" || row.sheet !== sheet || (row.set !== null && row.set.start_s < second);
   return new Map([...log].map(([person, rows]) => [person, rows.filter(got)]));

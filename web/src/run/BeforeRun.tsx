@@ -1,18 +1,18 @@
 import { Volume2 } from "lucide-react";
 
 import type { LiveRun } from "../api/runs";
-import { isAway, type Course } from "../live/course";
+import { isAway, type RunState } from "../live/runState";
 import { peopleNow } from "../live/places";
 import type { useBells } from "../live/useBells";
 import type { OpenRun } from "../live/useRun";
 import { clockWords, placeWords } from "../live/words";
 import { counted } from "../shared/format";
 
-type Props = { run: OpenRun; live: LiveRun; course: Course; bells: ReturnType<typeof useBells> };
+type Props = { run: OpenRun; live: LiveRun; runState: RunState; bells: ReturnType<typeof useBells> };
 
 /** Before the start: who is there, where each begins, and whether the bell is heard. */
-export function BeforeRun({ run, live, course, bells }: Props) {
-  const people = peopleNow(course);
+export function BeforeRun({ run, live, runState, bells }: Props) {
+  const people = peopleNow(runState);
   const away = people.filter((one) => one.away).length;
   return (
     <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Before the start">
@@ -34,14 +34,14 @@ export function BeforeRun({ run, live, course, bells }: Props) {
       </p>
       <ul className="mt-2 grid gap-1 sm:grid-cols-2" aria-label="Who is here">
         {people.map(({ person, away: gone, next, here }) => {
-          const spot = placeWords(course.sheet, here ?? next);
+          const spot = placeWords(runState.sheet, here ?? next);
           return (
             <li key={person.id}>
               <button
                 type="button"
                 aria-pressed={!gone}
                 className={`btn h-12 w-full justify-start gap-2 text-left font-normal ${gone ? "opacity-60" : ""}`}
-                onClick={() => void run.add(isAway(course, person.id) ? "came" : "left", { person: person.id })}
+                onClick={() => void run.add(isAway(runState, person.id) ? "came" : "left", { person: person.id })}
               >
                 <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
                   {person.number}

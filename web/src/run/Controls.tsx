@@ -2,7 +2,7 @@ import { ChevronsLeft, ChevronsRight, Hand, Pause, Play, Plus } from "lucide-rea
 import { useEffect, useState } from "react";
 
 import type { OpenRun } from "../live/useRun";
-import { placeIn, type Course } from "../live/course";
+import { placeIn, type RunState } from "../live/runState";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import type { Sheet } from "../api/runs";
@@ -24,11 +24,11 @@ function placeWords(sheet: Sheet, second: number): string {
   return since < 1 ? name : `${name}, ${clock(since)}`;
 }
 
-type Props = { run: OpenRun; course: Course; onBegin: () => void; countsIn: boolean };
+type Props = { run: OpenRun; runState: RunState; onBegin: () => void; countsIn: boolean };
 
 /** The few presses of a class under way, large enough for a thumb; space and arrows do the same. */
-export function Controls({ run, course, onBegin, countsIn }: Props) {
-  const { sheet, second, state } = course;
+export function Controls({ run, runState, onBegin, countsIn }: Props) {
+  const { sheet, second, state } = runState;
   const stands = state === "paused" || state === "waits for ready";
   /** where a skip would lead that leaves out more than a minute, while it is asked about */
   const [asked, ask] = useState<number | null>(null);
@@ -123,9 +123,9 @@ export function Controls({ run, course, onBegin, countsIn }: Props) {
         </button>
         <button
           type="button"
-          className={`${big} ${course.stopsAt === null ? "" : "btn-active"}`}
+          className={`${big} ${runState.stopsAt === null ? "" : "btn-active"}`}
           disabled={state !== "runs"}
-          aria-pressed={course.stopsAt !== null}
+          aria-pressed={runState.stopsAt !== null}
           onClick={actions.wait}
           title="The clock stops at the next change until you are ready"
         >

@@ -4,21 +4,21 @@ import { useRef, useState } from "react";
 
 import { startBelts, type HeartNow, type LiveRun } from "../api/runs";
 import { canReadBelts, wearBelt } from "../live/belt";
-import type { Course } from "../live/course";
+import type { RunState } from "../live/runState";
 import type { OpenRun } from "../live/useRun";
 import { clock } from "../shared/format";
 import { Refused } from "../shared/Refused";
 import { firstName } from "../shared/names";
 
-type Props = { run: OpenRun; live: LiveRun; course: Course };
+type Props = { run: OpenRun; live: LiveRun; runState: RunState };
 
 const EFFORTS = [9, 11, 13, 15, 17, 19];
 
 /** Everybody's heart beside its forecast, who should be looked at first; effort is asked where a heart tells nothing. */
-export function Hearts({ run, live, course }: Props) {
+export function Hearts({ run, live, runState }: Props) {
   const start = useMutation({ mutationFn: () => startBelts(live.id) });
   const worn = new Map(run.hearts.map((one) => [one.person, one]));
-  const people = course.sheet.people.toSorted(
+  const people = runState.sheet.people.toSorted(
     (one, other) => (worn.get(other.id)?.look_at.length ?? 0) - (worn.get(one.id)?.look_at.length ?? 0),
   );
   const efforts = new Map<string, number>();

@@ -1,8 +1,8 @@
 import { Check, ChevronLeft, ChevronRight } from "lucide-react";
 
 import type { Card } from "../api/runs";
-import type { Course } from "../live/course";
-import { placeIn } from "../live/course";
+import type { RunState } from "../live/runState";
+import { placeIn } from "../live/runState";
 import type { LogRow } from "../live/log";
 import { otherSet, peopleNow, type PersonNow, type Spot } from "../live/places";
 import type { OpenRun } from "../live/useRun";
@@ -13,7 +13,7 @@ import { firstName } from "../shared/names";
 type Props = {
   run: OpenRun;
   /** where the class stands, or the second that is looked at */
-  course: Course;
+  runState: RunState;
   looking: boolean;
   log: Map<string, LogRow[]>;
   cards: Map<string, Card>;
@@ -21,10 +21,10 @@ type Props = {
 };
 
 /** Everybody: what they do now and where, and where they go next. In blocks at their own pace each is moved on alone. */
-export function PeopleList({ run, course, looking, log, cards, onWrite }: Props) {
-  const { sheet } = course;
-  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
-  const people = peopleNow(course);
+export function PeopleList({ run, runState, looking, log, cards, onWrite }: Props) {
+  const { sheet } = runState;
+  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
+  const people = peopleNow(runState);
   const waiting = people.filter((one) => one.doing === "wait");
   return (
     <div>
@@ -41,7 +41,7 @@ export function PeopleList({ run, course, looking, log, cards, onWrite }: Props)
           <Row
             key={one.person.id}
             one={one}
-            course={course}
+            runState={runState}
             moves={block.own_pace && !looking && !one.away}
             run={run}
             card={cards.get(one.person.id)}
@@ -56,7 +56,7 @@ export function PeopleList({ run, course, looking, log, cards, onWrite }: Props)
 
 type RowProps = {
   one: PersonNow;
-  course: Course;
+  runState: RunState;
   moves: boolean;
   run: OpenRun;
   rows: LogRow[];
@@ -64,8 +64,8 @@ type RowProps = {
   onWrite: () => void;
 };
 
-function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
-  const { sheet } = course;
+function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
+  const { sheet } = runState;
   const { person } = one;
   const here = placeWords(sheet, one.here);
   const next = placeWords(sheet, one.next);
@@ -73,7 +73,7 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
   const sets = one.here ? person.sets.filter((set) => set.part === one.here!.part).length : 0;
   const unit = planned && planned.unit >= 0 ? sheet.units[planned.unit]!.marked : "kg";
   const coming = one.next
-    ? person.sets.find((set) => set.part === one.next!.part && set.start_s > course.second)
+    ? person.sets.find((set) => set.part === one.next!.part && set.start_s > runState.second)
     : undefined;
   const comingUnit = coming && coming.unit >= 0 ? sheet.units[coming.unit]!.marked : "kg";
   const unitAt = one.here ? one.here.unit : (one.next?.unit ?? -1);
@@ -81,9 +81,9 @@ function Row({ one, course, moves, run, rows, card, onWrite }: RowProps) {
   const row = rows.find(
     (each) => planned && each.part?.id === sheet.parts[planned.part]!.id && each.number === planned.number,
   );
-  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
+  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
   function move(way: "next" | "back") {
-    const second = otherSet(course, person, way);
+    const second = otherSet(runState, person, way);
     if (second === null) return;
     const within = Math.round((second - block.start_s) * 1000) / 1000;
     void run.add("moved_on", { person: person.id, block: block.id, second: within });

@@ -45,7 +45,7 @@ function Run({ run, me }: { run: number; me: Me }) {
       </Elsewhere>
     );
   }
-  if (!open.live || !open.course) {
+  if (!open.live || !open.runState) {
     if (!open.problem) return <Opening what="the class" />;
     return (
       <Elsewhere words={open.problem}>
@@ -55,7 +55,7 @@ function Run({ run, me }: { run: number; me: Me }) {
   }
   return (
     <>
-      <RunScreen run={open} live={open.live} base={open.course} instructor={me.studio.role === "instructor"} />
+      <RunScreen run={open} live={open.live} base={open.runState} instructor={me.studio.role === "instructor"} />
       {open.reach === "signed out" && !later && (
         <Dialog title="The sign-in has run out" onClose={() => setLater(true)}>
           <p>The class goes on, and what you write down stays on this device. Sign in and it is sent.</p>

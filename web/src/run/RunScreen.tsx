@@ -2,7 +2,7 @@ import { Bell, BellOff, MonitorUp, Wifi, WifiOff } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 
 import { useCards, type LiveRun } from "../api/runs";
-import { courseAt, faceOf, placeIn, type Course } from "../live/course";
+import { courseAt, faceOf, placeIn, type RunState } from "../live/runState";
 import { Face } from "../live/Face";
 import { logOf } from "../live/log";
 import { useBells } from "../live/useBells";
@@ -16,31 +16,31 @@ import { AfterRun } from "./AfterRun";
 import { BeforeRun } from "./BeforeRun";
 import { Controls } from "./Controls";
 import { Hearts } from "./Hearts";
-import { OnTheSpot } from "./OnTheSpot";
+import { Adjust } from "./Adjust";
 import { PeopleList } from "./PeopleList";
 import { SoundDialog } from "./SoundDialog";
 import { Strip } from "./Strip";
 import { WallDialog } from "./WallDialog";
 import { WriteDown } from "./WriteDown";
 
-type Props = { run: OpenRun; live: LiveRun; base: Course; instructor: boolean };
+type Props = { run: OpenRun; live: LiveRun; base: RunState; instructor: boolean };
 const COUNT_IN_MS = 5000;
 
 type Panel = "people" | "write" | "spot" | "hearts";
 
 /** A class under way: the time first, then who does what, then what can be pressed. */
 export function RunScreen({ run, live, base, instructor }: Props) {
-  const course = useCourseNow(base, run.now) ?? base;
+  const runState = useCourseNow(base, run.now) ?? base;
   const [look, setLook] = useState<number | null>(null);
   const [panel, setPanel] = useState<Panel>("people");
   const [person, setPerson] = useState<string | null>(null);
   const [open, setOpen] = useState<"sound" | "wall" | "end" | null>(null);
   const bells = useBells(base, run.now, person ?? base.sheet.people[0]?.id);
-  const awake = useWakeLock(course.state !== "ended" && course.state !== "not begun");
+  const awake = useWakeLock(runState.state !== "ended" && runState.state !== "not begun");
   const log = useMemo(() => logOf(base, run.events), [base, run.events]);
   const cards = useCards(live.id);
-  const begun = course.state !== "not begun";
-  const shown = look === null ? course : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
+  const begun = runState.state !== "not begun";
+  const shown = look === null ? runState : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
 
   const [beginsAt, setBeginsAt] = useState<number | null>(null);
   const { countIn } = bells;
@@ -67,9 +67,9 @@ export function RunScreen({ run, live, base, instructor }: Props) {
     setPerson(id);
     setPanel("write");
   }
-  if (course.state === "ended")
-    return <AfterRun run={run} live={live} course={course} log={log} instructor={instructor} />;
-  const block = course.sheet.blocks[placeIn(shown.sheet, shown.second).block]!;
+  if (runState.state === "ended")
+    return <AfterRun run={run} live={live} runState={runState} log={log} instructor={instructor} />;
+  const block = runState.sheet.blocks[placeIn(shown.sheet, shown.second).block]!;
   return (
     <div className="flex h-dvh flex-col">
       <header className="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-200 px-3 py-1">
@@ -77,7 +77,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
           <img src="/mark.svg" alt="All classes" className="h-6 w-6" />
         </a>
         <h1 className="min-w-0 flex-1 truncate font-semibold lg:flex-none">{live.name}</h1>
-        <Ends live={live} course={course} now={run.now()} />
+        <Ends live={live} runState={runState} now={run.now()} />
         <span className="order-2 flex items-center gap-1 lg:order-none lg:ml-auto">
           <Reach run={run} awake={awake} />
           <button
@@ -92,7 +92,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen("wall")}>
             <MonitorUp size={18} aria-hidden /> <span className="sr-only sm:not-sr-only">Wall</span>
           </button>
-          {begun && course.state !== "plan is over" && (
+          {begun && runState.state !== "plan is over" && (
             <button type="button" className="btn btn-sm" onClick={() => setOpen("end")}>
               End
             </button>
@@ -126,15 +126,15 @@ export function RunScreen({ run, live, base, instructor }: Props) {
       )}
       <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-2 p-2 lg:grid-cols-[minmax(0,6fr)_minmax(0,7fr)] lg:grid-rows-1">
         <div className="flex min-h-0 flex-col gap-2 lg:justify-center">
-          <Face course={course} countIn_s={beginsAt === null ? null : (beginsAt - run.now()) / 1000} />
-          <Strip course={course} look={look} onLook={setLook} />
-          {course.state === "plan is over" && (
+          <Face runState={runState} countIn_s={beginsAt === null ? null : (beginsAt - run.now()) / 1000} />
+          <Strip runState={runState} look={look} onLook={setLook} />
+          {runState.state === "plan is over" && (
             <button type="button" className="btn btn-primary h-14 text-lg" onClick={() => void run.add("ended", {})}>
               End the class
             </button>
           )}
           <div className="hidden lg:block">
-            <Notes course={shown} />
+            <Notes runState={shown} />
           </div>
         </div>
         <section className="flex min-h-0 flex-col rounded-(--radius-box) border border-base-300">
@@ -176,7 +176,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                 {panel === "people" && (
                   <PeopleList
                     run={run}
-                    course={shown}
+                    runState={shown}
                     looking={look !== null}
                     cards={cards}
                     log={log}
@@ -184,27 +184,34 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                   />
                 )}
                 {panel === "write" && (
-                  <WriteDown run={run} course={course} log={log} person={person} onPerson={setPerson} cards={cards} />
+                  <WriteDown
+                    run={run}
+                    runState={runState}
+                    log={log}
+                    person={person}
+                    onPerson={setPerson}
+                    cards={cards}
+                  />
                 )}
-                {panel === "hearts" && <Hearts run={run} live={live} course={course} />}
-                {panel === "spot" && <OnTheSpot run={run} live={live} course={course} instructor={instructor} />}
+                {panel === "hearts" && <Hearts run={run} live={live} runState={runState} />}
+                {panel === "spot" && <Adjust run={run} live={live} runState={runState} instructor={instructor} />}
               </div>
             </>
           ) : (
-            <BeforeRun run={run} live={live} course={course} bells={bells} />
+            <BeforeRun run={run} live={live} runState={runState} bells={bells} />
           )}
         </section>
       </main>
       <footer className="border-t border-base-300 bg-base-200 p-2">
         <div className="mx-auto max-w-3xl">
-          <Controls run={run} course={course} onBegin={begin} countsIn={beginsAt !== null} />
+          <Controls run={run} runState={runState} onBegin={begin} countsIn={beginsAt !== null} />
         </div>
       </footer>
-      {open === "sound" && <SoundDialog bells={bells} course={course} onClose={() => setOpen(null)} />}
+      {open === "sound" && <SoundDialog bells={bells} runState={runState} onClose={() => setOpen(null)} />}
       {open === "end" && (
         <Dialog title="End the class?" onClose={() => setOpen(null)}>
           <p>
-            {clock(faceOf(course).ends_in_s)} of the plan are left. What was written down stays, and the end can be
+            {clock(faceOf(runState).ends_in_s)} of the plan are left. What was written down stays, and the end can be
             taken back.
           </p>
           <div className="mt-4 flex gap-2">
@@ -246,16 +253,16 @@ function ClockStep({ run }: { run: OpenRun }) {
 }
 
 /** When the class is over as it goes now, against the slot. */
-function Ends({ live, course, now }: { live: LiveRun; course: Course; now: number }) {
-  if (course.beganAt === null) {
+function Ends({ live, runState, now }: { live: LiveRun; runState: RunState; now: number }) {
+  if (runState.beganAt === null) {
     return (
       <span className="order-3 basis-full text-sm lg:order-none lg:basis-auto">
-        {clock(course.sheet.length_s)} in a slot of {clock(live.slot_s)}
+        {clock(runState.sheet.length_s)} in a slot of {clock(live.slot_s)}
       </span>
     );
   }
-  const ends = now + faceOf(course).ends_in_s * 1000;
-  const over_s = (ends - course.beganAt) / 1000 - live.slot_s;
+  const ends = now + faceOf(runState).ends_in_s * 1000;
+  const over_s = (ends - runState.beganAt) / 1000 - live.slot_s;
   const time = new Date(ends).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   const apart =
     Math.abs(over_s) < 30
@@ -296,9 +303,9 @@ function Reach({ run, awake }: { run: OpenRun; awake: string }) {
 }
 
 /** The parts of the block that is shown, as they are written, with their cues. */
-function Notes({ course }: { course: Course }) {
-  const { sheet } = course;
-  const place = placeIn(sheet, course.second).block;
+function Notes({ runState }: { runState: RunState }) {
+  const { sheet } = runState;
+  const place = placeIn(sheet, runState.second).block;
   const parts = sheet.parts.filter((part) => part.block === place);
   return (
     <section aria-label="This block" className="max-h-40 overflow-auto text-sm" tabIndex={0}>

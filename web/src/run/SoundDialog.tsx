@@ -1,8 +1,8 @@
-import type { Course } from "../live/course";
+import type { RunState } from "../live/runState";
 import { canSpeak, canVibrate, type useBells } from "../live/useBells";
 import { Dialog } from "../shared/Dialog";
 
-type Props = { bells: ReturnType<typeof useBells>; course: Course; onClose: () => void };
+type Props = { bells: ReturnType<typeof useBells>; runState: RunState; onClose: () => void };
 
 /** What is heard, how loud, and a check of it. */
 export function SoundDialog({ bells, onClose }: Props) {

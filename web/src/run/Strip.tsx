@@ -1,10 +1,10 @@
 import { useRef } from "react";
 
 import { clock } from "../shared/format";
-import { placeIn, type Course } from "../live/course";
+import { placeIn, type RunState } from "../live/runState";
 
 type Props = {
-  course: Course;
+  runState: RunState;
   /** the second that is looked at instead of now */
   look: number | null;
   onLook: (second: number | null) => void;
@@ -13,11 +13,11 @@ type Props = {
 const STEP_S = 15;
 
 /** The whole class as planks on one line, with where it stands. Dragging looks ahead and leaves the clock alone. */
-export function Strip({ course, look, onLook }: Props) {
+export function Strip({ runState, look, onLook }: Props) {
   const bar = useRef<HTMLDivElement>(null);
-  const { sheet } = course;
+  const { sheet } = runState;
   const share = (second: number) => `${(100 * second) / sheet.length_s}%`;
-  const shown = look ?? course.second;
+  const shown = look ?? runState.second;
   function lookAt(x: number) {
     const box = bar.current!.getBoundingClientRect();
     onLook(Math.min(1, Math.max(0, (x - box.left) / box.width)) * sheet.length_s);
@@ -58,7 +58,7 @@ export function Strip({ course, look, onLook }: Props) {
           style={{
             left: share(one.start_s),
             width: `calc(${share(one.end_s - one.start_s)} - 2px)`,
-            ...(one.end_s <= course.second
+            ...(one.end_s <= runState.second
               ? {
                   background: `color-mix(in srgb, var(--plank-${one.kind}) 30%, var(--color-base-100))`,
                   color: "var(--color-base-content)",
@@ -71,7 +71,7 @@ export function Strip({ course, look, onLook }: Props) {
       ))}
       <span
         className="absolute -top-0.5 -bottom-0.5 w-1 rounded bg-base-content ring-2 ring-base-100"
-        style={{ left: `calc(${share(course.second)} - 2px)` }}
+        style={{ left: `calc(${share(runState.second)} - 2px)` }}
         aria-hidden
       />
       {look !== null && (

@@ -2,7 +2,7 @@ import { Check, Plus, Undo2 } from "lucide-react";
 import { useState } from "react";
 
 import type { Card, Sheet } from "../api/runs";
-import { placeIn, type Course } from "../live/course";
+import { placeIn, type RunState } from "../live/runState";
 import type { LogRow } from "../live/log";
 import { personNow } from "../live/places";
 import type { OpenRun } from "../live/useRun";
@@ -16,7 +16,7 @@ import { firstName } from "../shared/names";
 
 type Props = {
   run: OpenRun;
-  course: Course;
+  runState: RunState;
   log: Map<string, LogRow[]>;
   person: string | null;
   onPerson: (person: string) => void;
@@ -24,13 +24,13 @@ type Props = {
 };
 
 /** What was done, set by set: as planned in one press, anything else in two. */
-export function WriteDown({ run, course, log, person, onPerson, cards }: Props) {
-  const { sheet } = course;
+export function WriteDown({ run, runState, log, person, onPerson, cards }: Props) {
+  const { sheet } = runState;
   const chosen = sheet.people.find((one) => one.id === person) ?? sheet.people[0]!;
-  const block = sheet.blocks[placeIn(sheet, course.second).block]!;
+  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
   const rows = log.get(chosen.id) ?? [];
   const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
-  const now = personNow(course, chosen);
+  const now = personNow(runState, chosen);
   const current = rows.findIndex(
     (row) => row.part && now.here && row.part.id === sheet.parts[now.here.part]!.id && row.number === now.set,
   );
@@ -72,7 +72,7 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
         <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { person: chosen.id })}>
           {firstName(chosen.name)}
         </button>
-        {course.state !== "ended" && (
+        {runState.state !== "ended" && (
           <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { block: block.id })}>
             everybody, {block.name}
           </button>
@@ -95,7 +95,7 @@ export function WriteDown({ run, course, log, person, onPerson, cards }: Props) 
             block={one}
             rows={own}
             current={current >= 0 ? rows[current] : undefined}
-            begins={course.state === "ended" ? own.some((row) => row.part?.takes_load) : one.id === block.id}
+            begins={runState.state === "ended" ? own.some((row) => row.part?.takes_load) : one.id === block.id}
           />
         );
       })}

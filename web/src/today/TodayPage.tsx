@@ -71,8 +71,8 @@ function AsItStands({ day }: { day: Day }) {
           <h2 className="text-xl font-semibold">Nothing is planned for the next three weeks</h2>
           <p className="mt-1">
             A class with a date stands here.{" "}
-            <Link to={instructor ? "/sketch" : "/classes"} className="underline underline-offset-2">
-              {instructor ? "Sketch one" : "The classes"}
+            <Link to={instructor ? "/generate" : "/classes"} className="underline underline-offset-2">
+              {instructor ? "GeneratedClass one" : "The classes"}
             </Link>
             {instructor && (
               <>

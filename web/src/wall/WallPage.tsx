@@ -2,7 +2,7 @@ import { useEffect, useMemo } from "react";
 import { useParams } from "react-router";
 
 import type { WallRun } from "../api/runs";
-import { courseAt, courseOf, faceOf, placeIn, type Course } from "../live/course";
+import { courseAt, replayEvents, faceOf, placeIn, type RunState } from "../live/runState";
 import { Face } from "../live/Face";
 import { peopleNow, type PersonNow, type Spot } from "../live/places";
 import { useCourseNow } from "../live/useRun";
@@ -31,24 +31,24 @@ export function WallPage() {
 }
 
 function Wall({ wall, now, alone }: { wall: WallRun; now: () => number; alone: boolean }) {
-  const base = useMemo(() => courseOf(wall.sheets, wall.events), [wall]);
-  const course = useCourseNow(base, now) ?? courseAt(base, now());
-  useWakeLock(course.state !== "ended");
-  const face = faceOf(course);
-  const block = course.sheet.blocks[face.block]!;
+  const base = useMemo(() => replayEvents(wall.sheets, wall.events), [wall]);
+  const runState = useCourseNow(base, now) ?? courseAt(base, now());
+  useWakeLock(runState.state !== "ended");
+  const face = faceOf(runState);
+  const block = runState.sheet.blocks[face.block]!;
   return (
     <main className="flex h-dvh flex-col gap-[1vh] overflow-hidden bg-base-100 p-[1.2vh]">
       <div className="h-[58vh]">
-        <Face course={course} wall />
+        <Face runState={runState} wall />
       </div>
       <p className="flex items-baseline gap-4 truncate text-[3.4vh] leading-none font-semibold">
         <span className="truncate">{block.name}</span>
         <span className="faint ml-auto whitespace-nowrap">
-          {course.beganAt !== null && course.state !== "ended" && `over in ${countdown(face.ends_in_s)}`}
+          {runState.beganAt !== null && runState.state !== "ended" && `over in ${countdown(face.ends_in_s)}`}
           {alone && " · going on without the server"}
         </span>
       </p>
-      <Places course={course} />
+      <Places runState={runState} />
     </main>
   );
 }
@@ -57,10 +57,10 @@ type Place = { what: string; where: string; people: PersonNow[] };
 
 /** Who goes where: the places now, and before a change those after it. In a block at their own pace, where each has a
  * change of their own, both stand side by side. */
-function Places({ course }: { course: Course }) {
-  const people = peopleNow(course).filter((one) => !one.away);
-  const block = course.sheet.blocks[placeIn(course.sheet, course.second).block]!;
-  const begun = course.state !== "not begun";
+function Places({ runState }: { runState: RunState }) {
+  const people = peopleNow(runState).filter((one) => !one.away);
+  const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  const begun = runState.state !== "not begun";
   if (block.own_pace && begun) {
     const soon = people
       .filter((one) => one.next && one.next_in_s !== null)
@@ -69,13 +69,13 @@ function Places({ course }: { course: Course }) {
     return (
       <section className="flex min-h-0 flex-1 gap-[1.2vh]" data-testid="places">
         <Title words="Now" />
-        <Grid columns={2} places={placesOf(course, people, false)} close />
+        <Grid columns={2} places={placesOf(runState, people, false)} close />
         <Title words="Next" coming />
         <ul className="grid min-w-0 flex-1 auto-rows-fr gap-[0.5vh]">
           {soon.map((one) => (
             <li key={one.person.id} className="flex min-w-0 items-baseline gap-[1.5vh] leading-none">
               <strong className="text-[4.6vh]">{one.person.name || one.person.number}</strong>
-              <span className="min-w-0 flex-1 truncate text-[3vh]">{placeWords(course.sheet, one.next).what}</span>
+              <span className="min-w-0 flex-1 truncate text-[3vh]">{placeWords(runState.sheet, one.next).what}</span>
               <span className="faint text-[3.4vh] tabular-nums">{countdown(one.next_in_s!)}</span>
             </li>
           ))}
@@ -85,8 +85,8 @@ function Places({ course }: { course: Course }) {
   }
   // where they go is shown before they go: while they change, and in the last seconds of the work
   const working = people.some((one) => one.doing === "work");
-  const coming = !begun || !working || faceOf(course).left_s <= SHOWN_BEFORE_S;
-  const places = placesOf(course, people, coming);
+  const coming = !begun || !working || faceOf(runState).left_s <= SHOWN_BEFORE_S;
+  const places = placesOf(runState, people, coming);
   const columns = places.length > 6 ? 4 : places.length > 4 ? 3 : places.length > 1 ? 2 : 1;
   return (
     <section className="flex min-h-0 flex-1 gap-[1.2vh]" data-testid="places">
@@ -142,11 +142,11 @@ const SOON_AT_MOST = 6;
 const SHOWN_BEFORE_S = 20;
 const SHOWN_AT_MOST = 12;
 
-function placesOf(course: Course, people: PersonNow[], coming: boolean): Place[] {
+function placesOf(runState: RunState, people: PersonNow[], coming: boolean): Place[] {
   const found = new Map<string, Place>();
   for (const one of people) {
     const spot: Spot | null = coming ? (one.next ?? one.here) : (one.here ?? one.next);
-    const { what, where } = placeWords(course.sheet, spot);
+    const { what, where } = placeWords(runState.sheet, spot);
     const key = spot ? `${spot.part}/${spot.unit}` : "";
     const place = found.get(key) ?? { what: what || "done", where, people: [] };
     place.people.push(one);

@@ -2,7 +2,7 @@
 
 from oaken.design.adjustments.edits import Attempt
 from oaken.design.adjustments.effect import Effect, MuscleChange, effect_of
-from oaken.design.adjustments.kinds import Kind, harm_of, kinds
+from oaken.design.adjustments.kinds import Kind, cost_of, kinds
 from oaken.design.adjustments.levels import Levelled, at_level
 
 __all__ = [
@@ -12,7 +12,7 @@ __all__ = [
     "Levelled",
     "MuscleChange",
     "at_level",
+    "cost_of",
     "effect_of",
-    "harm_of",
     "kinds",
 ]

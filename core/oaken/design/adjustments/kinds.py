@@ -1,4 +1,4 @@
-"""The kinds of change: why each harms, and how much for each aim."""
+"""The kinds of change: why each costs, and how much for each aim."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ REST_SCHOOL = {"short": 0.5, "quality": 1.3}
 
 
 class Kind(BaseModel):
-    """A kind of change: why it harms, and how much for each aim."""
+    """A kind of change: why it costs, and how much for each aim."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -33,7 +33,7 @@ def kinds() -> dict[str, Kind]:
     return {row["id"]: Kind.model_validate(row) for row in raw["kinds"]}
 
 
-def harm_of(kind: Kind, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
+def cost_of(kind: Kind, trial: Attempt, plan: ClassPlan, known: Catalogue) -> float:
     """Weight for the class's aim × the share that changes, 0 to 100."""
     weight = kind.weights[plan.aim]
     if kind.id in ("shorter_rest", "longer_rest"):

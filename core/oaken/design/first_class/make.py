@@ -117,9 +117,9 @@ def first_class(wanted: Wanted, room: Room, people: Sequence[Person], catalogue:
         if isinstance(main, CircuitBlock):
             rotation, _ = rotation_of(main, around)
             waiting_s += told.blocks_s[1] * rotation.breathers / rotation.turns
-        harm = WAIT_WEIGHT * waiting_s + (spare_s if spare_s >= 0 else 100 * -spare_s)
-        if best is None or harm < best[0]:
-            best = harm, plan
+        cost = WAIT_WEIGHT * waiting_s + (spare_s if spare_s >= 0 else 100 * -spare_s)
+        if best is None or cost < best[0]:
+            best = cost, plan
     assert best is not None
     return settled(best[1], catalogue)
 

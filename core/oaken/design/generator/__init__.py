@@ -1,18 +1,18 @@
-"""Classes sketched from what is sought: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
+"""Classes sketched from what is wanted: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
 
-from oaken.design.generator.sketches import Hit, Sketch, Sketching, best_for, check_sought, sketch
-from oaken.design.generator.sought import Day, Lately, NotInClass, SketchManner, Sought
+from oaken.design.generator.generate import GeneratedClass, Generation, Hit, best_for, check_request, generate
+from oaken.design.generator.request import ClassFormat, ClassRequest, Day, Lately, NotInClass
 
 __all__ = [
+    "ClassFormat",
+    "ClassRequest",
     "Day",
+    "GeneratedClass",
+    "Generation",
     "Hit",
     "Lately",
     "NotInClass",
-    "Sketch",
-    "SketchManner",
-    "Sketching",
-    "Sought",
     "best_for",
-    "check_sought",
-    "sketch",
+    "check_request",
+    "generate",
 ]

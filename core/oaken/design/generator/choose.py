@@ -15,7 +15,7 @@ import numpy as np
 from ortools.sat.python import cp_model
 
 from oaken.design.generator.pool import Choice, Pool, load_is_known
-from oaken.design.generator.sought import Character, choosing
+from oaken.design.generator.request import Character, choosing
 from oaken.domain.catalogue import Exercise
 from oaken.physiology.heart_rate import Floats
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
@@ -65,11 +65,11 @@ class Needs:
 @dataclass(frozen=True)
 class Chosen:
     """The exercises, what had to be given up for them (an index into LOOSENED), and the share of tension that is not
-    where it was sought, 0 to 1."""
+    where it was wanted, 0 to 1."""
 
     choices: list[Choice]
     loosened: int
-    astray: float
+    off_target_share: float
 
 
 class Rule(NamedTuple):
@@ -80,7 +80,7 @@ class Rule(NamedTuple):
 
 
 def choose(pool: Pool, needs: Needs) -> Chosen | None:
-    """The exercises that come nearest to the muscles that are sought at the least cost; None where none can be had."""
+    """The exercises that come nearest to the muscles that are wanted at the lowest cost; None where none can be had."""
     candidates = [choice for name, choice in pool.choices.items() if name not in needs.taken]
     if len(candidates) < needs.count:
         return None
@@ -91,7 +91,7 @@ def choose(pool: Pool, needs: Needs) -> Chosen | None:
         choice = _Choice(candidates, [cost[candidate.exercise.id] for candidate in candidates], rules, needs)
         found = choice.best()
         if found is not None:
-            return Chosen([candidates[at] for at in found], loosened, choice.astray(found))
+            return Chosen([candidates[at] for at in found], loosened, choice.off_target_share(found))
     return None
 
 
@@ -111,7 +111,7 @@ class _Choice:
         self.tension = np.array([[item.get(muscle, 0) for muscle in names] for item in held])
         self.against = np.array([round(100 * WEIGHS * item) for item in self.cost], dtype=np.float64)
         self.pinned = {at for at, candidate in enumerate(self.candidates) if candidate.exercise.id in self.needs.pinned}
-        # a percent of tension astray is counted at two muscles, and a set has about two prime muscles
+        # a percent of tension off target is counted at two muscles, and a set has about two prime muscles
         self.weight = max(
             1, round(choosing().costs.muscle * 100 * WEIGHS / (2 * SCALE / 100 * 2 * USUAL * self.needs.count))
         )
@@ -131,16 +131,16 @@ class _Choice:
             model.add(take[at] == 1)
         for rule in self.rules:
             model.add(sum(round(amount) * take[at] for at, amount in rule.each.items()) <= floor(rule.most))
-        astray: list[cp_model.LinearExpr] = []
+        off_target_share: list[cp_model.LinearExpr] = []
         every = sum(int(amount) * here for here, amount in zip(take, self.tension.sum(axis=1), strict=True))
         for column, share in enumerate(self.share.tolist()):
             off = model.new_int_var(0, SCALE * 100 * USUAL * self.needs.count, f"off {column}")
             held = sum(int(amount) * here for here, amount in zip(take, self.tension[:, column], strict=True) if amount)
             model.add(off >= SCALE * held - share * every)
             model.add(off >= share * every - SCALE * held)
-            astray.append(off)
+            off_target_share.append(off)
         model.minimize(
-            cp_model.LinearExpr.sum([self.weight * off for off in astray])
+            cp_model.LinearExpr.sum([self.weight * off for off in off_target_share])
             + cp_model.LinearExpr.weighted_sum(take, [int(item) for item in self.against])
         )
         for at, here in enumerate(take):
@@ -154,8 +154,8 @@ class _Choice:
             return None
         return [at for at, here in enumerate(take) if solver.value(here)]
 
-    def astray(self, chosen: Sequence[int]) -> float:
-        """The share of tension that is not where it is sought, 0 to 1."""
+    def off_target_share(self, chosen: Sequence[int]) -> float:
+        """The share of tension that is not where it is wanted, 0 to 1."""
         held = self.tension[list(chosen)].sum(axis=0)
         return float(np.abs(held / max(1, held.sum()) - self.share / SCALE).sum() / 2)
 
@@ -186,9 +186,9 @@ class _Choice:
         return set(chosen)
 
     def _weights(self, held: Floats, used: Floats, against: Floats) -> Floats:
-        astray = np.abs(SCALE * held - self.share * held.sum(axis=1, keepdims=True)).sum(axis=1)
+        off_target_share = np.abs(SCALE * held - self.share * held.sum(axis=1, keepdims=True)).sum(axis=1)
         broken = np.maximum(0.0, used - self.most).sum(axis=1)
-        return np.asarray(self.weight * astray + against + BROKEN * broken)
+        return np.asarray(self.weight * off_target_share + against + BROKEN * broken)
 
 
 BROKEN = 1e6
@@ -308,7 +308,7 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
     cost += rules.costs.instead * one.others + rules.costs.with_care * one.with_care
     if exercise.takes_load and not load_is_known(one, pool.crowd):
         cost += rules.costs.unknown_load
-    weeks = min((last.weeks for last in pool.sought.lately if last.exercise == exercise.id), default=None)
+    weeks = min((last.weeks for last in pool.class_request.lately if last.exercise == exercise.id), default=None)
     if weeks is not None and weeks < len(rules.costs.lately):
         cost += rules.costs.lately[weeks]
     if exercise.id in rules.hardly_main:

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from oaken.design.generator.arranged import walk_between
 from oaken.design.generator.pool import Choice, Pool, load_is_known
-from oaken.design.generator.sought import DoseRule, EasyPart, choosing
+from oaken.design.generator.request import DoseRule, EasyPart, choosing
 from oaken.domain.catalogue import Exercise
 from oaken.domain.people.conditions import concerns, kind_to
 from oaken.domain.prescription import Load, Segment, SetRun
@@ -36,10 +36,10 @@ class Dose:
     @classmethod
     def usual(cls, pool: Pool) -> Dose:
         """What is usual for the aim, lighter where at least half are beginners, and after a hard day."""
-        rule: DoseRule = choosing().doses[pool.sought.aim]
+        rule: DoseRule = choosing().doses[pool.class_request.aim]
         beginners = sum(person.level == "beginner" for person in pool.people)
         lighter = choosing().lighter_for_beginners if 2 * beginners >= pool.crowd else 0.0
-        lighter += 0.0 if pool.sought.hard_before is None else choosing().lighter_after_hard
+        lighter += 0.0 if pool.class_request.hard_before is None else choosing().lighter_after_hard
         return cls(rule.work_s, rule.change_s, 3, rule.sets, rule.reps, rule.rest_s, round(rule.share - lighter, 2))
 
     def with_(self, **changes: int | float | None) -> Dose:
@@ -76,7 +76,7 @@ def stations(order: Sequence[Choice], dose: Dose, pool: Pool) -> CircuitBlock:
     return CircuitBlock(
         kind="circuit",
         name="Partner stations" if dose.turn_s else "Stations",
-        purpose="conditioning" if pool.sought.aim == "conditioning" else "strength",
+        purpose="conditioning" if pool.class_request.aim == "conditioning" else "strength",
         work_s=dose.work_s,
         change_s=dose.change_s,
         rounds=dose.rounds,
@@ -133,7 +133,7 @@ class Frame:
     @classmethod
     def usual(cls, pool: Pool) -> Frame:
         """The usual easy parts; the least of them, and fewer drills, where the slot is short."""
-        rules, short = choosing(), pool.sought.slot_min < 30
+        rules, short = choosing(), pool.class_request.slot_min < 30
         return cls(
             pool,
             rules.warm_up.least_s if short else rules.warm_up.usual_s,
@@ -182,7 +182,7 @@ class Frame:
     def _may(self, name: str) -> Exercise | None:
         """An exercise that everybody can do here at once and that asks for no care with anybody."""
         exercise = self.pool.known.exercises.get(name)
-        if exercise is None or name in self.pool.sought.leave_out.exercises:
+        if exercise is None or name in self.pool.class_request.leave_out.exercises:
             return None
         enough = (
             exercise.equipment == NO_EQUIPMENT or len(self.pool.room.working(exercise.equipment)) >= self.pool.crowd
@@ -199,7 +199,7 @@ class Frame:
 
     def warm_up(self) -> TogetherBlock:
         """Easy first, then dynamic and what the day is about, lightly."""
-        rules, day = choosing(), choosing().days[self.pool.sought.day]
+        rules, day = choosing(), choosing().days[self.pool.class_request.day]
         easy = next((one for name in rules.warm_up.easy if (one := self._may(name))), None)
         name = easy.id if easy is not None else "easy-walk"
         slots = [Slot(exercise=name, sets=[SetRun(segments=[Segment(seconds=self.warm_s)])])]
@@ -214,7 +214,7 @@ class Frame:
 
     def cool_down(self) -> TogetherBlock:
         """Easy again, then held stretches of what was trained."""
-        rules, day = choosing(), choosing().days[self.pool.sought.day]
+        rules, day = choosing(), choosing().days[self.pool.class_request.day]
         assert isinstance(rules.cool_down.easy, str)
         slots = [Slot(exercise=rules.cool_down.easy, sets=[SetRun(segments=[Segment(seconds=self.cool_s)])])]
         held = [one for name in day.cool_down if (one := self._may(name))]
@@ -230,15 +230,15 @@ def _within(seconds: int, part: EasyPart) -> bool:
 
 def class_of(main: Sequence[Block], frame: Frame, chosen: Sequence[Choice]) -> ClassPlan:
     """The whole class; whoever does something kinder or easier in the place of an exercise is named in `instead`."""
-    sought = frame.pool.sought
+    class_request = frame.pool.class_request
     return ClassPlan(
-        name=sought.name,
-        slot_min=sought.slot_min,
-        starts=sought.starts,
-        aim=sought.aim,
-        level=sought.level,
-        room=sought.room,
-        people=list(sought.people),
+        name=class_request.name,
+        slot_min=class_request.slot_min,
+        starts=class_request.starts,
+        aim=class_request.aim,
+        level=class_request.level,
+        room=class_request.room,
+        people=list(class_request.people),
         instead=[
             Instead(exercise=item.exercise.id, other=other, people=list(people))
             for item in chosen

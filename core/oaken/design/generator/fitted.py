@@ -58,9 +58,9 @@ class Fitted:
     main: tuple[Block, ...]
     spare_s: float
     left_s: float
-    strain: float
+    workload: float
     """`left_s` is what the easy parts could not take up (below 0: what is missing for nine of ten such classes to end
-    inside), `strain` how far the dose is from what is usual for the aim."""
+    inside), `workload` how far the dose is from what is usual for the aim."""
 
 
 @dataclass
@@ -86,7 +86,7 @@ class Fitter:
     @property
     def slot_s(self) -> float:
         """The slot in seconds."""
-        return self.frame.pool.sought.slot_min * 60.0
+        return self.frame.pool.class_request.slot_min * 60.0
 
     def candidates(self, *, every: bool) -> list[Fitted]:
         """Classes with different doses, those that fit first, then by how usual they are. Without `every` one that is
@@ -95,18 +95,18 @@ class Fitter:
         for doses in self._doses():
             main = tuple(part.block(dose) for part, dose in zip(self.parts, doses, strict=True))
             found.append(self.fitted(main, doses))
-            if not every and found[-1].left_s >= 0 and found[-1].strain < GOOD_STRAIN:
+            if not every and found[-1].left_s >= 0 and found[-1].workload < GOOD_STRAIN:
                 break
-        return sorted(found, key=lambda item: (self._misfit(item), item.strain))
+        return sorted(found, key=lambda item: (self._misfit(item), item.workload))
 
     def fitted(self, main: tuple[Block, ...], doses: tuple[Dose, ...]) -> Fitted:
         """The class of these blocks with what is left of the slot in its easy parts."""
         frame, left = self.frame.fitting(self._left(main))
         plan = self._class(main, frame)
         spare = self.slot_s - self._seconds(main, frame, Outlook.EXPECTED)
-        strain = sum(self._strain(dose, part) for dose, part in zip(doses, self.parts, strict=True))
-        strain += abs(frame.easy_s - self.frame.easy_s) / 90 + max(0.0, left) / 60
-        return Fitted(plan, frame, doses, main, spare, left, strain)
+        workload = sum(self._workload(dose, part) for dose, part in zip(doses, self.parts, strict=True))
+        workload += abs(frame.easy_s - self.frame.easy_s) / 90 + max(0.0, left) / 60
+        return Fitted(plan, frame, doses, main, spare, left, workload)
 
     def _left(self, main: Sequence[Block]) -> float:
         """Seconds that a class with the usual easy parts is shorter than it may be so that most of its like end inside
@@ -203,7 +203,7 @@ class Fitter:
         block = self.parts[at].block(dose)
         return list(block.groups) if isinstance(block, SetsBlock) else []
 
-    def _strain(self, dose: Dose, part: Part) -> float:
+    def _workload(self, dose: Dose, part: Part) -> float:
         usual = self._dose(part)
         if part.on_clock:
             return abs(dose.work_s - usual.work_s) / 10 + abs(dose.rounds - usual.rounds) / 2

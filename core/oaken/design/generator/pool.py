@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import NamedTuple
 
-from oaken.design.generator.sought import LEAST_PEOPLE_KNOWN, Sought, choosing
+from oaken.design.generator.request import LEAST_PEOPLE_KNOWN, ClassRequest, choosing
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.catalogue.entries import Condition
 from oaken.domain.people import Level, Person
@@ -52,7 +52,7 @@ NOT_CHOSEN: dict[Why, str] = {
 class Pool:
     """The exercises that can be chosen, and why the others cannot."""
 
-    sought: Sought
+    class_request: ClassRequest
     room: Room
     people: Sequence[Person]
     known: Catalogue
@@ -95,11 +95,13 @@ class Pool:
 
     def given_back(self) -> tuple[str, int]:
         """What of all that is left out would give most exercises back, in words, and how many it would."""
-        out, best = self.sought.leave_out, ("", 0)
+        out, best = self.class_request.leave_out, ("", 0)
         for name, ids in out.model_dump().items():
             for each_id in ids:
                 less = out.model_copy(update={name: tuple(other for other in ids if other != each_id)})
-                pool = Pool(self.sought.model_copy(update={"leave_out": less}), self.room, self.people, self.known)
+                pool = Pool(
+                    self.class_request.model_copy(update={"leave_out": less}), self.room, self.people, self.known
+                )
                 more = len(pool.choices) - len(self.choices)
                 if more > best[1]:
                     best = each_id.replace("_", " ").replace("-", " "), more
@@ -111,17 +113,17 @@ class Pool:
         return [f"{counts[why]} {words}" for why, words in NOT_CHOSEN.items() if counts[why]]
 
     def _choice(self, exercise: Exercise) -> Choice | Why:
-        rules, pinned = choosing(), exercise.id in self.sought.pinned
+        rules, pinned = choosing(), exercise.id in self.class_request.pinned
         breath = exercise.id in rules.breath.exercises
         if not breath and (
             exercise.nature not in ("resistance", "body_weight") or exercise.pattern not in rules.patterns
         ):
             return "no main work"
-        if breath and not pinned and self.sought.aim in ("strength", "technique"):
+        if breath and not pinned and self.class_request.aim in ("strength", "technique"):
             return "breath"
-        if exercise.pattern == "jump" and not pinned and not rules.jumps[self.sought.aim]:
+        if exercise.pattern == "jump" and not pinned and not rules.jumps[self.class_request.aim]:
             return "breath"
-        if exercise.id in rules.hardly_main and not pinned and self.sought.level != "beginner":
+        if exercise.id in rules.hardly_main and not pinned and self.class_request.level != "beginner":
             return "no main work"
         if self._left_out(exercise):
             return "left out"
@@ -152,7 +154,7 @@ class Pool:
         )  # fmt: skip
 
     def _masses(self, exercise: Exercise, doing: Sequence[Person]) -> dict[float, int]:
-        share = choosing().doses[self.sought.aim].share
+        share = choosing().doses[self.class_request.aim].share
         found: Counter[float] = Counter()
         for person in doing if exercise.takes_load else ():
             best = person.bests_kg.get(exercise.id)
@@ -167,7 +169,7 @@ class Pool:
         return any(item is not None and item.asks == ASKS_FOR_CARE - 1 for item in met)
 
     def _left_out(self, exercise: Exercise) -> bool:
-        out = self.sought.leave_out
+        out = self.class_request.leave_out
         return (
             exercise.id in out.exercises
             or exercise.pattern in out.patterns
@@ -189,7 +191,7 @@ class Pool:
 
     def _found(self, exercise: Exercise, level: Level, careful: tuple[Condition, ...], pinned: bool) -> str | None:
         likes = [next(person for person in self.people if person.level == level and tuple(person.careful) == careful)]
-        allowed = choosing().skill.allowed[min(level, self.sought.level, key=LEVELS.index)]
+        allowed = choosing().skill.allowed[min(level, self.class_request.level, key=LEVELS.index)]
         kind = kind_to(likes, exercise)
         if kind and (pinned or skill_of(exercise) <= allowed):
             return exercise.id
@@ -209,8 +211,8 @@ class Pool:
                 if (told := asked(item, exercise)) is None or told.asks >= ASKS_FOR_CARE
             )  # fmt: skip
             return next((item.id for item in kinder(exercise, worry, likes, self.known) if right(item)), None)
-        if LEVELS.index(level) >= LEVELS.index(self.sought.level):
-            # too much for the class as it was sought: nobody does it
+        if LEVELS.index(level) >= LEVELS.index(self.class_request.level):
+            # too much for the class as it was wanted: nobody does it
             return None
         easier = [self.known.exercises[name] for name in exercise.easier if name not in self.known.retired]
         return next((item.id for item in easier if right(item)), None)

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from oaken.basis.words import counted
 from oaken.design.generator.fitted import Part
 from oaken.design.generator.pool import Choice, Pool, load_is_known
-from oaken.design.generator.sought import LONG_AGO_WEEKS, choosing
+from oaken.design.generator.request import LONG_AGO_WEEKS, choosing
 from oaken.design.generator.weighed import Weighed
 from oaken.plan import ClassPlan
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
@@ -44,7 +44,7 @@ def reasons_of(
 def _because(choice: Choice, pool: Pool, target: Mapping[str, float], held: Mapping[str, float]) -> list[str]:
     exercise, known = choice.exercise, pool.known
     found = []
-    if exercise.id in pool.sought.pinned:
+    if exercise.id in pool.class_request.pinned:
         found.append("you asked to keep it")
     if exercise.id in choosing().breath.exercises:
         found.append("for the breath: the heart works while the legs change")
@@ -52,14 +52,14 @@ def _because(choice: Choice, pool: Pool, target: Mapping[str, float], held: Mapp
         share = target.get(muscle, 0.0)
         if share:
             name = known.muscles[muscle].name.lower()
-            found.append(f"{name}: {100 * share:.0f} % of the tension sought, {100 * held.get(muscle, 0):.0f} % here")
+            found.append(f"{name}: {100 * share:.0f} % of the tension wanted, {100 * held.get(muscle, 0):.0f} % here")
     if exercise.equipment == NO_EQUIPMENT:
         found.append("on the floor, without a machine")
     else:
         kind = known.equipment[exercise.equipment].name.lower()
         found.append(f"{counted(choice.places, 'place')} ({kind})")
-    lately = [item.weeks for item in pool.sought.lately if item.exercise == exercise.id]
-    if pool.sought.lately and (not lately or min(lately) >= LONG_AGO_WEEKS):
+    lately = [item.weeks for item in pool.class_request.lately if item.exercise == exercise.id]
+    if pool.class_request.lately and (not lately or min(lately) >= LONG_AGO_WEEKS):
         found.append(f"not done for {min(lately)} weeks" if lately else "not done in the last weeks")
     for other, people in choice.instead.items():
         name = known.exercises[other].name.lower()

@@ -11,7 +11,7 @@ from oaken.design.generator.choose import USUAL, Chosen, Needs, choose
 from oaken.design.generator.composed import Dose, Frame, change_needed, groups, set_seconds, stations
 from oaken.design.generator.fitted import Part
 from oaken.design.generator.pool import Choice, Pool
-from oaken.design.generator.sought import Character, SketchManner, choosing, target_of
+from oaken.design.generator.request import Character, ClassFormat, choosing, target_of
 from oaken.domain.catalogue import Exercise
 from oaken.schedule.timeline.in_slots import own_seconds
 
@@ -28,7 +28,7 @@ class Shapes:
     from, and whether more (above 0) or less is to be asked of the body."""
 
     pool: Pool
-    manner: SketchManner
+    manner: ClassFormat
     character: Character
     unlike: Sequence[Collection[str]]
     seed: int
@@ -40,7 +40,7 @@ class Shapes:
         beside = [frame.warm_up(), frame.cool_down()]
         known = self.pool.known
         seconds = sum(own_seconds(block, known) for block in beside) + sum(block.move_on_s for block in beside) + 60
-        return max(120.0, self.pool.sought.slot_min * 60 - seconds)
+        return max(120.0, self.pool.class_request.slot_min * 60 - seconds)
 
     def tried(self) -> Iterator[tuple[list[Part], list[Chosen]]]:
         """Every shape, the likeliest first: its parts, and what was chosen for each."""
@@ -61,18 +61,20 @@ class Shapes:
                 yield [part], [chosen]
 
     def _needs(self, count: int, taken: Collection[str], **more: object) -> Needs:
-        low, high = choosing().breath.share[self.pool.sought.aim]
-        pinned = [name for name in self.pool.sought.pinned if name in self.pool.choices and name not in taken][:count]
+        low, high = choosing().breath.share[self.pool.class_request.aim]
+        pinned = [name for name in self.pool.class_request.pinned if name in self.pool.choices and name not in taken][
+            :count
+        ]
         return Needs(
             count=count,
             character=self.character,
-            target=target_of(self.pool.sought, self.pool.known),
+            target=target_of(self.pool.class_request, self.pool.known),
             breath=(int(low * count), ceil(max(high, MOST_BREATH if self.push > 0 and high else 0) * count)),
             unlike=self.unlike,
             taken=taken,
             pinned=pinned,
             seed=self.seed,
-            push=self.push + (0.0 if self.pool.sought.hard_before is None else choosing().push_after_hard),
+            push=self.push + (0.0 if self.pool.class_request.hard_before is None else choosing().push_after_hard),
             **more,  # type: ignore[arg-type]
         )
 
@@ -87,7 +89,7 @@ class Shapes:
             for rounds in rules.stations.rounds
         ]
         pairs = self.pool.crowd / each
-        kept = sum(name in self.pool.choices and name not in taken for name in self.pool.sought.pinned)
+        kept = sum(name in self.pool.choices and name not in taken for name in self.pool.class_request.pinned)
         counts = [max(count, kept) for count in counts if count > 1]
         for count in [*dict.fromkeys(counts), *range(min(rules.stations.least, free), 1, -1)]:
             for abreast in range(ceil(pairs / count), 0, -1):
@@ -105,7 +107,7 @@ class Shapes:
                     )  # fmt: skip
                     break
 
-    def _groups(self, manner: SketchManner, main_s: float, taken: Collection[str]) -> Iterator[tuple[Part, Chosen]]:
+    def _groups(self, manner: ClassFormat, main_s: float, taken: Collection[str]) -> Iterator[tuple[Part, Chosen]]:
         rules, usual = choosing(), Dose.usual(self.pool)
         size, most = rules.groups[manner]
         turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
@@ -113,7 +115,7 @@ class Shapes:
         group_s = usual.sets * (usual.rest_s + size * WALK_S) + size * middle
         free = len([name for name in self.pool.choices if name not in taken])
         count = min(most, max(1, round(main_s / group_s)), free // size)
-        kept = sum(name in self.pool.choices for name in self.pool.sought.pinned)
+        kept = sum(name in self.pool.choices for name in self.pool.class_request.pinned)
         least = 1 if manner == "pairs" and taken else -(-kept // size)
         numbers = [item for item in (count, count - 1, count + 1, 1) if max(1, least) <= item <= max(1, most, least)]
         for number in numbers or [max(1, least)]:

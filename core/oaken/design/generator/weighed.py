@@ -15,18 +15,18 @@ IDLE = (Doing.WAIT, Doing.BREATHER)
 
 
 class MuscleHeld(BaseModel):
-    """A muscle's share of the tension of the main part, and the share that was sought."""
+    """A muscle's share of the tension of the main part, and the share that was wanted."""
 
     muscle: str
     name: str
-    sought: float
+    target: float
     share: float
 
 
 class Weighed(BaseModel):
     """Length and what is left of the slot (s), chance to end inside it, the idle share of the main part (waiting, and
     turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
-    muscles (`astray`: the share of tension that is not where it was sought), and cautions by severity."""
+    muscles (`off_target_share`: the share of tension that is not where it was wanted), and cautions by severity."""
 
     length: Estimate
     spare_s: float
@@ -38,7 +38,7 @@ class Weighed(BaseModel):
     heart_mean: Estimate | None
     vigorous: Estimate | None
     work_share: Estimate
-    astray: float
+    off_target_share: float
     muscles: list[MuscleHeld]
     clashes: int
     cautions: int
@@ -64,7 +64,7 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         MuscleHeld(
             muscle=muscle,
             name=names[muscle].name,
-            sought=round(target.get(muscle, 0.0), 4),
+            target=round(target.get(muscle, 0.0), 4),
             share=round(by_muscle.get(muscle, 0.0) / every, 4),
         )
         for muscle in sorted({*target, *(item for item, seconds in by_muscle.items() if seconds)})
@@ -80,8 +80,8 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         heart_mean=told.figures.heart_mean,
         vigorous=told.figures.vigorous_or_more,
         work_share=told.figures.work_share,
-        astray=round(sum(abs(item.share - item.sought) for item in held) / 2, 4),
-        muscles=sorted(held, key=lambda item: -max(item.sought, item.share)),
+        off_target_share=round(sum(abs(item.share - item.target) for item in held) / 2, 4),
+        muscles=sorted(held, key=lambda item: -max(item.target, item.share)),
         clashes=sum(caution.severity == "clash" for caution in told.cautions),
         cautions=sum(caution.severity == "caution" for caution in told.cautions),
         for_care=sum(caution.about == "careful" and caution.severity != "note" for caution in told.cautions),

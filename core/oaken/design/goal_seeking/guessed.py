@@ -15,35 +15,35 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 Step = tuple[str, float]
-"""A pull by its id, and which share of its largest amount (over 0, to 1)."""
+"""A adjustment by its id, and which share of its largest amount (over 0, to 1)."""
 
 MOST_SHARES = 8
-"""Amounts of a pull that are guessed at, evenly from small to large."""
+"""Amounts of a adjustment that are guessed at, evenly from small to large."""
 
 FINE = 24
-"""The same where one or two pulls are settled."""
+"""The same where one or two adjustments are settled."""
 
 BEAM = 200
 """Sets of changes that are built upon with one change more."""
 
 ALIKE = 3
-"""Sets of the same pulls in other amounts among them."""
+"""Sets of the same adjustments in other amounts among them."""
 
-HARM_WEIGHS = 0.01
-"""What a point of harm weighs beside what counts as near of a figure."""
+COST_WEIGHS = 0.01
+"""What a point of cost weighs beside what counts as near of a figure."""
 
 
 class Guess(NamedTuple):
-    """Changes that are likely to serve: each pull with its share, the score, and the harm."""
+    """Changes that are likely to serve: each adjustment with its share, the score, and the cost."""
 
     steps: tuple[Step, ...]
     score: float
-    harm: float
+    cost: float
 
 
 @dataclass
 class Guesses:
-    """Effects of pulls around one class.
+    """Effects of adjustments around one class.
 
     `start` are its values in units of the figures, `near` what counts as near of each. `scores` gives for an array of
     values (classes × figures) how far each class is from what is wanted.
@@ -53,70 +53,75 @@ class Guesses:
     near: Array
     scores: Callable[[Array], Array]
     amounts: dict[str, int] = field(default_factory=dict)
-    harms: dict[str, float] = field(default_factory=dict)
+    costs: dict[str, float] = field(default_factory=dict)
     seen: dict[str, dict[float, Array]] = field(default_factory=dict)
 
-    def learn(self, pull: str, share: float, values: Sequence[float]) -> None:
+    def learn(self, adjustment: str, share: float, values: Sequence[float]) -> None:
         """A class was looked at that differs from the start by this alone."""
-        self.seen.setdefault(pull, {0.0: np.zeros_like(self.start)})[share] = self._of(values) - self._of(self.start)
+        self.seen.setdefault(adjustment, {0.0: np.zeros_like(self.start)})[share] = self._of(values) - self._of(
+            self.start
+        )
 
     def move(self, steps: Sequence[Step]) -> Array:
         """What the steps change together, in logarithms."""
-        return sum((self._effect(pull, share) for pull, share in steps), np.zeros_like(self.start))
+        return sum((self._effect(adjustment, share) for adjustment, share in steps), np.zeros_like(self.start))
 
     def off(self, steps: Sequence[Step], values: Sequence[float]) -> Array:
         """How far from what was guessed the values of a class that was looked at are, in logarithms."""
         return self._of(values) - self._of(self.start) - self.move(steps)
 
-    def promise(self, pull: str, values: Sequence[float]) -> float:
-        """The least score that one pull promises of another class with such values."""
-        moves = np.array([self._effect(pull, share) for share in self.shares(pull)])
+    def promise(self, adjustment: str, values: Sequence[float]) -> float:
+        """The least score that one adjustment promises of another class with such values."""
+        moves = np.array([self._effect(adjustment, share) for share in self.shares(adjustment)])
         return float(self._scored(moves + self._of(values) - self._of(self.start)).min())
 
-    def best_amounts(self, pulls: Sequence[str], off: Array) -> Iterator[Guess]:
-        """The same pulls in all amounts, the likeliest first, when the guess is off by so much."""
-        shares = [self.shares(pull, FINE if len(pulls) < 3 else MOST_SHARES) for pull in pulls]
+    def best_amounts(self, adjustments: Sequence[str], off: Array) -> Iterator[Guess]:
+        """The same adjustments in all amounts, the likeliest first, when the guess is off by so much."""
+        shares = [self.shares(adjustment, FINE if len(adjustments) < 3 else MOST_SHARES) for adjustment in adjustments]
         sizes = [len(share) for share in shares]
-        places = np.indices(sizes).reshape(len(pulls), -1)
-        moves, harms = np.tile(off, (places.shape[1], 1)), np.zeros(places.shape[1])
-        for pull, each, place in zip(pulls, shares, places, strict=True):
-            moves += np.array([self._effect(pull, share) for share in each])[place]
-            harms += np.array([self._harm(pull, share) for share in each])[place]
+        places = np.indices(sizes).reshape(len(adjustments), -1)
+        moves, costs = np.tile(off, (places.shape[1], 1)), np.zeros(places.shape[1])
+        for adjustment, each, place in zip(adjustments, shares, places, strict=True):
+            moves += np.array([self._effect(adjustment, share) for share in each])[place]
+            costs += np.array([self._cost(adjustment, share) for share in each])[place]
         scores = self._scored(moves)
-        for at in np.argsort(scores + HARM_WEIGHS * harms, kind="stable"):
-            steps = tuple((pull, each[place[at]]) for pull, each, place in zip(pulls, shares, places, strict=True))
-            yield Guess(steps, float(scores[at]), float(harms[at]))
+        for at in np.argsort(scores + COST_WEIGHS * costs, kind="stable"):
+            steps = tuple(
+                (adjustment, each[place[at]])
+                for adjustment, each, place in zip(adjustments, shares, places, strict=True)
+            )
+            yield Guess(steps, float(scores[at]), float(costs[at]))
 
     def together(self, apart: Mapping[str, frozenset[str]], most: int, taken: Sequence[str] = ()) -> list[Guess]:
-        """Up to `most` changes together, the likeliest set of pulls first and each set once.
+        """Up to `most` changes together, the likeliest set of adjustments first and each set once.
 
-        `apart` names for each pull those that do not go with it; `taken` those that are in the class already.
+        `apart` names for each adjustment those that do not go with it; `taken` those that are in the class already.
         """
-        options = [(pull, share) for pull in self.seen for share in self.shares(pull)]
+        options = [(adjustment, share) for adjustment in self.seen for share in self.shares(adjustment)]
         options = [option for option in options if not any(option[0] in apart[other] for other in taken)]
         if not options:
             return []
         moves = np.array([self._effect(*option) for option in options])
-        harms = np.array([self._harm(*option) for option in options])
-        names = list(dict.fromkeys(pull for pull, _ in options))
+        costs = np.array([self._cost(*option) for option in options])
+        names = list(dict.fromkeys(adjustment for adjustment, _ in options))
         place = {name: at for at, name in enumerate(names)}
-        of = np.array([place[pull] for pull, _ in options])
+        of = np.array([place[adjustment] for adjustment, _ in options])
         closed = np.array([[other in apart[name] for other in names] for name in names])
         chosen = np.arange(len(options))[:, np.newaxis]
         found: dict[tuple[int, ...], tuple[float, Guess]] = {}
         for depth in range(1, most + 1):
-            moved, harmed = moves[chosen].sum(axis=1), harms[chosen].sum(axis=1)
+            moved, cost = moves[chosen].sum(axis=1), costs[chosen].sum(axis=1)
             scores = self._scored(moved)
-            keys = scores + HARM_WEIGHS * harmed
+            keys = scores + COST_WEIGHS * cost
             kept: dict[tuple[int, ...], int] = {}
             beam: list[int] = []
             for at in np.argsort(keys, kind="stable"):
-                pulls = tuple(sorted(of[chosen[at]]))
-                kept[pulls] = kept.get(pulls, 0) + 1
-                if kept[pulls] == 1:
+                adjustments = tuple(sorted(of[chosen[at]]))
+                kept[adjustments] = kept.get(adjustments, 0) + 1
+                if kept[adjustments] == 1:
                     steps = tuple(options[item] for item in sorted(chosen[at]))
-                    found.setdefault(pulls, (float(keys[at]), Guess(steps, float(scores[at]), float(harmed[at]))))
-                if depth == 1 or kept[pulls] <= ALIKE:
+                    found.setdefault(adjustments, (float(keys[at]), Guess(steps, float(scores[at]), float(cost[at]))))
+                if depth == 1 or kept[adjustments] <= ALIKE:
                     beam.append(int(at))
                 if depth > 1 and len(beam) >= BEAM:
                     break
@@ -126,19 +131,19 @@ class Guesses:
                     break
         return [guess for _, guess in sorted(found.values(), key=lambda item: item[0])]
 
-    def shares(self, pull: str, most: int = MOST_SHARES) -> list[float]:
-        """The amounts of a pull that are guessed at, as shares of its largest."""
-        amounts = self.amounts[pull]
+    def shares(self, adjustment: str, most: int = MOST_SHARES) -> list[float]:
+        """The amounts of a adjustment that are guessed at, as shares of its largest."""
+        amounts = self.amounts[adjustment]
         return [at / amounts for at in sorted({round(item) for item in np.linspace(1, amounts, min(amounts, most))})]
 
-    def _effect(self, pull: str, share: float) -> Array:
-        known = self.seen[pull]
+    def _effect(self, adjustment: str, share: float) -> Array:
+        known = self.seen[adjustment]
         shares = sorted(known)
         columns = np.array([known[share] for share in shares])
         return np.array([np.interp(share, shares, column) for column in columns.T])
 
-    def _harm(self, pull: str, share: float) -> float:
-        return float(self.harms[pull] * share**0.5)
+    def _cost(self, adjustment: str, share: float) -> float:
+        return float(self.costs[adjustment] * share**0.5)
 
     def _of(self, values: Sequence[float] | Array) -> Array:
         return np.log(np.maximum(np.asarray(values, dtype=np.float64), 0.0) + self._least)

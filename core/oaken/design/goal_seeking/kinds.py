@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from oaken.basis.data_files import shipped_json
 from oaken.basis.words import counted
-from oaken.design.adjustments import Attempt, Kind, harm_of, kinds
+from oaken.design.adjustments import Attempt, Kind, cost_of, kinds
 from oaken.design.adjustments.edits import ADDITIONS, CUTS, Tries
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.people.conditions import kind_to
@@ -35,7 +35,7 @@ BLOCK_KINDS = (
 """Kinds that are also tried on one block of the main part alone, where they change several."""
 
 
-class Pull(NamedTuple):
+class Adjustment(NamedTuple):
     """A kind of change as it is tried: its id, what it is called, and its amounts from small to large."""
 
     id: str
@@ -43,9 +43,9 @@ class Pull(NamedTuple):
     name: str
     tries: Callable[[ClassPlan], Iterator[Attempt]]
 
-    def harm(self, attempt: Attempt, plan: ClassPlan, known: Catalogue) -> float:
+    def cost(self, attempt: Attempt, plan: ClassPlan, known: Catalogue) -> float:
         """Weight for the class's aim × the share that changes, 0 to 100."""
-        return harm_of(self.kind, attempt, plan, known)
+        return cost_of(self.kind, attempt, plan, known)
 
 
 @cache
@@ -66,8 +66,8 @@ def _data() -> dict[str, Any]:
     return raw
 
 
-def pulls_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Pull]:
-    """Every pull of a class; another rotation as it is had at once, or of the class as it is looked for longer."""
+def adjustments_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Adjustment]:
+    """Every adjustment of a class; another rotation as it is had at once, or is looked for longer."""
     known, room, people = file.catalogue(), file.room_today, file.participants
     named = {**kinds(), **own_kinds()}
 
@@ -94,11 +94,11 @@ def pulls_of(file: ClassFile, *, orders_at_once: bool = True) -> list[Pull]:
         "fewer_sets_of_some": partial(_sets_of_some, -1, known),
         "another_order": partial(_another_order, file, orders_at_once),
     }
-    found = [Pull(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
+    found = [Adjustment(name, named[name], named[name].name, tries) for name, tries in of_plan.items()]
     main = [block for block, counts in zip(file.plan.blocks, file.plan.main_part(), strict=True) if counts]
     for name in BLOCK_KINDS:
         alone = [
-            Pull(f"{name}@{block.id}", named[name], f"{named[name].name} in “{block.name}”", tries)
+            Adjustment(f"{name}@{block.id}", named[name], f"{named[name].name} in “{block.name}”", tries)
             for block in main
             for tries in [partial(_of_block, of_plan[name], block.id)]
             if next(tries(file.plan), None) is not None

@@ -7,15 +7,15 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from oaken.design.adjustments import Effect, effect_of
-from oaken.design.goal_seeking.aimed import FIGURES, Aimed, check_aimed, value_in
+from oaken.design.goal_seeking.goals import FigureGoal, check_goals, value_in
 from oaken.design.goal_seeking.search import WHOLE, Search, State, Thoroughness
 from oaken.forecast import forecast
-from oaken.forecast.report import Forecast
+from oaken.forecast.report import Forecast, figures
 from oaken.plan import ClassPlan
 from oaken.schedule.class_file import ClassFile
 
-NEW_CAUTION_HARM = 15.0
-"""What a caution that was not there before adds to the harm (common practice, no source)."""
+NEW_CAUTION_COST = 15.0
+"""What a caution that was not there before adds to the cost (common practice, no source)."""
 
 
 class Reached(BaseModel):
@@ -25,7 +25,7 @@ class Reached(BaseModel):
     name: str
     detail: str
     why: str
-    harm: float
+    cost: float
     value: float
     reached: bool
     kept: list[str]
@@ -43,9 +43,9 @@ class Caught(BaseModel):
     name: str
 
 
-class Aiming(BaseModel):
-    """What came of aiming: the figure before, proposals with the least harm first (where none reaches it, the nearest),
-    and which limits stand in the way."""
+class GoalSearch(BaseModel):
+    """What came of a search for a goal: the figure before, proposals with the lowest cost first (where none reaches it,
+    the nearest), and which limits stand in the way."""
 
     wanted: str
     unit: str
@@ -55,18 +55,20 @@ class Aiming(BaseModel):
     caught: list[Caught]
 
 
-def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughness: Thoroughness = WHOLE) -> Aiming:
-    """Changes that bring a figure where it is aimed at while the limits hold, the least harm first.
+def reach(
+    file: ClassFile, aimed: FigureGoal, limits: Sequence[FigureGoal] = (), thoroughness: Thoroughness = WHOLE
+) -> GoalSearch:
+    """Changes that bring a figure where it is aimed at while the limits hold, the lowest cost first.
 
     The file must have been checked, and small enough to be tried many times over. Raises FaultyInput where something is
     aimed at that the class has not got, or that contradicts itself.
     """
     wanted = [aimed, *limits]
-    check_aimed(file, wanted)
+    check_goals(file, wanted)
     search = Search(file, wanted, thoroughness)
-    told = Aiming(
+    told = GoalSearch(
         wanted=aimed.words,
-        unit=FIGURES[aimed.figure].unit,
+        unit=figures()[aimed.figure].unit,
         before=round(search.start.values[0], 2),
         reached_already=search.score(search.start) == 0,
         proposals=[],
@@ -77,7 +79,7 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughn
     search.run()
     before = forecast(file)
     right = _not_more_than_needed([item for item in search.found if search.score(item) == 0])
-    told.proposals = _verified(search, before, sorted(right, key=lambda item: (item.harm, len(item.pulls))))
+    told.proposals = _verified(search, before, sorted(right, key=lambda item: (item.cost, len(item.adjustments))))
     if not any(proposal.reached for proposal in told.proposals):
         told.proposals = _nearest(search, before)
     del told.proposals[thoroughness.shown :]
@@ -90,11 +92,11 @@ def reach(file: ClassFile, aimed: Aimed, limits: Sequence[Aimed] = (), thoroughn
 
 
 def _not_more_than_needed(states: Sequence[State]) -> list[State]:
-    """Without those that do more than another that gets there too with less harm."""
+    """Without those that do more than another that gets there too with a lower cost."""
     return [
         state
         for state in states
-        if not any(set(other.ids) < set(state.ids) and other.harm <= state.harm for other in states)
+        if not any(set(other.ids) < set(state.ids) and other.cost <= state.cost for other in states)
     ]
 
 
@@ -106,12 +108,12 @@ def _nearest(search: Search, before: Forecast) -> list[Reached]:
         for item in search.found
         if not search.broken(item.values) and aimed.miss(item.values[0]) < aimed.miss(search.start.values[0]) - 1e-9
     ]
-    nearer.sort(key=lambda item: (round(aimed.miss(item.values[0]) / max(aimed.near, 1e-9), 1), item.harm))
-    return sorted(_verified(search, before, nearer), key=lambda item: (aimed.miss(item.value), item.harm))
+    nearer.sort(key=lambda item: (round(aimed.miss(item.values[0]) / max(aimed.near, 1e-9), 1), item.cost))
+    return sorted(_verified(search, before, nearer), key=lambda item: (aimed.miss(item.value), item.cost))
 
 
 def _name(state: State) -> str:
-    return " + ".join(pull.name for pull in state.pulls)
+    return " + ".join(adjustment.name for adjustment in state.adjustments)
 
 
 def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list[Reached]:
@@ -139,8 +141,8 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
             Reached(
                 name=_name(state),
                 detail="; ".join(state.details),
-                why="; ".join(dict.fromkeys(pull.kind.why for pull in state.pulls)),
-                harm=round(min(100.0, state.harm + NEW_CAUTION_HARM * len(new)), 1),
+                why="; ".join(dict.fromkeys(adjustment.kind.why for adjustment in state.adjustments)),
+                cost=round(min(100.0, state.cost + NEW_CAUTION_COST * len(new)), 1),
                 value=round(value, 2),
                 reached=aimed.miss(value) == 0 and not broken,
                 kept=[limit.words for limit in limits if limit.words not in broken],
@@ -150,4 +152,4 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
                 plan=plan,
             )
         )
-    return sorted(found, key=lambda item: (not item.reached, item.harm))
+    return sorted(found, key=lambda item: (not item.reached, item.cost))

@@ -15,9 +15,10 @@ from itertools import islice
 import numpy as np
 
 from oaken.design.adjustments import Attempt
-from oaken.design.goal_seeking.aimed import FIGURES, Aimed, Figure, Seen
+from oaken.design.goal_seeking.goals import FigureGoal, Seen, goal_of
 from oaken.design.goal_seeking.guessed import Array, Guess, Guesses, Step
-from oaken.design.goal_seeking.kinds import Pull, pulls_of, usually
+from oaken.design.goal_seeking.kinds import Adjustment, adjustments_of, usually
+from oaken.forecast.report import GoalFigure
 from oaken.plan import MOST_IN_CLASS, ClassPlan
 from oaken.schedule.class_file import ClassFile
 
@@ -54,11 +55,11 @@ USUAL_CROWD, LEAST_SHARE = 14, 0.4
 SETTLED, MOST_LOOKS = 12, 4
 """Sets of changes whose amounts are looked for from one class, and looks at each."""
 
-LESS_HARM = 2.0
-"""Points of harm that a lesser amount of what serves has to promise to be looked at."""
+LESS_COST = 2.0
+"""Points of cost that a lesser amount of what serves has to promise to be looked at."""
 
 GOES_ON_FROM, PROBED_AGAIN = 2, 10
-"""Nearest classes from which the search goes on, and pulls that are probed there anew."""
+"""Nearest classes from which the search goes on, and adjustments that are probed there anew."""
 
 MOST_DROPPED, LOOKED_AT_DROPPED, TOGETHER_DROPPED = 4, 2, 2
 """Limits that are left aside one by one to see which stands in the way, classes that are looked at for each, and
@@ -68,7 +69,7 @@ MIDDLE_WEIGHS = 0.1
 """What the distance from the middle of what is wanted weighs while guessing."""
 
 ORDER = "another_order"
-ORDER_MATTERS: frozenset[Figure] = frozenset(("waiting", "chance_inside"))
+ORDER_MATTERS: frozenset[GoalFigure] = frozenset(("waiting", "chance_inside"))
 """Figures for which another rotation of the class as it is is looked for longer: that takes as long as dozens of other
 changes."""
 
@@ -81,26 +82,26 @@ ORDER_COSTS, ORDER_AT_ONCE_COSTS = 40, 3
 
 @dataclass(frozen=True)
 class State:
-    """A changed class that was looked at: by which pulls, in words, how much harm, and all values that are wanted."""
+    """A changed class that was looked at: by which adjustments, in words, its cost, and all values that are wanted."""
 
     plan: ClassPlan
-    pulls: tuple[Pull, ...]
+    adjustments: tuple[Adjustment, ...]
     details: tuple[str, ...]
-    harm: float
+    cost: float
     values: tuple[float, ...]
 
     @property
     def ids(self) -> tuple[str, ...]:
-        return tuple(pull.id for pull in self.pulls)
+        return tuple(adjustment.id for adjustment in self.adjustments)
 
 
 @dataclass
 class Search:
-    """One class, its pulls, and everything that was looked at of it; the first of `wanted` is what is aimed at, the
+    """One class, its adjustments, and everything that was looked at of it; the first of `wanted` is the goal, the
     others are limits."""
 
     file: ClassFile
-    wanted: list[Aimed]
+    wanted: list[FigureGoal]
     thoroughness: Thoroughness
     found: list[State] = field(init=False, default_factory=list)
     looked: int = field(init=False, default=0)
@@ -115,24 +116,24 @@ class Search:
         self._around_start = self._guesses(self.start)
 
     def run(self) -> None:
-        """Every pull at its largest; then what is likely to serve together; then more from the nearest there is."""
-        for pull in list(self._pulls.values())[: self.thoroughness.kinds]:
+        """Every adjustment at its largest; then what is likely to serve together; then more from the nearest."""
+        for adjustment in list(self._adjustments.values())[: self.thoroughness.kinds]:
             if self._is_over:
                 return
-            self._probe(self._around_start, self.start, pull)
+            self._probe(self._around_start, self.start, adjustment)
         self._settle_best(self._around_start, self.start)
         for state in self._nearest():
             if self._solved or self._is_over:
                 return
             more = self._guesses(state)
             for name in self._likeliest(state):
-                self._probe(more, state, self._pulls[name])
+                self._probe(more, state, self._adjustments[name])
             self._settle_best(more, state)
 
     # -- what serves ----------------------------------------------------------------------------------------------
 
     @property
-    def aimed(self) -> Aimed:
+    def aimed(self) -> FigureGoal:
         """What is aimed at, without the limits."""
         return self.wanted[0]
 
@@ -152,9 +153,12 @@ class Search:
         return self.aimed.figure in ORDER_MATTERS and len(self.file.plan.people) <= ORDERS_LONGER_UP_TO
 
     @cached_property
-    def _pulls(self) -> dict[str, Pull]:
-        """The pulls by id, in the order in which they serve this figure most often."""
-        every = {pull.id: pull for pull in pulls_of(self.file, orders_at_once=not self._orders_longer)}
+    def _adjustments(self) -> dict[str, Adjustment]:
+        """The adjustments by id, in the order in which they serve this figure most often."""
+        every = {
+            adjustment.id: adjustment
+            for adjustment in adjustments_of(self.file, orders_at_once=not self._orders_longer)
+        }
         only = self.thoroughness.only
         if only is not None:
             every = {name: item for name, item in every.items() if item.kind.id in only}
@@ -165,17 +169,22 @@ class Search:
 
     @cached_property
     def _closed(self) -> dict[str, frozenset[str]]:
-        """For each pull those that do not go with it: itself, what takes it back, and the same of one block alone."""
+        """For each adjustment those that do not go with it: itself, what takes it back, and the same of one block
+        alone."""
         return {
-            pull: frozenset(other for other in self._pulls if pull == other or _undo(pull, other) or _same(pull, other))
-            for pull in self._pulls
+            adjustment: frozenset(
+                other
+                for other in self._adjustments
+                if adjustment == other or _undo(adjustment, other) or _same(adjustment, other)
+            )
+            for adjustment in self._adjustments
         }
 
     def score(self, state: State) -> float:
         """How far a class is from all that is wanted, in what counts as near of each; 0 where everything is there."""
         return float(self._scores(np.array([state.values]))[0])
 
-    def _scores(self, values: Array, without: Aimed | None = None) -> Array:
+    def _scores(self, values: Array, without: FigureGoal | None = None) -> Array:
         """The same of many classes (rows of values), one limit left aside where it is named."""
         total = self.aimed.misses(values[:, 0]) / max(self.aimed.near, 1e-9)
         for at, limit in enumerate(self.wanted[1:], start=1):
@@ -185,7 +194,7 @@ class Search:
                 total = total + np.maximum(over, 0.0) / max(limit.near, 1e-9)
         return total
 
-    def broken(self, values: Sequence[float]) -> list[Aimed]:
+    def broken(self, values: Sequence[float]) -> list[FigureGoal]:
         """The limits that do not hold, but for those that did not hold before and hold no worse."""
         return [
             limit
@@ -193,15 +202,15 @@ class Search:
             if limit.miss(value) > limit.miss(then) + 1e-9
         ]
 
-    def caught(self) -> list[tuple[Aimed, State]]:
+    def caught(self) -> list[tuple[FigureGoal, State]]:
         """Limits of which one alone keeps the figure from where it is aimed at, each with the nearest class without
         it: with each left aside, what is likeliest to serve is looked at."""
         for limit in self.wanted[1 : 1 + MOST_DROPPED]:
             free = replace(self._around_start, scores=self._guesses(self.start, limit).scores)
             for guess in free.together(self._closed, TOGETHER_DROPPED)[:LOOKED_AT_DROPPED]:
                 self._all_of(self.start, guess.steps)
-        told: dict[str, tuple[Aimed, State]] = {}
-        for item in sorted(self.found, key=lambda each: (self.aimed.miss(each.values[0]), each.harm)):
+        told: dict[str, tuple[FigureGoal, State]] = {}
+        for item in sorted(self.found, key=lambda each: (self.aimed.miss(each.values[0]), each.cost)):
             broken = self.broken(item.values)
             if len(broken) == 1 and self.aimed.miss(item.values[0]) < self.aimed.miss(self.start.values[0]):
                 told.setdefault(broken[0].words, (broken[0], item))
@@ -209,7 +218,7 @@ class Search:
 
     # -- guessing -------------------------------------------------------------------------------------------------
 
-    def _guesses(self, state: State, without: Aimed | None = None) -> Guesses:
+    def _guesses(self, state: State, without: FigureGoal | None = None) -> Guesses:
         """Guesses around a class: of how far it is from all that is wanted, the middle of what is wanted first."""
         aimed = self.aimed
 
@@ -218,21 +227,21 @@ class Search:
             return self._scores(values, without) + MIDDLE_WEIGHS * np.minimum(off, 1.0)
 
         near = [
-            max(item.near, FIGURES[item.figure].near, 1e-3 * value, 1e-6)
+            max(item.near, goal_of(item.figure).near, 1e-3 * value, 1e-6)
             for item, value in zip(self.wanted, self.start.values, strict=True)
         ]
         return Guesses(np.array(state.values), np.array(near), scores)
 
     def _nearest(self) -> list[State]:
-        """The nearest classes that can be changed further, no two by the same pulls."""
+        """The nearest classes that can be changed further, no two by the same adjustments."""
         kept: dict[frozenset[str], State] = {}
-        for each_item in sorted(self.found, key=lambda item: (round(self.score(item), 1), item.harm)):
-            if len(each_item.pulls) < self.thoroughness.together:
+        for each_item in sorted(self.found, key=lambda item: (round(self.score(item), 1), item.cost)):
+            if len(each_item.adjustments) < self.thoroughness.together:
                 kept.setdefault(frozenset(each_item.ids), each_item)
         return list(kept.values())[:GOES_ON_FROM]
 
     def _likeliest(self, state: State) -> list[str]:
-        """The pulls that promise most of a class, by what they did at the start."""
+        """The adjustments that promise most of a class, by what they did at the start."""
         guesses = self._around_start
         free = [name for name in guesses.seen if not any(name in self._closed[taken] for taken in state.ids)]
         free = [name for name in free if name != ORDER]
@@ -240,24 +249,24 @@ class Search:
 
     def _settle_best(self, guesses: Guesses, state: State) -> None:
         """Look at what is likely to serve, the likeliest first, until enough of it does."""
-        most, settled = self.thoroughness.together - len(state.pulls), 0
+        most, settled = self.thoroughness.together - len(state.adjustments), 0
         for guess in guesses.together(self._closed, most, state.ids):
             solved = self._solved
             if self._is_over or len(solved) >= self.thoroughness.enough or settled >= SETTLED:
                 return
-            kinds = {*state.ids, *(pull for pull, _ in guess.steps)}
+            kinds = {*state.ids, *(adjustment for adjustment, _ in guess.steps)}
             # where less is enough, more is not looked at
             if not any(item < kinds for item in solved):
                 settled += 1
                 self._settle(guesses, state, guess)
 
     def _settle(self, guesses: Guesses, state: State, guess: Guess) -> None:
-        """The amounts of some pulls together that serve best, guessed anew after each look: first those that serve,
-        then lesser ones that still do."""
+        """The amounts of some adjustments together that serve best, guessed anew after each look: first those that
+        serve, then lesser ones that still do."""
         tried: set[tuple[Step, ...]] = set()
-        best, harm = self.score(state), float("inf")
+        best, cost = self.score(state), float("inf")
         for _ in range(MOST_LOOKS):
-            if self._is_over or (guess.harm > harm - LESS_HARM if best == 0 else guess.score >= best):
+            if self._is_over or (guess.cost > cost - LESS_COST if best == 0 else guess.score >= best):
                 return
             tried.add(guess.steps)
             made = self._all_of(state, guess.steps)
@@ -267,8 +276,10 @@ class Search:
                 guesses.learn(*guess.steps[0], made.values)
             if self.score(made) <= best:
                 best = self.score(made)
-                harm = guess.harm if best == 0 else harm
-            amounts = guesses.best_amounts([pull for pull, _ in guess.steps], guesses.off(guess.steps, made.values))
+                cost = guess.cost if best == 0 else cost
+            amounts = guesses.best_amounts(
+                [adjustment for adjustment, _ in guess.steps], guesses.off(guess.steps, made.values)
+            )
             other = next((amount for amount in amounts if amount.steps not in tried), None)
             if other is None:
                 return
@@ -276,43 +287,43 @@ class Search:
 
     # -- looking --------------------------------------------------------------------------------------------------
 
-    def _amounts(self, state: State, pull: Pull) -> list[Attempt]:
-        if state is self.start and pull.id in self._from_start:
-            return self._from_start[pull.id]
-        if pull.id == ORDER:
+    def _amounts(self, state: State, adjustment: Adjustment) -> list[Attempt]:
+        if state is self.start and adjustment.id in self._from_start:
+            return self._from_start[adjustment.id]
+        if adjustment.id == ORDER:
             longer = self._orders_longer and state is self.start
             self.looked += ORDER_COSTS if longer else ORDER_AT_ONCE_COSTS
-        attempts = list(islice(pull.tries(state.plan), MOST_AMOUNTS))
+        attempts = list(islice(adjustment.tries(state.plan), MOST_AMOUNTS))
         if state is self.start:
-            self._from_start[pull.id] = attempts
+            self._from_start[adjustment.id] = attempts
         return attempts
 
-    def _probe(self, guesses: Guesses, state: State, pull: Pull) -> None:
-        """Look at a pull's largest amount by itself."""
-        attempts = self._amounts(state, pull)
+    def _probe(self, guesses: Guesses, state: State, adjustment: Adjustment) -> None:
+        """Look at a adjustment's largest amount by itself."""
+        attempts = self._amounts(state, adjustment)
         if attempts:
-            guesses.amounts[pull.id] = len(attempts)
-            guesses.harms[pull.id] = pull.harm(attempts[-1], self.file.plan, self.known)
-            guesses.learn(pull.id, 1.0, self._seen(self._moved(state, pull, attempts[-1])).values)
+            guesses.amounts[adjustment.id] = len(attempts)
+            guesses.costs[adjustment.id] = adjustment.cost(attempts[-1], self.file.plan, self.known)
+            guesses.learn(adjustment.id, 1.0, self._seen(self._moved(state, adjustment, attempts[-1])).values)
 
     def _all_of(self, state: State, steps: Sequence[Step]) -> State | None:
-        """A class after several pulls, each in its share of what is possible then; None where one is not."""
+        """A class after several adjustments, each in its share of what is possible then; None where one is not."""
         made = state
         for name, share in sorted(steps, key=lambda step: step[0] == ORDER):
-            pull = self._pulls[name]
-            attempts = self._amounts(made, pull)
+            adjustment = self._adjustments[name]
+            attempts = self._amounts(made, adjustment)
             if not attempts:
                 return None
-            made = self._moved(made, pull, attempts[max(0, round(share * len(attempts)) - 1)])
+            made = self._moved(made, adjustment, attempts[max(0, round(share * len(attempts)) - 1)])
         return self._seen(made)
 
-    def _moved(self, state: State, pull: Pull, attempt: Attempt) -> State:
-        """A class after one pull more, not looked at yet."""
+    def _moved(self, state: State, adjustment: Adjustment, attempt: Attempt) -> State:
+        """A class after one adjustment more, not looked at yet."""
         return State(
             attempt.plan,
-            (*state.pulls, pull),
+            (*state.adjustments, adjustment),
             (*state.details, attempt.detail),
-            state.harm + pull.harm(attempt, self.file.plan, self.known),
+            state.cost + adjustment.cost(attempt, self.file.plan, self.known),
             (),
         )
 

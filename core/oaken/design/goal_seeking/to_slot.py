@@ -8,9 +8,10 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oaken.design.adjustments.edits import ADDITIONS, CUTS
-from oaken.design.goal_seeking.aimed import Aimed, Figure, Seen
+from oaken.design.goal_seeking.goals import FigureGoal, Seen
 from oaken.design.goal_seeking.reaching import Caught, Reached, reach
 from oaken.design.goal_seeking.search import Thoroughness
+from oaken.forecast.report import GoalFigure
 from oaken.schedule.class_file import ClassFile
 
 FULL_ENOUGH_S = 150
@@ -25,7 +26,7 @@ LONGER = frozenset((*ADDITIONS, "more_sets_of_some", "more_reps", "longer_change
 
 
 class Fitting(BaseModel):
-    """How a class stands to its slot, in seconds over it, and what could be done, least harm first; where nothing
+    """How a class stands to its slot, in seconds over it, and what could be done, lowest cost first; where nothing
     fits, what comes nearest and what stands in the way. With `surely` the longest outlook has to fit."""
 
     state: Literal["over", "under", "fits"]
@@ -38,9 +39,9 @@ class Fitting(BaseModel):
 def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
     """Changes that bring a class into its slot, or fill it without going over; of the expected length, or of the
     longest. The file must have been checked, and small enough to be tried many times over."""
-    figure: Figure = "longest" if surely else "length"
+    figure: GoalFigure = "longest" if surely else "length"
     slot_s = file.plan.slot_min * 60.0
-    inside = Aimed(figure=figure, want="at_most", value=slot_s)
+    inside = FigureGoal(figure=figure, want="at_most", value=slot_s)
     length = Seen(file).value(inside)
     assert length is not None
     over = length - slot_s
@@ -49,6 +50,6 @@ def fit_to_slot(file: ClassFile, *, surely: bool = False) -> Fitting:
         return Fitting(state="over", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)
     if -over <= FULL_ENOUGH_S:
         return Fitting(state="fits", difference_s=over, surely=surely, proposals=[], caught=[])
-    full = Aimed(figure=figure, want="at_least", value=max(0.0, slot_s - FULL_ENOUGH_S))
+    full = FigureGoal(figure=figure, want="at_least", value=max(0.0, slot_s - FULL_ENOUGH_S))
     told = reach(file, full, [inside], replace(TO_SLOT, only=LONGER))
     return Fitting(state="under", difference_s=over, surely=surely, proposals=told.proposals, caught=told.caught)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from oaken.basis.faults import FaultyInput, faults_in
-from oaken.design.generator import Sought, best_for
-from oaken.design.goal_seeking import Aimed, reach
+from oaken.design.generator import ClassRequest, best_for
+from oaken.design.goal_seeking import FigureGoal, reach
 from oaken.design.review.remarks import Mend
 from oaken.domain.prescription import Segment, SetRun
 from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, TogetherBlock, settled
@@ -52,9 +52,9 @@ def _cannot(field: str, why: str) -> FaultyInput:
     return FaultyInput([faults_in("the class")(field, why, "another way, by hand")])
 
 
-def _reached(file: ClassFile, aimed: Aimed) -> tuple[ClassPlan, str]:
+def _reached(file: ClassFile, aimed: FigureGoal) -> tuple[ClassPlan, str]:
     limits = [] if aimed.figure in ("length", "chance_inside") else [
-        Aimed(figure="length", want="at_most", value=file.plan.slot_min * 60)
+        FigureGoal(figure="length", want="at_most", value=file.plan.slot_min * 60)
     ]  # fmt: skip
     found = reach(file, aimed, limits)
     best = next((proposal for proposal in found.proposals if proposal.reached), None)
@@ -102,11 +102,13 @@ def _first(file: ClassFile, block_id: str) -> tuple[ClassPlan, str]:
 
 
 def _with_muscle(file: ClassFile, muscle: str) -> tuple[ClassPlan, str]:
-    """One exercise more for a muscle, in the manner of the main part."""
+    """One exercise more for a muscle, in the format of the main part."""
     plan, known = file.plan, file.catalogue()
-    sought = Sought(room=plan.room, people=list(plan.people), aim=plan.aim, level=plan.level, slot_min=plan.slot_min)
+    class_request = ClassRequest(
+        room=plan.room, people=list(plan.people), aim=plan.aim, level=plan.level, slot_min=plan.slot_min
+    )
     here = {part.exercise for _, part in plan.placed()}
-    choice = best_for(muscle, sought, file, here)
+    choice = best_for(muscle, class_request, file, here)
     if choice is None:
         raise _cannot("muscle", "nothing for it can be done here by everybody")
     exercise = choice.exercise

@@ -20,14 +20,14 @@ from oaken.basis.names import first_name
 from oaken.basis.words import counted
 from oaken.design.generator import Lately
 from oaken.design.generator.pool import floor_places
-from oaken.design.generator.sought import choosing
-from oaken.design.goal_seeking import FIGURES, Aimed
-from oaken.design.goal_seeking.aimed import Figure
+from oaken.design.generator.request import choosing
+from oaken.design.goal_seeking import FigureGoal
+from oaken.design.goal_seeking.goals import goal_of
 from oaken.domain.people.conditions import kind_to
 from oaken.forecast import forecast
 from oaken.forecast.cautions.in_order import REAL_WORK, usual_rank
 from oaken.forecast.cautions.room import working_substitutes
-from oaken.forecast.report import Forecast, SlotReport
+from oaken.forecast.report import Forecast, SlotReport, figures
 from oaken.plan import Aim, Block, CircuitBlock, SetsBlock, Slot, TogetherBlock
 from oaken.plan.changes import Change, MakeRotation, SwapExercise
 from oaken.schedule.class_file import ClassFile
@@ -88,7 +88,7 @@ class Mend(BaseModel):
 
     label: Annotated[str, Field(max_length=120)]
     change: Change | None = None
-    aimed: Aimed | None = None
+    aimed: FigureGoal | None = None
     muscle: Annotated[str, Field(max_length=60)] | None = None
     warm_up_s: Annotated[int, Field(ge=5, le=1200)] | None = None
     first: Annotated[str, Field(max_length=60)] | None = None
@@ -107,7 +107,7 @@ class Remark(BaseModel):
     mend: Mend | None = None
 
 
-class SecondLook(BaseModel):
+class Review(BaseModel):
     """Every remark, the weightiest first, and how many past classes they rest on."""
 
     remarks: list[Remark]
@@ -147,24 +147,24 @@ def usual() -> _Usual:
     return _Usual.model_validate(json.loads(text))
 
 
-WATCHED: tuple[Figure, ...] = (
+WATCHED: tuple[str, ...] = (
     "work_share", "sets_per_minute", "heart_mean", "vigorous_or_more", "session_effort", "energy", "volume_load",
 )  # fmt: skip
 """Figures that are held against one's own history."""
 
 
-def second_look(file: ClassFile, history: History | None = None, told: Forecast | None = None) -> SecondLook:
+def review(file: ClassFile, history: History | None = None, told: Forecast | None = None) -> Review:
     """Everything worth a word. The file must have been checked; `told` is its forecast where that is known already."""
     known = history or History()
-    look = _Look(file, known, told or forecast(file))
+    look = _Reviewer(file, known, told or forecast(file))
     remarks = [
         *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.floor(), *look.apart(), *look.hard_days(),
         *look.figures(), *look.muscles(),
     ]  # fmt: skip
-    return SecondLook(remarks=remarks, classes=len(known.classes))
+    return Review(remarks=remarks, classes=len(known.classes))
 
 
-class _Look:
+class _Reviewer:
     def __init__(self, file: ClassFile, history: History, told: Forecast) -> None:
         self.file, self.history, self.told = file, history, told
         self.plan, self.known = file.plan, file.catalogue()
@@ -178,7 +178,7 @@ class _Look:
                 about="slot",
                 line=f"it will hardly be over in time: {chance:.0f} % of such classes are",
                 why=f"{length:.1f} min are expected, the slot has {slot}",
-                mend=Mend(label="Bring it inside", aimed=Aimed(figure="chance_inside", want="at_least", value=85)),
+                mend=Mend(label="Bring it inside", aimed=FigureGoal(figure="chance_inside", want="at_least", value=85)),
             )
 
     def warm_up(self) -> Iterator[Remark]:
@@ -290,21 +290,23 @@ class _Look:
         """Somebody for whom the class is much harder or easier than for the others."""
         if len(self.told.people) < 4:
             return
-        middle = median(person.strain for person in self.told.people)
+        middle = median(person.workload for person in self.told.people)
         least = usual().apart_share
-        for who in sorted(self.told.people, key=lambda person: -abs(person.strain - middle)):
-            off = who.strain - middle
+        for who in sorted(self.told.people, key=lambda person: -abs(person.workload - middle)):
+            off = who.workload - middle
             if abs(off) < least:
                 break
             harder, vigorous = off > 0, who.figures.vigorous_or_more
             mend = None
             if harder and vigorous is not None and vigorous.value > 1:
-                aimed = Aimed(figure="vigorous_or_more", want="at_most", value=round(vigorous.value / 2), person=who.id)
+                aimed = FigureGoal(
+                    figure="vigorous_or_more", want="at_most", value=round(vigorous.value / 2), person=who.id
+                )
                 mend = Mend(label=f"Easier, {first_name(who.name)} in mind", aimed=aimed)
             yield Remark(
                 about="apart",
                 line=f"{who.name} will stand apart: the class is much {'harder' if harder else 'easier'} for them",
-                why=f"it asks {100 * who.strain:.0f} % of their reserve, of the middle person {100 * middle:.0f} %",
+                why=f"it asks {100 * who.workload:.0f} % of their reserve, of the middle person {100 * middle:.0f} %",
                 people=[who.number],
                 mend=mend,
             )
@@ -318,13 +320,13 @@ class _Look:
             yield Remark(
                 about="hard days",
                 line=f"a hard class {ago}, and this one is hard, too",
-                why=f"session effort {own.value:.0f} after {effort:.0f}; {usually:.0f} is this group's middle, and "
+                why=f"session-RPE load {own.value:.0f} after {effort:.0f}; {usually:.0f} is this group's middle, and "
                 f"from {hard:.0f} on a class is among their hardest",
                 basis="own history",
                 source=f"{counted(len(self.history.classes), 'class', 'classes')} of these people",
                 mend=Mend(
                     label="Make it a middling day",
-                    aimed=Aimed(figure="session_effort", want="at_most", value=round(usually)),
+                    aimed=FigureGoal(figure="session_effort", want="at_most", value=round(usually)),
                 ),
             )
 
@@ -338,14 +340,14 @@ class _Look:
                 told = getattr(self.told.figures, name)
                 if told is None or len(past) < rules.least_past:
                     continue
-                spread = max(2 * pstdev(past), 0.1 * abs(mean(past)), FIGURES[name].near)
+                spread = max(2 * pstdev(past), 0.1 * abs(mean(past)), goal_of(name).near)
                 low, high = min(*past, mean(past) - spread), max(*past, mean(past) + spread)
-                near = FIGURES[name].near
+                near = goal_of(name).near
                 if low - near <= told.value <= high + near:
                     continue
                 more = told.value > high
                 bound = high if more else max(0.0, low)
-                unit, what = FIGURES[name].unit, FIGURES[name].name
+                unit, what = figures()[name].unit, figures()[name].in_sentence
                 yield Remark(
                     about="figure",
                     line=f"{what} {told.value:.3g} {unit} is {'more' if more else 'less'} than this group is used to",
@@ -355,7 +357,9 @@ class _Look:
                     source=f"{counted(len(past), 'class', 'classes')} for {self.plan.aim}",
                     mend=Mend(
                         label=f"Bring it to {bound:.3g} {unit}",
-                        aimed=Aimed(figure=name, want="at_most" if more else "at_least", value=float(f"{bound:.3g}")),
+                        aimed=FigureGoal(
+                            figure=name, want="at_most" if more else "at_least", value=float(f"{bound:.3g}")
+                        ),
                     ),
                 )
             return
@@ -376,17 +380,17 @@ class _Look:
                 mend=None if aimed is None else Mend(label=f"Bring it to {in_words(aimed)}", aimed=aimed),
             )
 
-    def _of_range(self, one: _Range) -> tuple[float | None, Aimed | None]:
+    def _of_range(self, one: _Range) -> tuple[float | None, FigureGoal | None]:
         """What a range is about, and how a class is brought into it where that can be aimed at."""
         told = self.told
         if one.figure == "vigorous_or_more":
             value = None if told.figures.vigorous_or_more is None else told.figures.vigorous_or_more.value
-            return value, Aimed(figure="vigorous_or_more", want="at_most", value=one.high)
+            return value, FigureGoal(figure="vigorous_or_more", want="at_most", value=one.high)
         if one.figure == "heart_share":
-            return 100 * median(person.strain for person in told.people), None
+            return 100 * median(person.workload for person in told.people), None
         if one.figure == "waiting_share":
             share = 100 * told.figures.waiting.value / max(1.0, told.length.value)
-            return share, Aimed(figure="waiting", want="at_most", value=round(one.high / 100 * told.length.value))
+            return share, FigureGoal(figure="waiting", want="at_most", value=round(one.high / 100 * told.length.value))
         sets: Counter[str] = Counter()
         for place, part in self.plan.placed():
             block = self.plan.blocks[int(place[1])]
@@ -425,9 +429,9 @@ class _Look:
             )
 
 
-def in_words(aimed: Aimed) -> str:
+def in_words(aimed: FigureGoal) -> str:
     """Where a figure is to be: seconds as minutes and seconds."""
-    unit = FIGURES[aimed.figure].unit
+    unit = figures()[aimed.figure].unit
     return f"{aimed.value // 60:.0f}:{aimed.value % 60:02.0f}" if unit == "s" else f"{aimed.value:.3g} {unit}"
 
 

@@ -1,4 +1,4 @@
-"""One person's class as it was lived: laps, sets, heart rate and energy on one clock."""
+"""One person's class as it actually was: laps, sets, heart rate and energy on one clock."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from oaken.heart_data.recordings import HeartSeries
 from oaken.heart_data.recordings.series import LEAST_BPM, MOST_BPM
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing, Step
-from oaken.session import Course, Event, Lived, LogRow, lived, log_of, stretches_of
+from oaken.session import Actual, Event, LogRow, RunState, actual_class, log_of, stretches_of
 from oaken.session.log import load_as_set
 
 LapsAt = Literal["blocks", "stations"]
@@ -79,15 +79,15 @@ Placed = tuple[HeartSeries, float]
 def activities_of(
     file: ClassFile,
     events: Sequence[Event],
-    course: Course,
+    run_state: RunState,
     began_at: datetime,
     hearts: Mapping[str, Placed],
     laps_at: LapsAt = "blocks",
 ) -> dict[str, Activity]:
-    """Everybody's activity by id, from a class that is over; the forecast of what was lived gives the energy."""
-    real = lived(file, course)
+    """Everybody's activity by id, from a class that is over; the forecast of what actually was gives the energy."""
+    real = actual_class(file, run_state)
     told = forecast(real.file, real.timeline)
-    log = log_of(file, events, course)
+    log = log_of(file, events, run_state)
     length_s = real.timeline.length_s
     found = {}
     for index, person in enumerate(told.people):
@@ -111,7 +111,7 @@ def activities_of(
     return found
 
 
-def _blocks(real: Lived) -> Iterator[tuple[str, float, float]]:
+def _blocks(real: Actual) -> Iterator[tuple[str, float, float]]:
     spans = real.timeline.blocks
     for at, (span, block) in enumerate(zip(spans, real.file.plan.blocks, strict=True)):
         # the way to the next block belongs to the one before it: laps leave no gap
@@ -120,7 +120,7 @@ def _blocks(real: Lived) -> Iterator[tuple[str, float, float]]:
             yield block.name, span.start_s, end
 
 
-def _stations(real: Lived, path: Sequence[Step]) -> Iterator[tuple[str, float, float]]:
+def _stations(real: Actual, path: Sequence[Step]) -> Iterator[tuple[str, float, float]]:
     """Each exercise somebody goes to, until they go to the next."""
     turns: list[tuple[str, float]] = []
     last: tuple[int, int] | None = None
@@ -163,7 +163,7 @@ def _lap(name: str, start: float, end: float, kcal: _EnergyAt, rate: tuple[list[
     return Lap(name, start, end, kcal.between(start, end), mean, max(inside, default=None))
 
 
-def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Lived) -> Iterator[DoneSet]:
+def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> Iterator[DoneSet]:
     """One set, or one a side, each load of it by itself; sets that nobody planned have no time of their own and are
     left out."""
     span = _when(row, path, real)
@@ -185,7 +185,7 @@ def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Lived) -> It
             start_s += seconds * share
 
 
-def _when(row: LogRow, path: Sequence[Step], real: Lived) -> tuple[float, float] | None:
+def _when(row: LogRow, path: Sequence[Step], real: Actual) -> tuple[float, float] | None:
     """When a set really began and how long its work took; the row's number counts the sets of its part."""
     number, start, seconds = 0, 0.0, 0.0
     for step in path:

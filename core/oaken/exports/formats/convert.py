@@ -14,7 +14,7 @@ from oaken.exports.formats.known import faulty_file, kind_of, people_in, roster_
 from oaken.heart_data.recordings import read_recording
 from oaken.plan.notation import text_of
 from oaken.schedule.class_file.reading import load_class, load_text
-from oaken.session import course_of, log_of, standing
+from oaken.session import log_of, replay_events, standing
 from oaken.session.reading import load_run
 from oaken.session.sets_file import write_sets
 
@@ -69,7 +69,7 @@ def _sets_of_run(path: Path, beside: Path | None) -> str:
     file, events = load_run(path)
     now = max((event.happened_at for event in standing(events)), default=datetime.now(UTC))
     names = {person.id: person.name for person in file.participants}
-    return write_sets(log_of(file, events, course_of(file, events, now)), names)
+    return write_sets(log_of(file, events, replay_events(file, events, now)), names)
 
 
 TARGETS: dict[tuple[str, str], tuple[str, Callable[[Path, Path | None], str]]] = {

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from datetime import date
 
 from oaken.exports.paper.about_somebody import kept_on
-from oaken.exports.paper.before_and_after import before_start_sheet, log_sheet, set_up_cards
+from oaken.exports.paper.before_and_after import log_sheet, pre_class_sheet, set_up_cards
 from oaken.exports.paper.document import (
     Cell,
     ClassPaper,
@@ -24,7 +24,7 @@ from oaken.exports.paper.scene import Printed
 
 PAPERS: dict[ClassPaper, tuple[str, Callable[[Printed, date], Paper]]] = {
     "run-sheet": ("the run sheet: times, blocks, what has to stand ready", lambda printed, today: run_sheet(printed)),
-    "before-start": ("the list to read before the start, for the instructor alone", before_start_sheet),
+    "before-start": ("the list to read before the start, for the instructor alone", pre_class_sheet),
     "people": ("a card for everybody, with boxes to write in", lambda printed, today: person_cards(printed)),
     "stations": ("a card for every station", lambda printed, today: station_cards(printed)),
     "set-up": (
@@ -50,11 +50,11 @@ __all__ = [
     "PaperTable",
     "Part",
     "Printed",
-    "before_start_sheet",
     "kept_on",
     "log_sheet",
     "person_cards",
     "poster",
+    "pre_class_sheet",
     "programme",
     "run_sheet",
     "set_up_cards",

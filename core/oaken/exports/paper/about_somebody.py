@@ -45,7 +45,7 @@ def kept_on(record: Record, told: Mapping[str, Any], names: Mapping[str, str], t
         for on, name, figures in told["classes"]
     ]
     shown = f"Classes: {counted(len(classes), 'class', 'classes')}"
-    head = ["day", "class", "energy (kcal)", "training load (units)", "volume (kg)"]
+    head = ["day", "class", "energy (kcal)", "session-RPE load (AU)", "volume (kg)"]
     cards += _table(shown, head, [1, 3, 1, 1.2, 1], classes[:MOST_ROWS])
     under = f"Everything that is kept, as of {today.day} {today:%B %Y}. The files beside this page have all of it."
     return Paper(kind="person", title=person.name, under=under, cards=cards)

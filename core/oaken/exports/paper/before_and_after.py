@@ -16,7 +16,7 @@ MOST_BOXED = 8
 """Sets of an exercise that have a box of their own; more go into the margin."""
 
 
-def before_start_sheet(printed: Printed, today: date) -> Paper:
+def pre_class_sheet(printed: Printed, today: date) -> Paper:
     """Everything to read before the start, open items first, with a box each; for the instructor alone."""
     told = start_list(printed.file, forecast(printed.file), today)
     open_items = [f"{item.name}: {item.message}; {item.safer}" for item in told.items if item.open]

@@ -40,13 +40,6 @@ def _told() -> Any:
 
 
 @cache
-def figure_units() -> dict[str, str]:
-    """The unit of each figure of a person, by its id."""
-    units: dict[str, str] = _told()["figures"]
-    return units
-
-
-@cache
 def tables() -> dict[str, Table]:
     """Every table, by id. Raises ValueError where the dictionary contradicts itself."""
     told = _told()["tables"]

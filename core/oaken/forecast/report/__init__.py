@@ -1,7 +1,15 @@
 """The shape of what a forecast says, and what of it an assistant is told."""
 
-from oaken.forecast.report.shape import (
+from oaken.forecast.report.registry import (
+    GOALS,
     HEART_FIGURES,
+    Figure,
+    Goal,
+    GoalFigure,
+    figures,
+    figures_of_people,
+)
+from oaken.forecast.report.shape import (
     Band,
     BlockForecast,
     Caution,
@@ -20,13 +28,17 @@ from oaken.forecast.report.shape import (
 )
 
 __all__ = [
+    "GOALS",
     "HEART_FIGURES",
     "Band",
     "BlockForecast",
     "Caution",
+    "Figure",
     "Figures",
     "Fix",
     "Forecast",
+    "Goal",
+    "GoalFigure",
     "MuscleShare",
     "Overheads",
     "PathColumns",
@@ -36,4 +48,6 @@ __all__ = [
     "SlotSeconds",
     "Subject",
     "Target",
+    "figures",
+    "figures_of_people",
 ]

@@ -7,10 +7,13 @@ there so that screens read both forecasts alike.
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict
+from typing import Any
+
+from pydantic import BaseModel, ConfigDict, create_model
 
 from oaken.basis.estimate import Estimate
 from oaken.domain.people import Level
+from oaken.forecast.report.registry import figures_of_people
 from oaken.forecast.report.shape import (
     BlockForecast,
     Caution,
@@ -31,30 +34,20 @@ class Open(BaseModel):
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
 
-class OpenFigures(Open):
-    """The figures of time and load; those of hearts and energy are for instructors."""
+def _open_fields() -> dict[str, Any]:
+    """The figures of time and load as they are; those about bodies are never there."""
+    return {
+        figure.id: (None, None) if figure.about_bodies else (Figures.model_fields[figure.id].annotation, ...)
+        for figure in figures_of_people()
+    }
 
-    work_share: Estimate
-    load_per_minute: Estimate | None
-    sets_per_minute: Estimate
-    time_under_tension: Estimate
-    volume_load: Estimate | None
-    waiting: Estimate
-    fluid: Estimate
-    heart_mean: None = None
-    heart_peak: None = None
-    warm_up_reached: None = None
-    moderate_or_more: None = None
-    vigorous_or_more: None = None
-    impulse: None = None
-    zone_sum: None = None
-    session_effort: None = None
-    energy: None = None
-    energy_net: None = None
-    energy_by_table: None = None
-    energy_by_heart_rate: None = None
-    energy_by_lifting: None = None
-    after_class: None = None
+
+OpenFigures = create_model(
+    "OpenFigures",
+    __base__=Open,
+    __doc__="The figures of time and load; those of hearts and energy are for instructors.",
+    **_open_fields(),
+)
 
 
 class OpenPerson(Open):
@@ -71,7 +64,7 @@ class OpenPerson(Open):
     vo2max: None = None
     fitted: None = None
     heart_applies: None = None
-    strain: None = None
+    workload: None = None
     targets: None = None
     bpm: None = None
     bpm_low: None = None
@@ -151,16 +144,10 @@ def for_assistants(told: Forecast) -> OpenForecast:
     )
 
 
-def _figures(figures: Figures) -> OpenFigures:
-    return OpenFigures(
-        work_share=figures.work_share,
-        load_per_minute=figures.load_per_minute,
-        sets_per_minute=figures.sets_per_minute,
-        time_under_tension=figures.time_under_tension,
-        volume_load=figures.volume_load,
-        waiting=figures.waiting,
-        fluid=figures.fluid,
-    )
+def _figures(told: Figures) -> BaseModel:
+    shown = {figure.id: getattr(told, figure.id) for figure in figures_of_people() if not figure.about_bodies}
+    open_figures: BaseModel = OpenFigures(**shown)
+    return open_figures
 
 
 def _person(person: PersonForecast) -> OpenPerson:

@@ -96,7 +96,7 @@ class Target(BaseModel):
 class PersonForecast(BaseModel):
     """The class as one person lives it. `bpm` is sampled every `Forecast.sample_s` seconds from 0, `kcal` and the
     ends of the likely range, `bpm_low` and `bpm_high`, every `Forecast.kcal_sample_s`, with the end of the class as
-    their last value. `fitted` tells whether the person's own recordings went in; `strain` is the mean share of the
+    their last value. `fitted` tells whether the person's own recordings went in; `workload` is the mean share of the
     reserve that the class asks for, also where heart rates do not apply."""
 
     id: str
@@ -108,7 +108,7 @@ class PersonForecast(BaseModel):
     vo2max: Estimate | None
     fitted: HeartFit | None
     heart_applies: bool
-    strain: float
+    workload: float
     targets: list[Target]
     path: PathColumns
     bpm: list[float]
@@ -205,7 +205,7 @@ class Caution(BaseModel):
     health: bool = False
 
     @property
-    def gist(self) -> tuple[Severity, str]:
+    def fingerprint(self) -> tuple[Severity, str]:
         """What it says but for its numbers, of waiting but for where: so it is known again in another plan."""
         said = (
             f"waiting in block {self.block}"
@@ -231,20 +231,6 @@ class Band(BaseModel):
     low: list[float]
     median: list[float]
     high: list[float]
-
-
-HEART_FIGURES = (
-    "heart_mean",
-    "heart_peak",
-    "warm_up_reached",
-    "moderate_or_more",
-    "vigorous_or_more",
-    "impulse",
-    "zone_sum",
-    "session_effort",
-    "energy_by_heart_rate",
-)
-"""Figures that rest on a person's heart: None where heart rates do not apply."""
 
 
 class Forecast(BaseModel):
@@ -275,5 +261,5 @@ class Forecast(BaseModel):
 
     def cautions_beyond(self, before: Forecast) -> list[Caution]:
         """Clashes and cautions that another forecast, of the same class before a change, had not."""
-        then = {caution.gist for caution in before.cautions}
-        return [caution for caution in self.cautions if caution.severity != "note" and caution.gist not in then]
+        then = {caution.fingerprint for caution in before.cautions}
+        return [caution for caution in self.cautions if caution.severity != "note" and caution.fingerprint not in then]

@@ -1,5 +1,5 @@
 """For the doubtful: the same class in other circumstances, side by side."""
 
-from oaken.forecast.scenarios.sides import Side, SideBlock, Sides, sides_of
+from oaken.forecast.scenarios.scenarios import Scenario, ScenarioBlock, Scenarios, scenarios_of
 
-__all__ = ["Side", "SideBlock", "Sides", "sides_of"]
+__all__ = ["Scenario", "ScenarioBlock", "Scenarios", "scenarios_of"]

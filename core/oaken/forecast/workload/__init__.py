@@ -1,7 +1,7 @@
 """What the steps of a timeline demand of everybody: columns over the steps, work done, hearts; a class carried out."""
 
 from oaken.forecast.workload.carried_out import FULL_DEPTH, PARALLEL_DEPTH, CarriedOut, carry_out
-from oaken.forecast.workload.columns import Strain, layout_strain, strain_of
+from oaken.forecast.workload.columns import Workload, layout_workload, workload_of
 from oaken.forecast.workload.hearts import EDGES_EVERY_S, Hearts, hearts_under
 from oaken.forecast.workload.work_done import WorkDone, work_done
 
@@ -11,11 +11,11 @@ __all__ = [
     "PARALLEL_DEPTH",
     "CarriedOut",
     "Hearts",
-    "Strain",
     "WorkDone",
+    "Workload",
     "carry_out",
     "hearts_under",
-    "layout_strain",
-    "strain_of",
+    "layout_workload",
     "work_done",
+    "workload_of",
 ]

@@ -27,11 +27,11 @@ Integers = npt.NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
-class LayoutStrain:
+class LayoutWorkload:
     """The steps of one layout in columns, person after person, on the layout's own axis.
 
-    `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns
-    met, table_met, pressor, spread and work of `Strain`. `done` counts what each person does, without seconds of steps.
+    `times` are start and end (s), `places` doing, slot of the layout, lane, unit and round, `demands` the columns met,
+    table_met, pressor, spread and work of `Workload`. `done` counts what each person does, without seconds of steps.
     """
 
     counts: Integers
@@ -42,7 +42,7 @@ class LayoutStrain:
 
 
 @dataclass(frozen=True, slots=True)
-class Strain:
+class Workload:
     """The whole class: columns over everybody's steps, person after person, in the order of time.
 
     `met` is the demand: by metabolic equation at the setting that will be used wherever a machine or a way has one, by
@@ -87,15 +87,15 @@ class Strain:
         return slice(int(self.first[person]), int(self.first[person + 1]) if person < last else self.met.size)
 
 
-def strain_of(
+def workload_of(
     timeline: Timeline, circumstances: Circumstances, depth: float, counted: Sequence[bool] | None = None
-) -> Strain:
-    """The strain of a class, planned or lived: what is read are the steps of its timeline and nothing else.
+) -> Workload:
+    """The workload of a class, planned or actual: what is read are the steps of its timeline and nothing else.
 
     `circumstances` say whose steps they are and what is known of exercises, `depth` is the share of the full way that
     squats go. `counted` says of every block whether its work and sets count in the densities (without it: all do).
     """
-    blocks = [layout_strain(passage.layout, circumstances, depth) for passage in timeline.passages]
+    blocks = [layout_workload(passage.layout, circumstances, depth) for passage in timeline.passages]
     crowd = len(circumstances.people)
     everybody = np.arange(crowd)
     moving = circumstances.catalogue.recovery_met["moving_between_machines"]
@@ -123,7 +123,7 @@ def strain_of(
     met, table_met, pressor, spread, work = np.concatenate(demands, axis=1)[:, order]
     first = np.searchsorted(person, everybody, "left")
     block = np.concatenate(numbers)[order]
-    return Strain(
+    return Workload(
         person=person,
         first=first,
         start_s=start_s,
@@ -182,18 +182,18 @@ def _in_all(
 
 
 @cached(
-    LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda strain: 1 + int(strain.counts.sum())),
+    LRUCache(maxsize=KEPT_STEPS, getsizeof=lambda workload: 1 + int(workload.counts.sum())),
     key=lambda layout, around, depth: (layout, around.key, depth),
     lock=RLock(),
 )
-def layout_strain(layout: BlockLayout, around: Circumstances, depth: float) -> LayoutStrain:
-    """The strain of the steps of one layout, kept beside it: after an edit only the changed block is computed anew."""
+def layout_workload(layout: BlockLayout, around: Circumstances, depth: float) -> LayoutWorkload:
+    """The workload of the steps of one layout, kept beside it: after an edit only what changed is computed anew."""
     known: _Known = {}
     columns = [
         _columns(path, layout.slots, person, around.catalogue, known)
         for path, person in zip(layout.paths, around.people, strict=True)
     ]
-    return LayoutStrain(
+    return LayoutWorkload(
         counts=np.array([len(path) for path in layout.paths]),
         times=np.concatenate([times for times, _, _ in columns], axis=1),
         places=np.concatenate([places for _, places, _ in columns], axis=1),

@@ -1,4 +1,4 @@
-"""Everybody's heart under the strain of a class: what each would count."""
+"""Everybody's heart under the workload of a class: what each would count."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from oaken.domain.people import Person
-from oaken.forecast.workload.columns import Strain
+from oaken.forecast.workload.columns import Workload
 from oaken.physiology import energy, training_load
 from oaken.physiology.heart_rate import (
     Floats,
@@ -35,7 +35,7 @@ class Hearts:
     every_s: int
     people: Sequence[Person]
     profiles: Sequence[HeartProfile]
-    strain: Strain
+    workload: Workload
     curve: ReserveCurve
     step: npt.NDArray[np.int64]
     top_bpm: Floats
@@ -96,7 +96,7 @@ class Hearts:
     @property
     def working_reserve(self) -> Floats:
         """Mean fraction of reserve while working; 0 where nobody works."""
-        working = self.strain.work[self.step]
+        working = self.workload.work[self.step]
         seconds = working.sum(axis=1)
         return np.asarray((self.reserve * working).sum(axis=1) / np.maximum(seconds, 1))
 
@@ -104,7 +104,7 @@ class Hearts:
     def kcal_by_rate(self) -> Floats:
         """Energy by heart rate; seconds below the equation's range by the activity table."""
         per_met = np.array([[energy.kcal_per_min(1.0, person.body_mass_kg)] for person in self.people])
-        table = self.strain.met[self.step] * per_met
+        table = self.workload.met[self.step] * per_met
         lines = np.array(
             [energy.keytel_line(person.body_mass_kg, person.age, person.sex, person.vo2max) for person in self.people]
         )
@@ -114,7 +114,7 @@ class Hearts:
 
 
 def hearts_under(
-    strain: Strain,
+    workload: Workload,
     people: Sequence[Person],
     variants: Sequence[tuple[Sequence[HeartProfile], int]],
     length_s: float,
@@ -123,15 +123,15 @@ def hearts_under(
     such stretch of a class of this length."""
     demands = []
     for profiles, _ in variants:
-        vo2max = np.array([profile.vo2max for profile in profiles])[strain.person]
-        demands.append(uptake_reserve_share(strain.met, vo2max) + strain.pressor)
-    curves = reserve_curves(strain.stretches, demands, [profiles for profiles, _ in variants])
+        vo2max = np.array([profile.vo2max for profile in profiles])[workload.person]
+        demands.append(uptake_reserve_share(workload.met, vo2max) + workload.pressor)
+    curves = reserve_curves(workload.stretches, demands, [profiles for profiles, _ in variants])
     found = []
     for curve, (profiles, every_s) in zip(curves, variants, strict=True):
-        moments = strain.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
+        moments = workload.stretches.moments(np.arange(min(every_s, length_s) / 2, length_s, every_s))
         reserve = curve.at(moments).reshape(len(people), -1)
         rest, top = (np.array([[getattr(profile, name)] for profile in profiles]) for name in ("rest_bpm", "max_bpm"))
-        step = np.repeat(strain.stretches.step, moments.counts).reshape(reserve.shape)
+        step = np.repeat(workload.stretches.step, moments.counts).reshape(reserve.shape)
         bpm = target_bpm(reserve, rest, top)
-        found.append(Hearts(every_s, people, profiles, strain, curve, step, top, reserve, bpm))
+        found.append(Hearts(every_s, people, profiles, workload, curve, step, top, reserve, bpm))
     return found

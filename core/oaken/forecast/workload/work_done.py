@@ -64,7 +64,7 @@ def work_done(
     path: Sequence[Step], slots: Sequence[SlotUse], person: Person, units: Sequence[Unit], depth: float = 1.0
 ) -> WorkDone:
     """Count what one person does in their steps, wherever these stand on the axis: all but the seconds that the steps
-    themselves take (`work_s`, `waiting_s`, `walking_s`), and what counts in the densities, which `strain_of` adds.
+    themselves take (`work_s`, `waiting_s`, `walking_s`), and what counts in the densities, which `workload_of` adds.
 
     Loads are those that are really set on the unit (`units` are the room's, which steps name by number). `depth` is the
     share of the full way that squats go, for the mechanical work.

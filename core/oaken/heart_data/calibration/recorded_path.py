@@ -84,23 +84,23 @@ def recorded_path(
     """The recording of a person over their path through a class.
 
     `offset_s` is when the first reading was made, in seconds since the class began (negative: before). None looks for
-    the shift at which the recording fits the forecast best. `timeline` has the steps that were lived; without it they
+    the shift at which the recording fits the forecast best. `timeline` has the actual steps; without it they
     are the plan's. Raises FaultyInput where the person is not in the class, the recording does not overlap it, or it
     fits nowhere.
     """
     if person not in file.plan.people:
         raise _faulty(f"{person!r} is not among the people of this class", "somebody who was there")
     carried = carry_out(file, timeline)
-    strain = carried.strain
-    steps = strain.of(file.plan.people.index(person))
-    stretches = Stretches.cut(strain.start_s[steps], strain.end_s[steps])
+    workload = carried.workload
+    steps = workload.of(file.plan.people.index(person))
+    stretches = Stretches.cut(workload.start_s[steps], workload.end_s[steps])
     clean = cleaned(series)
-    length_s = float(strain.end_s.max())
+    length_s = float(workload.end_s.max())
     one = next(each for each in file.people if each.id == person)
     taken = RecordedPath(
         stretches,
-        strain.met[steps],
-        strain.pressor[steps],
+        workload.met[steps],
+        workload.pressor[steps],
         carried.warmth,
         clean.seconds,
         clean.bpm,

@@ -40,11 +40,11 @@ class BeltHeart:
 
     def rates(self, demand: Floats, random: np.random.Generator) -> Floats:
         """Heart rate in bpm at every second of a demand given second by second, as a share of the reserve."""
-        quick = slow = strain = 0.0
+        quick = slow = workload = 0.0
         found = np.empty(demand.size)
         for second, asked in enumerate(demand.tolist()):
-            strain += asked * self.tiring_per_hour / 3600 / 0.5
-            aim = min(self.answer * asked * (1 + strain), 1.1)
+            workload += asked * self.tiring_per_hour / 3600 / 0.5
+            aim = min(self.answer * asked * (1 + workload), 1.1)
             # near the top every further step brings less
             aim = aim if aim < 0.7 else 0.7 + (aim - 0.7) * 0.7
             quick_aim = min(aim, BRAKE_SHARE)

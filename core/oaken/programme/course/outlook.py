@@ -49,7 +49,7 @@ class ClassOutlook(BaseModel):
 
 class WeekOutlook(BaseModel):
     """One week: its Monday, its name, whether it is dropped, and the sums of its classes: sets by muscle, and training
-    load three ways (units)."""
+    load three ways (AU)."""
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
@@ -235,7 +235,7 @@ def _rises(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
     for place, week in enumerate(weeks):
         steep = training_load.rise(loads[: place + 1])
         if steep is not None and steep > training_load.STEEP_RISE:
-            message = f"load {steep:.0%} above the weeks before (session effort {week.session_effort:.0f} units)"
+            message = f"load {steep:.0%} above the weeks before (session-RPE load {week.session_effort:.0f} AU)"
             found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
     return found
 

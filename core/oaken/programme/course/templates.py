@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.data_files import shipped_json
 from oaken.design.first_class import Manner, Wanted, empty_class, first_class
-from oaken.design.generator import Day, Lately, SketchManner, Sought, sketch
+from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, generate
 from oaken.domain.catalogue import Catalogue, OwnEntries
 from oaken.domain.people import Person
 from oaken.domain.room import Room
@@ -79,10 +79,10 @@ class TemplateMade:
 
 def template(
     kind: str, room: Room, people: Sequence[Person], catalogue: Catalogue, *, name: Name, starts: date, time: TimeOfDay,
-    weeks: int = 12, sketched: bool = False, lately: Sequence[Lately] = (),
+    weeks: int = 12, generated: bool = False, lately: Sequence[Lately] = (),
 ) -> TemplateMade:  # fmt: skip
-    """A course of a school from a room and people. Loads are left to the people's working loads. With `sketched` its
-    base classes are sketched, each unlike the others and what was done `lately`. Raises KeyError for a school there is
+    """A course of a school from a room and people. Loads are left to the people's working loads. With `generated` its
+    base classes are generated, each unlike the others and what was done `lately`. Raises KeyError for a school there is
     not.
     """
     chosen = templates()[kind]
@@ -109,7 +109,7 @@ def template(
     unlike: list[list[str]] = []
     for base in chosen.bases:
         make = _Maker(chosen, base, course, room, people, catalogue, unlike, lately)
-        plans[base.id] = make.fitting(sketched=sketched)
+        plans[base.id] = make.fitting(generated=generated)
         main = plans[base.id].main_part()
         unlike.append([part.exercise for place, part in plans[base.id].placed() if main[int(place[1])]])
     return TemplateMade(course, plans)
@@ -121,7 +121,7 @@ DAYS: dict[Day, frozenset[str]] = {
 }
 """The parts of a base class that make it a day for the front or the back; what has both is for the whole leg."""
 
-SKETCHED_AS: dict[str, SketchManner] = {
+GENERATED_AS: dict[str, ClassFormat] = {
     "stations": "stations", "partners": "partners", "pairs": "pairs", "straight sets": "straight sets",
 }  # fmt: skip
 
@@ -143,13 +143,13 @@ class _Maker:
     unlike: Sequence[Collection[str]]
     lately: Sequence[Lately]
 
-    def fitting(self, *, sketched: bool) -> ClassPlan:
+    def fitting(self, *, generated: bool) -> ClassPlan:
         """A class that fits its slot in every week of the course, as far as that can be had; where nothing can be
-        sketched, the first class that uses the room."""
+        generated, the first class that uses the room."""
         plan: ClassPlan | None = None
         for share in SHORTER:
             slot_min = max(15, round(self.chosen.slot_min * share))
-            made = (self._sketch(slot_min) if sketched else None) or self._first(slot_min)
+            made = (self._generated(slot_min) if generated else None) or self._first(slot_min)
             plan = made.model_copy(update={"slot_min": self.chosen.slot_min})
             longest_s = _longest_s(plan, self.base.id, self.course, self.room, self.people, self.catalogue)
             if longest_s <= self.chosen.slot_min * 60:
@@ -173,12 +173,12 @@ class _Maker:
     def _first(self, slot_min: int) -> ClassPlan:
         return first_class(self._wanted(slot_min), self.room, self.people, self.catalogue)
 
-    def _sketch(self, slot_min: int) -> ClassPlan | None:
+    def _generated(self, slot_min: int) -> ClassPlan | None:
         wanted, parts = self._wanted(slot_min), set(self.base.parts)
         both = parts & DAYS["front"] and parts & DAYS["back"]
-        sought = Sought(
+        class_request = ClassRequest(
             **wanted.model_dump(include={"name", "room", "people", "slot_min", "aim"}),
-            manner=SKETCHED_AS[wanted.manner],
+            manner=GENERATED_AS[wanted.manner],
             day="whole" if both or not parts else "front" if parts & DAYS["front"] else "back",
             lately=tuple(self.lately),
         )
@@ -189,7 +189,7 @@ class _Maker:
         )
         people = list(self.people)
         file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
-        told = sketch(sought, file, 0, self.unlike).sketch
+        told = generate(class_request, file, 0, self.unlike).generated
         return None if told is None else told.plan
 
 

@@ -9,7 +9,7 @@ from typing import Literal
 
 from oaken.domain.catalogue import Exercise
 from oaken.schedule.class_file import ClassFile
-from oaken.session import Course, Event, LogRow, log_of, stretches_of
+from oaken.session import Event, LogRow, RunState, log_of, stretches_of
 from oaken.session.events import SetDone
 
 Side = Literal["", "left", "right"]
@@ -53,10 +53,10 @@ class SetRecord:
     as_planned: bool
 
 
-def set_records(file: ClassFile, events: Sequence[Event], course: Course, on: date, run: int) -> list[SetRecord]:
+def set_records(file: ClassFile, events: Sequence[Event], run_state: RunState, on: date, run: int) -> list[SetRecord]:
     """Every set of a class that was done: written down by itself, or ticked as planned. What was not written is not
     among them, nor what is no work. In the order of the log."""
-    rows = [row for row in log_of(file, events, course) if row.written != "not written"]
+    rows = [row for row in log_of(file, events, run_state) if row.written != "not written"]
     people = {person.id for person in file.participants}
     known = file.catalogue().exercises
     planned: dict[tuple[str, str], int] = {}

@@ -149,10 +149,10 @@ def replay_block(lineup: Lineup, runs: int, chance: np.random.Generator) -> Bloc
         change_pace = _pace(chance, CHANGE_SPREAD, sum(counted)).tolist()
         walk_pace = float(_pace(chance, CHANGE_SPREAD, 1)[0])
         at = 0
-        lived: list[list[Task]] = []
+        actual: list[list[Task]] = []
         for person, own in enumerate(tasks):
             pace = own_pace[person]
-            lived.append(
+            actual.append(
                 [
                     Task(
                         task.kind,
@@ -169,7 +169,7 @@ def replay_block(lineup: Lineup, runs: int, chance: np.random.Generator) -> Bloc
                 ]
             )
             at += len(own)
-        placed = dispatch(lived, lineup.stock, partial(_walk_s, walks, walk_pace), order)
+        placed = dispatch(actual, lineup.stock, partial(_walk_s, walks, walk_pace), order)
         lengths[run] = max((own[-1].end_s for own in placed if own), default=0.0)
         for person, moves in enumerate(placed):
             waits[run, person] = sum(move.set_up_from_s - move.rested_s for move in moves)

@@ -32,7 +32,7 @@ class Passage:
 
 @dataclass(frozen=True, slots=True)
 class Timeline:
-    """The class on its one time axis, planned or lived: its blocks one after another, with everybody's steps."""
+    """The class on its one time axis, planned or actual: its blocks one after another, with everybody's steps."""
 
     passages: list[Passage]
     slots: list[SlotUse]
@@ -70,7 +70,7 @@ class Timeline:
     def of_steps(
         cls, paths: Sequence[Sequence[Step]], slots: Sequence[SlotUse], blocks: Sequence[BlockSpan]
     ) -> Timeline:
-        """A timeline from everybody's steps on the axis of the class, wherever they come from: planned or lived.
+        """A timeline from everybody's steps on the axis of the class, wherever they come from: planned or actual.
 
         `paths[p]` are the steps of person p in the order of time, `slots` what they index, `blocks` when each block
         ran. Every step says by `block` to which it belongs. Raises ValueError where one names a block or slot that

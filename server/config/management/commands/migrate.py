@@ -25,8 +25,8 @@ class Command(DjangosCommand):
                 self.stdout.write(f"The database as it was is kept as {kept}.")
         super().handle(*args, **options)
         if ahead and not options.get("app_label"):
-            from logbook.runs import write_out_missing
+            from logbook.runs import materialise_missing
 
-            done = write_out_missing()
+            done = materialise_missing()
             if done:
                 self.stdout.write(f"{done} classes were written out for the weeks.")

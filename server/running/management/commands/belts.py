@@ -17,7 +17,7 @@ from logbook.models import Run
 from oaken.heart_data.calibration import packets_of
 from oaken.heart_data.recordings.belts import Belt
 from oaken.schedule.class_file import ClassFile
-from oaken.session import course_of
+from oaken.session import replay_events
 
 
 class Command(BaseCommand):
@@ -41,11 +41,11 @@ class Command(BaseCommand):
             if run.ended_at is not None:
                 return
             now = now_of(run.pk)
-            course = course_of(file, [event for _, event in runs.events_of(run)], now)
+            run_state = replay_events(file, [event for _, event in runs.events_of(run)], now)
             connection.close()
-            if course.began_at is not None:
+            if run_state.began_at is not None:
                 for name, packets in worn.items():
-                    packet = packets.get(int(course.second))
+                    packet = packets.get(int(run_state.second))
                     if packet is not None and not _send(options["to"], name, now.isoformat(), packet):
                         return
             time.sleep(1.0)

@@ -1,0 +1,44 @@
+"""Endpoints of the second look: what a careful colleague would say of a class, and the press that mends it."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.utils import timezone
+from ninja import Router
+from oaken.basis.faults import Faults
+from oaken.design.review import Mend, Mended, Review, mended, review
+from oaken.plan import ClassPlan
+from planning import keeping
+from planning.api import Draft
+from pydantic import BaseModel
+from studio.access import studio_of
+from studio.turns import long_work
+
+from logbook.lately import day_of, history_of
+
+router = Router(tags=["second look"])
+
+
+class MendIn(BaseModel):
+    """A plan and what is to be mended in it."""
+
+    plan: ClassPlan
+    mend: Mend
+
+
+@router.post("/review", response={200: Review, 422: Faults})
+@long_work
+def look_again(request: HttpRequest, draft: Draft) -> Review:
+    """Everything worth a word before the start, held against these people's own classes first."""
+    studio = studio_of(request)
+    file = keeping.class_file_of(studio, draft.plan)
+    now = timezone.now()
+    on = day_of(draft.plan.starts, timezone.localdate(timezone=studio.zone))
+    return review(file, history_of(studio, draft.plan.people, on, now))
+
+
+@router.post("/review/mend", response={200: Mended, 422: Faults})
+@long_work
+def mend_it(request: HttpRequest, given: MendIn) -> Mended:
+    """The plan with one remark mended; nothing is kept."""
+    return mended(keeping.searched_file_of(studio_of(request), given.plan), given.mend)

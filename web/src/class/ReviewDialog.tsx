@@ -1,0 +1,108 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+
+import type { Plan } from "../api/client";
+import { useCatalogue } from "../api/queries";
+import { mendIt, useSecondLook, type Remark } from "../api/review";
+import { replacePlan } from "../draft/edits";
+import type { Draft } from "../draft/useDraft";
+import { Dialog } from "../shared/Dialog";
+import { Refused } from "../shared/Refused";
+import { partsOf } from "../shared/blocks";
+import { counted } from "../shared/format";
+
+const ABOUT: Record<Remark["about"], string> = {
+  slot: "Time",
+  "warm-up": "Warm-up",
+  order: "Order",
+  queue: "Queue",
+  floor: "Floor",
+  apart: "Somebody",
+  "hard days": "Days",
+  figure: "Figure",
+  muscle: "Muscle",
+};
+
+/** Why a sketch chose the exercises that are still there. */
+function Reasons({ plan }: { plan: Plan }) {
+  const exercises = useCatalogue().data?.exercises ?? [];
+  const here = new Set(plan.blocks.flatMap(partsOf).map((one) => one.exercise));
+  const told = exercises.filter((one) => here.has(one.id) && plan.reasons?.[one.id]);
+  if (!told.length) return null;
+  return (
+    <details className="mt-3" data-testid="reasons">
+      <summary className="cursor-pointer text-sm font-semibold">Why these exercises are there</summary>
+      <dl className="mt-1 text-sm">
+        {told.map((one) => (
+          <div key={one.id} className="mt-1">
+            <dt className="inline font-semibold">{one.name}</dt> <dd className="inline">{plan.reasons![one.id]}</dd>
+          </div>
+        ))}
+      </dl>
+    </details>
+  );
+}
+
+/** What a careful colleague would say before the doors open, a line each, with the press that mends it. */
+export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
+  const look = useSecondLook(draft.plan);
+  const [did, tell] = useState<string[]>([]);
+  const mend = useMutation({
+    mutationFn: (remark: Remark) => mendIt(draft.plan, remark.mend!),
+    onSuccess: (made) => {
+      draft.edit(replacePlan(made.plan));
+      tell([...did, made.did]);
+    },
+  });
+  return (
+    <Dialog title="A second look" onClose={onClose} wide>
+      {look.isPending && <div className="skeleton h-40 w-full" role="status" aria-label="Looking at the class" />}
+      <Refused error={look.error} />
+      {did.length > 0 && (
+        <p role="status" className="mb-2 rounded border border-info px-3 py-1.5 text-sm" data-testid="mended">
+          Mended: {did.join("; ")}. “Undo” takes it back.
+        </p>
+      )}
+      {look.data && (
+        <div data-testid="second-look">
+          <p aria-live="polite">
+            {look.data.remarks.length
+              ? `${counted(look.data.remarks.length, "thing")} worth a word before the doors open.`
+              : "✓ Nothing that a careful colleague would stop you for."}
+          </p>
+          <ul className="mt-1 divide-y divide-base-300">
+            {look.data.remarks.map((one) => (
+              <li key={one.line} className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[5.5rem_1fr_auto]">
+                <span className="faint text-sm">{ABOUT[one.about]}</span>
+                <div>
+                  <strong className="block first-letter:uppercase">{one.line}</strong>
+                  <span className="block text-sm first-letter:uppercase">
+                    {one.why} <span className="faint">({one.source})</span>
+                  </span>
+                  {mend.isError && mend.variables === one && <Refused error={mend.error} />}
+                </div>
+                {one.mend && (
+                  <button
+                    type="button"
+                    className="btn btn-sm justify-self-start sm:self-center"
+                    disabled={mend.isPending}
+                    onClick={() => mend.mutate(one)}
+                  >
+                    {mend.isPending && mend.variables === one ? "Trying changes …" : one.mend.label}
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+          <p className="faint mt-2 text-xs">
+            {look.data.classes
+              ? `Held against ${counted(look.data.classes, "class", "classes")} of these people first, against usual ranges where they have none for this aim.`
+              : "These people have no classes in the book yet: held against usual ranges."}{" "}
+            What must be read before the start stands in its own list.
+          </p>
+        </div>
+      )}
+      <Reasons plan={draft.plan} />
+    </Dialog>
+  );
+}
