@@ -76,17 +76,17 @@ def _run_own_pace(screen: Screen) -> None:
     screen.until_text("[data-testid=word]", "own pace")
 
 
-def _writing_down(screen: Screen) -> None:
+def _log_sets(screen: Screen) -> None:
     _run_own_pace(screen)
-    screen.press("Write down")
-    screen.until_text("main", "not written")
+    screen.press("Log sets")
+    screen.until_text("main", "differs")
     screen.press("Set 1 of Hip thrust differs")
     screen.one("form[aria-label^=Set]")
 
 
-def _on_the_spot(screen: Screen) -> None:
+def _adjust(screen: Screen) -> None:
     _run_own_pace(screen)
-    screen.press("On the spot")
+    screen.press("Adjust")
     screen.press("A machine is out")
     screen.press("Hip thrust bench")
     screen.until_text("[data-testid=offer]", "for Hip thrust")
@@ -104,7 +104,7 @@ def _today(screen: Screen) -> None:
     screen.button("Run it")
 
 
-def _book(screen: Screen) -> None:
+def _class_log(screen: Screen) -> None:
     run = next(item for item in screen.ask("GET", "/api/runs") if item["recorded"])
     screen.open(f"/runs/{run['id']}/book")
     screen.one("[data-testid=hearts-beside] svg")
@@ -135,28 +135,28 @@ def _next_loads(screen: Screen) -> None:
     screen.one("[data-testid=next-load]")
 
 
-def _sketches(screen: Screen) -> None:
-    screen.open("/sketch")
-    screen.press("GeneratedClass three")
-    screen.wait(lambda: len(screen.all("[data-testid=sketch] canvas")) == 3, "three sketches")
+def _generated(screen: Screen) -> None:
+    screen.open("/generate")
+    screen.press("Generate three")
+    screen.wait(lambda: len(screen.all("[data-testid=generated-class] canvas")) == 3, "three generated classes")
 
 
-def _second_look(screen: Screen) -> None:
+def _review(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("Second look")
+    screen.press("Review")
     screen.until_text("[data-testid=second-look]", "will queue")
 
 
-def _otherwise(screen: Screen) -> None:
+def _scenarios(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.press("Versions")
-    screen.choose("[role=menuitem]", "What if it is otherwise")
+    screen.choose("[role=menuitem]", "Compare scenarios")
     screen.until_text("[data-testid=sides]", "All beginners")
 
 
 def _curve(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.open_figure("Each, gross")
+    screen.open_figure("Energy, gross")
     screen.press("Aim at another value …")
     screen.press("What it costs of another figure …")
     screen.select("The other figure", "Vigorous or more")
@@ -171,19 +171,19 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("course", (1280, 800), "mill-day", _course),
     ("progress", (1280, 800), "mill-day", _progress),
     ("next-loads", (1280, 800), "mill-day", _next_loads),
-    ("sketches", (1280, 800), "mill-day", _sketches),
-    ("second-look", (1280, 800), "mill-day", _second_look),
-    ("otherwise", (1280, 800), "mill-day", _otherwise),
+    ("generated-classes", (1280, 800), "mill-day", _generated),
+    ("review", (1280, 800), "mill-day", _review),
+    ("scenarios", (1280, 800), "mill-day", _scenarios),
     ("curve", (1280, 800), "mill-day", _curve),
-    ("run-in-the-book", (1280, 800), "mill-day", _book),
+    ("class-log", (1280, 800), "mill-day", _class_log),
     ("papers", (1280, 800), "mill-day", _papers),
     ("score-stations", (1280, 800), "mill-day", _score),
     ("people-of-a-class", (1280, 800), "mill-day", _people_of_a_class),
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
     ("run-stations", (1280, 800), "mill-day", _run_stations),
-    ("writing-down", (1280, 800), "mill-day", _writing_down),
-    ("on-the-spot", (1280, 800), "mill-day", _on_the_spot),
+    ("log-sets", (1280, 800), "mill-day", _log_sets),
+    ("adjust", (1280, 800), "mill-day", _adjust),
     ("wall", (1280, 800), "mill-wall", _wall),
     ("run-phone", (390, 844), "mill-day", _run_own_pace),
 ]

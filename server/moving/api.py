@@ -15,8 +15,8 @@ from studio.access import member, studio_of
 from studio.files import FILE_BODY, on_disk, sent
 from studio.turns import long_work
 
-from moving.studio_export import studio_export
-from moving.studio_import import Inside, look, studio_import
+from moving.studio_export import export_studio
+from moving.studio_import import Inside, import_studio, look
 
 router = Router(tags=["moving"])
 
@@ -34,7 +34,7 @@ def take_studio_out(request: HttpRequest) -> HttpResponseBase:
     """Everything that is kept of the studio, as a zip of open formats."""
     studio, now = studio_of(request), timezone.now()
     file = tempfile.TemporaryFile()  # noqa: SIM115 — closed when the last piece of it was sent
-    studio_export(studio, file, now)
+    export_studio(studio, file, now)
     name = re.sub(r"[^a-z0-9]+", "-", studio.name.lower()).strip("-") or "studio"
     return sent(request, file, "application/zip", f"{name}-{now:%Y-%m-%d}.zip")
 
@@ -54,5 +54,5 @@ def take_studio_in(request: HttpRequest) -> Status[TakenIn]:
     user = member(request).user
     assert isinstance(user, User)
     with on_disk(request, "studio_file.bytes") as file:
-        studio = studio_import(file, user)
+        studio = import_studio(file, user)
     return Status(201, TakenIn(id=studio.pk, name=studio.name))

@@ -47,7 +47,7 @@ def _own(kind: str, entry: OwnEntry) -> bytes:
     return orjson.dumps({kind: entry.document, "retired": entry.retired, **decided}) + b"\n"
 
 
-def studio_export(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
+def export_studio(studio: Studio, target: IO[bytes], made_at: datetime) -> None:
     """Write everything that is kept of a studio, but for passwords, the passes of walls and belts, and the addresses of
     calendars, which belong to this installation."""
     classes = _numbered(studio.classes.order_by("pk").values_list("pk", flat=True))

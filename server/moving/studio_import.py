@@ -93,7 +93,7 @@ def look(source: IO[bytes]) -> Inside:
     )
 
 
-def studio_import(source: IO[bytes], user: User) -> Studio:
+def import_studio(source: IO[bytes], user: User) -> Studio:
     """Keep the studio of a file as a new one, in which `user` is an instructor.
 
     Nobody sees it before it is whole; where anything is faulty nothing of it stays. Others can write in between: it is

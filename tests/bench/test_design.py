@@ -16,7 +16,7 @@ from oaken.design.generator import GeneratedClass, generate
 from oaken.design.generator.request import choosing, target_of
 from oaken.design.generator.weighed import Weighed, weighed
 from oaken.design.goal_seeking import QUICK, FigureGoal, TradeAxis, reach, trade_off
-from oaken.design.goal_seeking.goals import Figure, Seen
+from oaken.design.goal_seeking.goals import Seen
 from oaken.domain.prescription import Load, Segment
 from oaken.forecast import forecast
 from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, settled
@@ -30,7 +30,7 @@ EXAMPLES = ("stretcher-legs", "machine-pairs", "scree-and-stairs", "long-carry")
 SMALL, LARGE = ((2, 4), (3, 12), (5, 8), (6, 10), (10, 12), (14, 8)), ((0, 24), (4, 24), (9, 30), (13, 40))
 """Generated rooms and groups for aiming: the number of the case, and for how many people."""
 
-ABOUT: dict[Figure, tuple[float, float]] = {
+ABOUT: dict[str, tuple[float, float]] = {
     "energy": (0.85, 1.15), "heart_mean": (0.95, 1.05), "work_share": (0.88, 1.12), "length": (0.9, 1.08),
     "vigorous_or_more": (0.6, 1.4), "volume_load": (0.85, 1.15), "time_under_tension": (0.85, 1.15),
     "impulse": (0.8, 1.2), "load_per_minute": (0.85, 1.15),

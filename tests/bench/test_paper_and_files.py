@@ -15,8 +15,8 @@ import pytest
 from crowd import big_class
 from django.utils import timezone
 from logbook.models import DoneSet
-from moving.studio_export import studio_export
-from moving.studio_import import studio_import
+from moving.studio_export import export_studio
+from moving.studio_import import import_studio
 from oaken.exports.activities import Activity, Lap, write_fit, write_tcx
 from oaken.exports.paper import Printed, person_cards
 from oaken.exports.paper.pdf import draw
@@ -74,12 +74,12 @@ def test_a_studio_with_a_year_moves(year: tuple[Studio, PlannedClass], tmp_path:
     process = psutil.Process()
     before = process.memory_info().rss
     with file.open("wb") as target:
-        show("a studio with a year, out", seconds(lambda: studio_export(studio, target, timezone.now())), "s", 20)
+        show("a studio with a year, out", seconds(lambda: export_studio(studio, target, timezone.now())), "s", 20)
     show("a studio with a year, the file", file.stat().st_size / 1e6, "MB", 60)
     user = Member.objects.filter(studio=studio)[0].user
     arrived: list[Studio] = []
     with file.open("rb") as source:
-        show("a studio with a year, in", seconds(lambda: arrived.append(studio_import(source, user))), "s", 60)
+        show("a studio with a year, in", seconds(lambda: arrived.append(import_studio(source, user))), "s", 60)
     show("memory that moving it took", (process.memory_info().rss - before) / 1e6, "MB", 300)
     sets = DoneSet.objects.filter(run__studio=studio).count()
     assert DoneSet.objects.filter(run__studio=arrived[0]).count() == sets

@@ -33,7 +33,7 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     # the work interval: 12 stations × 2 rounds × 5 s longer = 2 minutes more
     screen.type("Work", "45")
     screen.wait(lambda: screen.length == "40:09", "the length to follow")
-    assert "0:09 over the slot" in screen.text("[data-testid=ledger]")
+    assert "0:09 over the class length" in screen.text("[data-testid=ledger]")
     assert screen.one("[data-testid=score] svg[aria-label^='Heart rate'] path").get_attribute("d") != heart_before
     assert screen.one("svg[aria-label^='Energy']").get_attribute("aria-label") != energy_before
     assert "Not saved yet" in screen.text("[data-testid=save-state]")
@@ -61,7 +61,7 @@ def test_from_the_list_to_a_saved_change_and_back(screen: Screen) -> None:
     screen.until_saved(2)
     screen.wait(lambda: screen.length == "40:09", "the saved length after a reload")
     screen.open("/classes")
-    screen.until_text("[data-testid=classes]", "0:09 over the slot")
+    screen.until_text("[data-testid=classes]", "0:09 over the class length")
 
 
 def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
@@ -133,11 +133,11 @@ def test_a_clash_is_told_where_it_is_and_goes_with_its_cause(screen: Screen) -> 
 def test_half_typed_and_impossible_figures_change_nothing(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     before = screen.length
-    screen.type("Slot", "2")
-    assert screen.field("Slot").get_attribute("aria-invalid") == "true"
+    screen.type("Class length", "2")
+    assert screen.field("Class length").get_attribute("aria-invalid") == "true"
     assert "5 to 240 min" in screen.text("[role=alert]")
     screen.keys(Keys.TAB)
-    assert screen.field("Slot").get_attribute("value") == "60"
+    assert screen.field("Class length").get_attribute("value") == "60"
     assert screen.length == before
     assert "Saved as revision" in screen.text("[data-testid=save-state]")
 

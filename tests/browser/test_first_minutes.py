@@ -81,8 +81,8 @@ def test_from_nothing_to_a_class_that_runs(empty: Counting) -> None:
     screen.type("Standard", "6")
     screen.type("Advanced", "2")
     screen.press("Add 12 people")
-    screen.press("GeneratedClass three")
-    screen.wait(lambda: len(screen.all("[data-testid=sketch]")) == 3, "three sketches")
+    screen.press("Generate three")
+    screen.wait(lambda: len(screen.all("[data-testid=generated-class]")) == 3, "three generated classes")
     screen.press("Take it")
     screen.one("[data-testid=ledger]")
     screen.press("Run")
@@ -93,7 +93,7 @@ def test_from_nothing_to_a_class_that_runs(empty: Counting) -> None:
 
 
 @pytest.mark.parametrize(
-    "page", ["/", "/classes", "/sketch", "/rooms", "/people", "/courses", "/book", "/calendar", "/compare"]
+    "page", ["/", "/classes", "/generate", "/rooms", "/people", "/courses", "/book", "/calendar", "/compare"]
 )
 def test_no_page_of_an_empty_studio_is_a_dead_end(begun: Counting, page: str) -> None:
     begun.open(page)

@@ -159,7 +159,7 @@ def test_wishes_take_effect_and_what_cannot_be_is_explained(screen: Screen) -> N
     assert "the block has 20" in words
     screen.press("Keep it as it is")
     # the text of the class says the wishes, too
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.wait(
         lambda: "together marit, tobin" in screen.class_text,
         "the wish in the text",
@@ -190,9 +190,9 @@ def test_the_floor_can_be_read_and_used_by_everybody(screen: Screen) -> None:
     screen.open_floor("Machine pairs")
     assert serious_faults(screen) == []
     screen.press("Machines")
-    screen.press("Wall theme")
+    screen.press("Dark mode")
     assert serious_faults(screen) == []
-    screen.press("Day theme")
+    screen.press("Light mode")
 
 
 def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
@@ -215,7 +215,7 @@ def test_order_waves_and_somebodys_own_exercise(screen: Screen) -> None:
     assert "hack squat" in screen.script(rows)[0]
     assert "hack squat" not in screen.script(rows)[3]
     # and the class says it in words
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.wait(
         lambda: "instead hack squat: wall sit for oskar" in screen.class_text,
         "the wish",

@@ -26,7 +26,7 @@ def test_a_density_is_aimed_at_and_taken(screen: Screen) -> None:
 
 def test_what_stands_in_the_way_is_told(screen: Screen) -> None:
     screen.open_class("Stretcher legs")
-    screen.open_figure("Each, gross")
+    screen.open_figure("Energy, gross")
     screen.press("Aim at another value …")
     screen.type("Where it is to be", "420")
     screen.press("Find changes")
@@ -51,7 +51,7 @@ def test_the_tension_of_a_muscle_is_aimed_at(screen: Screen) -> None:
 def test_a_curve_is_drawn_and_a_point_of_it_taken(screen: Screen) -> None:
     screen.open_class("Stretcher legs")
     before = screen.one("[data-testid=ledger]").text
-    screen.open_figure("Each, gross")
+    screen.open_figure("Energy, gross")
     screen.press("Aim at another value …")
     screen.press("What it costs of another figure …")
     screen.select("The other figure", "Vigorous or more")
@@ -66,7 +66,7 @@ def test_a_curve_is_drawn_and_a_point_of_it_taken(screen: Screen) -> None:
 
 def test_fit_to_slot_goes_on_to_other_limits(screen: Screen) -> None:
     screen.open_class("Long carry")
-    screen.press("Fit to slot")
+    screen.press("Fit to length")
     screen.press("Another length, other limits …")
     screen.press("Find changes")
     screen.until_text("[data-testid=aiming]", "Now 71:0")

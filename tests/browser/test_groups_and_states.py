@@ -49,18 +49,18 @@ def test_supersets_are_made_and_undone_by_joining_and_splitting(screen: Screen) 
     # the way the rounds run and where people begin are said in the text
     select = screen.field("Rounds")
     select.send_keys("w")
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.wait(lambda: "whole circuit" in screen.class_text, "the way in the text")
     screen.keys(Keys.ESCAPE)
 
 
 def test_a_caution_on_a_slot_is_mended_with_a_press(screen: Screen) -> None:
     new_class(screen)
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Reads as")
     paste(screen, "class Mend\nslot 40 min\npeople marit\nblock Legs: sets, then 0\nleg press 3 x 15, @85%, rest 90\n")
     screen.until_text("[data-testid=text-state]", "Reads as 1 block, 1 exercise")
-    screen.press("Put it on the score")
+    screen.press("Apply")
     screen.wait(lambda: screen.exercises == ["leg-press"], "the class")
     screen.until_text("[data-testid=slot]", "▲")
     screen.choose_slot("leg-press")
@@ -91,11 +91,11 @@ def test_about_an_exercise_is_read_in_place_and_a_variant_taken(screen: Screen) 
 def test_a_long_class_stays_in_sight_while_it_is_edited(screen: Screen) -> None:
     lines = "\n".join(f"leg press 2 x {8 + number % 5}, @60%, rest 30" for number in range(20))
     new_class(screen)
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Reads as")
     paste(screen, f"class Twenty slots\nslot 120 min\npeople marit, tobin\nblock Many: sets, then 0\n{lines}\n")
     screen.until_text("[data-testid=text-state]", "Reads as 1 block, 20 exercises")
-    screen.press("Put it on the score")
+    screen.press("Apply")
     screen.wait(lambda: len(screen.exercises) == 20, "the twenty slots")
     screen.script("[...document.querySelectorAll('[data-slot]')].at(-1).focus()")
     screen.keys(Keys.ENTER)
@@ -127,7 +127,7 @@ def test_on_a_phone_a_slot_is_written_and_a_proposal_applied(address: str, sessi
             "the row to follow",
         )
         assert screen.script("return document.documentElement.scrollWidth") <= 390
-        screen.script("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Fit to slot').click()")
+        screen.script("[...document.querySelectorAll('button')].find((b) => b.textContent === 'Fit to length').click()")
         screen.one("dialog")
         assert screen.script("return document.documentElement.scrollWidth") <= 390
         screen.open("/catalogue")
@@ -153,10 +153,10 @@ def test_when_the_server_is_gone_nothing_is_lost_and_every_screen_says_what_to_d
     screen.until_text("#line-fault", "Not read")
     screen.press("Save")
     screen.wait(lambda: "Nothing of yours is lost" in screen.text("main"), "the word on saving")
-    screen.press("Fit to slot")
+    screen.press("Fit to length")
     screen.until_text("dialog", "No proposals")
     screen.keys(Keys.ESCAPE)
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Not read")
     kept = screen.script(
         "const keys = Array.from({length: localStorage.length}, (_, at) => localStorage.key(at));"

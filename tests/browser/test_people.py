@@ -1,4 +1,4 @@
-"""The people: signing in, somebody new, a roster file, a recording that changes the forecast, the list before the start."""
+"""The people: signing in, somebody new, a roster file, a recording that changes the forecast, the pre-class check."""
 
 from __future__ import annotations
 
@@ -107,7 +107,7 @@ def test_a_roster_file_shows_each_faulty_row_and_keeps_the_rest_when_told(screen
         "name,age,mass_lb,group\nIvo Stonebeck,37,176,night team\nBroken Row,37,heavy,night team\n", "utf-8"
     )
     screen.open("/people")
-    screen.press("CSV in")
+    screen.press("Import CSV")
     give_file(screen, "CSV file", path)
     preview = screen.until_text("dialog", "1 faulty row")
     assert "line 3" in preview
@@ -120,7 +120,7 @@ def test_a_roster_file_shows_each_faulty_row_and_keeps_the_rest_when_told(screen
     screen.wait(lambda: len(screen.all("[data-testid=roster] tbody tr")) == 1, "one row")
     assert "80 kg" in screen.text("[data-testid=roster]")
     path.write_bytes(b"\xff\xd8\xff no table")
-    screen.press("CSV in")
+    screen.press("Import CSV")
     give_file(screen, "CSV file", path)
     screen.until_text("dialog [role=alert]", "no UTF-8 text")
     screen.press("Close")
@@ -171,7 +171,7 @@ def test_a_recording_is_imported_and_the_forecast_changes(screen: Screen, tmp_pa
     assert "own heart from recordings" in after
 
     def mean(words: str) -> int:
-        return int(words.split("Mean heart ")[1].split(" bpm")[0])
+        return int(words.split("Mean heart rate ")[1].split(" bpm")[0])
 
     assert mean(after) > mean(before) + 3
 
@@ -215,7 +215,7 @@ def test_the_list_before_the_start_is_read_item_by_item(screen: Screen) -> None:
     assert "not medical advice" in screen.text("dialog")
     screen.press("Keep what was read")
     screen.until_text("[data-testid=go-end]", "Kept: read by ranger")
-    screen.press("A second look at the plan")
+    screen.press("Review the plan")
     screen.until_text("[data-testid=second-look]", "worth a word before the doors open")
     screen.press("Close")
     screen.press("Before the start")

@@ -10,7 +10,15 @@ from selenium.webdriver import ActionChains, Keys
 from test_writing_and_fitting import paste
 
 PLACE = "const one = document.querySelector(arguments[0]).getBoundingClientRect(); return [one.top, one.bottom]"
-FIGURES = ["Work ÷ total", "Load ÷ minute", "Sets ÷ minute", "Mean", "Highest", "Vigorous or more", "Each, gross"]
+FIGURES = [
+    "Work ÷ total",
+    "Load ÷ minute",
+    "Sets ÷ minute",
+    "Mean heart rate",
+    "Highest heart rate",
+    "Vigorous or more",
+    "Energy, gross",
+]
 
 
 def test_a_newcomers_own_class_takes_few_presses(screen: Screen) -> None:
@@ -130,7 +138,7 @@ IN_EDITOR = """const root = document.querySelector('[data-testid=text-editor]').
 
 def test_the_text_is_typed_in_an_editor_that_underlines_completes_and_folds(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Reads as")
     paste(
         screen,
@@ -165,7 +173,7 @@ def test_the_text_is_typed_in_an_editor_that_underlines_completes_and_folds(scre
 
 def test_who_where_and_when_are_changed_on_the_screen(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("who, where, when")
+    screen.press("class details")
     screen.until_text("dialog", "12 people, in this order")
     screen.press("Without Jory Penhallick")
     screen.until_text("dialog", "11 people, in this order")

@@ -48,7 +48,7 @@ def test_one_person_stands_out_and_the_ledger_turns_to_them(screen: Screen) -> N
 @pytest.mark.parametrize(
     ("line", "words"),
     [
-        ("Each, gross", ["2011 Compendium", "from memory", "± 20 %", "kcal", "what the work costs", "maximal uptake"]),
+        ("Energy, gross", ["2011 Compendium", "from memory", "± 20 %", "kcal", "what the work costs", "VO₂max"]),
         ("Highest", ["208", "pressor", "Gettman & Pollock", "bpm", "what the work costs"]),
         ("Work ÷ total", ["seconds of working segments", "%", "warm-up and cool-down", "how fast people work"]),
     ],

@@ -7,7 +7,7 @@ from screen import Screen, serious_faults
 
 def test_a_remark_is_read_and_mended(screen: Screen) -> None:
     screen.open_class("Machine pairs")
-    screen.press("Second look")
+    screen.press("Review")
     told = screen.until_text("[data-testid=second-look]", "will queue")
     assert "worth a word before the doors open" in told
     assert serious_faults(screen) == []
@@ -20,7 +20,7 @@ def test_a_remark_is_read_and_mended(screen: Screen) -> None:
 def test_the_same_class_otherwise_in_three_presses(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.press("Versions")
-    screen.choose("[role=menuitem]", "What if it is otherwise")
+    screen.choose("[role=menuitem]", "Compare scenarios")
     told = screen.until_text("[data-testid=sides]", "All beginners")
     for words in ("As planned", "2 more people", "2 do not come", "Without", "6 °C warmer"):
         assert words in told

@@ -161,9 +161,9 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
             first.press("Skip")
         first.until_text("[data-testid=word]", "The plan is over")
         first.press("End the class")
-        first.until_text("[data-testid=after]", "Length of the class")
-        first.until_text("[data-testid=after]", "Energy each")
-        second.until_text("[data-testid=after]", "Length of the class")
+        first.until_text("[data-testid=after]", "Length")
+        first.until_text("[data-testid=after]", "Energy, gross")
+        second.until_text("[data-testid=after]", "Length")
         assert "Energy" not in second.text("main")
         wall.until_text("[data-testid=word]", "Over")
 
@@ -172,8 +172,8 @@ def test_a_block_is_written_down_in_one_press_and_a_set_that_differed_in_two(scr
     run = opened(address, screen.session, name="Machine pairs")
     at_block(screen, run, 1)
     screen.open(f"/runs/{run}")
-    screen.press("Write down")
-    screen.until_text("main", "not written")
+    screen.press("Log sets")
+    screen.until_text("main", "differs")
     screen.press("Set 1 of Leg press differs")
     screen.press("more load")
     screen.press("less repetitions")
@@ -210,7 +210,7 @@ def test_a_machine_is_lost_and_the_class_goes_on_with_another_exercise(screen: S
     run = opened(address, screen.session, name="Stretcher legs")
     at_block(screen, run, 1)
     screen.open(f"/runs/{run}")
-    screen.press("On the spot")
+    screen.press("Adjust")
     screen.press("A machine is out")
     screen.press("Hip thrust bench")
     screen.until_text("[data-testid=offer]", "for Hip thrust")
@@ -219,7 +219,7 @@ def test_a_machine_is_lost_and_the_class_goes_on_with_another_exercise(screen: S
     instead = name.removesuffix(" for Hip thrust")
     screen.press("People")
     screen.until_text("[aria-label='People now']", instead)
-    screen.press("On the spot")
+    screen.press("Adjust")
     screen.until_text("[aria-label='What happened']", "Hip thrust bench out")
     # taken back: first the change, then the loss
     screen.press("Take back")
@@ -246,7 +246,7 @@ def test_somebody_is_stopped_and_the_signs_are_on_the_screen_at_once(screen: Scr
     run = opened(address, screen.session, name="Stretcher legs")
     screen.open(f"/runs/{run}")
     screen.press("Start")
-    screen.press("On the spot")
+    screen.press("Adjust")
     screen.press("Stop somebody")
     screen.until_text("main", "call for help")
     screen.until_text("main", "dizziness")
@@ -302,7 +302,7 @@ def test_everybody_can_use_the_run_screen_and_read_the_wall(screen: Screen, addr
     at_block(screen, run, 1)
     screen.until_text("[data-testid=word]", "own pace")
     assert serious_faults(screen) == []
-    for face in ("Write down", "On the spot", "Hearts"):
+    for face in ("Log sets", "Adjust", "Hearts"):
         screen.press(face)
         assert serious_faults(screen) == []
     path = screen.ask("POST", f"/api/runs/{run}/walls", {"names": "first_names"})["path"]
@@ -350,13 +350,13 @@ def test_an_assistant_runs_and_logs_and_sees_no_heart(screen: Screen, address: s
     screen.open(f"/runs/{run}")
     screen.until_text("[data-testid=word]", "")
     tabs = screen.script("return [...document.querySelectorAll('[role=tab]')].map((one) => one.innerText)")
-    assert tabs == ["People", "Write down", "On the spot"]
+    assert tabs == ["People", "Log sets", "Adjust"]
     screen.press("Pause")
     screen.until_text("[data-testid=word]", "Paused")
-    screen.press("Write down")
+    screen.press("Log sets")
     screen.press("Stations as planned")
     screen.wait(lambda: "as planned" in screen.text("main"), "as planned")
-    screen.press("On the spot")
+    screen.press("Adjust")
     screen.press("Too hot")
     screen.press("Show what can be done")
     words = screen.until_text("[data-testid=offer]", "milder")

@@ -29,9 +29,9 @@ def test_the_first_screen_says_what_is_next_and_what_it_needs(screen: Screen) ->
     told = screen.until_text("[data-testid=today]", "Where the courses stand")
     assert "Autumn hill legs" in told
     assert "week 12 of 12" in told
-    assert "the list before the start" in screen.text("[data-testid=needs]")
+    assert "the pre-class check" in screen.text("[data-testid=needs]")
     assert screen.button("Run it").is_enabled()
-    assert "Still to be written down" in told
+    assert "Sets still to log" in told
     assert not serious_faults(screen)
 
 
@@ -80,11 +80,11 @@ def test_a_table_of_sets_is_looked_at_first(screen: Screen, tmp_path: Path) -> N
 
 def test_a_runs_page_tells_planned_against_lived(screen: Screen) -> None:
     screen.open("/book")
-    screen.until_text("[data-testid=over-weeks]", "Training load: session effort")
+    screen.until_text("[data-testid=over-weeks]", "Training load: session-RPE load")
     screen.choose("[data-testid=runs] a", "")
     screen.open(f"/runs/{next(one for one in screen.ask('GET', '/api/runs') if one['recorded'])['id']}/book")
-    told = screen.until_text("[data-testid=planned-and-actual]", "Length of the class")
-    assert "Energy each" in told
+    told = screen.until_text("[data-testid=planned-and-actual]", "Length")
+    assert "Energy, gross" in told
     assert "mean error" in screen.text("[data-testid=hearts-beside]")
     assert not serious_faults(screen)
 
@@ -119,10 +119,10 @@ def test_a_bad_night_makes_the_proposal_lighter(screen: Screen) -> None:
 
 def test_progress_of_a_person_is_drawn_and_stands_in_a_table(screen: Screen) -> None:
     screen.open("/people/tobin/progress")
-    told = screen.until_text("[data-testid=exercise-panel]", "Estimated best")
+    told = screen.until_text("[data-testid=exercise-panel]", "Estimated 1RM")
     assert "since" in screen.text("[data-testid=gain]")
     assert "Volume load" in told
-    screen.press("Estimated best as a table")
+    screen.press("Estimated 1RM as a table")
     table = screen.text("[data-testid=week-chart] table")
     assert "line through all days" in table
     assert "–" in table

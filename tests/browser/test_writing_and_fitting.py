@@ -43,7 +43,7 @@ def new_class(screen: Screen) -> None:
 
 def test_a_class_is_typed_as_text_put_on_the_score_and_found_again(screen: Screen) -> None:
     new_class(screen)
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Reads as 3 blocks")
     # half typed, with two mistakes: each is told at its word, and a proposal mends it
     paste(screen, TEXT.replace("leg press 8/6/4", "leg pres 8/6/4").replace("rest 60", "rets 60"))
@@ -53,13 +53,13 @@ def test_a_class_is_typed_as_text_put_on_the_score_and_found_again(screen: Scree
     # what is half typed survives a reload
     screen.driver.refresh()
     screen.one("[data-testid=readout]")
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "leg pres")
     screen.press("leg press")
     screen.wait(lambda: "leg pres " not in screen.text("[data-testid=text-state]"), "the first mistake to go")
     screen.press("rest")
     screen.until_text("[data-testid=text-state]", "Reads as 3 blocks, 6 exercises")
-    screen.press("Put it on the score")
+    screen.press("Apply")
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.wait(lambda: screen.field("Name of the class").get_attribute("value") == "Typed in the evening", "the name")
     screen.wait(lambda: "4 people" in screen.text("main"), "who comes")
@@ -69,7 +69,7 @@ def test_a_class_is_typed_as_text_put_on_the_score_and_found_again(screen: Scree
     screen.press("Save")
     screen.until_saved(2)
     # the same text comes back out
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.until_text("[data-testid=text-state]", "Reads as 3 blocks, 6 exercises")
     assert screen.class_text == TEXT
     screen.keys(Keys.ESCAPE)
@@ -114,9 +114,9 @@ def test_a_slot_is_written_as_a_line_and_by_its_figures(screen: Screen) -> None:
 def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     assert screen.length == "57:37"
-    screen.type("Slot", "50")
-    screen.until_text("[data-testid=ledger]", "7:37 over the slot")
-    screen.press("Fit to slot")
+    screen.type("Class length", "50")
+    screen.until_text("[data-testid=ledger]", "7:37 over the class length")
+    screen.press("Fit to length")
     screen.until_text("[data-testid=proposals]", "✓")
     assert len(screen.all("[data-testid=proposals] li")) >= 4
     first = screen.nth("[data-testid=proposals] li", 0)
@@ -128,9 +128,9 @@ def test_a_class_over_its_slot_is_fitted_with_a_click_and_undone(screen: Screen)
     screen.press("Undo")
     screen.wait(lambda: screen.length == "57:37", "the length of before")
     # the longest outlook is asked for with a tick
-    screen.press("Fit to slot")
+    screen.press("Fit to length")
     screen.script("document.querySelector('dialog input[type=checkbox]').click()")
-    screen.until_text("dialog", "over its slot if everything goes slowly")
+    screen.until_text("dialog", "over its class length if everything goes slowly")
 
 
 def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> None:
@@ -155,19 +155,19 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     assert planks[0] == planks[1]
 
     screen.open_class("Machine pairs, heavy week (beginner)")
-    screen.type("Slot", "65")
+    screen.type("Class length", "65")
     screen.press("Save")
     screen.until_saved(2)
     screen.press("Versions")
     screen.press("History")
     told = screen.until_text("[data-testid=history]", "Revision 2")
     assert "slot (min): 60 → 65" in told
-    screen.press("Put it on the score")  # revision 2 itself: nothing changes
+    screen.press("Apply")  # revision 2 itself: nothing changes
     screen.press("Versions")
     screen.press("History")
     screen.one("[data-testid=history]")
     screen.press_nth("[data-testid=history] button", 1)
-    screen.wait(lambda: screen.field("Slot").get_attribute("value") == "60", "revision 1 on the score")
+    screen.wait(lambda: screen.field("Class length").get_attribute("value") == "60", "revision 1 on the score")
 
 
 def test_choices_change_the_advice_with_their_reasons_in_place(screen: Screen) -> None:
@@ -178,7 +178,7 @@ def test_choices_change_the_advice_with_their_reasons_in_place(screen: Screen) -
     screen.script("document.querySelector('dialog input[name=aim]').click()")
     screen.keys(Keys.ESCAPE)
     screen.until_text("[data-testid=save-state]", "Not saved yet")
-    screen.press("Write")
+    screen.press("Edit as text")
     screen.wait(lambda: "choose squat-depth: full" in screen.class_text, "the choice")
     assert "aim strength" in screen.class_text
     screen.keys(Keys.ESCAPE)
@@ -274,19 +274,24 @@ def test_a_class_file_of_an_older_version_is_taken_in_and_a_faulty_one_told(scre
 
 
 @pytest.mark.parametrize("theme", ["mill-day", "mill-wall"])
-@pytest.mark.parametrize("opened", ["Write", "Choices", "Fit to slot", "Muscle balance by block"])
+@pytest.mark.parametrize("opened", ["Edit as text", "Choices", "Fit to length", "Muscle balance by block"])
 def test_everybody_can_use_the_dialogs(screen: Screen, opened: str, theme: str) -> None:
     screen.open("/classes")
     screen.script("localStorage.setItem('oaken-theme', arguments[0])", theme)
     screen.open_class("Machine pairs")
     assert screen.script("return document.documentElement.dataset.theme") == theme
-    if opened == "Fit to slot":
-        screen.type("Slot", "40")
-        screen.until_text("[data-testid=ledger]", "over the slot")
+    if opened == "Fit to length":
+        screen.type("Class length", "40")
+        screen.until_text("[data-testid=ledger]", "over the class length")
     button = screen.button(opened)
     screen.script("arguments[0].scrollIntoView({block: 'center'})", button)
     ActionChains(screen.driver).click(button).perform()
     screen.one("dialog")
-    ready = {"Write": "Reads as", "Choices": "default", "Fit to slot": "harm", "Muscle balance by block": "Opposites"}
+    ready = {
+        "Edit as text": "Reads as",
+        "Choices": "default",
+        "Fit to length": "cost",
+        "Muscle balance by block": "Opposites",
+    }
     screen.until_text("dialog", ready[opened])
     assert not serious_faults(screen)

@@ -290,7 +290,7 @@ def test_for_assistants_nothing_of_hearts_or_care_is_left_and_the_rest_is_whole(
     assert "towels" in written
     assert [person.path for person in bare.people] == [person.path for person in told.people]
     assert [block.start_s for block in bare.blocks] == [block.start_s for block in told.blocks]
-    assert bare.figures.volume_load == told.figures.volume_load
+    assert getattr(bare.figures, "volume_load") == told.figures.volume_load  # noqa: B009
     assert told.people[0].bpm  # what was told before is as it was
 
 

@@ -166,19 +166,19 @@ def test_a_server_makes_its_copy_by_itself(data: Path) -> None:
 
 def test_a_studio_moves_to_an_empty_installation(data: Path, tmp_path: Path) -> None:
     file, empty = tmp_path / "studio.zip", tmp_path / "empty"
-    assert manage(data, "studio_export", str(file)).returncode == 0
-    assert "nothing is written over" in manage(data, "studio_export", str(file)).stderr
+    assert manage(data, "export_studio", str(file)).returncode == 0
+    assert "nothing is written over" in manage(data, "export_studio", str(file)).stderr
     assert manage(empty, "migrate", "--verbosity", "0").returncode == 0
     environment = {**os.environ, "OAKEN_DATA": str(empty)}
     taken = subprocess.run(
-        [*MANAGE, "studio_import", str(file), "--user", "newcomer"],
+        [*MANAGE, "import_studio", str(file), "--user", "newcomer"],
         env=environment, input="mill-by-the-weir\n", capture_output=True, text=True, start_new_session=True,
     )  # fmt: skip
     assert taken.returncode == 0, taken.stderr
     assert names(empty / "oaken.sqlite3") == names(data / "oaken.sqlite3")
     broken = tmp_path / "broken.zip"
     broken.write_bytes(file.read_bytes()[:-100])
-    refused = manage(empty, "studio_import", str(broken), "--user", "newcomer")
+    refused = manage(empty, "import_studio", str(broken), "--user", "newcomer")
     assert refused.returncode == 1
     assert "Nothing was kept" in refused.stderr
 

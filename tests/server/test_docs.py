@@ -19,6 +19,9 @@ ROOT = Path(__file__).resolve().parents[2]
 PAGES = sorted([ROOT / "README.md", *(ROOT / "docs").glob("*.md")])
 FOLDERS = ("core", "server", "web", "tests", "tools", "docs", "examples", "requirements")
 NOT_OURS = {"__pycache__", "__init__.py", "node_modules", "dist", "var", ".venv", "build"}
+FIRST_PAGES = {"README.md": 90, "docs/architecture.md": 150, "docs/glossary.md": 90}
+"""How many lines each may have."""
+
 DRAWN = {
     "": {"Makefile", "pyproject.toml", "README.md"},
     "core/oaken": {"__main__.py"},
@@ -92,11 +95,26 @@ def test_every_command_of_the_server_and_the_core_that_a_page_names_exists() -> 
         assert f'"{command}"' in core
 
 
-def test_the_dictionary_gives_each_word_once() -> None:
-    rows = re.findall(r"^\| ([\w ()]+?) \|", (ROOT / "docs" / "words.md").read_text(encoding="utf-8"), re.M)
-    words = [row for row in rows if row != "word"]
-    assert len(words) > 50
-    assert len(set(words)) == len(words)
+def test_the_glossary_gives_each_term_once() -> None:
+    text = (ROOT / "docs" / "glossary.md").read_text(encoding="utf-8")
+    rows = [re.sub(r"^\| ([^|]+?) \|.*$", r"\1", line) for line in text.splitlines() if line.startswith("| ")]
+    terms = [row for row in rows if row != "term"]
+    assert len(terms) > 40
+    assert len(set(terms)) == len(terms)
+
+
+def test_the_sources_of_the_glossary_are_those_of_the_methods() -> None:
+    methods = (ROOT / "docs" / "methods.md").read_text(encoding="utf-8")
+    text = (ROOT / "docs" / "glossary.md").read_text(encoding="utf-8")
+    named = set(re.findall(r"\b([A-Z][a-z]+|ACSM)(?: et al\.)? \d{4}|\b(ACSM)\b", text))
+    authors = {name for pair in named for name in pair if name}
+    assert len(authors) > 5
+    assert [name for name in sorted(authors) if name not in methods] == []
+
+
+def test_the_pages_that_are_read_first_are_short() -> None:
+    lines = {name: len((ROOT / name).read_text(encoding="utf-8").splitlines()) for name in FIRST_PAGES}
+    assert {name: count for name, count in lines.items() if count > FIRST_PAGES[name]} == {}
 
 
 # ---- the examples of the formats -----------------------------------------------------------------------------------

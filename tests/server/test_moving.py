@@ -20,8 +20,8 @@ from hypothesis import strategies as st
 from logbook import keeping, runs
 from logbook.models import DoneSet, ReadBeforeStart, Recording, Run, RunEvent
 from moving import studio_import as moving
-from moving.studio_export import studio_export
-from moving.studio_import import look, studio_import
+from moving.studio_export import export_studio
+from moving.studio_import import import_studio, look
 from oaken.basis.faults import FaultyInput
 from people.models import BodyReading, LiftGoal, Person
 from planning import courses
@@ -36,7 +36,7 @@ NOW = datetime(2026, 11, 27, 8, 0, tzinfo=UTC)
 
 def file_of(studio: Studio) -> bytes:
     out = io.BytesIO()
-    studio_export(studio, out, NOW)
+    export_studio(studio, out, NOW)
     return out.getvalue()
 
 
@@ -161,7 +161,7 @@ def test_a_studio_goes_out_and_comes_in_with_nothing_lost(demo: Studio, seed: in
         lived_in(demo, seed)
         content = file_of(demo)
         before = table_counts(demo)
-        arrived = studio_import(io.BytesIO(content), ranger())
+        arrived = import_studio(io.BytesIO(content), ranger())
         assert inside(file_of(arrived)) == inside(content)
         assert table_counts(arrived) == before
         assert arrived.arriving_since is None
@@ -186,7 +186,7 @@ def table_counts(studio: Studio) -> dict[str, int]:
 
 def test_a_course_that_moved_names_the_classes_that_moved_with_it(demo: Studio) -> None:
     course_made(demo, random.Random(1))
-    arrived = studio_import(io.BytesIO(file_of(demo)), ranger())
+    arrived = import_studio(io.BytesIO(file_of(demo)), ranger())
     course = courses.course_of(arrived.courses.get().revisions.latest("number"))
     here = set(arrived.classes.values_list("pk", flat=True))
     assert {int(base.id) for base in course.bases} <= here
@@ -244,14 +244,14 @@ def test_what_is_faulty_is_told_at_its_place_and_leaves_nothing(
         assert change(source.read(path)) != source.read(path), "the change has to hit something"
     studios = Studio.objects.count()
     with pytest.raises(FaultyInput, match=f"(?s){said}"):
-        studio_import(changed(content, path, change), ranger())
+        import_studio(changed(content, path, change), ranger())
     assert Studio.objects.count() == studios
 
 
 def test_what_was_cut_off_is_taken_away_by_the_next_one(demo: Studio) -> None:
     left = Studio.objects.create(name="Half", arriving_since=timezone.now() - moving.LEFT_BEHIND * 2)
     going_on = Studio.objects.create(name="On its way", arriving_since=timezone.now())
-    studio_import(io.BytesIO(file_of(demo)), ranger())
+    import_studio(io.BytesIO(file_of(demo)), ranger())
     assert not Studio.objects.filter(pk=left.pk).exists()
     assert Studio.objects.filter(pk=going_on.pk).exists()
 

@@ -4,7 +4,7 @@ import "./app/look.css";
 import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
-import { createBrowserRouter, RouterProvider } from "react-router";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 
 import { keepOnDevice } from "./shared/newerVersion";
 import { beginSafeStorage } from "./shared/safeStorage";
@@ -49,6 +49,11 @@ const router = createBrowserRouter([
           {
             path: "/runs/:id/book",
             lazy: async () => ({ Component: (await import("./book/RunBookPage")).RunBookPage }),
+          },
+          {
+            // the address before it was renamed
+            path: "/sketch",
+            element: <Navigate to="/generate" replace />,
           },
           {
             path: "/generate",

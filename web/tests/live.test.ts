@@ -73,7 +73,7 @@ describe("words of a run", () => {
       reps_left: 0,
     };
     expect(doneWords(one as never, (kg) => `${kg} kg`)).toBe(
-      "left, 40 kg × 6 + 4, to failure, none left over, form poor",
+      "left, 40 kg × 6 + 4, to failure, none in reserve, form poor",
     );
   });
 });

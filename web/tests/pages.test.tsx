@@ -166,7 +166,7 @@ describe("taking something out", () => {
 describe("the roster", () => {
   it("is found by name and says for whom screening is open", async () => {
     const person = (id: string, name: string, open: boolean) => ({
-      person: { id, name, age: 40, body_mass_kg: 70, level: "standard", careful: [], bests_kg: {}, screening: null, max_formula: "tanaka", heart_medication: false },
+      person: { id, name, age: 40, body_mass_kg: 70, level: "standard", consideration: [], bests_kg: {}, screening: null, max_formula: "tanaka", heart_medication: false },
       group: "team",
       screening: { words: open ? "none on record" : "no yes, 1 Nov", open },
     }); // prettier-ignore

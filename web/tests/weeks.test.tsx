@@ -137,8 +137,8 @@ describe("words of the weeks", () => {
       points_to_kg: 130,
       no_evidence: "form was poor",
     };
-    expect(setWords(set, "metric")).toBe("100 kg × 8, 2 left over, form poor");
-    expect(setWords(set, "imperial")).toBe("220.5 lb × 8, 2 left over, form poor");
+    expect(setWords(set, "metric")).toBe("100 kg × 8, 2 in reserve, form poor");
+    expect(setWords(set, "imperial")).toBe("220.5 lb × 8, 2 in reserve, form poor");
     expect(setWords({ ...set, reps: null, seconds: 30, load_kg: null, reps_left: null, poor: false }, "metric")).toBe(
       "30 s",
     );

@@ -27,7 +27,7 @@ export function LoadRules() {
       </h2>
       <div className="mt-1 flex flex-wrap items-center gap-x-6 gap-y-2">
         <Pick
-          label="School"
+          label="Progression method"
           value={now.school}
           options={rules.data.schools.map((one): [string, string] => [one.id, one.name])}
           onChange={(value) => keep.mutate({ ...now, school: value as typeof now.school })}

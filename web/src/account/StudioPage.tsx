@@ -32,7 +32,7 @@ import { useUnits } from "../shared/units";
 import { TextField } from "../shared/TextField";
 import { Refused } from "../shared/Refused";
 
-/** The studio: its house rules, who works here, and one's own account. */
+/** The studio: its studio rules, who works here, and one's own account. */
 export function StudioPage() {
   const me = useMe().data;
   const queries = useQueryClient();
@@ -163,8 +163,8 @@ function HouseRules({ editable }: { editable: boolean }) {
   const list = rules.data?.rules ?? [];
   return (
     <section className="mt-5">
-      <h2 className="text-lg font-semibold">House rules</h2>
-      <p className="faint text-sm">Shown with every class they hold for, and on its list before the start.</p>
+      <h2 className="text-lg font-semibold">Studio rules</h2>
+      <p className="faint text-sm">Shown with every class they hold for, and in its pre-class check.</p>
       <Refused error={rules.error ?? keep.error} />
       {refused && (
         <p role="alert" className="mt-2 rounded border border-error px-3 py-1.5 text-sm">
@@ -212,7 +212,7 @@ function RuleWhen({ rule }: { rule: HouseRule }) {
     rule.exercise && (known?.exercises.find((one) => one.id === rule.exercise)?.name ?? rule.exercise).toLowerCase(),
     rule.pattern && (known?.patterns.find((one) => one.id === rule.pattern)?.name ?? rule.pattern).toLowerCase(),
     rule.tag && TAGS.find(([tag]) => tag === rule.tag)?.[1],
-    rule.careful && `careful: ${rule.careful.replaceAll("_", " ")}`,
+    rule.careful && `consideration: ${rule.careful.replaceAll("_", " ")}`,
     rule.level && `${rule.level}s`,
     rule.wbgt_from_c !== null && rule.wbgt_from_c !== undefined && `from WBGT ${rule.wbgt_from_c} °C`,
   ].filter(Boolean);
@@ -260,7 +260,7 @@ function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number
           <option value="level:beginner">beginners</option>
           {conditions.map((one) => (
             <option key={one.id} value={`careful:${one.id}`}>
-              careful: {one.name}
+              consideration: {one.name}
             </option>
           ))}
         </select>

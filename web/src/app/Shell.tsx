@@ -15,7 +15,7 @@ const WAYS: [string, string, boolean][] = [
   ["/", "Today", true],
   ["/classes", "Classes", true],
   ["/courses", "Courses", false],
-  ["/book", "Book", true],
+  ["/book", "Class log", true],
   ["/people", "People", false],
   ["/rooms", "Rooms", true],
   ["/catalogue", "Catalogue", true],
@@ -60,7 +60,7 @@ export function Shell() {
         )}
         <button type="button" className={`btn btn-ghost btn-sm ${me.data ? "" : "ml-auto"}`} onClick={switchTheme}>
           {theme === "mill-day" ? <Moon size={16} aria-hidden /> : <Sun size={16} aria-hidden />}
-          <span className="sr-only lg:not-sr-only">{theme === "mill-day" ? "Wall theme" : "Day theme"}</span>
+          <span className="sr-only lg:not-sr-only">{theme === "mill-day" ? "Dark mode" : "Light mode"}</span>
         </button>
       </header>
       {newer && (

@@ -5,6 +5,7 @@ import { useIsInstructor } from "../api/account";
 import { useCourses, useOverTime, type OverTime } from "../api/courses";
 import { useRuns } from "../api/people";
 import { WeekChart } from "../drawing/WeekChart";
+import { labelOf } from "../shared/figures";
 import { counted, dayWords, figure, when } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
@@ -137,26 +138,26 @@ function Charts({ told }: { told: OverTime }) {
       return { on: week.monday, value: found === null ? null : 100 * found };
     });
   const charts: Omit<ComponentProps<typeof WeekChart>, "height">[] = [
-    bars("Training load: session effort", "units a week", "session_effort"),
+    bars(labelOf("session_effort"), "AU a week", "session_effort"),
     {
-      title: "Training load: impulse and zone sum",
-      unit: "units a week",
+      title: `${labelOf("impulse")} and ${labelOf("zone_sum").toLowerCase()}`,
+      unit: "AU a week",
       fromZero: true,
       series: [
-        { label: "impulse", kind: "line", points: of("impulse") },
-        { label: "zone sum", kind: "line", dashed: true, points: of("zone_sum") },
+        { label: labelOf("impulse"), kind: "line", points: of("impulse") },
+        { label: "zone load", kind: "line", dashed: true, points: of("zone_sum") },
       ],
     },
-    { ...bars("Vigorous or more", "min a week", "vigorous_or_more"), decimals: 1 },
+    { ...bars(labelOf("vigorous_or_more"), "min a week", "vigorous_or_more"), decimals: 1 },
     {
       title: "Density: time in work",
       unit: "%",
       decimals: 1,
       series: [{ label: "one person", kind: "line", points: of("work_share") }],
     },
-    bars("Energy", "kcal a week", "energy"),
+    bars(labelOf("energy"), "kcal a week", "energy"),
     {
-      title: "Waiting",
+      title: labelOf("waiting"),
       unit: "s a class",
       fromZero: true,
       series: [{ label: "one person", kind: "line", points: of("waiting") }],
@@ -175,8 +176,8 @@ function Charts({ told }: { told: OverTime }) {
       unit: "% too high (+) or too low",
       decimals: 1,
       series: [
-        { label: "length", kind: "line", points: off("Length of the class") },
-        { label: "energy", kind: "line", dashed: true, points: off("Energy each") },
+        { label: "length", kind: "line", points: off("length") },
+        { label: "energy", kind: "line", dashed: true, points: off("energy") },
       ],
     },
   ];

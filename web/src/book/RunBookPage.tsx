@@ -59,7 +59,7 @@ function Page({ id, book }: { id: number; book: Book }) {
           <h1 className="text-2xl leading-7 font-semibold">{run.name}</h1>
           <p className="faint text-sm">
             <Link to="/book" className="underline underline-offset-2">
-              The book
+              The class log
             </Link>{" "}
             · {when(run.began_at ?? run.opened_at)} ·{" "}
             {run.state === "over" ? `${counted(run.people_count, "person", "people")} came` : run.state} ·{" "}
@@ -85,7 +85,7 @@ function Page({ id, book }: { id: number; book: Book }) {
       </header>
       {open > 0 && face === "page" && (
         <p className="mb-2 text-sm">
-          <strong>{counted(open, "set")} not written</strong>: not written is not the same as done as planned.
+          <strong>{counted(open, "set")} not logged</strong>: a set that is not logged is not a set done as planned.
         </p>
       )}
       {face === "type" ? (
@@ -173,7 +173,7 @@ function Log({ book }: { book: Book }) {
         <h2 id="log" className="grow text-lg font-semibold">
           The log, set by set
         </h2>
-        <span className="faint text-xs">✓ as planned · ✎ written down · ○ not written</span>
+        <span className="faint text-xs">✓ as planned · ✎ logged · ○ not logged</span>
         <a className="btn btn-xs" href={`/api/runs/${book.run.id}/sets.csv`} download={`sets-${book.run.id}.csv`}>
           CSV
         </a>
@@ -225,7 +225,7 @@ function tally(rows: LogRow[]): string {
   return [
     `${count("done")} written`,
     `${count("as planned")} as planned`,
-    count("not written") ? `${count("not written")} not written` : "",
+    count("not written") ? `${count("not written")} not logged` : "",
   ]
     .filter(Boolean)
     .join(", ");

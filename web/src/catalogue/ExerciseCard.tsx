@@ -90,7 +90,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
           );
         })}
         {care.length > 0 && (
-          <Part title="People who are careful">
+          <Part title="People with considerations">
             <ul data-testid="care-of-exercise">
               {care.map((one) => (
                 <li key={one.condition}>
@@ -103,7 +103,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
                 </li>
               ))}
             </ul>
-            <p className="faint text-xs">Common practice, no source. House rules and medical advice come first.</p>
+            <p className="faint text-xs">Common practice, no source. Studio rules and medical advice come first.</p>
           </Part>
         )}
       </div>

@@ -23,7 +23,7 @@ const ABOUT: Record<Remark["about"], string> = {
   muscle: "Muscle",
 };
 
-/** Why a sketch chose the exercises that are still there. */
+/** Why the generator chose the exercises that are still there. */
 function Reasons({ plan }: { plan: Plan }) {
   const exercises = useCatalogue().data?.exercises ?? [];
   const here = new Set(plan.blocks.flatMap(partsOf).map((one) => one.exercise));
@@ -55,7 +55,7 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
     },
   });
   return (
-    <Dialog title="A second look" onClose={onClose} wide>
+    <Dialog title="Review" onClose={onClose} wide>
       {look.isPending && <div className="skeleton h-40 w-full" role="status" aria-label="Looking at the class" />}
       <Refused error={look.error} />
       {did.length > 0 && (
@@ -97,8 +97,8 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
           <p className="faint mt-2 text-xs">
             {look.data.classes
               ? `Held against ${counted(look.data.classes, "class", "classes")} of these people first, against usual ranges where they have none for this aim.`
-              : "These people have no classes in the book yet: held against usual ranges."}{" "}
-            What must be read before the start stands in its own list.
+              : "These people have no classes in the class log yet: held against usual ranges."}{" "}
+            What must be read before the class stands in the pre-class check.
           </p>
         </div>
       )}

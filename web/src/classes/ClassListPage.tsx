@@ -74,7 +74,7 @@ export function ClassListPage() {
         {instructor && (
           <>
             <Link to="/generate" className="btn btn-primary btn-sm ml-auto">
-              <PencilRuler size={16} aria-hidden /> GeneratedClass a class
+              <PencilRuler size={16} aria-hidden /> Generate a class
             </Link>
             <button type="button" className="btn btn-sm" disabled={!ready} onClick={() => make(true)}>
               <Plus size={16} aria-hidden /> New class
@@ -159,7 +159,7 @@ export function ClassListPage() {
         </div>
       ) : classes.data.length === 0 ? (
         <p className="rounded border border-base-300 bg-base-200 p-6">
-          No class is planned yet. “New class” asks who, where, how long and in which manner, and makes a whole one for
+          No class is planned yet. “New class” asks who, where, how long and in which format, and makes a whole one for
           you to change.
         </p>
       ) : (
@@ -315,7 +315,7 @@ function ClassRow({ one, longest, onArchive }: { one: ClassSummary; longest: num
         </span>
         <span className="faint mt-1.5 flex flex-wrap gap-x-4 text-xs">
           <span className={over > 0 ? "font-semibold text-accent" : ""}>
-            {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+            {over > 0 ? `▲ ${clock(over)} over the class length` : `${clock(-over)} to spare`}
           </span>
           {one.kcal_each !== null && <span>about {figure(one.kcal_each)} kcal each</span>}
           {one.course_week !== null && <span>week {one.course_week} of a course</span>}

@@ -12,7 +12,7 @@ const MANNERS: [NonNullable<Wanted["manner"]>, string, string][] = [
   ["stations", "Stations", "everybody moves on the bell"],
   ["pairs", "Pairs", "two exercises in turn, then the next two"],
   ["straight sets", "Straight sets", "one exercise until it is done"],
-  ["partners", "Partners", "two share a station, turn about"],
+  ["partners", "Partners", "two share a station, alternating"],
 ];
 
 /** Who, where, how long, what for, in which manner: then a first class that uses the room and the slot. */
@@ -60,7 +60,7 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
         </label>
         <WhereWhen chosen={wanted} onChange={(fields) => want({ ...wanted, ...fields })} />
         <fieldset>
-          <legend className="text-sm">Manner</legend>
+          <legend className="text-sm">Format</legend>
           <div className="grid grid-cols-2 gap-1 sm:grid-cols-4">
             {MANNERS.map(([manner, name, what]) => (
               <label
@@ -97,7 +97,7 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
           </button>
           <span className="faint text-xs">
             {ready
-              ? "Warm-up, a main part from what the room has, and a cool-down, fitted to the slot: yours to change."
+              ? "Warm-up, a main part from what the room has, and a cool-down, fitted to the class length: yours to change."
               : "A class has a name and somebody who comes."}
           </span>
         </div>

@@ -23,7 +23,7 @@ export function OpenRuns() {
           <span>
             {one.state === "running" ? `runs since ${when(one.began_at ?? one.opened_at)}` : "is ready to start"}
           </span>
-          <span className="ml-auto underline">{one.state === "running" ? "Take it up" : "Open"}</span>
+          <span className="ml-auto underline">{one.state === "running" ? "Resume" : "Open"}</span>
         </a>
       ))}
     </section>

@@ -6,6 +6,7 @@ import { differences, readRevision } from "../api/calls";
 import { api, dataOf, isFull, type ClassOut, type Estimate, type FullForecast } from "../api/client";
 import { useClasses, useForecast } from "../api/queries";
 import { ticks, x, type Axis } from "../drawing/axis";
+import { labelOf } from "../shared/figures";
 import { clock, figure, range } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
@@ -65,7 +66,7 @@ export function ComparePage() {
             ? "There is only one class. Make a version of it (“Versions” on its screen), then compare the two here. "
             : "There is no class yet: two of them are compared here. "}
           <Link to={classes.data.length ? "/classes" : "/generate"} className="underline underline-offset-2">
-            {classes.data.length ? "The classes" : "GeneratedClass a class"}
+            {classes.data.length ? "The classes" : "Generate a class"}
           </Link>
         </p>
       ) : (
@@ -313,7 +314,7 @@ function PlankRow({ mark, forecast, axis }: { mark: string; forecast: FullForeca
         <span
           className="absolute inset-y-0 border-l-2 border-dashed border-accent"
           style={{ left: x(axis, forecast.slot_s) }}
-          title={`slot ends ${clock(forecast.slot_s)}`}
+          title={`planned end ${clock(forecast.slot_s)}`}
         />
       </div>
     </div>
@@ -322,18 +323,18 @@ function PlankRow({ mark, forecast, axis }: { mark: string; forecast: FullForeca
 
 type Read = (forecast: FullForecast) => Estimate | null | undefined;
 const ROWS: [string, Read, number][] = [
-  ["Length", (one) => one.length, 0],
-  ["Chance inside the slot", (one) => one.chance_inside, 0],
-  ["Work ÷ total", (one) => one.figures.work_share, 0],
-  ["Load ÷ minute", (one) => one.figures.load_per_minute, 0],
-  ["Sets ÷ minute", (one) => one.figures.sets_per_minute, 2],
-  ["Waiting", (one) => one.figures.waiting, 0],
-  ["Mean heart rate", (one) => one.figures.heart_mean, 0],
-  ["Vigorous or more", (one) => one.figures.vigorous_or_more, 0],
-  ["Impulse", (one) => one.figures.impulse, 0],
-  ["Energy each, gross", (one) => one.figures.energy, 0],
-  ["Volume load", (one) => one.figures.volume_load, 0],
-  ["Under tension", (one) => one.figures.time_under_tension, 0],
+  [labelOf("length"), (one) => one.length, 0],
+  [labelOf("chance_inside"), (one) => one.chance_inside, 0],
+  [labelOf("work_share"), (one) => one.figures.work_share, 0],
+  [labelOf("load_per_minute"), (one) => one.figures.load_per_minute, 0],
+  [labelOf("sets_per_minute"), (one) => one.figures.sets_per_minute, 2],
+  [labelOf("waiting"), (one) => one.figures.waiting, 0],
+  [labelOf("heart_mean"), (one) => one.figures.heart_mean, 0],
+  [labelOf("vigorous_or_more"), (one) => one.figures.vigorous_or_more, 0],
+  [labelOf("impulse"), (one) => one.figures.impulse, 0],
+  [labelOf("energy"), (one) => one.figures.energy, 0],
+  [labelOf("volume_load"), (one) => one.figures.volume_load, 0],
+  [labelOf("time_under_tension"), (one) => one.figures.time_under_tension, 0],
 ];
 
 /** Every figure of both, and the difference. */

@@ -61,7 +61,7 @@ export function CourseListPage() {
       ) : courses.data.length === 0 ? (
         <p className="rounded border border-base-300 bg-base-200 p-6">
           No course yet. A course is made of base classes and says, week by week, what is different: schemes, lighter
-          weeks, exercises in turn. “New course” makes one from a school, your room and your people.
+          weeks, exercises in turn. “New course” makes one from a template, your room and your people.
         </p>
       ) : (
         <ul className="space-y-2" data-testid="courses">
@@ -179,7 +179,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
           onChange={(weeks) => want({ ...wanted, weeks })}
         />
         <fieldset>
-          <legend className="text-sm">School</legend>
+          <legend className="text-sm">Template</legend>
           <div className="grid gap-1 sm:grid-cols-3">
             {(schools.data ?? []).map((one) => (
               <label
@@ -208,7 +208,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
             checked={wanted.generated}
             onChange={(event) => want({ ...wanted, generated: event.target.checked })}
           />
-          GeneratedClass the base classes: chosen for the muscles of each day, no two alike (otherwise the usual first
+          Generate the base classes: chosen for the muscles of each day, no two alike (otherwise the usual first
           classes)
         </label>
         <PeoplePicker people={crowd} onChange={(next) => want({ ...wanted, people: next })} />
@@ -222,7 +222,8 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
             {make.isPending ? "Making the course …" : "Make the course"}
           </button>
           <span className="faint text-xs">
-            Base classes from what the room has, fitted to their slot in every week; loads are people’s working loads.
+            Base classes from what the room has, fitted to their class length in every week; loads are people’s working
+            loads.
           </span>
         </div>
       </form>

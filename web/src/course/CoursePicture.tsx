@@ -82,7 +82,7 @@ export function CoursePicture({ course, weeks, written, actual, chosen, today, c
         <div role="row" className="contents">
           <span role="rowheader" className="border-t border-base-300 py-1 pr-2 text-xs leading-4">
             <strong className="text-sm">Load</strong>
-            <span className="faint block">session effort, one person; filled is actual</span>
+            <span className="faint block">session-RPE load, one person; filled is actual</span>
           </span>
           {weeks.map((week) => {
             const was = held.get(week.monday)?.figures.session_effort;
@@ -92,7 +92,7 @@ export function CoursePicture({ course, weeks, written, actual, chosen, today, c
                 role="cell"
                 className={`relative flex items-end gap-0.5 border-t border-base-300 px-1 pt-4 ${week.week === chosen ? "bg-base-200" : ""}`}
                 style={{ height: LOAD_H + 18 }}
-                title={`planned ${figure(week.session_effort)} units${was === undefined ? "" : `, actual ${figure(was)}`}`}
+                title={`planned ${figure(week.session_effort)} AU${was === undefined ? "" : `, actual ${figure(was)}`}`}
               >
                 <span className="absolute top-0 left-1 text-xs">{figure(week.session_effort)}</span>
                 <span

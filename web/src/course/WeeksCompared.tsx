@@ -1,17 +1,19 @@
 import { useState } from "react";
 
 import type { OverTime, WeekOutlook } from "../api/courses";
+import { figureOf, labelOf } from "../shared/figures";
 import { figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
 type Props = { weeks: WeekOutlook[]; actual: OverTime | undefined; now: number };
 
-const ROWS: [keyof WeekOutlook, string, string, string][] = [
-  ["session_effort", "session_effort", "Training load: session effort", "units"],
-  ["impulse", "impulse", "Training load: exponential impulse", "units"],
-  ["zone_sum", "zone_sum", "Training load: zone sum", "units"],
-  ["vigorous_min", "vigorous_or_more", "Vigorous or more", "min"],
-  ["kcal", "energy", "Energy", "kcal"],
+/** Each figure of a week's outlook beside that of the classes held. */
+const ROWS: [keyof WeekOutlook, string][] = [
+  ["session_effort", "session_effort"],
+  ["impulse", "impulse"],
+  ["zone_sum", "zone_sum"],
+  ["vigorous_min", "vigorous_or_more"],
+  ["kcal", "energy"],
 ];
 
 /** Week N beside week M: planned and actual, one person who came to everything. */
@@ -50,10 +52,10 @@ export function WeeksCompared({ weeks, actual, now }: Props) {
           </tr>
         </thead>
         <tbody>
-          {ROWS.map(([planned, was, name, unit]) => (
+          {ROWS.map(([planned, was]) => (
             <tr key={was} className="border-t border-base-300">
               <th scope="row" className="py-0.5 text-left font-normal">
-                {name} <span className="faint text-xs">{unit}</span>
+                {labelOf(was)} <span className="faint text-xs">{figureOf(was).unit}</span>
               </th>
               {pair.map((week, place) => (
                 <td key={place} className="text-right">

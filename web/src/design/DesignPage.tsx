@@ -140,7 +140,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
               <ChosenContext value={chosen}>
                 <p className="flex items-baseline justify-between px-4 pb-1 lg:hidden">
                   <span className={over > 0 ? "font-semibold text-accent" : ""}>
-                    {over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}
+                    {over > 0 ? `▲ ${clock(over)} over the class length` : `${clock(-over)} to spare`}
                   </span>
                   <strong className="text-2xl">{clock(result.length.value)}</strong>
                 </p>

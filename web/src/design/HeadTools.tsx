@@ -30,10 +30,10 @@ export function HeadTools({
     <>
       <RunButton classId={classId} draft={draft} />
       <button type="button" className="btn btn-sm" onClick={() => setOpen("look")}>
-        <Eye size={15} aria-hidden /> Second look
+        <Eye size={15} aria-hidden /> Review
       </button>
       <button type="button" className="btn btn-sm" onClick={() => setOpen("text")}>
-        <PencilLine size={15} aria-hidden /> Write
+        <PencilLine size={15} aria-hidden /> Edit as text
       </button>
       <button type="button" className="btn btn-sm" onClick={() => setOpen("choices")}>
         <SlidersHorizontal size={15} aria-hidden /> Choices
@@ -48,7 +48,7 @@ export function HeadTools({
         choices={[
           {
             id: "sides",
-            name: "What if it is otherwise",
+            name: "Compare scenarios",
             what: "more people, a machine gone, warmer, all beginners",
             onChoose: () => setOpen("sides"),
           },

@@ -56,7 +56,7 @@ export function HistoryDialog({ classId, draft, onClose }: { classId: number; dr
                   )
                 }
               >
-                Put it on the score
+                Apply
               </button>
             </div>
           </li>

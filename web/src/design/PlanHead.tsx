@@ -73,7 +73,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
           onChange={onFace}
         />
         <NumberField
-          label="Slot"
+          label="Class length"
           unit="min"
           value={plan.slot_min}
           min={5}
@@ -98,7 +98,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
               className="ml-2 min-h-6 underline decoration-dotted underline-offset-2"
               onClick={() => setUp(true)}
             >
-              who, where, when
+              class details
             </button>
           )}
         </p>

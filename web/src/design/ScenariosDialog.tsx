@@ -11,8 +11,8 @@ export function ScenariosDialog({ plan, onClose }: { plan: Plan; onClose: () => 
   const longest = Math.max(told.data?.slot_s ?? 0, ...sides.map((one) => one.high_s));
   const [planned] = sides;
   return (
-    <Dialog title="What if it is otherwise" onClose={onClose} huge>
-      {told.isPending && <div className="skeleton h-72 w-full" role="status" aria-label="Trying it otherwise" />}
+    <Dialog title="Compare scenarios" onClose={onClose} huge>
+      {told.isPending && <div className="skeleton h-72 w-full" role="status" aria-label="Computing the scenarios" />}
       <Refused error={told.error} />
       {planned && told.data && (
         <div data-testid="sides">
@@ -22,8 +22,9 @@ export function ScenariosDialog({ plan, onClose }: { plan: Plan; onClose: () => 
             ))}
           </ul>
           <p className="faint mt-2 text-xs">
-            Every row is the forecast of this very plan in other circumstances; the line stands where the slot ends, the
-            thin bar is the likely range of the length. Means of the class; “waits” is whoever waits most.
+            Every row is the forecast of this very plan in other circumstances; the line stands where the planned end,
+            the thin bar is the likely range of the length. Means of the class; “longest wait” is that of whoever waits
+            most.
           </p>
         </div>
       )}
@@ -76,13 +77,13 @@ function OneSide({ side, planned, slot, longest }: Props) {
             bad={over}
           />
           <Told
-            name="inside"
+            name="fits"
             value={`${figure(side.chance_inside)} %`}
             by={own ? "" : signed(side.chance_inside - planned.chance_inside)}
             bad={side.chance_inside < 50}
           />
           <Told
-            name="waits"
+            name="longest wait"
             value={clock(side.longest_wait_s)}
             by={own ? "" : span(side.longest_wait_s - planned.longest_wait_s)}
           />

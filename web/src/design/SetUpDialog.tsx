@@ -8,7 +8,7 @@ import { WhereWhen } from "../who/WhereWhen";
 export function SetUpDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
   const { plan, edit } = draft;
   return (
-    <Dialog title="Who, where and when" onClose={onClose} wide>
+    <Dialog title="Class details" onClose={onClose} wide>
       <div className="space-y-3">
         <WhereWhen chosen={plan} onChange={(fields) => edit(setPlan(fields), "set-up")} />
         <PeoplePicker

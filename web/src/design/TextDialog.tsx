@@ -159,7 +159,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
                 onClose();
               }}
             >
-              Put it on the score
+              Apply
             </button>
             <button
               type="button"
@@ -172,7 +172,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
             <button type="button" className="btn btn-sm" onClick={() => download(`${plan.name}.txt`, text ?? "")}>
               Save as a text file
             </button>
-            {changed && <span className="faint self-center text-xs">Kept on this device until you put it on.</span>}
+            {changed && <span className="faint self-center text-xs">Kept on this device until you apply it.</span>}
           </div>
         </div>
         <CheatSheet where={where} />

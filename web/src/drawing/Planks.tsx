@@ -12,7 +12,7 @@ type Props = {
   onMove: (blockId: string, by: 1 | -1) => void;
 };
 
-/** The blocks of the class as planks of their true length; what runs over the slot is sawn off in hatching. */
+/** The blocks of the class as planks of their true length; what runs over the class length is sawn off in hatching. */
 export const Planks = memo(function Planks({ axis, forecast, selected, onSelect, onMove }: Props) {
   const row = useRef<HTMLDivElement>(null);
   const moved = useRef(false);

@@ -15,7 +15,7 @@ export function GeneratePage() {
   const rooms = useRooms();
   const people = usePeople();
   useEffect(() => {
-    document.title = "GeneratedClass a class – Oaken Circuit";
+    document.title = "Generate a class – Oaken Circuit";
   }, []);
   if (rooms.isPending || people.isPending)
     return <div role="status" aria-label="Opening rooms and people" className="skeleton m-4 h-96" />;
@@ -40,7 +40,7 @@ export function GeneratePage() {
         <p className="mt-2">
           {room ? "The room is there. " : ""}
           {people.data.length ? "The people are there. " : ""}
-          Then three classes can be sketched.
+          Then three classes can be generated.
         </p>
         <p className="mt-3 flex flex-wrap gap-2">
           {!room && (
@@ -68,11 +68,11 @@ function Generation({ room, people }: { room: string; people: string[] }) {
   return (
     <div
       className="mx-auto grid max-w-[110rem] gap-x-6 gap-y-4 px-4 py-4 lg:grid-cols-[21rem_1fr]"
-      data-testid="sketches"
+      data-testid="generated-classes"
     >
       <section aria-labelledby="request">
         <h1 id="request" className="text-2xl font-semibold">
-          GeneratedClass a class
+          Generate a class
         </h1>
         <RequestForm request={request} onChange={seek}>
           <div className="flex flex-wrap items-center gap-2">
@@ -84,7 +84,7 @@ function Generation({ room, people }: { room: string; people: string[] }) {
                   disabled={!request.people.length}
                   onClick={() => void make(request, undefined)}
                 >
-                  {row && !same ? "GeneratedClass again" : "GeneratedClass three"}
+                  {row && !same ? "Generate again" : "Generate three"}
                 </button>
                 {row && same && row.made.length > 0 && (
                   <button type="button" className="btn" onClick={() => void make(request, row)}>
@@ -106,7 +106,7 @@ function Generation({ room, people }: { room: string; people: string[] }) {
           {!request.people.length && <p className="text-sm text-accent">▲ A class needs somebody who comes.</p>}
         </RequestForm>
       </section>
-      <section aria-label="Sketches" className="min-w-0">
+      <section aria-label="Generated classes" className="min-w-0">
         {error && (
           <div role="alert" className="mb-3 rounded border border-error px-3 py-2 text-sm">
             {error instanceof FaultyPlan ? (

@@ -35,7 +35,10 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
   const figures = generated.figures;
   const main = generated.plan.blocks.filter((one) => one.kind !== "together");
   return (
-    <li className="flex min-w-0 flex-col rounded-(--radius-box) border border-base-300 p-3" data-testid="sketch">
+    <li
+      className="flex min-w-0 flex-col rounded-(--radius-box) border border-base-300 p-3"
+      data-testid="generated-class"
+    >
       <div className="flex flex-wrap items-baseline gap-x-2">
         <h2 className="grow text-lg font-semibold">{generated.name}</h2>
         <button
@@ -44,7 +47,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
           disabled={take.isPending}
           onClick={() => take.mutate()}
         >
-          {take.isPending ? "Keeping it …" : "Take it"}
+          {take.isPending ? "Saving it …" : "Use this class"}
         </button>
       </div>
       <p className="faint text-sm">
@@ -54,7 +57,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
       <Refused error={take.error} />
       <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1">
         <Number name="Length" value={clock(figures.length.value)} of={figures.length} onOpen={open} />
-        <Number name="Inside" value={`${figure(figures.chance_inside)} %`} />
+        <Number name="Fits" value={`${figure(figures.chance_inside)} %`} />
         <Number name="Energy" value={`${figure(figures.energy.value)} kcal`} of={figures.energy} onOpen={open} />
         {figures.heart_mean ? (
           <Number
@@ -67,12 +70,12 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
           <Number name="Heart" value="–" />
         )}
         <Number
-          name="Idle"
+          name="Unused time"
           value={`${figure(100 * figures.idle_share)} %`}
           title="Waiting, and turns without a station, as a share of the main part; the mean of all."
         />
         <Number
-          name="Waits"
+          name="Longest wait"
           value={clock(figures.longest_wait_s)}
           title="All waits of whoever waits most, added up (min:s)."
         />
@@ -80,7 +83,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
           <Number name="Vigorous" value={`${figure(figures.vigorous.value)} min`} of={figures.vigorous} onOpen={open} />
         )}
         <Number
-          name="Muscles off"
+          name="Off-target"
           value={`${figure(100 * figures.off_target_share)} %`}
           title="The share of the tension that is at other muscles than was asked for."
         />

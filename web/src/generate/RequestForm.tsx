@@ -3,7 +3,7 @@ import { useState, type ReactNode } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { ClassRequest } from "../api/generator";
-import { AimLine, AIMED, meant, type Row } from "../ledger/AimLine";
+import { AimLine, GOALS, meant, type Row } from "../ledger/AimLine";
 import { counted } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { PeoplePicker } from "../who/PeoplePicker";
@@ -85,7 +85,7 @@ export function RequestForm({ request, onChange, children }: Props) {
       <div className="grid grid-cols-1 gap-2">
         <Pick
           wide
-          label="Manner"
+          label="Format"
           value={request.manner ?? ""}
           options={MANNERS}
           onChange={(manner) => set({ manner: (manner || null) as ClassRequest["manner"] })}
@@ -180,7 +180,7 @@ export function RequestForm({ request, onChange, children }: Props) {
 }
 
 function asRow(one: ClassRequest["wanted"][number]): Row {
-  const per = AIMED.find(([id]) => id === one.figure)?.[3] ?? 1;
+  const per = GOALS.find(([id]) => id === one.figure)?.[3] ?? 1;
   return {
     figure: one.figure,
     want: one.want ?? "about",

@@ -15,10 +15,10 @@ export type Row = {
   before: string[][];
 };
 
-/** Sketches made one after the other, each shown as soon as it is there; cancelled, or three more that differ. */
+/** Classes generated one after the other, each shown as soon as it is there; cancelled, or three more that differ. */
 export function useGenerated() {
   const queries = useQueryClient();
-  const [row, setRow] = useState<Row | undefined>(() => queries.getQueryData<Row>(["sketches"]));
+  const [row, setRow] = useState<Row | undefined>(() => queries.getQueryData<Row>(["generated-classes"]));
   const [making, setMaking] = useState<number | null>(null);
   const [error, setError] = useState<Error | null>(null);
   const stop = useRef<AbortController | null>(null);
@@ -43,7 +43,7 @@ export function useGenerated() {
           };
           setRow(next);
           // coming back to the page finds them again
-          queries.setQueryData(["sketches"], next);
+          queries.setQueryData(["generated-classes"], next);
           if (!told.generated) break;
         }
       } catch (problem) {

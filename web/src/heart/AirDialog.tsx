@@ -117,7 +117,7 @@ export function AirDialog({ draft, forecast, onClose }: { draft: Draft; forecast
       </div>
       <p className="faint mt-2 text-xs">
         Milder: half as much rest again, drop sets on the last set of the last exercise only, a minute of water after
-        every block of work. The class now takes {Math.round(forecast.length.value / 60)} min; “Fit to slot” helps
+        every block of work. The class now takes {Math.round(forecast.length.value / 60)} min; “Fit to length” helps
         afterwards. ISO 7243 governs the real measurement.
       </p>
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}

@@ -10,6 +10,7 @@ import { IntensityMark } from "../drawing/Curves";
 import { Planks } from "../drawing/Planks";
 import { TimeRule } from "../drawing/TimeRule";
 import { useChart } from "../drawing/useChart";
+import { labelOf } from "../shared/figures";
 import { figure, range } from "../shared/format";
 import { targetWords } from "../shared/heart";
 import { AirDialog } from "./AirDialog";
@@ -36,7 +37,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
     <div className="px-4 pb-8 lg:px-6">
       <div className="mb-2 flex flex-wrap items-center gap-2 rounded border border-base-300 bg-base-200 px-3 py-1.5">
         <button type="button" className="btn btn-primary btn-sm" onClick={() => setOpen("go")}>
-          <ClipboardCheck size={15} aria-hidden /> Before the start
+          <ClipboardCheck size={15} aria-hidden /> Pre-class check
         </button>
         <button type="button" className="btn btn-sm" onClick={() => setOpen("loads")}>
           <Dumbbell size={15} aria-hidden /> Loads
@@ -155,7 +156,7 @@ function Ranking({
                   <span className="text-xs">by {mainTarget(one)}</span>
                 )}
                 <span className="text-right text-xs whitespace-nowrap">
-                  {one.figures.impulse ? `${figure(one.figures.impulse.value)} impulse` : "–"}
+                  {one.figures.impulse ? `${figure(one.figures.impulse.value)} ${labelOf("impulse")}` : "–"}
                 </span>
                 {signs.get(one.number) && (
                   <span className={`col-span-3 text-xs leading-4 ${isChosen ? "" : "text-accent"}`}>
@@ -227,24 +228,24 @@ function OnePerson({
 }) {
   const of = person.figures;
   const figures = [
-    ["Mean heart", of.heart_mean, 0],
-    ["Highest", of.heart_peak, 0],
-    ["Warm after", of.warm_up_reached, 1],
-    ["Moderate or more", of.moderate_or_more, 0],
-    ["Vigorous or more", of.vigorous_or_more, 0],
-    ["Impulse", of.impulse, 0],
-    ["Zone sum", of.zone_sum, 0],
-    ["Session effort", of.session_effort, 0],
-    ["Energy, gross", of.energy, 0],
-    ["Energy, net", of.energy_net, 0],
-    ["By table alone", of.energy_by_table, 0],
-    ["By heart rate", of.energy_by_heart_rate, 0],
-    ["By lifting work", of.energy_by_lifting, 0],
-    ["After the class", of.after_class, 0],
-    ["To drink", of.fluid, 1],
+    [labelOf("heart_mean"), of.heart_mean, 0],
+    [labelOf("heart_peak"), of.heart_peak, 0],
+    [labelOf("warm_up_reached"), of.warm_up_reached, 1],
+    [labelOf("moderate_or_more"), of.moderate_or_more, 0],
+    [labelOf("vigorous_or_more"), of.vigorous_or_more, 0],
+    [labelOf("impulse"), of.impulse, 0],
+    [labelOf("zone_sum"), of.zone_sum, 0],
+    [labelOf("session_effort"), of.session_effort, 0],
+    [labelOf("energy"), of.energy, 0],
+    [labelOf("energy_net"), of.energy_net, 0],
+    [labelOf("energy_by_table"), of.energy_by_table, 0],
+    [labelOf("energy_by_heart_rate"), of.energy_by_heart_rate, 0],
+    [labelOf("energy_by_lifting"), of.energy_by_lifting, 0],
+    [labelOf("after_class"), of.after_class, 0],
+    [labelOf("fluid"), of.fluid, 1],
     ["Maximum", person.max_bpm, 0],
     ["Resting", person.rest_bpm, 0],
-    ["Maximal uptake", person.vo2max, 0],
+    ["VO₂max", person.vo2max, 0],
   ] as const;
   return (
     <section className="mt-3" data-testid="one-person">

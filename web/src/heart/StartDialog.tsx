@@ -51,7 +51,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
   const last = read.data?.[0];
   const out = [...new Set(items.filter((_, index) => decided[index] === "not_today").map((one) => one.name))];
   return (
-    <Dialog title="Before the start" onClose={onClose} wide>
+    <Dialog title="Pre-class check" onClose={onClose} wide>
       {list.isPending && <p role="status">Reading the class …</p>}
       {list.isError && (
         <p role="alert" className="rounded border border-error p-2">
@@ -130,7 +130,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
               </button>
             )}
             <button type="button" className="btn ml-auto" onClick={onLook}>
-              <Eye size={15} aria-hidden /> A second look at the plan
+              <Eye size={15} aria-hidden /> Review the plan
             </button>
           </div>
         </div>

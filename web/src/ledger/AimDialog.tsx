@@ -8,7 +8,7 @@ import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock, figure } from "../shared/format";
 import { Refused } from "../shared/Refused";
-import { AIMED, AimLine, meant, typed, type Row } from "./AimLine";
+import { GOALS, AimLine, meant, typed, type Row } from "./AimLine";
 import { CurveDialog } from "./CurveDialog";
 import { Proposals } from "./Proposals";
 import { useReach } from "./useReach";
@@ -118,7 +118,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
 type ToldProps = { told: GoalSearch; still: boolean; figure: FigureGoal["figure"]; onApply: (plan: Plan) => void };
 
 function Told({ told, still, figure: id, onApply }: ToldProps) {
-  const [, , unit, per] = AIMED.find(([one]) => one === id)!;
+  const [, , unit, per] = GOALS.find(([one]) => one === id)!;
   const said = (value: number) =>
     per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 2 : 0)} ${unit}`;
   if (told.reached_already)

@@ -3,29 +3,15 @@ import { X } from "lucide-react";
 import type { FigureGoal } from "../api/aim";
 import type { Level } from "../api/client";
 import { useCatalogue } from "../api/queries";
+import { FIGURES } from "../shared/figures";
 import { Pick } from "../shared/Pick";
 
-/** What a figure is called where it is aimed at, and the unit it is typed in; seconds are typed as minutes. */
-export const AIMED: [FigureGoal["figure"], string, string, number][] = [
-  ["length", "Length", "min", 60],
-  ["longest", "Length if all goes slowly", "min", 60],
-  ["chance_inside", "Chance to end inside", "%", 1],
-  ["work_share", "Work ÷ total", "%", 1],
-  ["load_per_minute", "Load ÷ minute", "kg/min", 1],
-  ["sets_per_minute", "Sets ÷ minute", "sets/min", 1],
-  ["heart_mean", "Mean heart", "bpm", 1],
-  ["vigorous_or_more", "Vigorous or more", "min", 1],
-  ["impulse", "Impulse", "units", 1],
-  ["zone_sum", "Zone sum", "units", 1],
-  ["session_effort", "Session effort", "units", 1],
-  ["energy", "Energy each", "kcal", 1],
-  ["volume_load", "Volume load", "kg", 1],
-  ["time_under_tension", "Under tension", "min", 60],
-  ["muscle", "Tension of a muscle", "min", 60],
-  ["waiting", "Waiting", "min", 60],
-];
+/** The figures that a class can be steered by: id, name, the unit it is typed in, how much of its own that is. */
+export const GOALS: [FigureGoal["figure"], string, string, number][] = FIGURES.filter((figure) => figure.goal).map(
+  ({ id, label, unit }) => [id as FigureGoal["figure"], label, unit === "s" ? "min" : unit, unit === "s" ? 60 : 1],
+);
 /** Figures that nobody has by themselves. */
-export const OF_THE_CLASS = new Set<FigureGoal["figure"]>(["length", "longest", "chance_inside"]);
+export const OF_THE_CLASS = new Set(FIGURES.filter((figure) => figure.of === "class").map((figure) => figure.id));
 const USUAL_MUSCLE = "gluteals";
 const WANTS: [NonNullable<FigureGoal["want"]>, string][] = [
   ["about", "about"],
@@ -45,7 +31,7 @@ export type Row = {
 
 /** A typed line as the server reads it. */
 export function meant(row: Row): FigureGoal {
-  const per = AIMED.find(([id]) => id === row.figure)![3];
+  const per = GOALS.find(([id]) => id === row.figure)![3];
   return {
     figure: row.figure,
     want: row.want,
@@ -57,7 +43,7 @@ export function meant(row: Row): FigureGoal {
 
 /** A value in the unit in which it is typed. */
 export function typed(id: FigureGoal["figure"], value: number): string {
-  const [, , , per] = AIMED.find(([one]) => one === id)!;
+  const [, , , per] = GOALS.find(([one]) => one === id)!;
   const shown = value / per;
   return shown >= 20 ? shown.toFixed(0) : String(Number(shown.toFixed(2)));
 }
@@ -81,7 +67,7 @@ const LEVELS: [string, string][] = [
 
 /** A figure, how, and where it is to be. */
 export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
-  const known = AIMED.find(([id]) => id === row.figure)!;
+  const known = GOALS.find(([id]) => id === row.figure)!;
   const muscles = useCatalogue().data?.muscles ?? [];
   return (
     <div className="flex flex-wrap items-center gap-2">
@@ -92,8 +78,8 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
           bare
           label="Figure of the limit"
           value={row.figure}
-          options={AIMED.map(([id, name]): [string, string] => [id, name])}
-          onChange={(id) => onChange({ ...row, figure: AIMED.find(([one]) => one === id)![0] })}
+          options={GOALS.map(([id, name]): [string, string] => [id, name])}
+          onChange={(id) => onChange({ ...row, figure: GOALS.find(([one]) => one === id)![0] })}
         />
       )}
       {row.figure === "muscle" && (

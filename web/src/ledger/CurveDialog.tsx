@@ -9,7 +9,7 @@ import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
 import { clock, figure } from "../shared/format";
-import { AIMED, OF_THE_CLASS } from "./AimLine";
+import { GOALS, OF_THE_CLASS } from "./AimLine";
 
 type Better = Axis["better"];
 const BETTER: [Better, string][] = [
@@ -30,7 +30,7 @@ type Props = {
 
 /** What more of one figure costs of another: the classes of which none is better in both, each of which can be taken. */
 export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
-  const others = AIMED.filter(([id]) => id !== across.figure && id !== "muscle");
+  const others = GOALS.filter(([id]) => id !== across.figure && id !== "muscle");
   const [up, setUp] = useState<FigureGoal["figure"]>(across.figure === "length" ? "waiting" : "length");
   const [better, setBetter] = useState<[Better, Better]>([usual(across.figure), usual(up)]);
   const [chosen, choose] = useState<number | null>(null);
@@ -105,12 +105,12 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
               </p>
               {point.name && (
                 <button type="button" className="btn btn-primary btn-sm self-center" onClick={() => onTake(point.plan)}>
-                  Take it
+                  Use it
                 </button>
               )}
             </div>
           ) : (
-            <p className="faint mt-2 text-sm">Press a point to see what it changes, and take it.</p>
+            <p className="faint mt-2 text-sm">Press a point to see what it changes, and use it.</p>
           )}
           <p className="faint mt-2 text-xs">
             Of these classes none is better in both figures; each keeps at least four fifths of the time under tension.
@@ -127,11 +127,11 @@ function usual(id: FigureGoal["figure"]): Better {
 }
 
 function nameOf(id: FigureGoal["figure"]): string {
-  return AIMED.find(([one]) => one === id)![1];
+  return GOALS.find(([one]) => one === id)![1];
 }
 
 function said(id: FigureGoal["figure"], value: number): string {
-  const [, , unit, per] = AIMED.find(([one]) => one === id)!;
+  const [, , unit, per] = GOALS.find(([one]) => one === id)!;
   return per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 1 : 0)} ${unit}`;
 }
 
@@ -147,7 +147,7 @@ function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
   const x = scaleLinear(extent(every, (one) => one.across) as [number, number], [LEFT + 12, WIDE - 16]).nice(5);
   const y = scaleLinear(extent(every, (one) => one.up) as [number, number], [TALL - BOTTOM - 10, 30]).nice(4);
   const tick = (id: FigureGoal["figure"], value: number) =>
-    AIMED.find(([one]) => one === id)![3] === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
+    GOALS.find(([one]) => one === id)![3] === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full text-sm" role="group" aria-label="The curve">
       {x.ticks(5).map((value) => (

@@ -11,7 +11,7 @@ export function Effects({ effect }: { effect: Reached["effect"] }) {
   return (
     <dl className="mt-0.5 flex flex-wrap gap-x-4 text-xs">
       <Effect name="time" value={seconds} />
-      <Effect name="chance inside" value={`${figure(effect.chance_inside)} %`} />
+      <Effect name="chance that it fits" value={`${figure(effect.chance_inside)} %`} />
       <Effect name="work ÷ total" value={`${signed(effect.work_share_change, 1)} %`} />
       {effect.load_per_minute_change != null && (
         <Effect name="load ÷ minute" value={`${signed(effect.load_per_minute_change)} kg`} />

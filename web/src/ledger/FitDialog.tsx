@@ -16,15 +16,15 @@ export function FitDialog({ plan, edit, onClose, onAim }: Props) {
   const fitting = useFitting(plan, surely);
   const data = fitting.data;
   return (
-    <Dialog title="Fit to slot" onClose={onClose} wide>
+    <Dialog title="Fit to length" onClose={onClose} wide>
       <p aria-live="polite">
         {!data
           ? "Looking for changes …"
           : data.state === "fits"
-            ? `The class ends ${clock(-data.difference_s)} before its slot does${surely ? ", even if everything goes slowly" : ""}. Nothing has to change.`
+            ? `The class ends ${clock(-data.difference_s)} before its class length is over${surely ? ", even if everything goes slowly" : ""}. Nothing has to change.`
             : data.state === "over"
-              ? `The class is ${clock(data.difference_s)} over its slot${surely ? " if everything goes slowly" : ""}. Least cost to the aim (${plan.aim}) comes first.`
-              : `The class leaves ${clock(-data.difference_s)} of its slot${surely ? " even if everything goes slowly" : ""}. What fits the aim (${plan.aim}) best comes first.`}
+              ? `The class is ${clock(data.difference_s)} over its class length${surely ? " if everything goes slowly" : ""}. Least cost to the aim (${plan.aim}) comes first.`
+              : `The class leaves ${clock(-data.difference_s)} of its class length${surely ? " even if everything goes slowly" : ""}. What fits the aim (${plan.aim}) best comes first.`}
       </p>
       <label className="mt-2 flex items-center gap-2 text-sm">
         <input

@@ -4,9 +4,10 @@ import { useIsInstructor } from "../api/account";
 import type { Estimate } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
 import { AimDialog } from "./AimDialog";
-import { AIMED, OF_THE_CLASS } from "./AimLine";
+import { GOALS, OF_THE_CLASS } from "./AimLine";
 import { Cautions } from "./Cautions";
 import { FitDialog } from "./FitDialog";
+import { labelOf } from "../shared/figures";
 import { clock, figure, range } from "../shared/format";
 import { askedOf, HowReached, type Opened } from "../shared/HowReached";
 import { MuscleBalance } from "./MuscleBalance";
@@ -37,7 +38,7 @@ export const Ledger = memo(function Ledger() {
         : opened.estimate === forecast.chance_inside
           ? "chance_inside"
           : known.asked?.figure;
-    const aimed = AIMED.find(([one]) => one === id)?.[0];
+    const aimed = GOALS.find(([one]) => one === id)?.[0];
     const ofClass = aimed && OF_THE_CLASS.has(aimed);
     const who = person && !ofClass ? person.name : "the class";
     const onAim = () => {
@@ -61,16 +62,16 @@ export const Ledger = memo(function Ledger() {
           </span>
         </span>
         <span className={`flex justify-between ${over > 0 ? "font-semibold text-accent" : ""}`}>
-          <span>{over > 0 ? `▲ ${clock(over)} over the slot` : `${clock(-over)} to spare`}</span>
+          <span>{over > 0 ? `▲ ${clock(over)} over the class length` : `${clock(-over)} to spare`}</span>
           <span className="faint font-normal">{range(forecast.length)}</span>
         </span>
       </button>
 
       <div className="flex items-center gap-2">
-        {line("Inside the slot", forecast.chance_inside, 0, "chance", true)}
+        {line(labelOf("chance_inside"), forecast.chance_inside, 0, "", true)}
         {instructor && (
           <button type="button" className="btn btn-xs shrink-0" onClick={() => fit(true)}>
-            Fit to slot
+            Fit to length
           </button>
         )}
       </div>
@@ -83,17 +84,17 @@ export const Ledger = memo(function Ledger() {
         )}
       </div>
       <Group name={plan.choices.density === "everything" ? "Density, warm-up too" : "Density of the main part"}>
-        {line("Work ÷ total", figures.work_share)}
-        {line("Load ÷ minute", figures.load_per_minute, 0, figures.load_per_minute?.partly) ?? (
-          <Unknown name="Load ÷ minute" />
+        {line(labelOf("work_share"), figures.work_share)}
+        {line(labelOf("load_per_minute"), figures.load_per_minute, 0, figures.load_per_minute?.partly) ?? (
+          <Unknown name={labelOf("load_per_minute")} />
         )}
-        {line("Sets ÷ minute", figures.sets_per_minute, 2)}
+        {line(labelOf("sets_per_minute"), figures.sets_per_minute, 2)}
       </Group>
       {figures.heart_mean ? (
         <Group name="Heart">
-          {line("Mean", figures.heart_mean)}
-          {line("Highest", figures.heart_peak)}
-          {line("Vigorous or more", figures.vigorous_or_more)}
+          {line(labelOf("heart_mean"), figures.heart_mean)}
+          {line(labelOf("heart_peak"), figures.heart_peak)}
+          {line(labelOf("vigorous_or_more"), figures.vigorous_or_more)}
         </Group>
       ) : (
         <Group name="Heart">
@@ -104,40 +105,47 @@ export const Ledger = memo(function Ledger() {
           </p>
         </Group>
       )}
-      {figures.energy && <Group name="Energy">{line("Each, gross", figures.energy)}</Group>}
+      {figures.energy && <Group name="Energy">{line(labelOf("energy"), figures.energy)}</Group>}
       <Cautions />
-      {figures.waiting.value > 0 && <Group name="Waiting">{line("Each", figures.waiting)}</Group>}
+      {figures.waiting.value > 0 && <Group name="Waiting">{line(labelOf("waiting"), figures.waiting)}</Group>}
       {figures.energy && (
         <Group name="More on energy">
-          {line("Each, net", figures.energy_net)}
+          {line(labelOf("energy_net"), figures.energy_net)}
           {!person && line("Whole class", forecast.class_energy)}
           <details className="mt-0.5">
             <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
               Other methods
             </summary>
-            {line("By table alone", figures.energy_by_table, 0, figures.energy_by_table?.aside)}
-            {line("By heart rate", figures.energy_by_heart_rate, 0, figures.energy_by_heart_rate?.aside)}
-            {line("By lifting work", figures.energy_by_lifting, 0, figures.energy_by_lifting?.aside)}
-            {line("After the class", figures.after_class, 0, "extra")}
+            {line(labelOf("energy_by_table"), figures.energy_by_table, 0, figures.energy_by_table?.aside)}
+            {line(
+              labelOf("energy_by_heart_rate"),
+              figures.energy_by_heart_rate,
+              0,
+              figures.energy_by_heart_rate?.aside,
+            )}
+            {line(labelOf("energy_by_lifting"), figures.energy_by_lifting, 0, figures.energy_by_lifting?.aside)}
+            {line(labelOf("after_class"), figures.after_class, 0, "extra")}
           </details>
         </Group>
       )}
       {person && figures.heart_mean && (
         <Group name="This heart">
           {line("Maximum", person.max_bpm, 0, "of the person")}
-          {line("Maximal uptake", person.vo2max)}
+          {line("VO₂max", person.vo2max)}
         </Group>
       )}
       {figures.impulse && (
         <Group name="Training load">
-          {line("Impulse", figures.impulse)}
-          {line("Zone sum", figures.zone_sum)}
-          {line("Session effort", figures.session_effort)}
+          {line(labelOf("impulse"), figures.impulse)}
+          {line(labelOf("zone_sum"), figures.zone_sum)}
+          {line(labelOf("session_effort"), figures.session_effort)}
         </Group>
       )}
       <Group name="Volume and tension">
-        {line("Volume load", figures.volume_load, 0, figures.volume_load?.partly) ?? <Unknown name="Volume load" />}
-        {line("Under tension", figures.time_under_tension)}
+        {line(labelOf("volume_load"), figures.volume_load, 0, figures.volume_load?.partly) ?? (
+          <Unknown name={labelOf("volume_load")} />
+        )}
+        {line(labelOf("time_under_tension"), figures.time_under_tension)}
         <MuscleBalance
           muscles={forecast.muscles}
           plan={plan}

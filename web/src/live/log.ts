@@ -145,7 +145,7 @@ export function doneWords(one: Told, write: (kg: number) => string): string {
     one.seconds != null ? `${Math.round(one.seconds)} s` : "",
     one.to_failure ? "to failure" : "",
     one.helped ? "helped" : "",
-    one.reps_left != null ? (one.reps_left ? `${one.reps_left} left over` : "none left over") : "",
+    one.reps_left != null ? (one.reps_left ? `${one.reps_left} in reserve` : "none in reserve") : "",
     one.form === "poor" ? "form poor" : "",
     one.note ?? "",
   ];

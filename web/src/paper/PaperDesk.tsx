@@ -10,7 +10,7 @@ import { PaperView } from "./PaperView";
 /** Every paper of a class: what it is called, and what it is for. */
 export const PAPERS: [PaperKind, string][] = [
   ["run-sheet", "Run sheet"],
-  ["before-start", "Before the start"],
+  ["before-start", "Pre-class check"],
   ["people", "Cards of people"],
   ["stations", "Station cards"],
   ["set-up", "Machine cards"],

@@ -32,7 +32,7 @@ export function BodySection({ record, edit }: Props) {
   const estimates = body.data && [
     { name: "Resting", estimate: body.data.rest_bpm },
     { name: "Maximum", estimate: body.data.max_bpm },
-    { name: "Maximal uptake", estimate: body.data.vo2max },
+    { name: "VO₂max", estimate: body.data.vo2max },
   ];
   return (
     <section>

@@ -16,7 +16,7 @@ export function CareSection({ record, edit }: Props) {
   const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
   return (
     <section>
-      <h2 className="text-lg font-semibold">Careful</h2>
+      <h2 className="text-lg font-semibold">Considerations</h2>
       <div className="mt-2 flex flex-wrap gap-x-5 gap-y-1.5 text-sm" data-testid="careful">
         <ConditionBoxes chosen={careful} onChange={(chosen) => set({ careful: chosen })} />
         <label className="flex items-center gap-2">

@@ -24,7 +24,7 @@ const COLUMNS = [
   ["Age", `${WIDE} text-right`],
   ["Mass", `${WIDE} text-right`],
   ["Heart", WIDE],
-  ["Careful", ""],
+  ["Considerations", ""],
   ["Screening", ""],
   ["Classes", `${WIDE} text-right`],
   ["Last", WIDE],
@@ -78,17 +78,17 @@ export function RosterPage() {
           ))}
         </select>
         <button type="button" className="btn btn-sm" onClick={() => bringIn(true)}>
-          <Upload size={15} aria-hidden /> CSV in
+          <Upload size={15} aria-hidden /> Import CSV
         </button>
         <button
           type="button"
           className="btn btn-sm"
           onClick={() => void rosterFile(units === "imperial").then((file) => saveText(file.name, file.text))}
         >
-          <Download size={15} aria-hidden /> CSV out
+          <Download size={15} aria-hidden /> Export CSV
         </button>
         <button type="button" className="btn btn-sm" onClick={() => ask({ begin: "crowd" })}>
-          <Users size={15} aria-hidden /> By number
+          <Users size={15} aria-hidden /> Add several
         </button>
         <button type="button" className="btn btn-primary btn-sm" onClick={() => add(true)}>
           <Plus size={15} aria-hidden /> Person

@@ -39,7 +39,7 @@ export function BesidePanel({ person, days }: { person: string; days: string[] }
           {beside.error.message}
         </p>
       )}
-      {beside.data?.length === 0 && <p className="faint">Nothing was written down in either of the two weeks.</p>}
+      {beside.data?.length === 0 && <p className="faint">Nothing was logged in either of the two weeks.</p>}
       {!!beside.data?.length && (
         <div className="mt-1 overflow-x-auto">
           <table className="w-full text-sm">

@@ -66,7 +66,7 @@ export function ExercisePanel({ person, one }: Props) {
       )}
       <div className="mt-2 space-y-4">
         <WeekChart
-          title="Estimated best"
+          title="Estimated 1RM"
           unit={unit}
           decimals={1}
           height={220}

@@ -11,6 +11,7 @@ import {
 } from "../api/progress";
 import { WeekChart } from "../drawing/WeekChart";
 import { CannotOpen } from "../shared/CannotOpen";
+import { labelOf } from "../shared/figures";
 import { counted, dayWords, figure } from "../shared/format";
 import { plusDays, today } from "../shared/days";
 import { Opening } from "../shared/Opening";
@@ -95,8 +96,8 @@ function Weeks({ data, span, chosen, set }: WeeksProps) {
       </header>
       {!exercise ? (
         <p className="rounded border border-base-300 bg-base-200 p-6">
-          Nothing was written down of {data.name} yet. Sets that are ticked or written down in a class that is run, or
-          typed in from paper, stand here the moment the class is over.
+          Nothing was logged of {data.name} yet. Sets that are ticked or logged in a class that is run, or typed in from
+          paper, stand here the moment the class is over.
         </p>
       ) : (
         <div className="grid gap-x-8 gap-y-6 *:min-w-0 lg:grid-cols-[20rem_1fr]">
@@ -247,8 +248,8 @@ function Body({ data }: { data: Progress }) {
           series={[{ label: "share", kind: "line", points: figures("work_share") }]}
         />
         <WeekChart
-          title="Training load: session effort"
-          unit="units"
+          title={labelOf("session_effort")}
+          unit="AU"
           fromZero
           series={[{ label: "load", kind: "bars", points: figures("session_effort") }]}
         />

@@ -180,7 +180,7 @@ function Ways({ what, run, live, runState, instructor }: WaysProps) {
               <span className="block text-sm">{effectWords(offer, instructor)}</span>
             </span>
             <button type="button" className="btn btn-primary h-12" onClick={() => void take(offer)}>
-              Take it
+              Use it
             </button>
           </li>
         ))}

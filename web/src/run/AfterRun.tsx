@@ -12,7 +12,7 @@ import { WriteDown } from "./WriteDown";
 
 type Props = { run: OpenRun; live: LiveRun; runState: RunState; log: Map<string, LogRow[]>; instructor: boolean };
 
-/** After the end: what was planned beside what actually happened, what is still to be written down, and a note for next time. */
+/** After the end: what was planned beside what actually happened, what is still to log, and a note for next time. */
 export function AfterRun({ run, live, runState, log, instructor }: Props) {
   const [person, setPerson] = useState<string | null>(null);
   const told = useQuery({
@@ -46,7 +46,7 @@ export function AfterRun({ run, live, runState, log, instructor }: Props) {
           </a>
         )}
         <a className={`btn btn-sm ${instructor ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
-          In the book
+          In the class log
         </a>
         <a className="btn btn-sm" href={`/classes/${live.class_id}`}>
           The plan
@@ -68,11 +68,9 @@ export function AfterRun({ run, live, runState, log, instructor }: Props) {
             ))}
           </ul>
         </section>
-        <section aria-label="Still to be written down">
+        <section aria-label="Sets still to log">
           <h2 className="text-lg font-semibold">
-            {missing
-              ? `${counted(missing, "set")} of ${rows.length} still to be written down`
-              : "Everything is written down"}
+            {missing ? `${counted(missing, "set")} of ${rows.length} still to log` : "Every set is logged"}
           </h2>
           <WriteDown run={run} runState={runState} log={reached} person={person} onPerson={setPerson} cards={cards} />
         </section>

@@ -15,7 +15,7 @@ export function BeforeRun({ run, live, runState, bells }: Props) {
   const people = peopleNow(runState);
   const away = people.filter((one) => one.away).length;
   return (
-    <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Before the start">
+    <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Pre-class check">
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="text-lg font-semibold">Who is here</h2>
         <span className="faint">
@@ -29,7 +29,7 @@ export function BeforeRun({ run, live, runState, bells }: Props) {
       <p className="faint text-sm">
         {live.starts && `${live.starts}. `}Tick off whoever is not here: they join when they come.{" "}
         <a className="link" href={`/classes/${live.class_id}`}>
-          The class and what has to be read before the start
+          The class and what has to be read before the class
         </a>
       </p>
       <ul className="mt-2 grid gap-1 sm:grid-cols-2" aria-label="Who is here">

@@ -97,7 +97,7 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
         type="button"
         className="flex min-h-11 min-w-0 flex-1 items-center gap-2 text-left sm:w-36 sm:flex-none"
         onClick={onWrite}
-        title={`Write down what ${person.name} did`}
+        title={`Log the sets of ${person.name}`}
       >
         <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
           {person.number}

@@ -58,7 +58,7 @@ function Run({ run, me }: { run: number; me: Me }) {
       <RunScreen run={open} live={open.live} base={open.runState} instructor={me.studio.role === "instructor"} />
       {open.reach === "signed out" && !later && (
         <Dialog title="The sign-in has run out" onClose={() => setLater(true)}>
-          <p>The class goes on, and what you write down stays on this device. Sign in and it is sent.</p>
+          <p>The class goes on, and what you log stays on this device. Sign in and it is sent.</p>
           <SignInForm
             user={me.user}
             onIn={() => {

@@ -144,8 +144,8 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                 {(
                   [
                     ["people", "People"],
-                    ["write", "Write down"],
-                    ["spot", "On the spot"],
+                    ["write", "Log sets"],
+                    ["spot", "Adjust"],
                     ...(instructor ? ([["hearts", "Hearts"]] as const) : []),
                   ] as const
                 ).map(([id, name]) => (
@@ -211,8 +211,8 @@ export function RunScreen({ run, live, base, instructor }: Props) {
       {open === "end" && (
         <Dialog title="End the class?" onClose={() => setOpen(null)}>
           <p>
-            {clock(faceOf(runState).ends_in_s)} of the plan are left. What was written down stays, and the end can be
-            taken back.
+            {clock(faceOf(runState).ends_in_s)} of the plan are left. What was logged stays, and the end can be taken
+            back.
           </p>
           <div className="mt-4 flex gap-2">
             <button type="button" className="btn btn-primary" data-first onClick={() => void run.add("ended", {})}>
@@ -266,8 +266,8 @@ function Ends({ live, runState, now }: { live: LiveRun; runState: RunState; now:
   const time = new Date(ends).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   const apart =
     Math.abs(over_s) < 30
-      ? "with the slot"
-      : `${clock(Math.abs(over_s))} ${over_s > 0 ? "over" : "before"} the slot's end`;
+      ? "with the planned end"
+      : `${clock(Math.abs(over_s))} ${over_s > 0 ? "over" : "before"} the planned end`;
   return (
     <span className="order-3 basis-full text-sm whitespace-nowrap lg:order-none lg:basis-auto" data-testid="ends">
       ends <strong>{time}</strong>, <span className={over_s > 30 ? "font-semibold text-error" : ""}>{apart}</span>

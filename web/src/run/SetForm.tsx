@@ -108,7 +108,7 @@ export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }:
         <Tick name="helped" on={done.helped} set={(helped) => change({ helped })} />
         <Tick name="form poor" on={done.form === "poor"} set={(on) => change({ form: on ? "poor" : null })} />
         <Stepper
-          label="left over"
+          label="reps in reserve"
           value={done.reps_left == null ? "–" : String(done.reps_left)}
           onStep={(way) =>
             change({ reps_left: Math.max(0, Math.min(20, (done.reps_left ?? (way > 0 ? -1 : 1)) + way)) })

@@ -9,7 +9,7 @@ export function SoundDialog({ bells, onClose }: Props) {
   const { choice, choose } = bells;
   const ticks = [
     ["on", "Bells for work, change, rest, half way, the last seconds and the end", true],
-    ["beat", "The beat of the tempo of whoever is chosen under “Write down”", true],
+    ["beat", "The beat of the tempo of whoever is chosen under “Log sets”", true],
     [
       "speech",
       canSpeak() ? "Counting and names, spoken" : "Counting and names, spoken (this browser has no voice)",

@@ -81,7 +81,7 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
           everybody
         </button>
         <TakeBack run={run} />
-        <span className="faint ml-auto">{counted(open, "set")} not written</span>
+        <span className="faint ml-auto">{counted(open, "set")} not logged</span>
       </div>
       {blocks.map((one) => {
         const own = rows.filter((row) => blockOf(row)?.id === one.id);
@@ -197,7 +197,7 @@ function OwnCard({ card, unit }: { card: Card | undefined; unit: Sheet["units"][
           {unit.name}: <strong>{setting}</strong>
         </span>
       )}
-      {card.careful.length > 0 && <strong className="text-error">▲ careful: {card.careful.join(", ")}</strong>}
+      {card.careful.length > 0 && <strong className="text-error">▲ consider: {card.careful.join(", ")}</strong>}
       {card.last_note && <span>last note: {card.last_note}</span>}
     </p>
   );

@@ -166,7 +166,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
       )}
       {!last && (
         <NumberField
-          label="Move on"
+          label="Transition"
           unit="s"
           value={block.move_on_s}
           min={0}

@@ -84,7 +84,7 @@ export function Score() {
   );
   const slotEnd = x(axis, forecast.slot_s);
   const line = x(axis, second);
-  // the words of the slot's end stand on the roomier side of its line, and hide the minutes they would cover
+  // the words of the planned end stand on the roomier side of its line, and hide the minutes they would cover
   const words: [number, number] = slotEnd > width - 106 ? [slotEnd - 106, slotEnd] : [slotEnd, slotEnd + 106];
   return (
     <section ref={section} aria-label="Class score" className="relative min-w-0" data-testid="score">
@@ -150,7 +150,7 @@ export function Score() {
                   className="absolute top-1 px-1 text-xs font-semibold whitespace-nowrap text-accent"
                   style={words[1] === slotEnd ? { right: width - slotEnd + 4 } : { left: slotEnd + 4 }}
                 >
-                  slot ends {clock(forecast.slot_s)}
+                  planned end {clock(forecast.slot_s)}
                 </span>
               </>
             )}

@@ -14,7 +14,7 @@ export function NextStep({ runs }: { runs?: boolean }) {
   const steps: { name: string; done: boolean; to: string; words: string }[] = [
     { name: "The room", done: rooms.data.length > 0, to: "/rooms?begin=room", words: "Say what stands in the room" },
     { name: "The people", done: people.data.length > 0, to: "/people?begin=crowd", words: "Say who comes" },
-    { name: "A class", done: Boolean(newest), to: "/generate", words: "GeneratedClass a class" },
+    { name: "A class", done: Boolean(newest), to: "/generate", words: "Generate a class" },
     { name: "Run it", done: false, to: newest ? `/classes/${newest.id}/run` : "/generate", words: "Run the class" },
   ];
   const next = steps.find((one) => !one.done)!;

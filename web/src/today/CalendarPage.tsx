@@ -148,7 +148,7 @@ function Entries({ entries }: { entries: Entry[] }) {
           {one.clashes.length > 0 && (
             <span className="block text-xs text-accent">▲ same room as {one.clashes.join(", ")}</span>
           )}
-          {!!one.unwritten && <span className="faint block text-xs">{counted(one.unwritten, "set")} not written</span>}
+          {!!one.unwritten && <span className="faint block text-xs">{counted(one.unwritten, "set")} not logged</span>}
         </li>
       ))}
     </ul>

@@ -58,7 +58,7 @@ function AsItStands({ day }: { day: Day }) {
           <Play size={20} aria-hidden />
           <strong>{one.name}</strong>
           <span>{one.state === "running" ? `runs since ${one.time}` : "is ready to start"}</span>
-          <span className="ml-auto underline">{one.state === "running" ? "Take it up" : "Open"}</span>
+          <span className="ml-auto underline">{one.state === "running" ? "Resume" : "Open"}</span>
         </a>
       ))}
       {instructor && <NextStep />}
@@ -72,7 +72,7 @@ function AsItStands({ day }: { day: Day }) {
           <p className="mt-1">
             A class with a date stands here.{" "}
             <Link to={instructor ? "/generate" : "/classes"} className="underline underline-offset-2">
-              {instructor ? "GeneratedClass one" : "The classes"}
+              {instructor ? "Generate one" : "The classes"}
             </Link>
             {instructor && (
               <>
@@ -109,7 +109,7 @@ function AsItStands({ day }: { day: Day }) {
         </section>
         <section aria-labelledby="to-write" data-testid="to-write">
           <h2 id="to-write" className="text-lg font-semibold">
-            Still to be written down
+            Sets still to log
           </h2>
           {day.to_write.length ? (
             <ul>
@@ -118,16 +118,16 @@ function AsItStands({ day }: { day: Day }) {
                   key={one.run}
                   entry={one}
                   to={`/runs/${one.run}/book`}
-                  what={`${counted(one.unwritten ?? 0, "set")} not written`}
+                  what={`${counted(one.unwritten ?? 0, "set")} not logged`}
                 />
               ))}
             </ul>
           ) : (
-            <p className="faint text-sm">✓ Everything of the last three weeks is written down.</p>
+            <p className="faint text-sm">✓ Every set of the last three weeks is logged.</p>
           )}
           <p className="mt-1 text-sm">
             <Link to="/book" className="underline underline-offset-2">
-              The book
+              The class log
             </Link>
           </p>
         </section>

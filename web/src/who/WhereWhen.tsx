@@ -79,7 +79,7 @@ export function WhereWhen({ chosen, onChange, once }: WhereWhenProps) {
       <div className={once ? "col-span-2" : ""}>
         <NumberField
           wide
-          label="Slot"
+          label="Class length"
           unit="min"
           value={chosen.slot_min}
           min={once ? 5 : 15}

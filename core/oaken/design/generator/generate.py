@@ -206,8 +206,8 @@ class _Generator:
         if made.fitted.spare_s < 0:
             takes = ceil((self.class_request.slot_min * 60 - made.fitted.spare_s) / 60)
             blocked.append(
-                f"{self.class_request.slot_min} min are too short for warm-up, work and cool-down: what is shown is the "
-                f"nearest, and takes {takes} min"
+                f"{self.class_request.slot_min} min are too short for warm-up, work and cool-down: what is shown is "
+                f"the nearest, and takes {takes} min"
             )
         return Generation(generated=best.described, unmet=blocked)
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.utils import timezone
-from moving.studio_export import studio_export
+from moving.studio_export import export_studio
 from studio.models import Studio
 
 
@@ -30,7 +30,7 @@ class Command(BaseCommand):
             raise CommandError(f"{file} exists: nothing is written over.")
         try:
             with beside.open("wb") as target:
-                studio_export(chosen[0], target, timezone.now())
+                export_studio(chosen[0], target, timezone.now())
             beside.rename(file)
         except OSError as error:
             raise CommandError(f"{file} cannot be written: {error.strerror}") from error

@@ -8,7 +8,7 @@ from django.contrib.auth import password_validation
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from moving.studio_import import studio_import
+from moving.studio_import import import_studio
 from oaken.basis.faults import FaultyInput
 
 
@@ -29,7 +29,7 @@ class Command(BaseCommand):
             with options["file"].open("rb") as source:
                 if user.pk is None:
                     user.save()
-                studio = studio_import(source, user)
+                studio = import_studio(source, user)
         except OSError as error:
             raise CommandError(f"{options['file']} cannot be read: {error.strerror}") from error
         except FaultyInput as error:
