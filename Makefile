@@ -37,7 +37,7 @@ serve: check-demo $(VENV)/base.done web/dist/index.html ## serve what there is, 
 
 test: check-test $(VENV)/dev.done web/dist/index.html lint ## install what is needed and run every test
 	cd web && npm run --silent unit
-	$(PY) -m pytest -n 2 --dist loadfile --no-loadscope-reorder
+	$(PY) -m pytest -n 2 --dist worksteal
 
 bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and size
 	@$(PY) -m pytest tests/bench --benchmark-disable-gc -q --no-header -p no:warnings -s --override-ini addopts=""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 from pathlib import Path
 
@@ -20,6 +21,12 @@ settings.register_profile(
     "oaken", deadline=None, max_examples=60, derandomize=True, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("oaken")
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    """A test that fails is named at once, so that a run that is cut off still tells."""
+    if report.failed:
+        print(f"\nFAILED {report.nodeid} ({report.when})", file=sys.__stderr__, flush=True)
 
 
 @pytest.fixture(scope="session")

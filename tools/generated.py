@@ -10,6 +10,7 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 WEB = ROOT / "web"
@@ -17,6 +18,11 @@ WEB = ROOT / "web"
 
 def _run(*command: str) -> str:
     return subprocess.run(command, cwd=ROOT, check=True, capture_output=True, text=True).stdout
+
+
+def _remark(method: Any) -> str:
+    """Where the numbers of a source come from, in brackets."""
+    return f" ({method.remark})" if method.remark else ""
 
 
 def generate(folder: Path) -> dict[Path, str]:
@@ -37,7 +43,8 @@ def generate(folder: Path) -> dict[Path, str]:
     from oaken.session import json_schema as run_schema
 
     rows = [
-        f"| `{method.id}` | {method.name} | {method.formula} | {method.source} | {method.range} |".replace("\n", " ")
+        f"| `{method.id}` | {method.name} | {method.formula} "
+        f"| {method.source}{_remark(method)} | {method.range} |".replace("\n", " ")
         for method in methods().values()
     ]
     table = "\n".join(["| id | figure | formula | source | range |", "|---|---|---|---|---|", *rows])

@@ -5,13 +5,12 @@ made up whole is tried in `test_schema.py`."""
 from __future__ import annotations
 
 import json
-from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from functools import cached_property
+from pathlib import Path
 from typing import Any
 
-import pytest
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
@@ -21,8 +20,8 @@ from oaken.heart_data.recordings.packets import Measurement, encode
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 from test_schema import answered, few, not_broken, schema
 
-ANSWERED: Counter[str] = Counter()
-"""How the calls of this process were answered: “2xx”, “4xx”, and all of them."""
+MAY_BE_REFUSED = frozenset((Path(__file__).parent / "may_be_refused.txt").read_text(encoding="utf-8").splitlines())
+"""The calls whose body or address is not made right here; every other one has to be answered with 2xx."""
 
 Body = Callable[["Linked"], Any]
 
@@ -242,9 +241,8 @@ def test_what_one_call_makes_the_next_one_uses(case: Any, db: None) -> None:
             case.body = FILES[case.operation.path]
         response = answered(client, case)
         transaction.set_rollback(True)
-    ANSWERED["all"] += 1
-    ANSWERED[f"{response.status_code // 100}xx"] += 1
-    ANSWERED[f"{case.operation.label} {response.status_code}"] += 1
+    if case.operation.label not in MAY_BE_REFUSED:
+        assert 200 <= response.status_code < 300, (response.status_code, response.content)
     case.validate_response(response, checks=[not_broken, status_code_conformance, response_schema_conformance])
 
 
@@ -253,8 +251,7 @@ def _body_of(case: Any) -> str:
     return str(content.get("schema", {}).get("$ref", "")).split("/")[-1]
 
 
-def test_at_least_half_of_the_calls_got_past_the_door() -> None:
-    if ANSWERED["all"] < 100:
-        pytest.skip("this counts what the tests before it in this file were answered")
-    refused = sorted(call for call in ANSWERED if " 4" in call)
-    assert ANSWERED["2xx"] >= ANSWERED["all"] / 2, (ANSWERED["2xx"], ANSWERED["all"], refused)
+def test_at_least_half_of_the_calls_have_to_get_past_the_door() -> None:
+    operations = {result.ok().label for result in schema.get_all_operations()}
+    assert operations >= MAY_BE_REFUSED
+    assert len(MAY_BE_REFUSED) < len(operations) / 2

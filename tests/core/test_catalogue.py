@@ -52,7 +52,7 @@ def test_every_method_names_its_source_and_its_range() -> None:
         assert method.formula
         assert method.range
         assert (
-            "from memory" in method.source
+            "from memory" in method.remark
             or "no source" in method.source
             or method.source
             in (

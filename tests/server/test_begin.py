@@ -88,6 +88,6 @@ def test_room_and_people_of_an_empty_studio_are_told_by_number(empty: None) -> N
     assert (status, [person["name"] for person in people][:2]) == (201, ["Beginner 1", "Beginner 2"])
     assert send("/api/people/crowd", {})[0] == 422
     sought = {"room": "the-loft", "people": [person["id"] for person in people], "slot_min": 30}
-    status, sketched = send("/api/generated-classes", {"sought": sought})
-    assert (status, sketched["unmet"]) == (200, [])
-    assert sketched["sketch"]["figures"]["clashes"] == 0
+    status, made = send("/api/generated-classes", {"class_request": sought})
+    assert (status, made["unmet"]) == (200, [])
+    assert made["generated"]["figures"]["clashes"] == 0

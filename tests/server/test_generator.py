@@ -31,16 +31,20 @@ def test_a_sketch_is_a_class_that_can_be_kept(demo: Studio, send: Send) -> None:
     status, told = send("POST", "/api/generated-classes", {"class_request": asked(demo), "number": 0})
     assert status == 200
     assert PlannedClass.objects.count() == before
-    sketch = told["sketch"]
-    status, kept = send("POST", "/api/classes", {"plan": sketch["plan"]})
+    generated = told["generated"]
+    status, kept = send("POST", "/api/classes", {"plan": generated["plan"]})
     assert status == 201
     status, forecast = send("POST", "/api/forecast", {"plan": kept["plan"]})
-    assert forecast["length"]["value"] == sketch["figures"]["length"]["value"]
+    assert forecast["length"]["value"] == generated["figures"]["length"]["value"]
     status, next_one = send(
-        "POST", "/api/generated-classes", {"class_request": asked(demo), "number": 1, "unlike": [sketch["exercises"]]}
+        "POST",
+        "/api/generated-classes",
+        {"class_request": asked(demo), "number": 1, "unlike": [generated["exercises"]]},
     )
-    assert next_one["sketch"]["manner"] != sketch["manner"]
-    assert len(set(next_one["sketch"]["exercises"]) & set(sketch["exercises"])) <= 0.4 * len(sketch["exercises"])
+    assert next_one["generated"]["manner"] != generated["manner"]
+    assert len(set(next_one["generated"]["exercises"]) & set(generated["exercises"])) <= 0.4 * len(
+        generated["exercises"]
+    )
 
 
 def test_the_last_weeks_come_from_the_book(demo: Studio, send: Send) -> None:
@@ -57,7 +61,7 @@ def test_the_last_weeks_come_from_the_book(demo: Studio, send: Send) -> None:
     # the day itself is not among the weeks before it
     assert lately_done(demo, people, run.done_sets.earliest("on").on - timedelta(weeks=60)) == []
     _, told = send("POST", "/api/generated-classes", {"class_request": asked(demo, people=people), "number": 0})
-    because = {item["exercise"]: item["because"] for item in told["sketch"]["reasons"]}
+    because = {item["exercise"]: item["because"] for item in told["generated"]["reasons"]}
     assert any("not done in the last weeks" in words for words in because.values())
 
 

@@ -204,7 +204,7 @@ def test_a_class_without_devices_is_typed_in_afterwards(demo: Studio, send: Send
     page = send("GET", f"/api/runs/{run}/book")[1]
     rows = [item for item in page["log"] if item["person"] == "tobin"]
     assert {row["written"] for row in rows} == {"not written"}
-    assert page["rows"][0]["name"] == "Length of the class"
+    assert page["rows"][0]["name"] == "Length"
     now = timezone.now().isoformat()
     first = next(row for row in rows if row["planned_kg"])
     done = {"id": "t1", "kind": "set_done", "happened_at": now, "person": "tobin", "part": first["part"],

@@ -61,7 +61,8 @@ def _tidy(value: float) -> float:
 
 
 class Method(BaseModel):
-    """How a figure is reached: what an instructor reads under 'how this was reached'."""
+    """How a figure is reached: what an instructor reads under 'how this was reached'. `remark` says where the numbers
+    of the source come from, for docs/methods.md."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
@@ -71,6 +72,7 @@ class Method(BaseModel):
     source: str
     range: str
     when: str = ""
+    remark: str = ""
 
 
 @cache

@@ -165,7 +165,7 @@ def _heart_figures(
         [
             f"resting {profile.rest_bpm:.0f} bpm",
             f"maximum {profile.max_bpm:.0f} bpm",
-            f"maximal uptake {profile.vo2max:.0f} mL/kg/min",
+            f"VO₂max {profile.vo2max:.0f} mL/kg/min",
             f"up within {profile.rise_s:.0f} s, down within {profile.fall_s:.0f} s",
             *(
                 [f"level in class {profile.level_bpm:.0f} bpm, own answer × {profile.gain:.2f}, from recordings"]

@@ -135,7 +135,7 @@ class _Scene:
         yield from self._alike()
         yield self._own("maximal heart rate", "bpm", lambda body: body.max_bpm, _with_maximum)
         yield self._own("resting heart rate", "bpm", lambda body: body.rest_bpm, _with_resting)
-        yield self._own("maximal uptake", "mL/kg/min", lambda body: body.vo2max, _with_uptake)
+        yield self._own("VO₂max", "mL/kg/min", lambda body: body.vo2max, _with_uptake)
         masses = [
             Estimate.between(kg, kg - MASS_KG, kg + MASS_KG, "kg", "")
             for kg in (person.body_mass_kg for person in self.people)

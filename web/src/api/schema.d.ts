@@ -6693,7 +6693,8 @@ export interface components {
         };
         /**
          * Method
-         * @description How a figure is reached: what an instructor reads under 'how this was reached'.
+         * @description How a figure is reached: what an instructor reads under 'how this was reached'. `remark` says where the numbers
+         *     of the source come from, for docs/methods.md.
          */
         Method: {
             /** Formula */
@@ -6704,6 +6705,11 @@ export interface components {
             name: string;
             /** Range */
             range: string;
+            /**
+             * Remark
+             * @default
+             */
+            remark: string;
             /** Source */
             source: string;
             /**

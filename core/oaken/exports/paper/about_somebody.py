@@ -66,7 +66,7 @@ def _facts(record: Record) -> list[tuple[str, Cell]]:
         ("height", "" if person.height_cm is None else f"{person.height_cm:g} cm"),
         ("resting rate", "" if person.resting_bpm is None else f"{person.resting_bpm} bpm"),
         ("highest rate", "" if person.max_bpm is None else f"{person.max_bpm} bpm"),
-        ("maximal uptake", "" if person.vo2max is None else f"{person.vo2max:g} mL/kg/min"),
+        ("VO₂max", "" if person.vo2max is None else f"{person.vo2max:g} mL/kg/min"),
         ("heart medication", "yes" if person.heart_medication else "no"),
         ("careful about", ", ".join(known[item].name for item in person.careful)),
         ("screening", answers),
