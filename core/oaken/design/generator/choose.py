@@ -9,16 +9,22 @@ from dataclasses import dataclass, field
 from itertools import combinations
 from math import ceil, floor
 from random import Random
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
-from ortools.sat.python import cp_model
 
+from oaken.basis.lazily import when_used
 from oaken.design.generator.pool import Choice, Pool, load_is_known
 from oaken.design.generator.request import Character, choosing
 from oaken.domain.catalogue import Exercise
 from oaken.physiology.heart_rate import Floats
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+else:
+    cp_model = when_used("ortools.sat.python.cp_model")
+
 
 SCALE = 1000
 USUAL, WEIGHS = 10, 10

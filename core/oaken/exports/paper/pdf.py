@@ -11,12 +11,18 @@ import json
 import re
 import sys
 from pathlib import Path
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import segno
-import typst
 
+from oaken.basis.lazily import when_used
 from oaken.exports.paper.document import Format, Paper
+
+if TYPE_CHECKING:
+    import typst
+else:
+    typst = when_used("typst")
+
 
 HERE = Path(__file__).parent
 LONG_WORD = re.compile(r"\w{16,}")

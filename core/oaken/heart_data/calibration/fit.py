@@ -4,15 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.lazily import when_used
 from oaken.domain.people import HeartFit, Person
 from oaken.heart_data.calibration.recorded_path import EVERY_S, RecordedPath
 from oaken.physiology.body import body_of
 from oaken.physiology.heart_rate import Floats, HeartProfile
+
+if TYPE_CHECKING:
+    from scipy import optimize
+else:
+    optimize = when_used("scipy.optimize")
+
 
 LEAST_MIN = 10.0
 LEAST_SPREAD_BPM = 4.0
@@ -135,7 +142,7 @@ def _fitted(taken: Sequence[RecordedPath], usual: HeartProfile) -> HeartProfile:
         here, *moved = misses([point, *(point + step for step in np.diag(_STEP))])
         return np.array([(there - here) / step for there, step in zip(moved, _STEP, strict=True)]).T
 
-    found = least_squares(
+    found = optimize.least_squares(
         lambda point: misses([point])[0],
         np.clip(centre, BOUNDS[0] + 1e-3, BOUNDS[1] - 1e-3),
         jac=slopes,

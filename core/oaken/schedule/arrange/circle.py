@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-from ortools.sat.python import cp_model
-
+from oaken.basis.lazily import when_used
 from oaken.plan import CircuitBlock, Station
 from oaken.schedule.timeline import Circumstances, load_kg, station_bout
 from oaken.schedule.timeline.circuit import rotation_of
 from oaken.schedule.timeline.schedule import own_use, uses_of
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+else:
+    cp_model = when_used("ortools.sat.python.cp_model")
 
 EFFORT = 1.0
 """Deterministic time of the search (solver's units)."""

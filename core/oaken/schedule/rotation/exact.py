@@ -9,12 +9,16 @@ from __future__ import annotations
 import itertools
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
-from ortools.sat.python import cp_model
-
+from oaken.basis.lazily import when_used
 from oaken.schedule.rotation.least import least_visits
 from oaken.schedule.rotation.work import Carried, SharedWork, tenths
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+else:
+    cp_model = when_used("ortools.sat.python.cp_model")
 
 MOST_SETS = 26
 """Up to this many sets a block is solved as it is."""

@@ -5,10 +5,15 @@ from __future__ import annotations
 import itertools
 from collections import defaultdict
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from ortools.sat.python import cp_model
-
+from oaken.basis.lazily import when_used
 from oaken.schedule.rotation.problem import RotationProblem
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+else:
+    cp_model = when_used("ortools.sat.python.cp_model")
 
 
 class RotationModel:

@@ -8,12 +8,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
-from ortools.sat.python import cp_model
-
+from oaken.basis.lazily import when_used
 from oaken.schedule.rotation.heuristic import quick_rotation
 from oaken.schedule.rotation.model import RotationModel
 from oaken.schedule.rotation.problem import RotationProblem, shop_bound
+
+if TYPE_CHECKING:
+    from ortools.sat.python import cp_model
+else:
+    cp_model = when_used("ortools.sat.python.cp_model")
 
 EFFORT = 1.2
 """Deterministic time (solver's units; 0.1 is half a second of one core here)."""
@@ -112,7 +117,7 @@ class Search:
             return cp_model.UNKNOWN, 0
         if model.impossible:
             return cp_model.INFEASIBLE, 0
-        status = solver.solve(model.cp, _Watch(self, model))
+        status = solver.solve(model.cp, _watch(self, model))
         self._solver = None
         return status, 0 if status == cp_model.INFEASIBLE else round(solver.best_objective_bound)
 
@@ -123,14 +128,13 @@ class Search:
             self.on_better(self.best)
 
 
-class _Watch(cp_model.CpSolverSolutionCallback):
-    """Hands every better rotation on as it is found."""
+def _watch(search: Search, model: RotationModel) -> cp_model.CpSolverSolutionCallback:
+    """What hands every better rotation on as it is found."""
 
-    def __init__(self, search: Search, model: RotationModel) -> None:
-        super().__init__()
-        self.search, self.model = search, model
+    class Watch(cp_model.CpSolverSolutionCallback):
+        def on_solution_callback(self) -> None:
+            search._found([self.value(start) for start in model.starts], round(self.best_objective_bound))
+            if search.cancelled:
+                self.stop_search()
 
-    def on_solution_callback(self) -> None:
-        self.search._found([self.value(start) for start in self.model.starts], round(self.best_objective_bound))
-        if self.search.cancelled:
-            self.stop_search()
+    return Watch()
