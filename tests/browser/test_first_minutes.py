@@ -83,7 +83,7 @@ def test_from_nothing_to_a_class_that_runs(empty: Counting) -> None:
     screen.press("Add 12 people")
     screen.press("Generate three")
     screen.wait(lambda: len(screen.all("[data-testid=generated-class]")) == 3, "three generated classes")
-    screen.press("Take it")
+    screen.press("Use this class")
     screen.one("[data-testid=ledger]")
     screen.press("Run")
     screen.press("Start")

@@ -39,7 +39,7 @@ def test_three_sketches_and_one_is_taken(screen: Screen) -> None:
         lambda: len(screen.all("[data-testid=generated-class]")) == 3 and names(screen) != first, "three others"
     )
     three(screen)
-    screen.press("Take it")
+    screen.press("Use this class")
     screen.one("[data-testid=ledger]")
     assert "Warm-up" in screen.one("[role=tablist]").text
     # the class that was taken can still say why

@@ -60,7 +60,7 @@ def test_a_curve_is_drawn_and_a_point_of_it_taken(screen: Screen) -> None:
     # points may lie close to one another: this one is meant
     point = "document.querySelector('[data-testid=curve] g[role=button]')"
     screen.script(f"{point}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
-    screen.press("Take it")
+    screen.press("Use it")
     screen.wait(lambda: screen.one("[data-testid=ledger]").text != before, "the ledger tells of another class")
 
 

@@ -122,7 +122,7 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
         # the server is gone: everything goes on, also through a reload
         server.kill()
         for screen in (first, second):
-            screen.until_text("[data-testid=reach]", "On its own")
+            screen.until_text("[data-testid=reach]", "Offline")
         wall.until_text("main", "without the server")
         first.press("15 s")
         first.until_text("[data-testid=reach]", "1 to send")
@@ -135,7 +135,7 @@ def test_a_class_runs_on_two_screens_and_the_wall_while_the_server_goes_and_come
         # and when it is back, what waited is there once, on every screen
         server.start()
         for screen in (first, second):
-            screen.wait(partial(lacks, screen, "header", "On its own"), "the connection")
+            screen.wait(partial(lacks, screen, "header", "Offline"), "the connection")
         there = ["began", "paused", "resumed", "time_added"]
         first.wait(lambda: list(dict.fromkeys(kept(server, session, run))) == there, "the entry")
         # a skip that leaves out more than a minute asks, and can be taken back
@@ -215,7 +215,7 @@ def test_a_machine_is_lost_and_the_class_goes_on_with_another_exercise(screen: S
     screen.press("Hip thrust bench")
     screen.until_text("[data-testid=offer]", "for Hip thrust")
     name = screen.text("[data-testid=offer] strong")
-    screen.press("Take it")
+    screen.press("Use it")
     instead = name.removesuffix(" for Hip thrust")
     screen.press("People")
     screen.until_text("[aria-label='People now']", instead)
@@ -273,7 +273,7 @@ def test_a_killed_browser_has_lost_nothing_and_opens_again_without_the_server(se
         screen.wait(lambda: len(ask(server.address, session, "GET", f"/api/runs/{run}/events")["events"]), "the start")
         screen.wait(lambda: not screen.text("[data-testid=reach]").rstrip()[-1:].isdigit(), "the acknowledgement")
         server.kill()
-        screen.until_text("[data-testid=reach]", "On its own")
+        screen.until_text("[data-testid=reach]", "Offline")
         screen.press("15 s")
         screen.until_text("[data-testid=reach]", "1 to send")
         os.kill(driver.capabilities["goog:processID"], signal.SIGKILL)

@@ -296,7 +296,7 @@ function Reach({ run, awake }: { run: OpenRun; awake: string }) {
       title={`What is pressed is kept on this device and sent when the server answers. ${apart}${screen}`}
     >
       <WifiOff size={18} aria-hidden />
-      {reach === "signed out" ? "Signed out" : "On its own"}
+      {reach === "signed out" ? "Signed out" : "Offline"}
       {waiting > 0 && `, ${waiting} to send`}
     </span>
   );
