@@ -118,7 +118,7 @@ class EntryRemoval(BaseModel):
 
 
 class Decision(BaseModel):
-    """One item of the list before the start, and what was decided; `person` is an id, empty for the class."""
+    """One item of the pre-class check, and what was decided; `person` is an id, empty for the class."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -17,7 +17,7 @@ MOST_DAYS = 400
 
 
 @dataclass(slots=True)
-class Entry:
+class CalendarEntry:
     """A class on a day: planned, running, or held. `clashes` are the names of what is in the same room at the same
     time. `run` is the run that was made of it; one that was held on a day nobody planned has its own entry."""
 
@@ -47,16 +47,16 @@ class Entry:
         return self.from_min + self.length_s / 60
 
 
-def entries(studio: Studio, since: date, until: date) -> list[Entry]:
+def entries(studio: Studio, since: date, until: date) -> list[CalendarEntry]:
     """Everything from one day to another (both count), in the order of time."""
-    found: list[Entry] = []
-    by_class: dict[tuple[int, date], Entry] = {}
+    found: list[CalendarEntry] = []
+    by_class: dict[tuple[int, date], CalendarEntry] = {}
     rows = PlannedClass.objects.filter(studio=studio, archived=False).exclude(facts={})
     for pk, facts, course, week in rows.values_list("pk", "facts", "course_id", "course_week"):
         for occasion in plans.occasions_of(facts):
             if since <= occasion.on <= until:
                 length = facts.get("length_s") or facts["slot_min"] * 60
-                entry = Entry(
+                entry = CalendarEntry(
                     pk, facts["name"], occasion.on, occasion.time, length, facts["room"], len(facts["people"]), course,
                     week, "planned",
                 )  # fmt: skip
@@ -69,7 +69,11 @@ def entries(studio: Studio, since: date, until: date) -> list[Entry]:
 
 
 def _with_runs(
-    studio: Studio, since: date, until: date, found: list[Entry], by_class: dict[tuple[int, date], Entry]
+    studio: Studio,
+    since: date,
+    until: date,
+    found: list[CalendarEntry],
+    by_class: dict[tuple[int, date], CalendarEntry],
 ) -> None:
     zone = studio.zone
     from_, to = (datetime.combine(day, datetime.min.time(), zone) for day in (since, until + timedelta(days=1)))
@@ -86,7 +90,7 @@ def _with_runs(
         entry = by_class.get((planned, moment.date()))
         if entry is None or entry.run is not None:
             length = (ended - began).total_seconds() if ended and began else facts.get("length_s") or 3600.0
-            entry = Entry(
+            entry = CalendarEntry(
                 planned, facts.get("name", "class"), moment.date(), f"{moment:%H:%M}", length, facts.get("room", ""),
                 len(facts.get("people") or []), course, week, state,
             )  # fmt: skip
@@ -96,7 +100,7 @@ def _with_runs(
         entry.came, entry.unwritten = (came, unwritten) if ended else (None, None)
 
 
-def _mark_clashes(found: list[Entry]) -> None:
+def _mark_clashes(found: list[CalendarEntry]) -> None:
     """Two classes that are still to come in one room at once."""
     for place, item in enumerate(found):
         for other in found[place + 1 :]:

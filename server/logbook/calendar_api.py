@@ -78,7 +78,7 @@ class DayOut(Answer):
 
 @router.get("/today", response=DayOut, auth=assistants_too)
 def read_today(request: HttpRequest) -> DayOut:
-    """Today as it stands; the list before the start and loads are told to instructors."""
+    """Today as it stands; the pre-class check and loads are told to instructors."""
     told = day(studio_of(request), timezone.now(), health=member(request).is_instructor)
     return DayOut.model_validate(told)
 

@@ -61,7 +61,7 @@ def draw_everything(request: HttpRequest, key: str, page: Format = "a4") -> Http
 def write_files(person: Person, out: IO[bytes]) -> None:
     """Write the zip, one file after the other."""
     today = timezone.localdate(timezone=person.studio.zone)
-    asked = tables.Asked(person.studio, tables.EARLIEST, today, person.key)
+    asked = tables.TableAsked(person.studio, tables.EARLIEST, today, person.key)
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as target:
         target.writestr("read-me.txt", READ_ME.format(name=person.name, day=today))
         target.writestr("page.pdf", drawn(page_of(person), "a4"))

@@ -16,7 +16,7 @@ from studio.turns import long_work
 
 from logbook.lately import day_of, history_of
 
-router = Router(tags=["second look"])
+router = Router(tags=["review"])
 
 
 class MendIn(BaseModel):

@@ -34,7 +34,7 @@ Row = Sequence[object]
 
 
 @dataclass(frozen=True)
-class Asked:
+class TableAsked:
     """What of a studio goes out: from one day to another (both count), of everybody or one person."""
 
     studio: Studio
@@ -62,7 +62,7 @@ class Asked:
 ONE_DAY = timedelta(days=1)
 
 
-def sets(asked: Asked) -> Iterator[Row]:
+def sets(asked: TableAsked) -> Iterator[Row]:
     """Every set that was done."""
     names = _exercise_names(asked.studio)
     rows = DoneSet.objects.filter(run__in=asked.runs(), person__in=asked.people()).order_by("on", "run_id", "pk")
@@ -75,7 +75,7 @@ def sets(asked: Asked) -> Iterator[Row]:
         yield [*row[:5], names.get(row[4], row[4]), *row[5:]]
 
 
-def attendance(asked: Asked) -> Iterator[Row]:
+def attendance(asked: TableAsked) -> Iterator[Row]:
     """Everybody who came to a class."""
     people = set(asked.people().values_list("pk", flat=True))
     for run in asked.runs().iterator(chunk_size=50):
@@ -87,7 +87,7 @@ def attendance(asked: Asked) -> Iterator[Row]:
                 yield [asked.day(run), run.began_at, run.ended_at, run.pk, name_of(run), room, key, name]
 
 
-def figures(asked: Asked) -> Iterator[Row]:
+def figures(asked: TableAsked) -> Iterator[Row]:
     """What a class came to for everybody, figure by figure."""
     figure_units = {figure.id: figure.unit for figure in figures_of_people()}
     people = set(asked.people().values_list("pk", flat=True))
@@ -98,7 +98,7 @@ def figures(asked: Asked) -> Iterator[Row]:
                 yield [asked.day(run), run.pk, name_of(run), key, name, figure, value, figure_units.get(figure, "")]
 
 
-def hearts(asked: Asked) -> Iterator[Row]:
+def hearts(asked: TableAsked) -> Iterator[Row]:
     """Every reading of every recording."""
     rows = Recording.objects.filter(run__in=asked.runs(), person__in=asked.people())
     for row in rows.select_related("run", "person").order_by("run__began_at", "pk").iterator(chunk_size=20):
@@ -107,7 +107,7 @@ def hearts(asked: Asked) -> Iterator[Row]:
             yield [*head, second, row.offset_s, bpm]
 
 
-def loads(asked: Asked) -> Iterator[Row]:
+def loads(asked: TableAsked) -> Iterator[Row]:
     """What everybody lifts."""
     names = _exercise_names(asked.studio)
     rows = Lift.objects.filter(person__in=asked.people()).order_by("person__name", "person__pk", "exercise")
@@ -117,14 +117,14 @@ def loads(asked: Asked) -> Iterator[Row]:
         yield [key, name, exercise, names.get(exercise, exercise), best, source, working]
 
 
-def settings(asked: Asked) -> Iterator[Row]:
+def settings(asked: TableAsked) -> Iterator[Row]:
     """How everybody sets the units."""
     rows = UnitSetting.objects.filter(person__in=asked.people()).order_by("person__name", "person__pk", "room", "unit")
     told = rows.values_list("person__key", "person__name", "room", "unit", "name", "value")
     yield from told.iterator(chunk_size=ROWS)
 
 
-def progress(asked: Asked) -> Iterator[Row]:
+def progress(asked: TableAsked) -> Iterator[Row]:
     """Every exercise of everybody, day by day, with the best that the line said then."""
     names = _exercise_names(asked.studio)
     for person in asked.people():
@@ -145,7 +145,7 @@ def progress(asked: Asked) -> Iterator[Row]:
                 ]  # fmt: skip
 
 
-def forecasts(asked: Asked) -> Iterator[Row]:
+def forecasts(asked: TableAsked) -> Iterator[Row]:
     """Every figure of every class that is planned in that time, by today's room and people. Raises FaultyInput where
     there are more classes than are forecast at once."""
     planned = []
@@ -158,7 +158,7 @@ def forecasts(asked: Asked) -> Iterator[Row]:
     return _forecasts(asked, planned)
 
 
-def _forecasts(asked: Asked, planned: Sequence[PlannedClass]) -> Iterator[Row]:
+def _forecasts(asked: TableAsked, planned: Sequence[PlannedClass]) -> Iterator[Row]:
     chosen = set(asked.people().values_list("key", flat=True)) if asked.person else None
     for item in planned:
         revision = item.revisions.latest("number")
@@ -179,7 +179,7 @@ def _figures(head: list[object], told: Figures) -> Iterator[Row]:
             yield [*head, name, one.value, one.low, one.high, one.unit, one.method]
 
 
-TABLES: dict[str, Callable[[Asked], Iterator[Row]]] = {
+TABLES: dict[str, Callable[[TableAsked], Iterator[Row]]] = {
     "sets": sets,
     "attendance": attendance,
     "figures": figures,
@@ -202,7 +202,7 @@ Outcome = Literal["new", "changes", "clears", "the same", "says nothing", "fault
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class RowOutcome:
     """A row of a table that comes back, and what it does."""
 
     line: int
@@ -212,7 +212,7 @@ class Told:
     faults: list[Fault]
 
 
-def take_lifts(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[Told], int]:
+def take_lifts(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[RowOutcome], int]:
     """Look at a table of loads or keep it, all or (`only_right`) what is right; and how many rows changed something."""
     here = {person.key: person for person in studio.people.filter(erased=False).prefetch_related("lifts")}
     rows = read_lifts(content, {key: item.name for key, item in here.items()}, _exercise_names(studio))
@@ -246,7 +246,7 @@ def _lift_with(lift: Lift, cell: LiftCell) -> tuple[float | None, str, float | N
     return best, source if cell.best_from is None or best is None else cell.best_from, working
 
 
-def take_settings(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[Told], int]:
+def take_settings(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[RowOutcome], int]:
     """Look at a table of settings or keep it, in the same way."""
     here = {person.key: person for person in studio.people.filter(erased=False).prefetch_related("settings")}
     units = {
@@ -292,9 +292,9 @@ def _take(
     *,
     keep: bool,
     only_right: bool,
-) -> tuple[list[Told], int]:
+) -> tuple[list[RowOutcome], int]:
     told = [
-        Told(
+        RowOutcome(
             row.line,
             row.who,
             row.what,

@@ -57,7 +57,7 @@ def take_table(
     """A table of the studio as CSV: of everything, or from one day to another, of everybody or of one person."""
     studio = studio_of(request)
     last = date(2100, 1, 1) if name == "forecasts" else timezone.localdate(timezone=studio.zone)
-    asked = tables.Asked(studio, since or tables.EARLIEST, until or last, person)
+    asked = tables.TableAsked(studio, since or tables.EARLIEST, until or last, person)
     if asked.until < asked.since or not tables.EARLIEST <= asked.until <= date(2100, 1, 1):
         raise FaultyInput([_fault("until", f"{asked.until} is before {asked.since}", "a day behind the first")])
     file = tempfile.TemporaryFile()  # noqa: SIM115 — closed when the last piece of it was sent
@@ -66,7 +66,7 @@ def take_table(
     return sent(request, file, "text/csv; charset=utf-8", f"{name}.csv")
 
 
-TAKES: dict[Comes, Callable[..., tuple[list[tables.Told], int]]] = {
+TAKES: dict[Comes, Callable[..., tuple[list[tables.RowOutcome], int]]] = {
     "loads": tables.take_lifts,
     "settings": tables.take_settings,
 }

@@ -17,7 +17,7 @@ from studio.models import MachineUnit, Studio
 from studio.own import house_catalogue
 
 from logbook import progress
-from logbook.calendar import Entry, entries
+from logbook.calendar import CalendarEntry, entries
 from logbook.models import ReadBeforeStart, Run
 
 AHEAD_DAYS, BACK_DAYS, SHOWN = 21, 21, 6
@@ -25,7 +25,7 @@ AHEAD_DAYS, BACK_DAYS, SHOWN = 21, 21, 6
 
 
 @dataclass(frozen=True, slots=True)
-class Need:
+class OpenTask:
     """Something a class still needs: what (an id), in words, and whether it is done."""
 
     what: str
@@ -37,8 +37,8 @@ class Need:
 class Next:
     """A class that comes next, and what it still needs."""
 
-    entry: Entry
-    needs: list[Need]
+    entry: CalendarEntry
+    needs: list[OpenTask]
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,13 +62,13 @@ class Day:
 
     today: date
     next: list[Next]
-    running: list[Entry]
-    to_write: list[Entry]
+    running: list[CalendarEntry]
+    to_write: list[CalendarEntry]
     courses: list[CourseStands]
 
 
 def day(studio: Studio, now: datetime, *, health: bool) -> Day:
-    """Today as it stands. `health` is whether the reader may know of the list before the start."""
+    """Today as it stands. `health` is whether the reader may know of the pre-class check."""
     today = timezone.localtime(now, studio.zone).date()
     around = entries(studio, today - timedelta(days=BACK_DAYS), today + timedelta(days=AHEAD_DAYS))
     coming = [item for item in around if item.state == "planned" and item.on >= today][:SHOWN]
@@ -79,25 +79,25 @@ def day(studio: Studio, now: datetime, *, health: bool) -> Day:
     return Day(today, [*first, *rest], running, held, _courses(studio, today))
 
 
-def needs_of(studio: Studio, entry: Entry, today: date, *, health: bool) -> list[Need]:
+def needs_of(studio: Studio, entry: CalendarEntry, today: date, *, health: bool) -> list[OpenTask]:
     """What a class still needs before its doors open."""
     revision = studio.classes.get(pk=entry.class_id).revisions.latest("number")
     plan = plans.plan_of(revision)
     spare = plan.slot_min * 60 - revision.length_s
-    fits = f"{abs(spare) / 60:.0f} min over its slot" if spare < -1 else "fits its slot"
-    found = [Need("slot", fits, spare >= -1)]
+    fits = f"{abs(spare) / 60:.0f} min over its class length" if spare < -1 else "fits its class length"
+    found = [OpenTask("slot", fits, spare >= -1)]
     ordered = _rotation_chosen(plan)
     if ordered is not None:
-        found.append(Need("rotation", "an order of visits" if ordered else "no order of visits is chosen", ordered))
+        found.append(OpenTask("rotation", "an order of visits" if ordered else "no order of visits is chosen", ordered))
     cards = _cards(studio, plan)
     if cards is not None:
         found.append(cards)
     if entry.clashes:
-        found.append(Need("clash", f"the room is taken at that time: {', '.join(entry.clashes)}", False))
+        found.append(OpenTask("clash", f"the room is taken at that time: {', '.join(entry.clashes)}", False))
     if health:
         read = ReadBeforeStart.objects.filter(planned_class=entry.class_id, revision=revision.number, at__date=today)
         done = read.exists()
-        found.append(Need("start", "the list before the start is read" if done else "the list before the start", done))
+        found.append(OpenTask("start", "the pre-class check is read" if done else "the pre-class check", done))
         found.append(_loads(studio, plan, today))
     return found
 
@@ -108,7 +108,7 @@ def _rotation_chosen(plan: ClassPlan) -> bool | None:
     return all(block.rotation is not None for block in needing) if needing else None
 
 
-def _cards(studio: Studio, plan: ClassPlan) -> Need | None:
+def _cards(studio: Studio, plan: ClassPlan) -> OpenTask | None:
     """Whether everybody's card says how they set the machines of the class; None where none has anything to set."""
     known = house_catalogue(studio).exercises
     kinds = {known[part.exercise].equipment for _, part in plan.placed() if part.exercise in known}
@@ -129,11 +129,11 @@ def _cards(studio: Studio, plan: ClassPlan) -> Need | None:
             told.setdefault(person, set()).add(units[unit])
     lacking = [person for person in plan.people if wanted - told.get(person, set())]
     if not lacking:
-        return Need("cards", "everybody’s settings are on their cards", True)
-    return Need("cards", f"settings of {counted(len(lacking), 'person', 'people')} are not on their cards", False)
+        return OpenTask("cards", "everybody’s settings are on their cards", True)
+    return OpenTask("cards", f"settings of {counted(len(lacking), 'person', 'people')} are not on their cards", False)
 
 
-def _loads(studio: Studio, plan: ClassPlan, today: date) -> Need:
+def _loads(studio: Studio, plan: ClassPlan, today: date) -> OpenTask:
     kept = studio.rooms.prefetch_related("units", "zones").get(key=plan.room)
     told = progress.next_loads(studio, plan, plan.room_of(kept.to_core()), today, {})
     open_ = [
@@ -142,7 +142,7 @@ def _loads(studio: Studio, plan: ClassPlan, today: date) -> Need:
         if item.proposal.load_kg is not None and not item.plan_says and item.proposal.load_kg != item.working_kg
     ]
     words = f"{counted(len(open_), 'load')} for next time to look at" if open_ else "next time’s loads are settled"
-    return Need("loads", words, not open_)
+    return OpenTask("loads", words, not open_)
 
 
 def _courses(studio: Studio, today: date) -> list[CourseStands]:

@@ -10,10 +10,10 @@ from typing import IO, Any
 import orjson
 from logbook.models import Run
 from oaken.exports.studio_file import (
-    Came,
     ClassHead,
     CourseHead,
     House,
+    KeptAttendance,
     KeptBody,
     KeptCourse,
     KeptGoal,
@@ -191,7 +191,7 @@ def _run(file: StudioWriter, number: int, run: Run, classes: Mapping[int, int]) 
         unwritten=run.unwritten,
         projected=run.projected,
         came=[
-            Came(person=key, figures=figures)
+            KeptAttendance(person=key, figures=figures)
             for key, figures in run.attendances.order_by("pk").values_list("person__key", "figures")
         ],
     )

@@ -12,7 +12,7 @@ from typing import Literal
 
 from oaken.basis.limits import most
 from oaken.plan import ClassPlan
-from oaken.schedule.arrange.collisions import Collision, collisions
+from oaken.schedule.arrange.collisions import Conflict, collisions
 from oaken.schedule.arrange.search import BlockSearch
 from studio.turns import Busy
 
@@ -38,7 +38,7 @@ class Job:
     begun: float = field(default_factory=time.monotonic)
     ended: float | None = None
     improved: int = 0
-    why_not: list[Collision] = field(default_factory=list)
+    why_not: list[Conflict] = field(default_factory=list)
 
     @property
     def seconds(self) -> float:

@@ -30,13 +30,13 @@ from running.visibility import Names, Reader, events_visible_to, for_the_wall, n
 router = Router(tags=["live class"])
 
 
-class Open(BaseModel):
+class OpenedRun(BaseModel):
     """What is always told whole."""
 
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
 
-class LiveRun(Open):
+class LiveRun(OpenedRun):
     """A run as a device takes it up: what it was planned as, everything that happened, and the server's time now.
 
     `seq` is the number of the last event in it: what comes later is followed from there.
@@ -57,7 +57,7 @@ class LiveRun(Open):
     events: list[dict[str, Any]]
 
 
-class SheetsOut(Open):
+class SheetsOut(OpenedRun):
     """The sheets of every plan a run has had."""
 
     sheets: list[Sheet]
@@ -69,14 +69,14 @@ class EventsIn(BaseModel):
     events: Annotated[list[dict[str, Any]], Field(max_length=most("run.batch"))]
 
 
-class RefusedEvent(Open):
+class RefusedEvent(OpenedRun):
     """An event that cannot be kept, and why."""
 
     id: str
     message: str
 
 
-class EventsKept(Open):
+class EventsKept(OpenedRun):
     """Which events are on disk now, which were refused, the time of the run, and when those happened by it whose moment
     was ahead of it."""
 
@@ -86,13 +86,13 @@ class EventsKept(Open):
     clamped: dict[str, datetime]
 
 
-class ClockOut(Open):
+class ClockOut(OpenedRun):
     """The server's time now."""
 
     now: datetime
 
 
-class AfterOut(Open):
+class AfterOut(OpenedRun):
     """Figures of a run, planned beside actual."""
 
     rows: list[PlannedAndActual]
@@ -110,7 +110,7 @@ class WallIn(BaseModel):
     names: Names
 
 
-class WallOut(Open):
+class WallOut(OpenedRun):
     """An address for the wall: `path` on this server."""
 
     id: int
@@ -119,7 +119,7 @@ class WallOut(Open):
     made_at: datetime
 
 
-class WallRun(Open):
+class WallRun(OpenedRun):
     """A run as the wall sees it: the clock and the places."""
 
     name: str
@@ -131,7 +131,7 @@ class WallRun(Open):
     events: list[dict[str, Any]]
 
 
-class EventList(Open):
+class EventList(OpenedRun):
     """What happened, typed: the shape of what streams and live runs carry."""
 
     events: list[Event]

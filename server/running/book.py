@@ -33,7 +33,7 @@ class Trace:
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class ClassLogPage:
     """A note or a stop: when, of whom (empty: of the class), by whom, in words."""
 
     at: datetime
@@ -50,7 +50,7 @@ class Page:
     log: list[LogRow]
     names: dict[str, str]
     exercises: dict[str, str]
-    told: list[Told]
+    told: list[ClassLogPage]
     traces: list[Trace]
 
 
@@ -62,7 +62,7 @@ def page_of(run: Run) -> Page:
     log = log_of(file, events, run_state)
     known = file.catalogue().exercises
     told = [
-        Told(item.happened_at, item.person or "", item.words, item.by, isinstance(item, StoppedFor))
+        ClassLogPage(item.happened_at, item.person or "", item.words, item.by, isinstance(item, StoppedFor))
         for item in standing(events)
         if isinstance(item, Noted | StoppedFor)
     ]

@@ -38,7 +38,7 @@ LONGEST = timedelta(seconds=most("recording.s"))
 Reading = tuple[datetime, float]
 
 
-class Hearts:
+class LiveHearts:
     """The readings of the runs of this process, read again from what is kept where it was started anew."""
 
     def __init__(self) -> None:
@@ -83,7 +83,7 @@ class Hearts:
             return True
 
 
-hearts = Hearts()
+hearts = LiveHearts()
 
 
 def keep_packets(run: Run, person: str, packets: list[tuple[datetime, bytes]]) -> int:

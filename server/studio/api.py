@@ -19,7 +19,7 @@ from oaken.domain.catalogue import (
     Question,
     also_called,
 )
-from oaken.domain.people.conditions import Asked, CarefulAbout, asked, conditions
+from oaken.domain.people.conditions import CarefulAbout, CareQuestion, asked, conditions
 from oaken.domain.people.roster import fresh_id
 from oaken.domain.room import Room as CoreRoom
 from oaken.physiology.derivation import Derivation, derivation_of
@@ -227,7 +227,7 @@ def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Fau
     )
 
 
-def _care(about: CarefulAbout, told: Asked | None) -> CareOut:
+def _care(about: CarefulAbout, told: CareQuestion | None) -> CareOut:
     if told is None:
         return CareOut(condition=about.id, name=about.name, asks=None, why="nobody has said how it suits", say="")
     return CareOut(condition=about.id, name=about.name, asks=told.asks, why=told.why, say=told.say)

@@ -19,7 +19,7 @@ from oaken.schedule.class_file.reading import load_class
 from oaken.schedule.rotation.exact import solve_exactly
 from oaken.schedule.rotation.heuristic import quick_rotation
 from oaken.schedule.rotation.problem import RotationProblem, shop_bound
-from oaken.schedule.rotation.solver import Search
+from oaken.schedule.rotation.solver import RotationSearch
 from oaken.schedule.timeline import Outlook
 from oaken.schedule.timeline.lineup import line_up
 from orders import lineup_of, small_block
@@ -48,13 +48,13 @@ def timed(work: Any) -> tuple[Any, float]:
     return work(), time.perf_counter() - begin
 
 
-def nothing_but_the_model(problem: RotationProblem) -> Search:
+def nothing_but_the_model(problem: RotationProblem) -> RotationSearch:
     """A search that is not given the good rotation that is known already: everybody comes one behind the other."""
     start, starts = 0, []
     for index in range(len(problem.operations)):
         starts.append(start)
         start += problem.operation(index).length_ds
-    return Search(problem, 1.0, starts)
+    return RotationSearch(problem, 1.0, starts)
 
 
 def test_a_first_answer_at_once(benchmark: Any) -> None:
@@ -75,7 +75,7 @@ def test_a_first_answer_at_once(benchmark: Any) -> None:
 def test_proven_optimal() -> None:
     for seed in (1, 2):
         problem = unequal_stations(24, 12, seed)
-        answer, seconds = timed(Search(problem).run)
+        answer, seconds = timed(RotationSearch(problem).run)
         assert answer.proven
         show(f"24 x 12 proven optimal, instance {seed}", seconds, "s", 2)
         answer, alone = timed(nothing_but_the_model(problem).run)
@@ -90,7 +90,7 @@ def test_published_open_shops() -> None:
     for size, goal in ((5, 0.1), (10, 0.5)):
         over, slowest = 0.0, 0.0
         for times, machines, optimum in TAILLARD[size]:
-            answer, seconds = timed(Search(open_shop(published_shop(size, times, machines))).run)
+            answer, seconds = timed(RotationSearch(open_shop(published_shop(size, times, machines))).run)
             over += 100 * (answer.length_ds / optimum - 1)
             slowest = max(slowest, seconds)
         show(f"published open shops {size} x {size}, above the optimum, mean of 10", over / 10, "%", goal)

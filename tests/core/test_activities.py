@@ -17,7 +17,7 @@ import pytest
 from fit_tool.fit_file import FitFile
 from hypothesis import given
 from hypothesis import strategies as st
-from oaken.exports.activities import Activity, DoneSet, Lap, LapsAt, activities_of, write_fit, write_tcx
+from oaken.exports.activities import Activity, ActivitySet, Lap, LapsAt, activities_of, write_fit, write_tcx
 from oaken.exports.activities.fit import LONGEST_NAME, checksum
 from oaken.exports.activities.tcx import SPACE
 from oaken.heart_data.calibration import recorded_by_belt
@@ -179,7 +179,7 @@ def test_whatever_was_done_comes_back(
     made = Activity(
         person=names[0], name=names[-1], began_at=began, length_s=length,
         laps=[Lap(name, 60.0 * at, 60.0 * (at + 1), kcal / 7, None, None) for at, name in enumerate(names)],
-        sets=[DoneSet(name, 5.0 * at, 4.0, reps, load) for at, (name, reps, load) in enumerate(sets)],
+        sets=[ActivitySet(name, 5.0 * at, 4.0, reps, load) for at, (name, reps, load) in enumerate(sets)],
         kcal=kcal, energy=names[0], seconds=[float(at) for at in range(len(bpm))], bpm=bpm,
     )  # fmt: skip
     told = fit_messages(write_fit(made))

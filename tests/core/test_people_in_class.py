@@ -1,4 +1,4 @@
-"""What a class does to its people, seen beforehand: cautions, targets, warmth, house rules, and the list before the start."""
+"""What a class does to its people, seen beforehand: cautions, targets, warmth, house rules, and the pre-class check."""
 
 from __future__ import annotations
 
@@ -172,7 +172,7 @@ def test_the_air_is_written_and_read() -> None:
         read_class(told.replace("31.5 °C, 60 %", "hot"), catalogue())
 
 
-# ---- the house's own rules, and the list before the start ---------------------------------------------------------
+# ---- the house's own rules, and the pre-class check ---------------------------------------------------------
 
 
 def rules(*given: dict[str, Any]) -> list[HouseRule]:

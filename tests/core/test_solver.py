@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from oaken.schedule.rotation.heuristic import quick_rotation
 from oaken.schedule.rotation.problem import Operation, RotationProblem, Visit, shop_bound
-from oaken.schedule.rotation.solver import Answer, Search
+from oaken.schedule.rotation.solver import RotationAnswer, RotationSearch
 from rotation_checker import faults_of, replayed_length
 from shops import open_shop, problems, unequal_stations
 
@@ -28,8 +28,8 @@ def test_the_quick_rotation_breaks_nothing_and_can_be_lived_through(problem: Rot
 @some
 @given(problems())
 def test_the_solved_rotation_breaks_nothing_and_is_no_worse_than_the_quick_one(problem: RotationProblem) -> None:
-    found: list[Answer] = []
-    search = Search(problem, 0.05, on_better=found.append)
+    found: list[RotationAnswer] = []
+    search = RotationSearch(problem, 0.05, on_better=found.append)
     first = search.best
     answer = search.run()
     assert answer.possible
@@ -86,7 +86,7 @@ lengths = st.integers(1, 20)
 @given(st.sampled_from([(2, 3), (3, 2)]).flatmap(lambda size: st.lists(st.lists(lengths, min_size=size[1], max_size=size[1]), min_size=size[0], max_size=size[0])))  # fmt: skip
 def test_small_shops_agree_with_trying_every_order(table: list[list[int]]) -> None:
     problem = open_shop(table)
-    answer = Search(problem).run()
+    answer = RotationSearch(problem).run()
     assert answer.length_ds == by_trying_all(problem)
     assert answer.proven
 
@@ -106,7 +106,7 @@ def test_small_supersets_agree_with_trying_every_order(pairs: list[tuple[str, st
         for actor, (first, second, pair, two, gap) in enumerate(pairs)
     ]
     problem = RotationProblem(tuple(visits), {"a": 1, "b": 1}, (0, 0, 0))
-    answer = Search(problem).run()
+    answer = RotationSearch(problem).run()
     assert answer.length_ds == by_trying_all(problem)
 
 
@@ -118,14 +118,14 @@ def test_two_machines_reach_the_optimum_of_gonzalez_and_sahni(times: list[tuple[
     T. Gonzalez and S. Sahni, Open shop scheduling to minimize finish time, J. ACM 23 (1976); from memory.
     """
     optimum = max(sum(time for time, _ in times), sum(two for _, two in times), *(time + two for time, two in times))
-    answer = Search(open_shop([list(pair) for pair in times])).run()
+    answer = RotationSearch(open_shop([list(pair) for pair in times])).run()
     assert (answer.length_ds, answer.bound_ds) == (optimum, optimum)
 
 
 @pytest.mark.parametrize("size", [2, 3, 5, 8])
 def test_equal_stations_come_out_as_a_latin_square(size: int) -> None:
     """As many people as equal stations: nobody ever waits, so at each turn everybody stands at another station."""
-    answer = Search(open_shop([[10] * size for _ in range(size)])).run()
+    answer = RotationSearch(open_shop([[10] * size for _ in range(size)])).run()
     assert answer.length_ds == 10 * size
     assert answer.waiting_ds == 0
     assert answer.proven
@@ -157,16 +157,16 @@ def test_the_bound_is_what_a_plain_count_gives_or_more(problem: RotationProblem)
 
 def test_the_same_problem_gets_the_same_answer() -> None:
     problem = unequal_stations(8, 5)
-    assert Search(problem, 0.1).run() == Search(problem, 0.1).run()
+    assert RotationSearch(problem, 0.1).run() == RotationSearch(problem, 0.1).run()
 
 
 def test_a_limit_below_the_bound_cannot_be_kept_and_one_at_the_optimum_can() -> None:
     table = [[30, 50], [40, 20], [10, 60]]
     optimum = 130
     over = RotationProblem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum - 1)
-    assert not Search(over).run().possible
+    assert not RotationSearch(over).run().possible
     at = RotationProblem(open_shop(table).visits, {"m0": 1, "m1": 1}, (0, 0, 0), limit_ds=optimum)
-    search = Search(at)
+    search = RotationSearch(at)
     assert search.run().length_ds == optimum
     assert search.in_time
 
@@ -174,13 +174,13 @@ def test_a_limit_below_the_bound_cannot_be_kept_and_one_at_the_optimum_can() -> 
 def test_a_late_start_that_bars_the_limit_is_told_without_searching() -> None:
     visit = Visit(0, 0, ((Operation("m0", 50),),))
     problem = RotationProblem((visit,), {"m0": 1}, (60,), limit_ds=100)
-    answer = Search(problem).run()
+    answer = RotationSearch(problem).run()
     assert not answer.possible
     assert answer.bound_ds == 110
 
 
 def test_a_search_that_is_cancelled_keeps_its_best() -> None:
-    search = Search(unequal_stations(24, 12), 5.0)
+    search = RotationSearch(unequal_stations(24, 12), 5.0)
     before = search.best
     running = threading.Thread(target=search.run)
     running.start()

@@ -8,7 +8,7 @@ from math import ceil
 import pytest
 from oaken.schedule.rotation.clocked import clocked_rotation, clocked_seconds
 from oaken.schedule.rotation.problem import shop_bound
-from oaken.schedule.rotation.solver import Search
+from oaken.schedule.rotation.solver import RotationSearch
 from shops import TAILLARD, open_shop, published_shop
 
 
@@ -48,10 +48,10 @@ def test_two_machines_in_a_worked_example() -> None:
     the two machine loads and the longest job. Five jobs with loads of 20 and 19 and a longest job of 9: 20."""
     jobs = [[4, 3], [5, 4], [2, 6], [6, 2], [3, 4]]
     assert (sum(job for job, _ in jobs), sum(two for _, two in jobs)) == (20, 19)
-    answer = Search(open_shop(jobs)).run()
+    answer = RotationSearch(open_shop(jobs)).run()
     assert (answer.length_ds, answer.bound_ds, answer.proven) == (20, 20, True)
     # one long job: 12 + 9 = 21 is more than either machine has to do
-    longest = Search(open_shop([[12, 9], [3, 4], [2, 5]])).run()
+    longest = RotationSearch(open_shop([[12, 9], [3, 4], [2, 5]])).run()
     assert longest.length_ds == 21
 
 
@@ -62,7 +62,7 @@ def test_three_machines_may_need_more_than_the_bound() -> None:
     jobs = [[3, 3, 0], [3, 0, 3], [0, 3, 3]]
     problem = open_shop([[10 * time for time in job] for job in jobs])
     bound = shop_bound(problem).ds
-    answer = Search(problem).run()
+    answer = RotationSearch(problem).run()
     assert answer.proven
     best = min(_carried_out(jobs, order) for order in _orders(jobs))
     assert answer.length_ds == 10 * best
@@ -73,7 +73,7 @@ def test_three_machines_may_need_more_than_the_bound() -> None:
 def test_published_open_shops_come_out_at_their_optima(size: int, above: float) -> None:
     over = []
     for times, machines, optimum in TAILLARD[size]:
-        answer = Search(open_shop(published_shop(size, times, machines))).run()
+        answer = RotationSearch(open_shop(published_shop(size, times, machines))).run()
         assert answer.bound_ds <= optimum <= answer.length_ds
         over.append(answer.length_ds / optimum - 1)
     assert sum(over) / len(over) <= above

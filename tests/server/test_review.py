@@ -1,4 +1,4 @@
-"""The second look over HTTP: held against the book of these people, mended by one press, for instructors."""
+"""The second look over HTTP: held against the class log of these people, mended by one press, for instructors."""
 
 from __future__ import annotations
 

@@ -56,7 +56,7 @@ class Part(BaseModel):
     id: Identifier = ""
 
 
-class Noted(Part):
+class WithNote(Part):
     """A part with a cue or a note of the instructor, one line."""
 
     note: Annotated[str, Field(max_length=200, pattern=r'^(?:[^\s"](?:[^\x00-\x1f"]*[^\s"])?)?$')] = ""
@@ -103,7 +103,7 @@ class Other(BaseModel):
         return person.id in self.people or (self.level is not None and person.level == self.level)
 
 
-class Slot(Noted):
+class Slot(WithNote):
     """One exercise and the sets of it, each a list of segments and followed by its rest.
 
     `others` are what may stand in its place. With `after_last` its sets go with the last rounds of the group instead of
@@ -126,7 +126,7 @@ class Slot(Noted):
         return max(self.rounds, *(sum(run.times for run in other.sets or []) for other in self.others), 1)
 
 
-class Station(Noted, Manner):
+class Station(WithNote, Manner):
     """A clocked station: one exercise, done for the block's work interval in its own manner.
 
     The sides of a one-sided exercise share the interval.
@@ -137,7 +137,7 @@ class Station(Noted, Manner):
     exercise: ExerciseId
 
 
-class Leg(Noted):
+class Leg(WithNote):
     """One leg of a relay: members take turns of `turn` until the team has done `turns` of them in all."""
 
     exercise: ExerciseId
@@ -171,7 +171,7 @@ class Group(Part):
         return max(slot.most_rounds for slot in self.slots)
 
 
-class BlockBase(Noted):
+class BlockBase(WithNote):
     """What every block has. `purpose` says what it is for; `move_on_s` is the time it takes to get to the next.
 
     A kind that has its parts in one list names it in `PARTS`; `OWN_PACE` says whether people go through them at their

@@ -55,7 +55,7 @@ class LogRow:
 
 
 @dataclass(frozen=True, slots=True)
-class Stretch:
+class LoadStretch:
     """What was done at one load without a change: repetitions of both sides together (None where nobody counted) and
     kilograms (None where nobody knows)."""
 
@@ -63,21 +63,21 @@ class Stretch:
     load_kg: float | None
 
 
-def stretches_of(row: LogRow, done: SetDone | None) -> list[Stretch]:
+def stretches_of(row: LogRow, done: SetDone | None) -> list[LoadStretch]:
     """A set as it was done, load by load; `done` is None where it was ticked as planned. Later parts of a set are as
     much lighter as they were planned to be."""
     if done is None:
         counts = [bout.segment.reps is not None for bout in row.bouts]
         reps = [round(bout.reps) if counted else None for bout, counted in zip(row.bouts, counts, strict=True)]
-        return [Stretch(*rep) for rep in zip(reps, row.loads_kg, strict=True)]
+        return [LoadStretch(*rep) for rep in zip(reps, row.loads_kg, strict=True)]
     sides = 2 if row.one_sided and done.side is None else 1
     load = row.planned_kg if done.load_kg is None else done.load_kg
     if not done.parts:
-        return [Stretch(None if done.reps is None else done.reps * sides, load)]
+        return [LoadStretch(None if done.reps is None else done.reps * sides, load)]
     first = row.loads_kg[0] if row.loads_kg else None
     shares = [(kg / first if kg is not None and first else 1.0) for kg in row.loads_kg] or [1.0]
     return [
-        Stretch(reps * sides, None if load is None else load * shares[min(at, len(shares) - 1)])
+        LoadStretch(reps * sides, None if load is None else load * shares[min(at, len(shares) - 1)])
         for at, reps in enumerate(done.parts)
     ]
 

@@ -3000,7 +3000,7 @@ export interface paths {
         };
         /**
          * Read Today
-         * @description Today as it stands; the list before the start and loads are told to instructors.
+         * @description Today as it stands; the pre-class check and loads are told to instructors.
          */
         get: operations["logbook_calendar_api_read_today"];
         put?: never;
@@ -3905,13 +3905,13 @@ export interface components {
          */
         CheatSheet: {
             /** Groups */
-            groups: components["schemas"]["Scheme"][];
+            groups: components["schemas"]["WrittenScheme"][];
             /** Heading */
-            heading: components["schemas"]["Scheme"][];
+            heading: components["schemas"]["WrittenScheme"][];
             /** Heads */
-            heads: components["schemas"]["Scheme"][];
+            heads: components["schemas"]["WrittenScheme"][];
             /** Slots */
-            slots: components["schemas"]["Scheme"][];
+            slots: components["schemas"]["WrittenScheme"][];
             /**
              * Words
              * @default []
@@ -4635,7 +4635,7 @@ export interface components {
         };
         /**
          * Decision
-         * @description One item of the list before the start, and what was decided; `person` is an id, empty for the class.
+         * @description One item of the pre-class check, and what was decided; `person` is an id, empty for the class.
          */
         Decision: {
             /**
@@ -8781,29 +8781,6 @@ export interface components {
             slot_s: number;
         };
         /**
-         * Scheme
-         * @description One entry of the cheat sheet: a scheme, how it is written, and what that says.
-         */
-        Scheme: {
-            /**
-             * Line
-             * @default
-             */
-            line: string;
-            /**
-             * Lines
-             * @default []
-             */
-            lines: string[];
-            /** Says */
-            says: string;
-            /**
-             * Scheme
-             * @default
-             */
-            scheme: string;
-        };
-        /**
          * School
          * @description One answer to a question, with the reason its followers give, and what it changes in the product.
          */
@@ -10888,6 +10865,29 @@ export interface components {
             name: string;
             /** Outcome */
             outcome: string;
+        };
+        /**
+         * WrittenScheme
+         * @description One entry of the cheat sheet: a scheme, how it is written, and what that says.
+         */
+        WrittenScheme: {
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: string[];
+            /** Says */
+            says: string;
+            /**
+             * Scheme
+             * @default
+             */
+            scheme: string;
         };
         /**
          * Zone

@@ -68,7 +68,7 @@ class FirstRoom(BaseModel):
     ]
 
 
-class Spot(NamedTuple):
+class FreeSpot(NamedTuple):
     """Where something stands: its middle, and whether it is turned along the side wall."""
 
     x_m: float
@@ -152,7 +152,7 @@ class _Placing:
         self.width, self.depth = width_m, depth_m
         self.taken: list[tuple[float, float, float, float]] = []
 
-    def next(self, kind: EquipmentKind) -> Spot | None:
+    def next(self, kind: EquipmentKind) -> FreeSpot | None:
         """The next place for one of a kind; None where there is none."""
         for spot in self._spots(kind):
             wide, deep = (kind.depth_m, kind.width_m) if spot.turned else (kind.width_m, kind.depth_m)
@@ -172,16 +172,16 @@ class _Placing:
             for other in self.taken
         )
 
-    def _spots(self, kind: EquipmentKind) -> Iterator[Spot]:
+    def _spots(self, kind: EquipmentKind) -> Iterator[FreeSpot]:
         rules, step = _rules(), 0.1
         wide, deep, wall = kind.width_m, kind.depth_m, rules.wall_m
         across = [wall + wide / 2 + step * at for at in range(int(max(0.0, self.width - wide - 2 * wall) / step) + 1)]
         along = [wall + wide / 2 + step * at for at in range(int(max(0.0, self.depth - wide - 2 * wall) / step) + 1)]
-        yield from (Spot(x, wall + deep / 2, 0) for x in across)
-        yield from (Spot(self.width - wall - deep / 2, y, 90) for y in along)
-        yield from (Spot(x, self.depth - wall - deep / 2, 0) for x in reversed(across))
-        yield from (Spot(wall + deep / 2, y, 90) for y in reversed(along))
+        yield from (FreeSpot(x, wall + deep / 2, 0) for x in across)
+        yield from (FreeSpot(self.width - wall - deep / 2, y, 90) for y in along)
+        yield from (FreeSpot(x, self.depth - wall - deep / 2, 0) for x in reversed(across))
+        yield from (FreeSpot(wall + deep / 2, y, 90) for y in reversed(along))
         y = wall + deep / 2 + rules.aisle_m
         while y + deep / 2 <= self.depth:
-            yield from (Spot(x, y, 0) for x in across)
+            yield from (FreeSpot(x, y, 0) for x in across)
             y += 2 * step

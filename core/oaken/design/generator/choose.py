@@ -33,7 +33,7 @@ USUAL, WEIGHS = 10, 10
 EFFORT = 0.05
 """Deterministic effort of one solve (the solver's own unit)."""
 
-LOOSENED = ("nothing", "what other sketches have", "how often a movement comes")
+LOOSENED = ("nothing", "what other generated classes have", "how often a movement comes")
 """What is given up, step by step, where nothing can be chosen otherwise."""
 
 MIDDLE_MET = 4.5
@@ -49,7 +49,7 @@ class Needs:
     many seconds everybody's turns at one take (`turn_s`) of those that there are (`time_s`); how long muscles are under
     tension in each (`tension`, in tenths of what is usual; without it alike); how many are for the breath; whether what
     asks more of the body is preferred (`push` a MET, below 0 what asks less); how many come at a time (`arriving`: some
-    queue where there are fewer places); and what other sketches have, which is to be there only in part."""
+    queue where there are fewer places); and what other generated classes have, which is to be there only in part."""
 
     count: int
     character: Character

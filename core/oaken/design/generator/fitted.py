@@ -37,7 +37,7 @@ WORKS = (0, -5, 5, -10, 10, 15, 20)
 SETS = (0, -1, 1, 2)
 
 
-class Part(NamedTuple):
+class FittedPart(NamedTuple):
     """A block of the main part as a function of its dose, with the exercises in it."""
 
     block: Callable[[Dose], Block]
@@ -69,7 +69,7 @@ class Fitter:
 
     file: ClassFile
     frame: Frame
-    parts: Sequence[Part]
+    parts: Sequence[FittedPart]
     usual: Dose
     around: Circumstances = field(init=False)
     _longer: float | None = field(init=False, default=None)
@@ -148,7 +148,7 @@ class Fitter:
     def _class(self, main: Sequence[Block], frame: Frame) -> ClassPlan:
         return class_of(main, frame, self.chosen)
 
-    def _dose(self, part: Part) -> Dose:
+    def _dose(self, part: FittedPart) -> Dose:
         dose = self.usual.with_(change_s=part.change_s, turn_s=part.turn_s)
         return dose.with_(work_s=part.works_s[0]) if part.works_s else dose
 
@@ -203,7 +203,7 @@ class Fitter:
         block = self.parts[at].block(dose)
         return list(block.groups) if isinstance(block, SetsBlock) else []
 
-    def _workload(self, dose: Dose, part: Part) -> float:
+    def _workload(self, dose: Dose, part: FittedPart) -> float:
         usual = self._dose(part)
         if part.on_clock:
             return abs(dose.work_s - usual.work_s) / 10 + abs(dose.rounds - usual.rounds) / 2

@@ -20,7 +20,7 @@ from oaken.basis.words import counted, plural
 from oaken.design.generator.choose import LOOSENED, Chosen, leaning
 from oaken.design.generator.choose import best_for as best_of
 from oaken.design.generator.composed import Dose, Frame
-from oaken.design.generator.fitted import Fitted, Fitter, Part
+from oaken.design.generator.fitted import Fitted, FittedPart, Fitter
 from oaken.design.generator.pool import Choice, Pool
 from oaken.design.generator.reasons import Reason, reasons_of
 from oaken.design.generator.request import Character, ClassFormat, ClassRequest, choosing, target_of
@@ -158,7 +158,7 @@ class _Made(NamedTuple):
     """A class that was made: fitted, from these parts with these choices."""
 
     fitted: Fitted
-    parts: list[Part]
+    parts: list[FittedPart]
     chosen: list[Chosen]
 
 
@@ -413,7 +413,7 @@ class _Generator:
             shared = max((len(set(exercises) & set(other)) for other in self.unlike), default=0)
             if shared > rules.most_shared * len(exercises):
                 found.append(
-                    f"shares {shared} of its {len(exercises)} exercises with another sketch: the room has no more"
+                    f"shares {shared} of its {len(exercises)} exercises with another one: the room has no more"
                 )
         if any(item.loosened >= 2 for item in chosen):
             found.append(f"{LOOSENED[2]} was not held to: the room has too little else")

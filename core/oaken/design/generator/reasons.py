@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from pydantic import BaseModel
 
 from oaken.basis.words import counted
-from oaken.design.generator.fitted import Part
+from oaken.design.generator.fitted import FittedPart
 from oaken.design.generator.pool import Choice, Pool, load_is_known
 from oaken.design.generator.request import LONG_AGO_WEEKS, choosing
 from oaken.design.generator.weighed import Weighed
@@ -25,7 +25,7 @@ class Reason(BaseModel):
 
 
 def reasons_of(
-    plan: ClassPlan, parts: Sequence[Part], pool: Pool, target: Mapping[str, float], figures: Weighed
+    plan: ClassPlan, parts: Sequence[FittedPart], pool: Pool, target: Mapping[str, float], figures: Weighed
 ) -> list[Reason]:
     """The reasons of every exercise in the order of the plan."""
     chosen = {item.exercise.id: item for part in parts for item in part.chosen}

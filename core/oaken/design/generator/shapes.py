@@ -9,7 +9,7 @@ from math import ceil
 from oaken.design.generator.arranged import in_a_circle, in_groups
 from oaken.design.generator.choose import USUAL, Chosen, Needs, choose
 from oaken.design.generator.composed import Dose, Frame, change_needed, groups, set_seconds, stations
-from oaken.design.generator.fitted import Part
+from oaken.design.generator.fitted import FittedPart
 from oaken.design.generator.pool import Choice, Pool
 from oaken.design.generator.request import Character, ClassFormat, choosing, target_of
 from oaken.domain.catalogue import Exercise
@@ -42,7 +42,7 @@ class Shapes:
         seconds = sum(own_seconds(block, known) for block in beside) + sum(block.move_on_s for block in beside) + 60
         return max(120.0, self.pool.class_request.slot_min * 60 - seconds)
 
-    def tried(self) -> Iterator[tuple[list[Part], list[Chosen]]]:
+    def tried(self) -> Iterator[tuple[list[FittedPart], list[Chosen]]]:
         """Every shape, the likeliest first: its parts, and what was chosen for each."""
         manner = self.manner
         main_s = self._main_s()
@@ -78,7 +78,9 @@ class Shapes:
             **more,  # type: ignore[arg-type]
         )
 
-    def _stations(self, main_s: float, taken: Collection[str], *, partners: bool) -> Iterator[tuple[Part, Chosen]]:
+    def _stations(
+        self, main_s: float, taken: Collection[str], *, partners: bool
+    ) -> Iterator[tuple[FittedPart, Chosen]]:
         rules, usual = choosing(), Dose.usual(self.pool)
         each = 2 if partners else 1
         works = tuple(rules.partners.work_s) if partners else ()
@@ -99,7 +101,7 @@ class Shapes:
                     needed = change_needed(order, self.pool)
                     change = max(rules.partners.change_s if partners else usual.change_s, needed)
                     yield (
-                        Part(
+                        FittedPart(
                             lambda dose, order=order: stations(order, dose, self.pool),  # type: ignore[misc]
                             order, True, change, rules.partners.turn_s if partners else None, works,
                         ),
@@ -107,7 +109,9 @@ class Shapes:
                     )  # fmt: skip
                     break
 
-    def _groups(self, manner: ClassFormat, main_s: float, taken: Collection[str]) -> Iterator[tuple[Part, Chosen]]:
+    def _groups(
+        self, manner: ClassFormat, main_s: float, taken: Collection[str]
+    ) -> Iterator[tuple[FittedPart, Chosen]]:
         rules, usual = choosing(), Dose.usual(self.pool)
         size, most = rules.groups[manner]
         turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
@@ -127,7 +131,7 @@ class Shapes:
             if found is not None:
                 shared = in_groups(found.choices, size, self.pool.room)
                 yield (
-                    Part(
+                    FittedPart(
                         lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
                         [item for group in shared for item in group], False, usual.change_s,
                     ),

@@ -15,7 +15,7 @@ from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.domain.people import Closed, Level
 from oaken.forecast import chance_inside, likely_figures
-from oaken.forecast.report import Figures, Forecast, Goal, GoalFigure, figures
+from oaken.forecast.report import Figures, Forecast, GoalFigure, Tolerance, figures
 from oaken.forecast.workload import CarriedOut, carry_out
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Circumstances, Outlook, blocks_at, lengths
@@ -30,7 +30,7 @@ LEVEL_WORDS: dict[Level, str] = {
 """People of a level as they are spoken of."""
 
 
-def goal_of(figure: str) -> Goal:
+def goal_of(figure: str) -> Tolerance:
     """How near counts as there, of a figure that a class can be steered by."""
     goal = figures()[figure].goal
     assert goal is not None

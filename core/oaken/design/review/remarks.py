@@ -421,10 +421,10 @@ class _Reviewer:
             yield Remark(
                 about="muscle",
                 line=f"nothing for the {name} here, nor for "
-                + (f"{weeks} weeks before" if weeks is not None else "as long as the book goes back"),
+                + (f"{weeks} weeks before" if weeks is not None else "as long as the class log goes back"),
                 why="what is trained once a week or more keeps its strength; after weeks without it is lost",
                 basis="own history",
-                source="the book of these people",
+                source="the class log of these people",
                 mend=Mend(label=f"Add something for the {name}", muscle=muscle),
             )
 

@@ -37,7 +37,7 @@ class Lap:
 
 
 @dataclass(frozen=True, slots=True)
-class DoneSet:
+class ActivitySet:
     """A set that was written down or ticked as planned: when it began (s), how long it took, repetitions and load (None
     where nobody wrote it), by the exercise's name."""
 
@@ -61,7 +61,7 @@ class Activity:
     began_at: datetime
     length_s: float
     laps: list[Lap]
-    sets: list[DoneSet]
+    sets: list[ActivitySet]
     kcal: float
     energy: str
     seconds: list[float] = field(default_factory=list)
@@ -163,7 +163,7 @@ def _lap(name: str, start: float, end: float, kcal: _EnergyAt, rate: tuple[list[
     return Lap(name, start, end, kcal.between(start, end), mean, max(inside, default=None))
 
 
-def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> Iterator[DoneSet]:
+def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> Iterator[ActivitySet]:
     """One set, or one a side, each load of it by itself; sets that nobody planned have no time of their own and are
     left out."""
     span = _when(row, path, real)
@@ -181,7 +181,7 @@ def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> I
         for stretch in stretches:
             share = (stretch.reps or 0) / every if counted else 1 / len(stretches)
             load = load_as_set(file, known[row.exercise], units.get(row.unit), stretch.load_kg)
-            yield DoneSet(known[row.exercise].name, start_s, seconds * share, stretch.reps, load)
+            yield ActivitySet(known[row.exercise].name, start_s, seconds * share, stretch.reps, load)
             start_s += seconds * share
 
 

@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from oaken.exports.activities.activity import Activity, DoneSet, Lap
+from oaken.exports.activities.activity import Activity, ActivitySet, Lap
 
 EPOCH = datetime(1989, 12, 31, tzinfo=UTC)
 """FIT counts seconds from here."""
@@ -133,7 +133,7 @@ def _in_time(activity: Activity, exercises: Sequence[str]) -> list[tuple[float, 
     return found
 
 
-def _set(activity: Activity, done: DoneSet, number: int, exercise: int, end_s: float) -> bytes:
+def _set(activity: Activity, done: ActivitySet, number: int, exercise: int, end_s: float) -> bytes:
     reps = NOT_SAID if done.reps is None else min(done.reps, MOST_U16)
     weight = NOT_SAID if done.load_kg is None else min(round(done.load_kg * KG_16THS), MOST_U16)
     start, end = _second(activity, done.start_s), _second(activity, end_s)

@@ -7,7 +7,7 @@ from bisect import bisect_left
 from datetime import UTC, datetime
 from xml.etree import ElementTree as Xml
 
-from oaken.exports.activities.activity import Activity, DoneSet, Lap
+from oaken.exports.activities.activity import Activity, ActivitySet, Lap
 
 SPACE = "http://www.garmin.com/xmlschemas/TrainingCenterDatabase/v2"
 """The name of the published format; nothing is fetched from there."""
@@ -53,7 +53,7 @@ def _lap(parent: Xml.Element, activity: Activity, lap: Lap) -> None:
     _text(one, "Notes", "; ".join([lap.name, *done]))
 
 
-def set_words(done: DoneSet) -> str:
+def set_words(done: ActivitySet) -> str:
     """A set in words: “leg press 10 × 80 kg”."""
     count = f"{done.seconds:.0f} s" if done.reps is None else f"{done.reps}"
     load = "" if done.load_kg is None else f" × {done.load_kg:g} kg"

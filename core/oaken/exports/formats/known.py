@@ -30,7 +30,7 @@ LARGEST_BYTES = 20_000_000
 """No file of any of these formats is larger; each format has its own bound besides."""
 
 
-class Told(NamedTuple):
+class FormatReport(NamedTuple):
     """A file that is right: which format it is in, and what it holds, in words."""
 
     format: Format
@@ -148,10 +148,10 @@ FORMATS = {
 }
 
 
-def check(path: Path, beside: Path | None = None) -> Told:
+def check(path: Path, beside: Path | None = None) -> FormatReport:
     """What a file is and holds. Raises FaultyInput or FaultyText with every fault, each at its place."""
     known = kind_of(path)
-    return Told(known, known.told(path, beside))
+    return FormatReport(known, known.told(path, beside))
 
 
 def kind_of(path: Path) -> Format:

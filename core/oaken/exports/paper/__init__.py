@@ -32,7 +32,7 @@ PAPERS: dict[ClassPaper, tuple[str, Callable[[Printed, date], Paper]]] = {
         lambda printed, today: set_up_cards(printed),
     ),
     "poster": ("the rotation, to hang on the wall", lambda printed, today: poster(printed)),
-    "log-sheet": ("a sheet to write down on, exercise by exercise", lambda printed, today: log_sheet(printed)),
+    "log-sheet": ("a sheet to log sets on, exercise by exercise", lambda printed, today: log_sheet(printed)),
 }
 """Every paper of a class: what it is, and how it is made on a day."""
 

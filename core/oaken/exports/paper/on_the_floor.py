@@ -8,7 +8,7 @@ from dataclasses import replace
 from oaken.basis.words import counted
 from oaken.domain.room.hardware import Stack
 from oaken.exports.paper.document import Cell, LoadPicture, Paper, PaperCard, PaperFacts, PaperLines, PaperTable, Part
-from oaken.exports.paper.scene import Printed, Visit
+from oaken.exports.paper.scene import CardVisit, Printed
 from oaken.physiology.strength.loading import LoadAsSet
 from oaken.schedule.arrange.load_sheet import LoadRow, SetsOfLoads
 
@@ -122,7 +122,7 @@ def _merged(way: list[str]) -> list[str]:
 def station_cards(printed: Printed) -> Paper:
     """A card for every slot that is worked at: where, cues, and everybody's load there by number."""
     letters = letters_of(printed)
-    at: dict[str, dict[int, Visit]] = defaultdict(dict)
+    at: dict[str, dict[int, CardVisit]] = defaultdict(dict)
     for person in range(len(printed.people)):
         for visit in printed.visits(person):
             at[printed.slot(visit.slot).id].setdefault(person + 1, visit)
@@ -217,9 +217,9 @@ def _person_card(printed: Printed, person: int, letters: dict[str, str]) -> Pape
     )
 
 
-def one_a_slot(visits: list[Visit], printed: Printed) -> list[Visit]:
+def one_a_slot(visits: list[CardVisit], printed: Printed) -> list[CardVisit]:
     """Visits with all sets of a slot together, in the order in which slots are begun."""
-    found: dict[str, Visit] = {}
+    found: dict[str, CardVisit] = {}
     for visit in visits:
         name = printed.slot(visit.slot).id
         before = found.get(name)

@@ -21,7 +21,7 @@ from oaken.schedule.timeline.schedule import Circumstances
 
 
 @dataclass(frozen=True)
-class Visit:
+class CardVisit:
     """Somebody's time at one slot of the plan: from the first set-up or work to the end of the last set there."""
 
     slot: int
@@ -96,9 +96,9 @@ class Printed:
         start = datetime(first.on.year, first.on.month, first.on.day, hour, minute)
         return f"{start + timedelta(seconds=round(second)):%H:%M:%S}"
 
-    def visits(self, person: int) -> list[Visit]:
+    def visits(self, person: int) -> list[CardVisit]:
         """Somebody's visits in the order of time (index of the person)."""
-        found: list[Visit] = []
+        found: list[CardVisit] = []
         begun: float | None = None
         for step in self.timeline.paths[person]:
             if step.slot < 0:
@@ -111,12 +111,12 @@ class Printed:
             begun = None
             if len(found) > 1 and (found[-2].slot, found[-2].unit) == (found[-1].slot, found[-1].unit):
                 last, before = found.pop(), found.pop()
-                found.append(Visit(last.slot, last.unit, before.from_s, last.end_s, before.sets + last.sets))
+                found.append(CardVisit(last.slot, last.unit, before.from_s, last.end_s, before.sets + last.sets))
         return found
 
     @staticmethod
-    def _visit(step: Step, begun: float) -> Visit:
-        return Visit(step.slot, step.unit, begun, step.end_s, int(step.opens_set))
+    def _visit(step: Step, begun: float) -> CardVisit:
+        return CardVisit(step.slot, step.unit, begun, step.end_s, int(step.opens_set))
 
     @cached_property
     def own_settings(self) -> dict[tuple[str, str], str]:

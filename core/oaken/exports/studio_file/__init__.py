@@ -2,11 +2,11 @@
 
 from oaken.exports.studio_file.document import (
     FORMAT,
-    Came,
     ClassHead,
     CourseHead,
     Decided,
     House,
+    KeptAttendance,
     KeptBody,
     KeptCourse,
     KeptEquipment,
@@ -28,11 +28,11 @@ from oaken.exports.studio_file.unpacking import StudioReader, faulty_studio, rea
 
 __all__ = [
     "FORMAT",
-    "Came",
     "ClassHead",
     "CourseHead",
     "Decided",
     "House",
+    "KeptAttendance",
     "KeptBody",
     "KeptCourse",
     "KeptEquipment",

@@ -166,7 +166,7 @@ class KeptCourse(Closed):
     course: Course
 
 
-class Came(Closed):
+class KeptAttendance(Closed):
     """Somebody who came to a class, and what it came to for them."""
 
     person: Key
@@ -191,7 +191,7 @@ class RunHead(Closed):
     figures: Annotated[list[dict[str, Any]], Field(max_length=200)]
     unwritten: Count
     projected: Annotated[int, Field(ge=0, le=30_000)]
-    came: Annotated[list[Came], Field(max_length=200)]
+    came: Annotated[list[KeptAttendance], Field(max_length=200)]
 
 
 class KeptHeart(Closed):

@@ -23,7 +23,7 @@ __all__ = ["STOP_SIGNS", "Work", "cautions_of", "works_of"]
 
 STOP_SIGNS = (
     "Stop at chest discomfort, dizziness, faintness, unusual breathlessness or sharp pain. "
-    "These figures are estimates for planning and clear nobody to train: house rules and medical advice come first."
+    "These figures are estimates for planning and clear nobody to train: studio rules and medical advice come first."
 )
 
 

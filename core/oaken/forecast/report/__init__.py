@@ -4,8 +4,8 @@ from oaken.forecast.report.registry import (
     GOALS,
     HEART_FIGURES,
     Figure,
-    Goal,
     GoalFigure,
+    Tolerance,
     figures,
     figures_of_people,
 )
@@ -37,7 +37,6 @@ __all__ = [
     "Figures",
     "Fix",
     "Forecast",
-    "Goal",
     "GoalFigure",
     "MuscleShare",
     "Overheads",
@@ -48,6 +47,7 @@ __all__ = [
     "SlotSeconds",
     "Subject",
     "Target",
+    "Tolerance",
     "figures",
     "figures_of_people",
 ]

@@ -14,7 +14,7 @@ class _Declared(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class Goal(_Declared):
+class Tolerance(_Declared):
     """How near to a wanted value a figure counts as there: in its own unit, or as a share of that value."""
 
     near: float = 0.0
@@ -36,7 +36,7 @@ class Figure(_Declared):
     of: Literal["class", "person", "muscle"] = "person"
     about_bodies: bool = False
     rests_on_heart: bool = False
-    goal: Goal | None = None
+    goal: Tolerance | None = None
     week: Literal["sum", "mean"] | None = None
     compared: bool = False
     kept_as: str = ""

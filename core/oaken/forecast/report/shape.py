@@ -47,7 +47,7 @@ class Figures(BaseModel):
     fluid: Estimate
 
 
-class Stretch(NamedTuple):
+class PathStretch(NamedTuple):
     """One step of a path: when, what (as in `PathColumns`), at which slot and on which unit."""
 
     start_s: float
@@ -76,10 +76,10 @@ class PathColumns(BaseModel):
     unit: list[int]
     round: list[int]
 
-    def stretches(self, end_s: float) -> Iterator[Stretch]:
+    def stretches(self, end_s: float) -> Iterator[PathStretch]:
         """Every step with its end: the beginning of the next one, the last with the class."""
         ends = [*self.start_s[1:], end_s]
-        yield from map(Stretch, self.start_s, ends, self.doing, self.slot, self.unit)
+        yield from map(PathStretch, self.start_s, ends, self.doing, self.slot, self.unit)
 
 
 class Target(BaseModel):

@@ -66,7 +66,7 @@ class Clauses:
 
 
 @dataclass
-class Dose:
+class WrittenDose:
     """What a line says behind its exercise."""
 
     sets: list[SetRun]
@@ -74,13 +74,13 @@ class Dose:
     after_last: bool = False
 
 
-def read_dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> Dose:
+def read_dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> WrittenDose:
     """The sets of a slot, and what is said of it as a whole. Raises a Misread at the word that cannot be.
 
     Clauses behind a comma hold for the sets since the clauses before them.
     """
     start = tokens.now
-    dose = Dose([])
+    dose = WrittenDose([])
     while True:
         if tokens.take("ramp"):
             sure, most, reps = _ramp_counts(tokens)
@@ -209,7 +209,7 @@ def _rest_seconds(tokens: Tokens) -> Rest:
 # ---- clauses --------------------------------------------------------------------------------------------------
 
 
-def _read_clauses(tokens: Tokens, catalogue: Catalogue, dose: Dose) -> Clauses:
+def _read_clauses(tokens: Tokens, catalogue: Catalogue, dose: WrittenDose) -> Clauses:
     """Everything behind a comma, to the end of the line or to the next “then”."""
     clauses = Clauses(where=tokens.now)
     while tokens.now is not None and not tokens.says("then"):
@@ -223,7 +223,7 @@ def _read_clauses(tokens: Tokens, catalogue: Catalogue, dose: Dose) -> Clauses:
     return clauses
 
 
-def _read_clause(tokens: Tokens, clauses: Clauses, catalogue: Catalogue, dose: Dose) -> bool:
+def _read_clause(tokens: Tokens, clauses: Clauses, catalogue: Catalogue, dose: WrittenDose) -> bool:
     token = tokens.now
     if token is None:
         return False
@@ -284,7 +284,7 @@ def _on_which(tokens: Tokens) -> int | None:
     return max(1, count)
 
 
-def take_note(tokens: Tokens, into: Dose) -> bool:
+def take_note(tokens: Tokens, into: WrittenDose) -> bool:
     """A note in quotes, or everything behind the word “note” or “cue”."""
     token = tokens.now
     assert token is not None
@@ -412,7 +412,7 @@ def _with_manner(segment: Segment, clauses: Clauses, load: Load | None, *, last:
 def read_station_manner(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> Fields:
     """How a station is done: load, tempo and the like, with or without commas between them."""
     said: Fields = {}
-    noted = Dose([])
+    noted = WrittenDose([])
     read_modifiers(tokens, said)
     while tokens.take(","):
         if tokens.now is not None and take_note(tokens, noted):
@@ -439,7 +439,7 @@ def read_turn(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> Field
     if len(counts) > 1:
         raise tokens.fault("a turn is one count")
     turn = counts[0]
-    noted = Dose([])
+    noted = WrittenDose([])
     read_modifiers(tokens, turn)
     rest_s = 0
     while tokens.take(","):

@@ -25,7 +25,7 @@ GROUP_LETTERS = "ABCDEFGHIJKLMNOPQRST"
 
 
 @dataclass(frozen=True, slots=True)
-class Figure:
+class WrittenFigure:
     """A clause with one number: the field it gives, what that is, its least and its most."""
 
     name: str
@@ -50,7 +50,7 @@ class TextKind:
     opening: Callable[[int, str], Document | None]
     part: PartReader
     way: Callable[[Any], list[str]]
-    figures: Mapping[str, Figure] = field(default_factory=dict)
+    figures: Mapping[str, WrittenFigure] = field(default_factory=dict)
     phrase: Callable[[Document, int, str], bool] = _no_phrase
 
 
@@ -120,9 +120,9 @@ STATIONS = TextKind(
     _listed("stations", station_in),
     _stations_way,
     {
-        r"(\d+)\s+rounds?": Figure("rounds", "rounds", 1, 20),
-        r"round\s+rest\s+(\d+)(?:\s*s)?": Figure("round_rest_s", "the rest between rounds (s)", 0, 1800),
-        r"turn\s+(\d+)(?:\s*s)?": Figure("turn_s", "a turn (s)", 5, 300),
+        r"(\d+)\s+rounds?": WrittenFigure("rounds", "rounds", 1, 20),
+        r"round\s+rest\s+(\d+)(?:\s*s)?": WrittenFigure("round_rest_s", "the rest between rounds (s)", 0, 1800),
+        r"turn\s+(\d+)(?:\s*s)?": WrittenFigure("turn_s", "a turn (s)", 5, 300),
     },
 )
 
@@ -209,9 +209,9 @@ SETS = TextKind(
     _sets_part,
     _sets_way,
     {
-        r"within\s+(\d+)(?:\s*s)?": Figure("within_s", "the time of the block (s)", 60, 14_400),
-        r"log\s+(\d+)(?:\s*s)?": Figure("log_s", "writing a set down (s)", 1, 120),
-        r"plates\s+back\s+(\d+)(?:\s*s)?": Figure("plates_back_s", "plates back (s)", 1, 300),
+        r"within\s+(\d+)(?:\s*s)?": WrittenFigure("within_s", "the time of the block (s)", 60, 14_400),
+        r"log\s+(\d+)(?:\s*s)?": WrittenFigure("log_s", "writing a set down (s)", 1, 120),
+        r"plates\s+back\s+(\d+)(?:\s*s)?": WrittenFigure("plates_back_s", "plates back (s)", 1, 300),
     },
     _sets_phrase,
 )
@@ -243,12 +243,12 @@ RELAY = TextKind(
     _open_relay,
     _listed("legs", leg_in),
     _relay_way,
-    {r"tag\s+(\d+)(?:\s*s)?": Figure("change_s", "a tag (s)", 0, 60)},
+    {r"tag\s+(\d+)(?:\s*s)?": WrittenFigure("change_s", "a tag (s)", 0, 60)},
 )
 
 KINDS: dict[str, TextKind] = {"circuit": STATIONS, "sets": SETS, "together": TOGETHER, "relay": RELAY}
 
-_EVERYWHERE = {r"then\s+(\d+)(?:\s*s)?": Figure("move_on_s", "moving on (s)", 0, 1800)}
+_EVERYWHERE = {r"then\s+(\d+)(?:\s*s)?": WrittenFigure("move_on_s", "moving on (s)", 0, 1800)}
 
 
 def opened(column: int, clause: str) -> Document:

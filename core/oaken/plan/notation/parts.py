@@ -9,7 +9,7 @@ from typing import Literal
 from oaken.basis.limits import in_words, most
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.plan import Leg, Other, Slot, Station
-from oaken.plan.notation.dose import Dose, read_dose, read_station_manner, read_turn
+from oaken.plan.notation.dose import WrittenDose, read_dose, read_station_manner, read_turn
 from oaken.plan.notation.faults import FaultsByLine, Misread, TextFault, nearest
 from oaken.plan.notation.names import take_exercise
 from oaken.plan.notation.scan import Tokens
@@ -141,7 +141,7 @@ def slot_in(line: str, catalogue: Catalogue, notices: Notices) -> Slot:
     return slot
 
 
-def _dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue, line: str) -> Dose:
+def _dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue, line: str) -> WrittenDose:
     start = tokens.now
     dose = read_dose(tokens, exercise, catalogue)
     for run in dose.sets:

@@ -16,7 +16,7 @@ from oaken.plan.notation.read import read_class
 from oaken.plan.notation.vocabulary import BLOCK_CLAUSES, BLOCK_WORDS, HEADER_WORDS, LINE_WORDS, STANCES
 
 
-class Scheme(BaseModel):
+class WrittenScheme(BaseModel):
     """One entry of the cheat sheet: a scheme, how it is written, and what that says."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -32,14 +32,14 @@ class CheatSheet(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    slots: list[Scheme]
-    groups: list[Scheme]
-    heads: list[Scheme]
-    heading: list[Scheme]
+    slots: list[WrittenScheme]
+    groups: list[WrittenScheme]
+    heads: list[WrittenScheme]
+    heading: list[WrittenScheme]
     words: list[str] = []
 
 
-class Template(BaseModel):
+class BlockTemplate(BaseModel):
     """A block to begin with: its name, what it is for, and its text."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -51,7 +51,7 @@ class Template(BaseModel):
 
     def block(self, catalogue: Catalogue) -> Block:
         """The block, without ids. Its lines mean shipped exercises, whatever own entries are called."""
-        head = "class Template\nslot 60 min\nroom room\npeople somebody\n"
+        head = "class BlockTemplate\nslot 60 min\nroom room\npeople somebody\n"
         (block,) = read_class(head + "\n".join(self.lines), shipped()).blocks
         document = _standing_as(block.model_dump(mode="json", exclude_none=True), catalogue)
         return type(block).model_validate(document) if catalogue.own else block
@@ -79,6 +79,6 @@ def cheat_sheet() -> CheatSheet:
 
 
 @cache
-def templates() -> list[Template]:
+def templates() -> list[BlockTemplate]:
     """A template for each kind of block, from the data file beside this module."""
-    return [Template.model_validate(row) for row in _read("templates.json")["templates"]]
+    return [BlockTemplate.model_validate(row) for row in _read("templates.json")["templates"]]

@@ -258,7 +258,7 @@ def _over_slots(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
         for planned_class in week.classes:
             if planned_class.figures and planned_class.figures.length_s > planned_class.figures.slot_s + 1:
                 over = (planned_class.figures.length_s - planned_class.figures.slot_s) / 60
-                message = f"{planned_class.on:%a}: {over:.0f} min over its slot"
+                message = f"{planned_class.on:%a}: {over:.0f} min over its class length"
                 found.append(CourseNotice(weeks=[week.week], severity="caution", message=message))
             moment = datetime.fromisoformat(f"{planned_class.on} {planned_class.time}")
             if moment in begins:

@@ -62,7 +62,7 @@ def why_not_comparable(before: Session, after: Session) -> str:
     if before.scheme.units != after.scheme.units:
         return f"on another unit: {_units(before)}, then {_units(after)}"
     if _sides(before) != _sides(after):
-        return "sides were written down on one day only"
+        return "sides were logged on one day only"
     if not all(each_set.load_kg for each_set in (*before.sets, *after.sets)):
         return "not every set has a load"
     if any(each_set.reps is None for each_set in (*before.sets, *after.sets)):

@@ -331,7 +331,7 @@ def _begin(standing: Standing) -> LoadProposal:
     school = standing.school or standing.rules.school
     if standing.working_kg is not None:
         kg = _nearest_within(standing, standing.working_kg)
-        reason = "nothing was written down yet: the working load as it is known"
+        reason = "nothing was logged yet: the working load as it is known"
         return LoadProposal(
             do="begin", before_kg=None, load_kg=kg, reps=[], school=school, reason=reason, rests_on=["working load"]
         )

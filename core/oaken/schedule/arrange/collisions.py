@@ -19,7 +19,7 @@ EFFORT = 0.3
 
 
 @dataclass(frozen=True, slots=True)
-class Collision:
+class Conflict:
     """A wish that cannot be kept, in words, and what would help. `people` are indices, `kind` an equipment kind."""
 
     message: str
@@ -28,7 +28,7 @@ class Collision:
     kind: str = ""
 
 
-def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Collision]:
+def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Conflict]:
     """Why the block takes longer than it may whatever the order; empty where that is not proven.
 
     At once by the bounds; with `thorough` small blocks are solved as well, which takes the solver.
@@ -54,7 +54,7 @@ def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Collision]:
     longer = f"the {_minutes(needed)} min it takes" if needed > limit_s else "more time"
     names = _listed([item.name for item in clash])
     return [
-        Collision(
+        Conflict(
             f"{names} cannot be had {'together ' if len(clash) > 1 else ''}within {_minutes(limit_s)} min, whatever "
             "the order",
             f"give up {'one of them' if len(clash) > 1 else 'that'}, or give the block {longer}",
@@ -128,7 +128,7 @@ def _least(lineup: Lineup) -> Least:
     return least_length(Floor(lineup).work)
 
 
-def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
+def _machines(lineup: Lineup, limit_s: int) -> list[Conflict]:
     work = Floor(lineup).work
     found = []
     for bound in sorted(all_bounds(work), key=lambda bound: -bound.ds):
@@ -142,7 +142,7 @@ def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
         minutes = bound.ds / TENTHS
         more = -(-int(minutes * places) // limit_s) - places
         found.append(
-            Collision(
+            Conflict(
                 f"{counted(len(crowd), 'person needs', 'people need')} the {_named(lineup, kind, places)} for "
                 f"{_minutes(minutes)} min; the block has {_minutes(limit_s)}",
                 f"{max(1, more)} more, fewer sets on it, or another exercise for some",
@@ -152,13 +152,13 @@ def _machines(lineup: Lineup, limit_s: int) -> list[Collision]:
     return found
 
 
-def _people(lineup: Lineup, limit_s: int) -> list[Collision]:
+def _people(lineup: Lineup, limit_s: int) -> list[Conflict]:
     longest: dict[int, list[int]] = defaultdict(list)
     for bound in all_bounds(Floor(lineup).work):
         if bound.person is not None and bound.ds > limit_s * TENTHS:
             longest[bound.ds].append(bound.person)
     return [
-        Collision(
+        Conflict(
             f"{_names(lineup, people)} {plural(len(people), 'takes', 'take')} {_minutes(own / TENTHS)} min even with "
             f"every machine to themselves; the block has {_minutes(limit_s)}",
             "fewer sets or shorter rests",
@@ -168,8 +168,8 @@ def _people(lineup: Lineup, limit_s: int) -> list[Collision]:
     ]
 
 
-def _in_all(lineup: Lineup, limit_s: int) -> Collision:
-    return Collision(
+def _in_all(lineup: Lineup, limit_s: int) -> Conflict:
+    return Conflict(
         f"with the machines there are, no order of all sets ends within {_minutes(limit_s)} min",
         "fewer sets, more of the machines, or more time",
     )

@@ -19,7 +19,7 @@ from oaken.schedule.rotation.heuristic import in_ways, quick_rotation
 from oaken.schedule.rotation.least import Least, least_length
 from oaken.schedule.rotation.problem import TENTHS, shop_bound
 from oaken.schedule.rotation.serial import Laid
-from oaken.schedule.rotation.solver import Answer, Search
+from oaken.schedule.rotation.solver import RotationAnswer, RotationSearch
 from oaken.schedule.timeline.lineup import Lineup
 
 Phase = Literal["quick", "climbing", "solving", "settling", "done"]
@@ -56,7 +56,7 @@ class BlockSearch:
     bound: Least = field(init=False)
     phase: Phase = field(init=False, default="quick")
     cancelled: bool = field(init=False, default=False)
-    _search: Search | None = field(init=False, default=None)
+    _search: RotationSearch | None = field(init=False, default=None)
 
     def __post_init__(self) -> None:
         self.floor = Floor(self.lineup)
@@ -219,7 +219,7 @@ class BlockSearch:
             for number, company in enumerate(self.lineup.companies)
         ]
         begin = min((in_ways(problem, ways), quick_rotation(problem)), key=problem.length_ds)
-        search = Search(problem, self.effort, begin, self._solved)
+        search = RotationSearch(problem, self.effort, begin, self._solved)
         self._search = search
         if self.cancelled:
             return
@@ -229,5 +229,5 @@ class BlockSearch:
         if answer.bound_ds > self.bound.ds and self.floor.charged_exactly:
             self.bound = Least(answer.bound_ds)
 
-    def _solved(self, answer: Answer) -> None:
+    def _solved(self, answer: RotationAnswer) -> None:
         self._try(self.floor.in_starts(answer.starts))

@@ -24,14 +24,17 @@ CHANGE_WEIGHS_DS = 20
 """A load change beside everybody's waiting in sum."""
 
 
-class Heat(NamedTuple):
+class Temperature(NamedTuple):
     """How much worse (tenths of a second) is kept with a chance of 1 in e, at first and at last."""
 
     first_ds: float
     last_ds: float
 
 
-HEAT: dict[Literal["length", "waiting"], Heat] = {"length": Heat(100.0, 5.0), "waiting": Heat(20.0, 1.0)}
+HEAT: dict[Literal["length", "waiting"], Temperature] = {
+    "length": Temperature(100.0, 5.0),
+    "waiting": Temperature(20.0, 1.0),
+}
 LATER_DS = 600
 """So long after the other one a station comes that has changed places with it."""
 

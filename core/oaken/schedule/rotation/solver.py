@@ -25,7 +25,7 @@ EFFORT = 1.2
 
 
 @dataclass(frozen=True, slots=True)
-class Answer:
+class RotationAnswer:
     """The best rotation found so far and what is known of it; times in tenths of a second.
 
     `starts` has the start of every operation. `possible` is False where no rotation keeps the limit. No rotation can be
@@ -49,20 +49,20 @@ class Answer:
         return (self.length_ds - self.bound_ds) / self.bound_ds if self.bound_ds else 0.0
 
 
-def answer_of(problem: RotationProblem, starts: Sequence[int], bound_ds: int) -> Answer:
+def answer_of(problem: RotationProblem, starts: Sequence[int], bound_ds: int) -> RotationAnswer:
     """What is known of a rotation that was found in some way."""
-    return Answer(tuple(starts), problem.length_ds(starts), bound_ds, problem.waiting_ds(starts))
+    return RotationAnswer(tuple(starts), problem.length_ds(starts), bound_ds, problem.waiting_ds(starts))
 
 
 @dataclass(slots=True)
-class Search:
+class RotationSearch:
     """A search that can be watched and cancelled from another thread: `best` is usable at any moment."""
 
     problem: RotationProblem
     effort: float = 1.0
     begun_with: Sequence[int] | None = None
-    on_better: Callable[[Answer], None] = lambda answer: None
-    best: Answer = field(init=False)
+    on_better: Callable[[RotationAnswer], None] = lambda answer: None
+    best: RotationAnswer = field(init=False)
     cancelled: bool = field(init=False, default=False)
     _solver: cp_model.CpSolver | None = field(init=False, default=None)
 
@@ -84,7 +84,7 @@ class Search:
         if solver is not None:
             solver.stop_search()
 
-    def run(self) -> Answer:
+    def run(self) -> RotationAnswer:
         """Search to the end or to the limits; the best answer. What is proven already is not looked for."""
         self.on_better(self.best)
         if not self.in_time or not self.best.proven:
@@ -128,7 +128,7 @@ class Search:
             self.on_better(self.best)
 
 
-def _watch(search: Search, model: RotationModel) -> cp_model.CpSolverSolutionCallback:
+def _watch(search: RotationSearch, model: RotationModel) -> cp_model.CpSolverSolutionCallback:
     """What hands every better rotation on as it is found."""
 
     class Watch(cp_model.CpSolverSolutionCallback):

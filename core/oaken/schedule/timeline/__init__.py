@@ -14,13 +14,12 @@ from oaken.schedule.timeline.build import (
 from oaken.schedule.timeline.circuit import station_bout
 from oaken.schedule.timeline.layout import BlockAt, BlockLayout, block_length
 from oaken.schedule.timeline.schedule import Circumstances
-from oaken.schedule.timeline.steps import BlockSpan, Bound, Doing, SlotUse, Step, load_kg, loads_of
+from oaken.schedule.timeline.steps import BlockSpan, Doing, SlotUse, Step, StepBound, load_kg, loads_of
 
 __all__ = [
     "BlockAt",
     "BlockLayout",
     "BlockSpan",
-    "Bound",
     "Bout",
     "Circumstances",
     "Doing",
@@ -30,6 +29,7 @@ __all__ = [
     "SlotTime",
     "SlotUse",
     "Step",
+    "StepBound",
     "Timeline",
     "block_length",
     "blocks_at",

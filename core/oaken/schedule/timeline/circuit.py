@@ -9,7 +9,7 @@ from oaken.schedule.rotation.clocked import ClockedRotation, clocked_rotation, c
 from oaken.schedule.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of
 from oaken.schedule.timeline.kind import BlockLength, TimeKind
 from oaken.schedule.timeline.schedule import Circumstances, Schedule, own_use
-from oaken.schedule.timeline.steps import BlockSpan, Bound, Doing, Step
+from oaken.schedule.timeline.steps import BlockSpan, Doing, Step, StepBound
 
 
 def station_bout(station: Station, exercise: Exercise, seconds: int, bar_kg: float = 0.0) -> Bout:
@@ -83,7 +83,7 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
                     doing = between if last_turn else Doing.CHANGE
                     path.append(Step(end, end + pause, doing, 0, round=round_))
             now = end + pause
-    return BlockSpan(0.0, now, Bound(now), rotation.turns, rotation.breathers)
+    return BlockSpan(0.0, now, StepBound(now), rotation.turns, rotation.breathers)
 
 
 def _turns(

@@ -13,7 +13,7 @@ from oaken.schedule.timeline.bouts import Outlook
 from oaken.schedule.timeline.kind import BlockLength
 from oaken.schedule.timeline.kinds import kind_of
 from oaken.schedule.timeline.schedule import Circumstances, Schedule
-from oaken.schedule.timeline.steps import Bound, Doing, SlotUse, Step
+from oaken.schedule.timeline.steps import Doing, SlotUse, Step, StepBound
 
 KEPT_PEOPLE = most("cache.people")
 """How many people, over all blocks, a process keeps small things of: some dozen classes under edit."""
@@ -49,7 +49,7 @@ class BlockLayout:
     paths: list[list[Step]]
     slots: list[SlotUse]
     length_s: float
-    bound: Bound
+    bound: StepBound
     turns: int
     breathers: int
 

@@ -11,7 +11,7 @@ from oaken.plan import AnyPart, Leg, RelayBlock
 from oaken.schedule.timeline.bouts import Bout, LoadPath, Outlook, SlotTime, bout_of, count_at_most, slot_time
 from oaken.schedule.timeline.kind import BlockLength, TimeKind
 from oaken.schedule.timeline.schedule import Circumstances, Schedule, own_use
-from oaken.schedule.timeline.steps import BlockSpan, Bound, Doing, Step
+from oaken.schedule.timeline.steps import BlockSpan, Doing, Step, StepBound
 
 
 def relay_seconds(block: RelayBlock, catalogue: Catalogue, outlook: Outlook) -> float:
@@ -44,7 +44,7 @@ def lay_out_relay(schedule: Schedule, block: RelayBlock) -> BlockSpan:
             for path in schedule.paths:
                 path.append(Step(now, now + leg.rest_s, Doing.REST, 0, number))
             now += leg.rest_s
-    return BlockSpan(0.0, now, Bound(now))
+    return BlockSpan(0.0, now, StepBound(now))
 
 
 def _bout(leg: Leg, catalogue: Catalogue, outlook: Outlook, bar_kg: float = 0.0) -> Bout:

@@ -17,7 +17,7 @@ from oaken.schedule.timeline.in_slots import bouts_in_slots, own_seconds, part_t
 from oaken.schedule.timeline.kind import BlockLength, TimeKind
 from oaken.schedule.timeline.lineup import Lineup, SetAt, flat, line_up
 from oaken.schedule.timeline.schedule import Circumstances, Schedule
-from oaken.schedule.timeline.steps import BlockSpan, Bound, Doing, Step
+from oaken.schedule.timeline.steps import BlockSpan, Doing, Step, StepBound
 
 
 @dataclass(frozen=True)
@@ -135,7 +135,7 @@ def lay_out_sets(schedule: Schedule, block: SetsBlock) -> BlockSpan:
             at = served.sets[move.task.tag]
             _append_move(path, move, at.use, at, active)
             active = resting.get(id(at.done))
-    return BlockSpan(0.0, served.length_s, Bound(lambda: served.bound_s))
+    return BlockSpan(0.0, served.length_s, StepBound(lambda: served.bound_s))
 
 
 def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: Exercise | None) -> None:

@@ -87,7 +87,7 @@ class SlotUse:
     part: AnyPart | None = field(default=None, compare=False)
 
 
-class Bound:
+class StepBound:
     """The proven least duration of a rotation: known, or found when somebody asks for it."""
 
     __slots__ = ("_find", "_known")
@@ -111,7 +111,7 @@ class BlockSpan:
 
     start_s: float
     end_s: float
-    bound: Bound
+    bound: StepBound
     turns: int = 0
     breathers: int = 0
 

@@ -11,7 +11,7 @@ from oaken.schedule.timeline.bouts import DoneSet, Outlook, bouts_of
 from oaken.schedule.timeline.in_slots import bouts_in_slots, own_seconds, part_time
 from oaken.schedule.timeline.kind import BlockLength, TimeKind
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT, Circumstances, Schedule, own_use
-from oaken.schedule.timeline.steps import BlockSpan, Bound, Doing, Step
+from oaken.schedule.timeline.steps import BlockSpan, Doing, Step, StepBound
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,7 +78,7 @@ def lay_out_together(schedule: Schedule, block: TogetherBlock) -> BlockSpan:
                 if mine == use:
                     path += steps
         now += clock.total_s
-    return BlockSpan(0.0, now, Bound(now))
+    return BlockSpan(0.0, now, StepBound(now))
 
 
 def _sets(slot: AnyPart, around: Circumstances, outlook: Outlook) -> list[DoneSet]:

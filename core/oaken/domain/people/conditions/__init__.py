@@ -6,7 +6,7 @@ Common practice, no source; local rules and licensed advice come first.
 from oaken.domain.people.conditions.about import CarefulAbout, conditions
 from oaken.domain.people.conditions.care import (
     ASKS_FOR_CARE,
-    Asked,
+    CareQuestion,
     Concern,
     Verdict,
     asked,
@@ -19,7 +19,7 @@ from oaken.domain.people.conditions.care import (
 
 __all__ = [
     "ASKS_FOR_CARE",
-    "Asked",
+    "CareQuestion",
     "CarefulAbout",
     "Concern",
     "Verdict",

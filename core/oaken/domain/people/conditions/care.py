@@ -42,7 +42,7 @@ class ConditionCare(Closed):
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class CareQuestion:
     """How much an exercise asks (0–3), why, and how it is done with less of it (empty: nothing to say)."""
 
     asks: int
@@ -109,17 +109,17 @@ def _grades() -> dict[Condition, dict[str, Grade]]:
     }
 
 
-def asked(condition: Condition, exercise: Exercise) -> Asked | None:
+def asked(condition: Condition, exercise: Exercise) -> CareQuestion | None:
     """What an exercise asks of a condition; None where nobody has said."""
     note = next((caution.say for caution in exercise.cautions if caution.who == condition), "")
     grade = _grades()[condition].get(exercise.shipped_id)
     if grade is not None:
-        return Asked(grade.asks, grade.why, note or grade.say or "")
+        return CareQuestion(grade.asks, grade.why, note or grade.say or "")
     if condition in exercise.kinder_for:
-        return Asked(1, "its instructor has said that it is kind", note)
+        return CareQuestion(1, "its instructor has said that it is kind", note)
     by_tag = next((say for tag, say in conditions()[condition].tags.items() if tag in exercise.tags), "")
     if note or by_tag:
-        return Asked(ASKS_FOR_CARE, "it is marked so", note or by_tag)
+        return CareQuestion(ASKS_FOR_CARE, "it is marked so", note or by_tag)
     return None
 
 
