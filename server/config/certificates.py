@@ -1,4 +1,4 @@
-"""A certificate of the house's own: an authority that devices may trust, and a certificate for this server from it.
+"""A certificate of the studio's own: an authority that devices may trust, and a certificate for this server from it.
 
 Both are kept beside the database. The server's is made anew before it runs out, or when the names change.
 """

@@ -19,7 +19,7 @@ router = Router(tags=["serving"])
 
 class ServingOut(BaseModel):
     """The address for other devices (None: it listens on this machine alone), as a QR code (SVG), whether it is
-    encrypted, and the SHA-256 fingerprint of the house's own certificate where there is one."""
+    encrypted, and the SHA-256 fingerprint of the studio's own certificate where there is one."""
 
     address: str | None
     qr_svg: str | None

@@ -1,4 +1,4 @@
-"""Endpoints of next time's loads: how the house and people raise them, proposals for a class, and what is taken."""
+"""Endpoints of next time's loads: how the studio and people raise them, proposals for a class, and what is taken."""
 
 from __future__ import annotations
 

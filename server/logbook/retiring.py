@@ -83,7 +83,7 @@ def _names_of_exercise(studio: Studio, key: str) -> Iterator[str]:
             yield f"the class {document['name']}"
     for rule in studio.house_rules:
         if key in exercises_named(rule):
-            yield f"the house rule {rule['id']}"
+            yield f"the studio rule {rule['id']}"
     for each_exercise in own_entries(studio).exercises:
         if key in (*each_exercise.easier, *each_exercise.harder):
             yield each_exercise.name

@@ -198,7 +198,7 @@ def read_revision(request: HttpRequest, class_id: RowId, number: Number) -> Clas
 
 @router.get("/classes/{class_id}/file", response=ClassFile)
 def read_file(request: HttpRequest, response: HttpResponse, class_id: RowId) -> ClassFile:
-    """The newest plan as a complete class file: with its room, its people and the house's own exercises."""
+    """The newest plan as a complete class file: with its room, its people and the studio's own exercises."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     response["Content-Disposition"] = f'attachment; filename="class-{class_id}.json"'
     return keeping.class_file_of(studio_of(request), keeping.plan_of(planned.revisions.latest("number")))

@@ -248,7 +248,7 @@ def read_rules(request: HttpRequest) -> Rules:
 
 @router.put("/house-rules", response={200: Rules, 409: Stale[Rules], 422: Faults})
 def put_rules(request: HttpRequest, given: RulesSave) -> Status[Rules] | Status[Stale[Rules]]:
-    """Keep the house's own rules; 409 with the newest ones when they were made from older."""
+    """Keep the studio's own rules; 409 with the newest ones when they were made from older."""
     known = house_catalogue(studio_of(request))
     found = []
     kept = studio_of(request).rules

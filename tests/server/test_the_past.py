@@ -105,7 +105,7 @@ def test_what_a_house_rule_names_is_retired_and_the_rules_can_still_be_changed(s
     assert send("PUT", "/api/house-rules", {"based_on": 1, "rules": [rule]})[0] == 200
     assert send("DELETE", "/api/own/exercises/mill-press")[1] == {
         "outcome": "retired",
-        "named_by": ["the house rule own"],
+        "named_by": ["the studio rule own"],
     }
     other = {"id": "more", "say": "collars on every bar"}
     assert send("PUT", "/api/house-rules", {"based_on": 2, "rules": [rule, other]})[0] == 200

@@ -12,7 +12,7 @@ from oaken.domain.people import Closed, Level
 
 
 class HouseRule(Closed):
-    """A rule of the house. It holds for a class in which everything it names comes together; one that names nothing
+    """A rule of the studio. It holds for a class in which everything it names comes together; one that names nothing
     holds for every class.
 
     `exercise`, `pattern` and `tag` speak of what is done, `careful` and `level` of who does it, `wbgt_from_c` of the

@@ -34,9 +34,9 @@ export function OtherDevices() {
             )}
             {fingerprint && (
               <p className="mt-2 text-sm">
-                The certificate is this house’s own. A device that shall go on without the server has to trust{" "}
+                The certificate is this studio’s own. A device that shall go on without the server has to trust{" "}
                 <a className="link" href="/house-certificate">
-                  the house’s certificate
+                  the studio’s certificate
                 </a>{" "}
                 first. Compare its SHA-256 fingerprint:
                 <span className="mt-1 block font-mono text-xs break-all">{fingerprint}</span>

@@ -125,7 +125,7 @@ function SchoolPick({ data }: { data: Progress }) {
       label="Loads"
       value={data.load_school ?? ""}
       options={[
-        ["", house ? `as the house: ${house.name}` : "as the house"],
+        ["", house ? `studio default: ${house.name}` : "studio default"],
         ...(rules.data?.schools ?? []).map((one): [string, string] => [one.id, one.name]),
       ]}
       onChange={(value) => keep.mutate(value === "" ? null : (value as School))}

@@ -12,7 +12,7 @@ from oaken.exports.paper.scene import CardVisit, Printed
 from oaken.physiology.strength.loading import LoadAsSet
 from oaken.schedule.arrange.load_sheet import LoadRow, SetsOfLoads
 
-NO_CLEARANCE = "Usual cautions only: what a doctor or physiotherapist said and the rules of the house come first."
+NO_CLEARANCE = "Usual cautions only: what a doctor or physiotherapist said and the rules of the studio come first."
 BOXES = 3
 """Empty boxes for every set: load, repetitions, and how it ended."""
 

@@ -52,7 +52,7 @@ class Printed:
 
     @cached_property
     def known(self) -> Catalogue:
-        """The catalogue with the house's own entries."""
+        """The catalogue with the studio's own entries."""
         return self.file.catalogue()
 
     @cached_property

@@ -15,7 +15,7 @@ from oaken.plan import ClassPlan, HouseRule
 def house_cautions(
     rules: Sequence[HouseRule], plan: ClassPlan, people: Sequence[Person], heat: Heat | None, catalogue: Catalogue
 ) -> Iterator[Caution]:
-    """Every rule of the house that holds for this class, at the slots and the people it holds for."""
+    """Every rule of the studio that holds for this class, at the slots and the people it holds for."""
     wishes, works = plan.wishes(), works_of(plan, catalogue)
     for rule in rules:
         if rule.wbgt_from_c is not None and (heat is None or heat.wbgt.value < rule.wbgt_from_c):

@@ -102,11 +102,11 @@ class LoadProposal(BaseModel):
 
 
 def propose(standing: Standing) -> LoadProposal:
-    """What to put on next time. Never above what the unit holds or the house allows; never more than the rules say."""
+    """What to put on next time. Never above what the unit holds or the studio allows; never more than the rules say."""
     school = standing.school or standing.rules.school
     most = standing.rules.heaviest_kg
     if standing.hardware is not None and most is not None and settable_kg(standing.hardware)[0] > most + 1e-6:
-        reason = f"the lightest load of the unit is above the {most:g} kg that the house allows"
+        reason = f"the lightest load of the unit is above the {most:g} kg that the studio allows"
         return LoadProposal(
             do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
         )
@@ -515,7 +515,7 @@ def _proposal(
 
 
 def _nearest_within(standing: Standing, kg: float) -> float:
-    """The load that can be set and comes nearest, not above what the house allows; the lighter of two."""
+    """The load that can be set and comes nearest, not above what the studio allows; the lighter of two."""
     most = standing.rules.heaviest_kg
     if standing.hardware is None:
         # never rounded up over what is allowed
@@ -526,7 +526,7 @@ def _nearest_within(standing: Standing, kg: float) -> float:
 
 
 def _within_house(made: LoadProposal, judged: _Judged, standing: Standing) -> LoadProposal:
-    """The proposal, unless it goes over the heaviest load of the house."""
+    """The proposal, unless it goes over the heaviest load of the studio."""
     most = standing.rules.heaviest_kg
     if made.load_kg is None or most is None or made.load_kg <= most + 1e-6:
         return made
@@ -535,6 +535,6 @@ def _within_house(made: LoadProposal, judged: _Judged, standing: Standing) -> Lo
         update={
             "do": "repeat" if abs(kg - judged.load_kg) < 1e-6 else "reduce" if kg < judged.load_kg else "add",
             "load_kg": kg,
-            "reason": f"{made.reason}; the house allows {most:g} kg at most",
+            "reason": f"{made.reason}; the studio allows {most:g} kg at most",
         }
     )

@@ -19,7 +19,7 @@ FORMAT: Literal["oaken-class/2"] = "oaken-class/2"
 
 class ClassFile(BaseModel):
     """A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
-    instructor has added to the catalogue, `house_rules` what the house wants to be seen before a class."""
+    instructor has added to the catalogue, `house_rules` what the studio wants to be seen before a class."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -59,7 +59,7 @@ def _send(address: str, person: str, moment: str, packet: bytes) -> bool:
     """Send one packet; tells whether to go on. Without the server it is lost, as a real one would be."""
     body = json.dumps({"person": person, "packets": [{"at": moment, "hex": packet.hex()}]}).encode()
     request = Request(address, body, {"Content-Type": "application/json"})
-    # the certificate is the house's own, and the address this machine's
+    # the certificate is the studio's own, and the address this machine's
     trusting = ssl.create_default_context()
     trusting.check_hostname, trusting.verify_mode = False, ssl.CERT_NONE
     try:
