@@ -507,7 +507,7 @@ export interface paths {
         };
         /**
          * Read File
-         * @description The newest plan as a complete class file: with its room, its people and the house's own exercises.
+         * @description The newest plan as a complete class file: with its room, its people and the studio's own exercises.
          */
         get: operations["planning_api_read_file"];
         put?: never;
@@ -1173,7 +1173,7 @@ export interface paths {
         get: operations["studio_account_api_read_rules"];
         /**
          * Put Rules
-         * @description Keep the house's own rules; 409 with the newest ones when they were made from older.
+         * @description Keep the studio's own rules; 409 with the newest ones when they were made from older.
          */
         put: operations["studio_account_api_put_rules"];
         post?: never;
@@ -3993,7 +3993,7 @@ export interface components {
         /**
          * ClassFile
          * @description A complete class: nothing else is needed to forecast it. `own` are exercises and equipment kinds that the
-         *     instructor has added to the catalogue, `house_rules` what the house wants to be seen before a class.
+         *     instructor has added to the catalogue, `house_rules` what the studio wants to be seen before a class.
          */
         ClassFile: {
             /**
@@ -5885,7 +5885,7 @@ export interface components {
         };
         /**
          * HouseRule
-         * @description A rule of the house. It holds for a class in which everything it names comes together; one that names nothing
+         * @description A rule of the studio. It holds for a class in which everything it names comes together; one that names nothing
          *     holds for every class.
          *
          *     `exercise`, `pattern` and `tag` speak of what is done, `careful` and `level` of who does it, `wbgt_from_c` of the
@@ -8923,7 +8923,7 @@ export interface components {
         /**
          * ServingOut
          * @description The address for other devices (None: it listens on this machine alone), as a QR code (SVG), whether it is
-         *     encrypted, and the SHA-256 fingerprint of the house's own certificate where there is one.
+         *     encrypted, and the SHA-256 fingerprint of the studio's own certificate where there is one.
          */
         ServingOut: {
             /** Address */
