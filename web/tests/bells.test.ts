@@ -93,9 +93,9 @@ export function anHourOfBells(ppm: number): { late: number[]; rung: string[] } {
   const late: number[] = [];
   const rung: string[] = [];
   for (const [key, all] of placed) {
-    const sounds = all.filter((one) => !one.gone);
+    const sounds = all.filter((item) => !item.gone);
     rung.push(...sounds.map(() => key));
-    for (const one of sounds) late.push(one.at * (1 / (1 + ppm / 1e6)) * 1000 - Number(key.split("@")[1]) * 1000);
+    for (const sound of sounds) late.push(sound.at * (1 / (1 + ppm / 1e6)) * 1000 - Number(key.split("@")[1]) * 1000);
   }
   return { late, rung };
 }

@@ -33,7 +33,7 @@ const golden = JSON.parse(readFileSync("../tests/golden/runs.json", "utf-8")) as
 const BEGAN = Date.UTC(2026, 10, 24, 18, 30);
 
 describe.each(golden)("a run of $class", ({ sheets, cases }) => {
-  it.each(cases.flatMap((one) => one.at.map((at) => ({ ...one, ...at }))))(
+  it.each(cases.flatMap((eachCase) => eachCase.at.map((at) => ({ ...eachCase, ...at }))))(
     "$what, at $moment s",
     ({ events, moment, gives }) => {
       const now = BEGAN + moment * 1000;
@@ -49,14 +49,14 @@ describe.each(golden)("a run of $class", ({ sheets, cases }) => {
         left_s: face.left_s,
         ends_in_s: face.ends_in_s,
         calls: face.calls.map(({ in_s, cue }) => [in_s, cue.call, cue.words]),
-        people: peopleNow(runState).map((one) => ({
-          id: one.person.id,
-          away: one.away,
-          doing: DOINGS.indexOf(one.doing),
-          here: spot(one.here),
-          left_s: one.left_s,
-          next: spot(one.next),
-          next_in_s: one.next_in_s,
+        people: peopleNow(runState).map((item) => ({
+          id: item.person.id,
+          away: item.away,
+          doing: DOINGS.indexOf(item.doing),
+          here: spot(item.here),
+          left_s: item.left_s,
+          next: spot(item.next),
+          next_in_s: item.next_in_s,
         })),
       };
       close(shown, gives);
@@ -70,7 +70,7 @@ function close(shown: unknown, wanted: unknown, where = ""): void {
     expect(Math.abs(shown - wanted), `${where}: ${shown} for ${wanted}`).toBeLessThan(0.002);
   } else if (Array.isArray(wanted) && Array.isArray(shown)) {
     expect(shown.length, where).toBe(wanted.length);
-    wanted.forEach((one, place) => close(shown[place], one, `${where}[${place}]`));
+    wanted.forEach((item, place) => close(shown[place], item, `${where}[${place}]`));
   } else if (wanted && typeof wanted === "object" && shown && typeof shown === "object") {
     expect(Object.keys(shown).sort(), where).toEqual(Object.keys(wanted).sort());
     for (const [name, one] of Object.entries(wanted))

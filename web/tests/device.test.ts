@@ -107,7 +107,7 @@ describe("a browser that refuses to keep anything", () => {
     await device.keepWaiting("1/ranger", 7, [press("a")], { name: "Legs", opened_at: "2026-11-30T17:00:00Z" });
     await device.keepWaiting("1/helper", 7, [press("b")]);
     expect((await device.waitingOf("1/ranger", 7)).map((event) => event.id)).toEqual(["a"]);
-    expect((await device.leftOver()).map((one) => [one.owner, one.name, one.events.length])).toEqual([
+    expect((await device.leftOver()).map((item) => [item.owner, item.name, item.events.length])).toEqual([
       ["1/ranger", "Legs", 1],
       ["1/helper", "", 1],
     ]);

@@ -101,7 +101,7 @@ function plan(): Plan {
   };
 }
 
-const ids = (one: Plan, block: number, group = -1) => slotsAt(one, block, group).map((slot) => slot.id);
+const ids = (item: Plan, block: number, group = -1) => slotsAt(item, block, group).map((slot) => slot.id);
 
 describe("edits of a plan", () => {
   it("leaves the plan before the edit as it was, and shares what did not change", () => {
@@ -209,9 +209,9 @@ describe("edits of a plan", () => {
     const run = setRun({ segments: [segment({ reps: 8 })] });
     expect(mergedRuns([run, run, { ...run, rest_s: 30 }])).toMatchObject([{ times: 2 }, { times: 1, rest_s: 30 }]);
     const slot: Slot = slotOf("s", [run, setRun({ segments: [segment({ reps: 6 })] })], "s");
-    expect(shared(slot, (one) => one.reps)).toBeNull();
-    const even = withSegments(slot, (one) => ({ ...one, reps: 10 }));
-    expect([countSets(even), shared(even, (one) => one.reps)]).toEqual([2, 10]);
+    expect(shared(slot, (item) => item.reps)).toBeNull();
+    const even = withSegments(slot, (item) => ({ ...item, reps: 10 }));
+    expect([countSets(even), shared(even, (item) => item.reps)]).toEqual([2, 10]);
     expect(even.sets).toHaveLength(1);
   });
 

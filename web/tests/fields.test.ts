@@ -34,7 +34,7 @@ describe("files", () => {
         "__MACOSX/a": bytes("a"),
       }),
     );
-    expect(found.map((one) => one.name)).toEqual(["belts/ines.csv", "tobin.fit"]);
+    expect(found.map((item) => item.name)).toEqual(["belts/ines.csv", "tobin.fit"]);
     expect(await found[0]!.text()).toBe("seconds,bpm");
   });
 

@@ -23,10 +23,10 @@ function person(number: number, steps: [number, number, number, number][]): Pers
     id: `p${number}`,
     name: `Person ${number}`,
     path: {
-      start_s: steps.map((one) => one[0]),
-      doing: steps.map((one) => one[1]),
-      slot: steps.map((one) => one[2]),
-      unit: steps.map((one) => one[3]),
+      start_s: steps.map((step) => step[0]),
+      doing: steps.map((step) => step[1]),
+      slot: steps.map((step) => step[2]),
+      unit: steps.map((step) => step[3]),
       lane: steps.map(() => 0),
       round: steps.map(() => 0),
     },
@@ -78,7 +78,7 @@ describe("where somebody is", () => {
   });
 
   it("makes visits, ways and waits of the steps", () => {
-    const found = stretchesOf(ines, forecast).map((one) => [one.kind, one.start, one.end]);
+    const found = stretchesOf(ines, forecast).map((item) => [item.kind, item.start, item.end]);
     expect(found).toEqual([
       ["visit", 0, 40],
       ["walk", 40, 46],
@@ -102,13 +102,13 @@ describe("a room is edited", () => {
     const moved = moveUnit("press", 2.347, -3)(room).units[0]!;
     expect([moved.x_m, moved.y_m]).toEqual([2.3, 0]);
     expect(turnUnit("press")(room).units[0]!.turned).toBe(90);
-    expect(removeUnit("press")(room).units.map((one) => one.id)).toEqual(["curl"]);
+    expect(removeUnit("press")(room).units.map((unit) => unit.id)).toEqual(["curl"]);
   });
 
   it("puts a new machine where it stands free, with an id of its own and loads to begin with", () => {
     const [more, id] = addUnit(kind, kinds)(room);
-    const made = more.units.find((one) => one.id === id)!;
-    expect(more.units.filter((one) => overlap(made, one, kinds))).toEqual([]);
+    const made = more.units.find((unit) => unit.id === id)!;
+    expect(more.units.filter((unit) => overlap(made, unit, kinds))).toEqual([]);
     expect(made.hardware?.holds).toBe("plates");
     const [again, second] = addUnit(kind, kinds)(more);
     expect(second).not.toBe(id);
@@ -116,14 +116,14 @@ describe("a room is edited", () => {
   });
 
   it("is the same room however it is written", () => {
-    const written = { ...room, units: room.units.map((one) => ({ width_m: null, ...one, hardware: null })) };
+    const written = { ...room, units: room.units.map((unit) => ({ width_m: null, ...unit, hardware: null })) };
     expect(canonical(written)).toBe(canonical(room));
     expect(canonical(turnUnit("press")(room))).not.toBe(canonical(room));
   });
 
   it("says what stands in something else or in a wall", () => {
     const tight = moveUnit("curl", 3, 2)(room);
-    expect(standingFaults(tight, kinds).map((one) => one.words)).toEqual(["press stands in curl"]);
+    expect(standingFaults(tight, kinds).map((standingFault) => standingFault.words)).toEqual(["press stands in curl"]);
     const wall = moveUnit("curl", 7.9, 2)(room);
     expect(standingFaults(wall, kinds)[0]!.words).toContain("through a wall");
     expect(standingFaults(room, kinds)).toEqual([]);

@@ -29,7 +29,7 @@ function standing(number: number, state: Standing["state"], at: number, fields: 
 describe("where people are drawn", () => {
   it("puts who works on the machine, who waits in a row before it", () => {
     const marks = placed(room, kinds, [standing(1, "works", 0), standing(2, "waits", 0), standing(3, "waits", 0)]);
-    const [works, first, second] = [1, 2, 3].map((number) => marks.find((one) => one.number === number)!);
+    const [works, first, second] = [1, 2, 3].map((number) => marks.find((mark) => mark.number === number)!);
     expect(Math.abs(works!.y - 2)).toBeLessThan(1);
     expect(first!.y).toBeGreaterThan(3);
     expect(second!.y).toBe(first!.y);
@@ -38,7 +38,7 @@ describe("where people are drawn", () => {
 
   it("keeps those who rest clear of those who wait", () => {
     const marks = placed(room, kinds, [standing(1, "rests", 0), standing(2, "waits", 0)]);
-    const [rests, waits] = [1, 2].map((number) => marks.find((one) => one.number === number)!);
+    const [rests, waits] = [1, 2].map((number) => marks.find((mark) => mark.number === number)!);
     expect(waits!.y - rests!.y).toBeGreaterThan(0.58);
   });
 
@@ -53,19 +53,19 @@ describe("where people are drawn", () => {
     const crowd = Array.from({ length: 14 }, (_, index) => standing(index + 1, "works", -1));
     const marks = placed(room, kinds, crowd);
     expect(marks).toHaveLength(14);
-    for (const one of marks) {
-      expect(one.x).toBeGreaterThan(0.3);
-      expect(one.x).toBeLessThan(9.7);
-      expect(one.y).toBeLessThan(7.7);
+    for (const mark of marks) {
+      expect(mark.x).toBeGreaterThan(0.3);
+      expect(mark.x).toBeLessThan(9.7);
+      expect(mark.y).toBeLessThan(7.7);
     }
-    const places = new Set(marks.map((one) => `${one.x.toFixed(2)} ${one.y.toFixed(2)}`));
+    const places = new Set(marks.map((mark) => `${mark.x.toFixed(2)} ${mark.y.toFixed(2)}`));
     expect(places.size).toBe(14);
   });
 });
 
 const [WORK, CHANGE, REST, WAIT, , BREATHER] = [0, 1, 2, 3, 4, 5];
 function walker(steps: [number, number, number, number][]): PersonForecast {
-  const column = (at: number) => steps.map((one) => one[at]!);
+  const column = (at: number) => steps.map((step) => step[at]!);
   const path = { start_s: column(0), doing: column(1), slot: column(2), unit: column(3), lane: [], round: [] };
   return { number: 4, id: "p4", name: "Oskar Tamarack", path } as unknown as PersonForecast;
 }
@@ -105,7 +105,7 @@ describe("somebody's way", () => {
 
   it("has one stop a group, with what was waited before it", () => {
     const stops = stopsOf(stretchesOf(oskar, forecast), forecast, room, lettersOf(forecast));
-    expect(stops.map((one) => [one.letter, one.what, one.waits])).toEqual([
+    expect(stops.map((stop) => [stop.letter, stop.what, stop.waits])).toEqual([
       ["A", "press + curl", 0],
       ["B", "thrust", 30],
       ["", "breather", 0],
@@ -116,7 +116,7 @@ describe("somebody's way", () => {
 
   it("runs from the first set of a group to its last", () => {
     const runs = runsOf(stretchesOf(oskar, forecast), forecast);
-    expect(runs.map((one) => [one.key, one.start, one.end])).toEqual([
+    expect(runs.map((run) => [run.key, run.start, run.end])).toEqual([
       ["0-0", 0, 80],
       ["0-1", 150, 200],
       ["1-bike", 240, 400],

@@ -18,7 +18,7 @@ const golden = JSON.parse(readFileSync("../tests/golden/edits.json", "utf-8")) a
 
 /** What is not said is not compared: the core leaves out what is null. */
 const said = (value: unknown): unknown =>
-  JSON.parse(JSON.stringify(value, (_, one: unknown) => (one === null ? undefined : one)));
+  JSON.parse(JSON.stringify(value, (_, item: unknown) => (item === null ? undefined : item)));
 
 /** A plan with nothing but this part. */
 function around(part: AnySlot): Plan {

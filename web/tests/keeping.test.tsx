@@ -25,7 +25,7 @@ import { planOf } from "./making";
 import { as, asked, serve } from "./screen";
 
 const loaded: ClassOut = { id: 7, revision: 3, saved_at: "2026-11-20T10:00:00Z", plan: planOf("Legs") };
-const named = (name: string) => (one: Plan) => ({ ...one, name });
+const named = (name: string) => (item: Plan) => ({ ...item, name });
 const mine: Whose = { owner: "1/ranger", kind: "class", id: "7" };
 const AT = "2026-11-21T10:00:00Z";
 const left = (name: string, revision = 2) => ({ form: FORM, revision, document: { ...loaded.plan, name }, at: AT });
@@ -65,7 +65,7 @@ describe("a document under edit", () => {
   it("takes an edit that changes nothing for none, and quick edits of one field for one", () => {
     const heard = vi.fn();
     const { result } = draftOf(heard);
-    act(() => result.current.edit((one) => one));
+    act(() => result.current.edit((item) => item));
     expect(heard).not.toHaveBeenCalled();
     expect(result.current.canUndo).toBe(false);
     act(() => result.current.edit(named("H"), "name"));

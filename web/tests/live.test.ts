@@ -23,7 +23,7 @@ describe.each(golden)("the log of $class", ({ sheets, logs }) => {
       exercise: row.exercise,
       number: row.number,
       written: row.written,
-      done: row.done.map((one) => one.id),
+      done: row.done.map((item) => item.id),
     }));
     const order = (one: Logged, other: Logged) =>
       one.person.localeCompare(other.person) || one.part.localeCompare(other.part) || one.number - other.number;

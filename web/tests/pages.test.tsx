@@ -61,7 +61,7 @@ describe("signing in", () => {
     });
     await user.click(screen.getByRole("button", { name: "Sign in" }));
     await waitFor(() => expect(screen.getByRole("alert").textContent).toContain("Wait 5 min"));
-    expect(asked.filter((one) => one.what === "POST /api/sign-in").map((one) => one.sent)).toEqual([
+    expect(asked.filter((item) => item.what === "POST /api/sign-in").map((item) => item.sent)).toEqual([
       { user: "ranger", password: "wrong" },
       { user: "ranger", password: "wrong" },
     ]);
@@ -84,7 +84,7 @@ describe("the first minute", () => {
     await user.type(screen.getByLabelText("A password of at least eight signs"), "short");
     await user.click(screen.getByRole("button", { name: "Begin" }));
     expect((await screen.findByRole("alert")).textContent).toContain("is too short");
-    const sent = asked.find((one) => one.what === "POST /api/begin")!.sent as Record<string, string>;
+    const sent = asked.find((item) => item.what === "POST /api/begin")!.sent as Record<string, string>;
     expect(sent).toMatchObject({ studio: "The loft", user: "keeper", password: "short" });
     expect(sent.time_zone).toBeTruthy();
   });
@@ -141,7 +141,7 @@ describe("the rooms", () => {
     serve({ "GET /api/rooms": { body: [room("attic"), room("mill")] } });
     await userEvent.click(await screen.findByRole("button", { name: "Bring attic back" }));
     await waitFor(() => expect(screen.queryByText("retired")).toBeNull());
-    expect(asked.find((one) => one.what.startsWith("PUT"))?.sent).toEqual({ retired: false });
+    expect(asked.find((item) => item.what.startsWith("PUT"))?.sent).toEqual({ retired: false });
   });
 });
 
@@ -153,7 +153,7 @@ describe("taking something out", () => {
     });
     const page = draw(<TakeOut kind="exercises" id="mill-press" name="Mill press" retired={false} />);
     await userEvent.click(await screen.findByRole("button", { name: "Take mill press out" }));
-    await waitFor(() => expect(asked.map((one) => one.what)).toContain("DELETE /api/own/exercises/mill-press"));
+    await waitFor(() => expect(asked.map((item) => item.what)).toContain("DELETE /api/own/exercises/mill-press"));
     page.unmount();
     serve({ "DELETE /api/own/rooms/mill": { status: 422, body: { faults: [
       { path: "id", place: "mill", field: "id", message: "is the only room there is", right: "another room first" }] } } }); // prettier-ignore

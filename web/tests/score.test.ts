@@ -126,7 +126,7 @@ describe("the staves", () => {
     expect(breather.tokens.map((token) => [token.person, token.start, token.end])).toEqual([[1, 100, 130]]);
   });
   it("lists the slots of every kind of block in their order", () => {
-    expect(listed(plan.blocks[1]!).map((one) => one.id)).toEqual(["press", "curl"]);
+    expect(listed(plan.blocks[1]!).map((item) => item.id)).toEqual(["press", "curl"]);
     expect(listed(plan.blocks[2]!)).toEqual([{ id: "narrow", exercise: "narrow", group: 0, index: 0 }]);
   });
   it("finds the step of a person at any second", () => {

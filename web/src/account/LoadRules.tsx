@@ -19,7 +19,7 @@ export function LoadRules() {
   if (rules.isPending) return null;
   if (rules.isError) return <p role="alert">The rules of loads cannot be read: {rules.error.message}</p>;
   const now = rules.data.rules;
-  const school = rules.data.schools.find((one) => one.id === now.school);
+  const school = rules.data.schools.find((school) => school.id === now.school);
   return (
     <section className="mt-6" aria-labelledby="load-rules" data-testid="load-rules">
       <h2 id="load-rules" className="text-lg font-semibold">
@@ -29,7 +29,7 @@ export function LoadRules() {
         <Pick
           label="Progression method"
           value={now.school}
-          options={rules.data.schools.map((one): [string, string] => [one.id, one.name])}
+          options={rules.data.schools.map((school): [string, string] => [school.id, school.name])}
           onChange={(value) => keep.mutate({ ...now, school: value as typeof now.school })}
         />
         <DecimalField
@@ -96,7 +96,7 @@ export function TimeZone() {
   });
   if (!zone.data) return null;
   const names = Intl.supportedValuesOf("timeZone");
-  const options = [...new Set([zone.data, "UTC", ...names])].map((one): [string, string] => [one, one]);
+  const options = [...new Set([zone.data, "UTC", ...names])].map((name): [string, string] => [name, name]);
   return (
     <section className="mt-6" aria-labelledby="time-zone">
       <h2 id="time-zone" className="text-lg font-semibold">

@@ -15,7 +15,7 @@ export function Moving({ own }: { own: string }) {
   const look = useMutation({ mutationFn: lookIntoStudio });
   const keep = useMutation({ mutationFn: takeStudioIn });
   const inside = look.data;
-  const others = inside?.works.filter((one) => one !== own) ?? [];
+  const others = inside?.works.filter((work) => work !== own) ?? [];
   const enter = async (id: number) => enterAs(queries, await chooseStudio(id));
   return (
     <section className="mt-6" aria-labelledby="moving" data-testid="moving">

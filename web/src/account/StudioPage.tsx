@@ -53,9 +53,9 @@ export function StudioPage() {
             value={me.studio.id}
             onChange={(event) => void chooseStudio(Number(event.target.value)).then((next) => enterAs(queries, next))}
           >
-            {me.studios.map((one) => (
-              <option key={one.id} value={one.id}>
-                {one.name}
+            {me.studios.map((studio) => (
+              <option key={studio.id} value={studio.id}>
+                {studio.name}
               </option>
             ))}
           </select>
@@ -187,7 +187,7 @@ function HouseRules({ editable }: { editable: boolean }) {
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
                 aria-label={`Take out: ${rule.say}`}
-                onClick={() => keep.mutate(list.filter((one) => one !== rule))}
+                onClick={() => keep.mutate(list.filter((item) => item !== rule))}
               >
                 <Trash2 size={14} aria-hidden />
               </button>
@@ -197,7 +197,7 @@ function HouseRules({ editable }: { editable: boolean }) {
       </ul>
       {editable && rules.data && (
         <NewRule
-          taken={list.map((one) => one.id)}
+          taken={list.map((item) => item.id)}
           warmFrom={rules.data.warm_from_c}
           onAdd={(rule) => keep.mutate([...list, rule])}
         />
@@ -209,8 +209,10 @@ function HouseRules({ editable }: { editable: boolean }) {
 function RuleWhen({ rule }: { rule: HouseRule }) {
   const known = useCatalogue().data;
   const words = [
-    rule.exercise && (known?.exercises.find((one) => one.id === rule.exercise)?.name ?? rule.exercise).toLowerCase(),
-    rule.pattern && (known?.patterns.find((one) => one.id === rule.pattern)?.name ?? rule.pattern).toLowerCase(),
+    rule.exercise &&
+      (known?.exercises.find((exercise) => exercise.id === rule.exercise)?.name ?? rule.exercise).toLowerCase(),
+    rule.pattern &&
+      (known?.patterns.find((pattern) => pattern.id === rule.pattern)?.name ?? rule.pattern).toLowerCase(),
     rule.tag && TAGS.find(([tag]) => tag === rule.tag)?.[1],
     rule.careful && `consideration: ${rule.careful.replaceAll("_", " ")}`,
     rule.level && `${rule.level}s`,
@@ -258,9 +260,9 @@ function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number
             </option>
           ))}
           <option value="level:beginner">beginners</option>
-          {conditions.map((one) => (
-            <option key={one.id} value={`careful:${one.id}`}>
-              consideration: {one.name}
+          {conditions.map((condition) => (
+            <option key={condition.id} value={`careful:${condition.id}`}>
+              consideration: {condition.name}
             </option>
           ))}
         </select>
@@ -295,16 +297,16 @@ function Members({ own }: { own: string }) {
         Instructors plan and read everything. Assistants run and log, and read no health data.
       </p>
       <ul className="mt-1 divide-y divide-base-300">
-        {members.data?.map((one) => (
-          <li key={one.id} className="flex items-baseline gap-3 py-1.5">
-            <span className="grow">{one.user}</span>
-            <span className="faint text-sm">{one.role}</span>
-            {one.user !== own && (
+        {members.data?.map((member) => (
+          <li key={member.id} className="flex items-baseline gap-3 py-1.5">
+            <span className="grow">{member.user}</span>
+            <span className="faint text-sm">{member.role}</span>
+            {member.user !== own && (
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Take out ${one.user}`}
-                onClick={() => remove.mutate(one.id)}
+                aria-label={`Take out ${member.user}`}
+                onClick={() => remove.mutate(member.id)}
               >
                 <Trash2 size={14} aria-hidden />
               </button>

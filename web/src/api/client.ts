@@ -111,7 +111,9 @@ api.use({
 export class FaultyPlan extends Error {
   constructor(readonly faults: Fault[]) {
     super(
-      faults.map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`).join("; "),
+      faults
+        .map((fault) => `${fault.place}, ${fault.field}: ${fault.message}${fault.right ? ` (${fault.right})` : ""}`)
+        .join("; "),
     );
   }
 }

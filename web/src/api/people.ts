@@ -32,7 +32,7 @@ export function useRoster() {
 export function useAttendance() {
   return useQuery({
     queryKey: ["people", "attendance"],
-    queryFn: async () => new Map(dataOf(await api.GET("/api/attendance")).map((one) => [one.person, one])),
+    queryFn: async () => new Map(dataOf(await api.GET("/api/attendance")).map((item) => [item.person, item])),
   });
 }
 

@@ -26,7 +26,7 @@ export async function listRuns(): Promise<Run[]> {
 
 /** A run of this studio by its number; null where there is none. */
 export async function findRun(run: number): Promise<Run | null> {
-  return (await listRuns()).find((one) => one.id === run) ?? null;
+  return (await listRuns()).find((listRun) => listRun.id === run) ?? null;
 }
 
 export async function forgetRun(run_id: number): Promise<void> {

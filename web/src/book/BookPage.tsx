@@ -20,7 +20,7 @@ export function BookPage() {
   useEffect(() => {
     document.title = "The book – Oaken Circuit";
   }, []);
-  const found = (runs.data ?? []).filter((one) => one.name.toLowerCase().includes(sought.trim().toLowerCase()));
+  const found = (runs.data ?? []).filter((run) => run.name.toLowerCase().includes(sought.trim().toLowerCase()));
   const shown = all ? found : found.slice(0, SHOWN);
   return (
     <div className="mx-auto max-w-6xl px-4 py-4 lg:px-6" data-testid="book">
@@ -60,16 +60,16 @@ export function BookPage() {
           </p>
         )}
         <ul data-testid="runs">
-          {shown.map((one) => (
-            <li key={one.id} className="border-b border-base-300">
+          {shown.map((item) => (
+            <li key={item.id} className="border-b border-base-300">
               <Link
-                to={`/runs/${one.id}/book`}
+                to={`/runs/${item.id}/book`}
                 className="flex min-h-10 flex-wrap items-center gap-x-4 hover:underline"
               >
-                <span className="w-32 shrink-0 text-sm">{when(one.began_at ?? one.opened_at)}</span>
-                <span className="grow font-medium">{one.name}</span>
+                <span className="w-32 shrink-0 text-sm">{when(item.began_at ?? item.opened_at)}</span>
+                <span className="grow font-medium">{item.name}</span>
                 <span className="faint text-sm">
-                  {one.state === "over" ? counted(one.people_count, "person", "people") : one.state}
+                  {item.state === "over" ? counted(item.people_count, "person", "people") : item.state}
                 </span>
               </Link>
             </li>
@@ -102,7 +102,7 @@ function OverTheWeeks() {
           value={course}
           options={[
             ["", "everything"],
-            ...(courses.data ?? []).map((one): [string, string] => [String(one.id), one.course.name]),
+            ...(courses.data ?? []).map((course): [string, string] => [String(course.id), course.course.name]),
           ]}
           onChange={(value) => ask(value ? { course: value } : {}, { replace: true })}
         />
@@ -122,7 +122,8 @@ function OverTheWeeks() {
 function Charts({ told }: { told: OverTime }) {
   const weeks = told.weeks;
   const of = (name: string) => weeks.map((week) => ({ on: week.monday, value: week.figures[name] ?? null }));
-  const mean = (values: number[]) => (values.length ? values.reduce((sum, one) => sum + one, 0) / values.length : null);
+  const mean = (values: number[]) =>
+    values.length ? values.reduce((sum, value) => sum + value, 0) / values.length : null;
   const steep = weeks.filter((week) => week.steep);
   const bars = (title: string, unit: string, name: string) => ({
     title,
@@ -134,7 +135,7 @@ function Charts({ told }: { told: OverTime }) {
     weeks.map((week) => ({ on: week.monday, value: mean(week.classes.map(count)) }));
   const off = (name: string) =>
     weeks.map((week) => {
-      const found = mean(week.classes.flatMap((one) => (name in one.off ? [one.off[name]!] : [])));
+      const found = mean(week.classes.flatMap((planned) => (name in planned.off ? [planned.off[name]!] : [])));
       return { on: week.monday, value: found === null ? null : 100 * found };
     });
   const charts: Omit<ComponentProps<typeof WeekChart>, "height">[] = [
@@ -167,8 +168,8 @@ function Charts({ told }: { told: OverTime }) {
       unit: "people",
       fromZero: true,
       series: [
-        { label: "came", kind: "bars", points: people((one) => one.came) },
-        { label: "planned", kind: "line", dashed: true, points: people((one) => one.planned_people) },
+        { label: "came", kind: "bars", points: people((item) => item.came) },
+        { label: "planned", kind: "line", dashed: true, points: people((item) => item.planned_people) },
       ],
     },
     {
@@ -193,8 +194,8 @@ function Charts({ told }: { told: OverTime }) {
         </p>
       )}
       <div className="mt-1 grid gap-x-8 gap-y-5 *:min-w-0 md:grid-cols-2 lg:grid-cols-3">
-        {charts.map((one) => (
-          <WeekChart key={one.title} height={140} {...one} />
+        {charts.map((chart) => (
+          <WeekChart key={chart.title} height={140} {...chart} />
         ))}
         <div data-testid="overruns">
           <h3 className="text-sm font-semibold">
@@ -202,17 +203,17 @@ function Charts({ told }: { told: OverTime }) {
           </h3>
           <table className="mt-1 w-full text-sm">
             <tbody>
-              {told.blocks.slice(0, 6).map((one) => (
-                <tr key={one.name} className="border-t border-base-300">
+              {told.blocks.slice(0, 6).map((block) => (
+                <tr key={block.name} className="border-t border-base-300">
                   <th scope="row" className="py-0.5 text-left font-normal">
-                    {one.name}
+                    {block.name}
                   </th>
                   <td className="text-right whitespace-nowrap">
-                    {one.mean_s > 0 ? "+" : ""}
-                    {figure(one.mean_s)} s
+                    {block.mean_s > 0 ? "+" : ""}
+                    {figure(block.mean_s)} s
                   </td>
                   <td className="faint text-right text-xs">
-                    longer in {one.longer} of {one.classes}
+                    longer in {block.longer} of {block.classes}
                   </td>
                 </tr>
               ))}

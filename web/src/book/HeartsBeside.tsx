@@ -8,7 +8,7 @@ import { Pick } from "../shared/Pick";
 /** A recorded heart beside its forecast, person by person. */
 export function HeartsBeside({ book }: { book: Book }) {
   const [person, choose] = useState(book.hearts[0]?.person ?? "");
-  const heart = book.hearts.find((one) => one.person === person);
+  const heart = book.hearts.find((heart) => heart.person === person);
   if (!heart) return null;
   const name = book.people[person] ?? person;
   return (
@@ -20,7 +20,10 @@ export function HeartsBeside({ book }: { book: Book }) {
         <Pick
           label="Of"
           value={person}
-          options={book.hearts.map((one): [string, string] => [one.person, book.people[one.person] ?? one.person])}
+          options={book.hearts.map((heart): [string, string] => [
+            heart.person,
+            book.people[heart.person] ?? heart.person,
+          ])}
           onChange={choose}
         />
         <span className="faint text-sm">

@@ -37,9 +37,9 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
     setBusy(true);
     tell("");
     const files: File[] = [];
-    for (const one of chosen) {
+    for (const item of chosen) {
       try {
-        files.push(...(await filesIn(one)));
+        files.push(...(await filesIn(item)));
       } catch (error) {
         tell((error as Error).message);
       }
@@ -144,9 +144,11 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
 
 /** Whether another file is meant for the same person. */
 function twice(rows: Row[], row: Row): boolean {
-  const open = (one: Row) => one.state === "right" || one.state === "keeping";
+  const open = (item: Row) => item.state === "right" || item.state === "keeping";
   return (
-    row.person !== NOBODY && open(row) && rows.some((one) => one !== row && open(one) && one.person === row.person)
+    row.person !== NOBODY &&
+    open(row) &&
+    rows.some((eachRow) => eachRow !== row && open(eachRow) && eachRow.person === row.person)
   );
 }
 

@@ -51,7 +51,7 @@ function Page({ id, book }: { id: number; book: Book }) {
   const faces = FACES.filter(([one]) => instructor || one !== "hearts");
   const face = faces.find(([one]) => one === asked.get("face"))?.[0] ?? "page";
   const { run } = book;
-  const open = book.log.filter((one) => one.written === "not written").length;
+  const open = book.log.filter((item) => item.written === "not written").length;
   return (
     <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="run-book">
       <header className="flex flex-wrap items-end gap-x-4 gap-y-2 py-3">
@@ -80,7 +80,7 @@ function Page({ id, book }: { id: number; book: Book }) {
           label="Faces of the page"
           faces={faces}
           chosen={face}
-          onChoose={(one) => ask(one === "page" ? {} : { face: one }, { replace: true })}
+          onChoose={(item) => ask(item === "page" ? {} : { face: item }, { replace: true })}
         />
       </header>
       {open > 0 && face === "page" && (
@@ -126,14 +126,14 @@ function Told({ book }: { book: Book }) {
       <div>
         <h2 className="text-lg font-semibold">Notes and stops</h2>
         <ul className="text-sm">
-          {book.told.map((one) => (
-            <li key={`${one.at}${one.words}`} className="border-t border-base-300 py-1">
-              {one.stop && <strong className="text-accent">■ stopped </strong>}
-              {one.person && <strong>{book.people[one.person] ?? one.person}: </strong>}
-              {one.words}{" "}
+          {book.told.map((item) => (
+            <li key={`${item.at}${item.words}`} className="border-t border-base-300 py-1">
+              {item.stop && <strong className="text-accent">■ stopped </strong>}
+              {item.person && <strong>{book.people[item.person] ?? item.person}: </strong>}
+              {item.words}{" "}
               <span className="faint text-xs">
-                {when(one.at)}
-                {one.by && `, ${one.by}`}
+                {when(item.at)}
+                {item.by && `, ${item.by}`}
               </span>
             </li>
           ))}
@@ -143,14 +143,14 @@ function Told({ book }: { book: Book }) {
       <div>
         <h2 className="text-lg font-semibold">Corrections</h2>
         <ul className="text-sm" data-testid="traces">
-          {book.traces.map((one) => (
-            <li key={`${one.withdrawn_at}${one.words}`} className="border-t border-base-300 py-1">
-              {one.words}{" "}
+          {book.traces.map((trace) => (
+            <li key={`${trace.withdrawn_at}${trace.words}`} className="border-t border-base-300 py-1">
+              {trace.words}{" "}
               <span className="faint text-xs">
-                written {when(one.written_at)}
-                {one.by && ` by ${one.by}`}, {one.kind === "set_done" ? "changed" : "taken back"}{" "}
-                {when(one.withdrawn_at)}
-                {one.withdrawn_by && ` by ${one.withdrawn_by}`}
+                written {when(trace.written_at)}
+                {trace.by && ` by ${trace.by}`}, {trace.kind === "set_done" ? "changed" : "taken back"}{" "}
+                {when(trace.withdrawn_at)}
+                {trace.withdrawn_by && ` by ${trace.withdrawn_by}`}
               </span>
             </li>
           ))}
@@ -166,7 +166,7 @@ const MARKS = { "not written": "○", "as planned": "✓", done: "✎" } as cons
 /** The log, person after person, each exercise in a line. */
 function Log({ book }: { book: Book }) {
   const [units] = useUnits();
-  const people = [...new Set(book.log.map((one) => one.person))];
+  const people = [...new Set(book.log.map((item) => item.person))];
   return (
     <section className="mt-6" aria-labelledby="log">
       <div className="flex flex-wrap items-baseline gap-3">
@@ -179,8 +179,8 @@ function Log({ book }: { book: Book }) {
         </a>
       </div>
       {people.map((person) => {
-        const own = book.log.filter((one) => one.person === person);
-        const parts = [...new Set(own.map((one) => one.part))];
+        const own = book.log.filter((item) => item.person === person);
+        const parts = [...new Set(own.map((item) => item.part))];
         return (
           <details key={person} className="border-t border-base-300" open={people.length <= 4}>
             <summary className="flex min-h-10 cursor-pointer items-center gap-3">
@@ -193,7 +193,7 @@ function Log({ book }: { book: Book }) {
             <table className="mb-2 w-full text-sm">
               <tbody>
                 {parts.map((part) => {
-                  const sets = own.filter((one) => one.part === part);
+                  const sets = own.filter((item) => item.part === part);
                   return (
                     <tr key={part} className="border-t border-base-300 align-top">
                       <th scope="row" className="w-52 py-1 pr-3 text-left font-normal">
@@ -201,9 +201,9 @@ function Log({ book }: { book: Book }) {
                       </th>
                       <td className="py-1">
                         <span className="flex flex-wrap gap-x-4">
-                          {sets.map((one) => (
-                            <span key={one.number}>
-                              <span aria-label={one.written}>{MARKS[one.written]}</span> {rowWords(one, units)}
+                          {sets.map((set) => (
+                            <span key={set.number}>
+                              <span aria-label={set.written}>{MARKS[set.written]}</span> {rowWords(set, units)}
                             </span>
                           ))}
                         </span>
@@ -221,7 +221,7 @@ function Log({ book }: { book: Book }) {
 }
 
 function tally(rows: LogRow[]): string {
-  const count = (how: LogRow["written"]) => rows.filter((one) => one.written === how).length;
+  const count = (how: LogRow["written"]) => rows.filter((row) => row.written === how).length;
   return [
     `${count("done")} written`,
     `${count("as planned")} as planned`,

@@ -64,7 +64,7 @@ export function TableIn({ id, book }: { id: number; book: Book }) {
 
 function words(error: Error): string {
   return error instanceof FaultyPlan
-    ? error.faults.map((one) => `${one.place}, ${one.field}: ${one.message} (${one.right})`).join("; ")
+    ? error.faults.map((fault) => `${fault.place}, ${fault.field}: ${fault.message} (${fault.right})`).join("; ")
     : error.message;
 }
 
@@ -82,8 +82,8 @@ function Preview({
   busy: boolean;
 }) {
   const count = (outcome: SetsRead["rows"][number]["outcome"]) =>
-    told.rows.filter((one) => one.outcome === outcome).length;
-  const faulty = told.rows.filter((one) => one.outcome === "faulty");
+    told.rows.filter((row) => row.outcome === outcome).length;
+  const faulty = told.rows.filter((row) => row.outcome === "faulty");
   const right = told.rows.length - faulty.length - count("empty");
   return (
     <div className="mt-3" data-testid="sets-preview">

@@ -27,21 +27,21 @@ function happened(kind: string, fields: object) {
 export function TypeIn({ id, book }: { id: number; book: Book }) {
   const queries = useQueryClient();
   const [by, setBy] = useState<By>("person");
-  const people = [...new Set(book.log.map((one) => one.person))];
-  const exercises = [...new Map(book.log.map((one) => [one.exercise, one.name]))];
+  const people = [...new Set(book.log.map((item) => item.person))];
+  const exercises = [...new Map(book.log.map((item) => [item.exercise, item.name]))];
   const [person, setPerson] = useState(people[0] ?? "");
   const [exercise, setExercise] = useState(exercises[0]?.[0] ?? "");
-  const [everyPart, showEvery] = useState(!book.log.some((one) => one.planned_kg !== null));
-  const parts = [...new Set(book.log.map((one) => one.part))];
+  const [everyPart, showEvery] = useState(!book.log.some((item) => item.planned_kg !== null));
+  const parts = [...new Set(book.log.map((item) => item.part))];
   // as on a card: exercise by exercise, each with its sets
   const rows = book.log
-    .filter((one) => (by === "person" ? one.person === person : one.exercise === exercise))
-    .filter((one) => by === "exercise" || everyPart || one.planned_kg !== null)
+    .filter((item) => (by === "person" ? item.person === person : item.exercise === exercise))
+    .filter((item) => by === "exercise" || everyPart || item.planned_kg !== null)
     .sort((one, other) => parts.indexOf(one.part) - parts.indexOf(other.part) || one.number - other.number);
   const send = useMutation({
     mutationFn: async (events: ReturnType<typeof happened>[]) => {
       const kept = await sendEvents(id, events);
-      if (kept.refused.length) throw new Error(kept.refused.map((one) => one.message).join("; "));
+      if (kept.refused.length) throw new Error(kept.refused.map((item) => item.message).join("; "));
     },
     onSuccess: () => queries.invalidateQueries({ queryKey: ["book", id] }),
   });
@@ -63,8 +63,8 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
     window.setTimeout(() => table.current?.querySelector<HTMLInputElement>("input")?.focus(), 0);
   };
   const everything = () => {
-    const fields = by === "person" ? [{ person }] : [...new Set(rows.map((one) => one.part))].map((part) => ({ part }));
-    send.mutate(fields.map((one) => happened("as_planned", one)));
+    const fields = by === "person" ? [{ person }] : [...new Set(rows.map((row) => row.part))].map((part) => ({ part }));
+    send.mutate(fields.map((field) => happened("as_planned", field)));
   };
   return (
     <section aria-label="Type in" data-testid="type-in">
@@ -82,7 +82,7 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
           <Pick
             label="Person"
             value={person}
-            options={people.map((one): [string, string] => [one, book.people[one] ?? one])}
+            options={people.map((person): [string, string] => [person, book.people[person] ?? person])}
             onChange={setPerson}
           />
         ) : (

@@ -14,5 +14,5 @@ export function rowWords(row: LogRow, units: "metric" | "imperial"): string {
     .filter(Boolean)
     .join(" × ");
   if (!row.done.length) return planned || "by the clock";
-  return row.done.map((one) => doneWords(one, (kg) => mass(kg, units)) || "done").join("; ");
+  return row.done.map((item) => doneWords(item, (kg) => mass(kg, units)) || "done").join("; ");
 }

@@ -21,14 +21,15 @@ export function CataloguePage() {
   const [sought, seek] = useState<ClassRequest>({ words: "" });
   const [roomId, chooseRoom] = useState("");
   const [adding, add] = useState<"exercise" | "equipment" | "change" | null>(null);
-  const room = rooms.data?.find((one) => one.id === roomId) ?? rooms.data?.[0];
+  const room = rooms.data?.find((room) => room.id === roomId) ?? rooms.data?.[0];
   const found = useMemo(
     () => (catalogue.data ? search(catalogue.data, room, sought) : []),
     [catalogue.data, room, sought],
   );
-  const retiredHere = catalogue.data?.exercises.filter((one) => catalogue.data.retired.includes(one.id)).length ?? 0;
+  const retiredHere =
+    catalogue.data?.exercises.filter((exercise) => catalogue.data.retired.includes(exercise.id)).length ?? 0;
   const open = parameters.get("exercise") ?? found[0]?.exercise.id ?? null;
-  const exercise = catalogue.data?.exercises.find((one) => one.id === open);
+  const exercise = catalogue.data?.exercises.find((exercise) => exercise.id === open);
   useEffect(() => {
     document.title = "Catalogue – Oaken Circuit";
   }, []);
@@ -45,7 +46,7 @@ export function CataloguePage() {
           <Pick
             label="Room"
             value={room?.id ?? ""}
-            options={rooms.data!.filter((one) => !one.retired).map((one) => [one.id, one.name])}
+            options={rooms.data!.filter((room) => !room.retired).map((room) => [room.id, room.name])}
             onChange={chooseRoom}
           />
         )}

@@ -21,30 +21,30 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
   if (!detail.data || !catalogue) return <div role="status" aria-label="Opening" className="skeleton h-64 w-full" />;
   const { exercise, derivation, substitutes } = detail.data;
   const care = [...detail.data.care].sort((one, other) => (other.asks ?? 2) - (one.asks ?? 2));
-  const byId = new Map(catalogue.exercises.map((one) => [one.id, one]));
-  const muscle = (name: string) => catalogue.muscles.find((one) => one.id === name)?.name ?? name;
-  const kind = catalogue.equipment.find((one) => one.id === exercise.equipment);
-  const pattern = catalogue.patterns.find((one) => one.id === exercise.pattern);
+  const byId = new Map(catalogue.exercises.map((exercise) => [exercise.id, exercise]));
+  const muscle = (name: string) => catalogue.muscles.find((muscle) => muscle.id === name)?.name ?? name;
+  const kind = catalogue.equipment.find((item) => item.id === exercise.equipment);
+  const pattern = catalogue.patterns.find((pattern) => pattern.id === exercise.pattern);
   const shares = catalogue.exercises.filter(
-    (one) =>
-      one.equipment === exercise.equipment &&
-      one.id !== exercise.id &&
+    (eachExercise) =>
+      eachExercise.equipment === exercise.equipment &&
+      eachExercise.id !== exercise.id &&
       exercise.equipment !== "none" &&
-      !catalogue.retired.includes(one.id),
+      !catalogue.retired.includes(eachExercise.id),
   );
-  const questions = catalogue.questions.filter((one) => pattern?.questions.includes(one.id));
+  const questions = catalogue.questions.filter((question) => pattern?.questions.includes(question.id));
   const places = placesOf(room, exercise.equipment);
 
-  const swap = (one: Exercise) => {
-    const there = placesOf(room, one.equipment);
+  const swap = (item: Exercise) => {
+    const there = placesOf(room, item.equipment);
     return (
-      <li key={one.id} className="flex flex-wrap items-baseline gap-x-2">
+      <li key={item.id} className="flex flex-wrap items-baseline gap-x-2">
         <button
           type="button"
           className="min-h-6 underline decoration-dotted underline-offset-2"
-          onClick={() => (onUse ? onUse(one) : onOpen?.(one.id))}
+          onClick={() => (onUse ? onUse(item) : onOpen?.(item.id))}
         >
-          {one.name}
+          {item.name}
         </button>
         <span className={`text-xs ${there === 0 ? "text-accent" : "faint"}`}>
           {there === null ? "needs no machine" : there === 0 ? "▲ none working here" : `${there} at once`}
@@ -92,14 +92,14 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
         {care.length > 0 && (
           <Part title="People with considerations">
             <ul data-testid="care-of-exercise">
-              {care.map((one) => (
-                <li key={one.condition}>
+              {care.map((item) => (
+                <li key={item.condition}>
                   <strong>
-                    {(one.asks ?? 2) >= 2 && "▲ "}
-                    {one.name}
+                    {(item.asks ?? 2) >= 2 && "▲ "}
+                    {item.name}
                   </strong>{" "}
-                  {one.asks === null ? "unknown" : ASKS[one.asks]}: {one.why}
-                  {one.say && `; ${one.say}`}
+                  {item.asks === null ? "unknown" : ASKS[item.asks]}: {item.why}
+                  {item.say && `; ${item.say}`}
                 </li>
               ))}
             </ul>
@@ -134,7 +134,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
         {shares.length > 0 && (
           <Part title={`On the same unit (${kind?.name.toLowerCase()})`}>
             <p className="faint">
-              {shares.map((one) => one.name.toLowerCase()).join(", ")}: no walk, but it blocks the unit for both.
+              {shares.map((share) => share.name.toLowerCase()).join(", ")}: no walk, but it blocks the unit for both.
             </p>
           </Part>
         )}

@@ -37,7 +37,7 @@ export function OwnExerciseForm({
   const queries = useQueryClient();
   const [name, setName] = useState(known?.name ?? "");
   const [model, setModel] = useState(known?.id ?? "leg-press");
-  const like = catalogue.exercises.find((one) => one.id === model) ?? catalogue.exercises[0]!;
+  const like = catalogue.exercises.find((exercise) => exercise.id === model) ?? catalogue.exercises[0]!;
   const [changes, change] = useState<Partial<Exercise>>({});
   const [cues, setCues] = useState(known?.cues.join("\n") ?? "");
   const [tempo, setTempo] = useState("");
@@ -66,9 +66,9 @@ export function OwnExerciseForm({
     },
   });
   const named = (entries: { id: string; name: string }[]) =>
-    entries.map((one) => [one.id, one.name] as [string, string]);
+    entries.map((entry) => [entry.id, entry.name] as [string, string]);
   const choosable = <Entry extends { id: string }>(entries: Entry[], retired: string[]) =>
-    entries.filter((one) => !retired.includes(one.id));
+    entries.filter((entry) => !retired.includes(entry.id));
   return (
     <form
       className="grid gap-3 text-sm sm:grid-cols-2"
@@ -237,8 +237,8 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
       <PickField
         name="Holds"
         value={holds ?? "nothing"}
-        options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((one) => [one, one])}
-        onChange={(one) => setHolds(one as EquipmentKind["holds"])}
+        options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((item) => [item, item])}
+        onChange={(item) => setHolds(item as EquipmentKind["holds"])}
       />
       {holds !== "nothing" && number("Step, kg", step, setStep, 50, 0.5)}
       <Outcome error={keep.error} />
@@ -252,23 +252,23 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
 
 /** The kinds that were added here; what nothing names can be deleted, the others are retired. */
 function OwnKinds({ catalogue }: { catalogue: Catalogue }) {
-  const kinds = catalogue.equipment.filter((one) => catalogue.own_equipment.includes(one.id));
+  const kinds = catalogue.equipment.filter((item) => catalogue.own_equipment.includes(item.id));
   if (!kinds.length) return null;
   return (
     <div className="sm:col-span-2">
       <h3 className="font-semibold">Added here</h3>
       <ul>
-        {kinds.map((one) => (
-          <li key={one.id} className="mt-1 flex items-center gap-3">
-            {one.name}
+        {kinds.map((eachKind) => (
+          <li key={eachKind.id} className="mt-1 flex items-center gap-3">
+            {eachKind.name}
             <span className="faint text-xs">
-              set-up {one.set_up_s} s, load change {one.load_change_s} s
+              set-up {eachKind.set_up_s} s, load change {eachKind.load_change_s} s
             </span>
             <TakeOut
               kind="equipment"
-              id={one.id}
-              name={one.name}
-              retired={catalogue.retired_equipment.includes(one.id)}
+              id={eachKind.id}
+              name={eachKind.name}
+              retired={catalogue.retired_equipment.includes(eachKind.id)}
             />
           </li>
         ))}
@@ -328,9 +328,9 @@ function Outcome({ error }: { error: Error | null }) {
     <div role="alert" className="rounded border border-error p-2 sm:col-span-2">
       Not kept, nothing was changed.
       {faults.length
-        ? faults.map((one) => (
-            <div key={one.path + one.message}>
-              {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
+        ? faults.map((fault) => (
+            <div key={fault.path + fault.message}>
+              {fault.field}: {fault.message} {fault.right && <span className="faint">({fault.right})</span>}
             </div>
           ))
         : ` ${error.message}`}

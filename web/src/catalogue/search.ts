@@ -10,7 +10,7 @@ export function placesOf(room: Room | undefined, kind: string): number | null {
 
 /** How many people can be on a unit at once while it works; of hand weights, as many as there are. */
 export function placesOn(unit: Unit): number {
-  if (unit.hardware?.holds === "implements") return unit.hardware.by_mass.reduce((sum, one) => sum + one.count, 0);
+  if (unit.hardware?.holds === "implements") return unit.hardware.by_mass.reduce((sum, item) => sum + item.count, 0);
   return unit.count * unit.people_at_once;
 }
 

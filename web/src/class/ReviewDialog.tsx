@@ -26,16 +26,16 @@ const ABOUT: Record<Remark["about"], string> = {
 /** Why the generator chose the exercises that are still there. */
 function Reasons({ plan }: { plan: Plan }) {
   const exercises = useCatalogue().data?.exercises ?? [];
-  const here = new Set(plan.blocks.flatMap(partsOf).map((one) => one.exercise));
-  const told = exercises.filter((one) => here.has(one.id) && plan.reasons?.[one.id]);
+  const here = new Set(plan.blocks.flatMap(partsOf).map((item) => item.exercise));
+  const told = exercises.filter((exercise) => here.has(exercise.id) && plan.reasons?.[exercise.id]);
   if (!told.length) return null;
   return (
     <details className="mt-3" data-testid="reasons">
       <summary className="cursor-pointer text-sm font-semibold">Why these exercises are there</summary>
       <dl className="mt-1 text-sm">
-        {told.map((one) => (
-          <div key={one.id} className="mt-1">
-            <dt className="inline font-semibold">{one.name}</dt> <dd className="inline">{plan.reasons![one.id]}</dd>
+        {told.map((item) => (
+          <div key={item.id} className="mt-1">
+            <dt className="inline font-semibold">{item.name}</dt> <dd className="inline">{plan.reasons![item.id]}</dd>
           </div>
         ))}
       </dl>
@@ -71,24 +71,24 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
               : "✓ Nothing that a careful colleague would stop you for."}
           </p>
           <ul className="mt-1 divide-y divide-base-300">
-            {look.data.remarks.map((one) => (
-              <li key={one.line} className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[5.5rem_1fr_auto]">
-                <span className="faint text-sm">{ABOUT[one.about]}</span>
+            {look.data.remarks.map((remark) => (
+              <li key={remark.line} className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[5.5rem_1fr_auto]">
+                <span className="faint text-sm">{ABOUT[remark.about]}</span>
                 <div>
-                  <strong className="block first-letter:uppercase">{one.line}</strong>
+                  <strong className="block first-letter:uppercase">{remark.line}</strong>
                   <span className="block text-sm first-letter:uppercase">
-                    {one.why} <span className="faint">({one.source})</span>
+                    {remark.why} <span className="faint">({remark.source})</span>
                   </span>
-                  {mend.isError && mend.variables === one && <Refused error={mend.error} />}
+                  {mend.isError && mend.variables === remark && <Refused error={mend.error} />}
                 </div>
-                {one.mend && (
+                {remark.mend && (
                   <button
                     type="button"
                     className="btn btn-sm justify-self-start sm:self-center"
                     disabled={mend.isPending}
-                    onClick={() => mend.mutate(one)}
+                    onClick={() => mend.mutate(remark)}
                   >
-                    {mend.isPending && mend.variables === one ? "Trying changes …" : one.mend.label}
+                    {mend.isPending && mend.variables === remark ? "Trying changes …" : remark.mend.label}
                   </button>
                 )}
               </li>

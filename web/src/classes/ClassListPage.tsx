@@ -52,19 +52,22 @@ export function ClassListPage() {
     document.title = "Classes – Oaken Circuit";
   }, []);
 
-  const room = rooms.data?.find((one) => !one.retired);
+  const room = rooms.data?.find((room) => !room.retired);
   const ready = room && people.data?.length;
-  const longest = Math.max(1, ...(classes.data ?? []).map((one) => Math.max(one.length_s, one.slot_min * 60)));
+  const longest = Math.max(
+    1,
+    ...(classes.data ?? []).map((planned) => Math.max(planned.length_s, planned.slot_min * 60)),
+  );
   const [more, showMore] = useState(PAGE);
   const wanted = (name: string) => asked.get(name) ?? "";
   const shown = inOrder(classes.data ?? []).filter(
-    (one) =>
-      one.archived === (wanted("archive") === "yes") &&
-      (!wanted("course") || String(one.course ?? "none") === wanted("course")) &&
-      (!wanted("room") || one.room === wanted("room")) &&
-      (!wanted("person") || one.crowd.includes(wanted("person"))) &&
-      (!wanted("exercise") || one.exercises.includes(wanted("exercise"))) &&
-      `${one.name} ${one.starts} ${startWords(one.starts)}`.toLowerCase().includes(sought.trim().toLowerCase()),
+    (item) =>
+      item.archived === (wanted("archive") === "yes") &&
+      (!wanted("course") || String(item.course ?? "none") === wanted("course")) &&
+      (!wanted("room") || item.room === wanted("room")) &&
+      (!wanted("person") || item.crowd.includes(wanted("person"))) &&
+      (!wanted("exercise") || item.exercises.includes(wanted("exercise"))) &&
+      `${item.name} ${item.starts} ${startWords(item.starts)}`.toLowerCase().includes(sought.trim().toLowerCase()),
   );
   return (
     <div className="mx-auto max-w-5xl px-4 py-6">
@@ -99,9 +102,10 @@ export function ClassListPage() {
           The file was not taken in, nothing was changed.
           {bringIn.error instanceof FaultyPlan ? (
             <ul className="list-disc pl-5">
-              {bringIn.error.faults.slice(0, 12).map((one) => (
-                <li key={one.path + one.message}>
-                  {one.place}, {one.field}: {one.message} {one.right && <span className="faint">({one.right})</span>}
+              {bringIn.error.faults.slice(0, 12).map((fault) => (
+                <li key={fault.path + fault.message}>
+                  {fault.place}, {fault.field}: {fault.message}{" "}
+                  {fault.right && <span className="faint">({fault.right})</span>}
                 </li>
               ))}
             </ul>
@@ -113,9 +117,9 @@ export function ClassListPage() {
       {bringIn.data && "sent" in bringIn.data && (
         <p role="status" data-testid="presses-sent" className="mb-3 rounded border border-info px-3 py-1.5 text-sm">
           {counted(bringIn.data.sent.kept, "press", "presses")} of {bringIn.data.name || "the class"} are kept.
-          {bringIn.data.sent.refused.map((one) => (
-            <span key={one.id} className="block text-error">
-              Not kept: {one.message}
+          {bringIn.data.sent.refused.map((item) => (
+            <span key={item.id} className="block text-error">
+              Not kept: {item.message}
             </span>
           ))}
         </p>
@@ -131,7 +135,7 @@ export function ClassListPage() {
       {making && ready && (
         <NewClassDialog
           room={room.id}
-          people={people.data!.slice(0, MOST_IN_CLASS).map((one) => one.id)}
+          people={people.data!.slice(0, MOST_IN_CLASS).map((person) => person.id)}
           onClose={() => make(false)}
         />
       )}
@@ -186,19 +190,22 @@ export function ClassListPage() {
                     { replace: true },
                   )
                 }
-                courses={(courses.data ?? []).map((one): [string, string] => [String(one.id), one.course.name])}
-                rooms={(rooms.data ?? []).map((one): [string, string] => [one.id, one.name])}
-                people={(people.data ?? []).map((one): [string, string] => [one.id, one.name])}
+                courses={(courses.data ?? []).map((course): [string, string] => [
+                  String(course.id),
+                  course.course.name,
+                ])}
+                rooms={(rooms.data ?? []).map((room): [string, string] => [room.id, room.name])}
+                people={(people.data ?? []).map((person): [string, string] => [person.id, person.name])}
               />
             </div>
           )}
           <ul className="space-y-2" data-testid="classes">
-            {shown.slice(0, more).map((one) => (
+            {shown.slice(0, more).map((item) => (
               <ClassRow
-                key={one.id}
-                one={one}
+                key={item.id}
+                one={item}
                 longest={longest}
-                onArchive={instructor ? () => archive.mutate({ id: one.id, archived: !one.archived }) : undefined}
+                onArchive={instructor ? () => archive.mutate({ id: item.id, archived: !item.archived }) : undefined}
               />
             ))}
           </ul>
@@ -233,7 +240,7 @@ const PAGE = 20;
 /** What comes next first, then what has no date, the one saved last first, then what is past. */
 function inOrder(classes: ClassSummary[]): ClassSummary[] {
   const now = today();
-  const rank = (one: ClassSummary) => (one.next_on === null ? 1 : one.next_on >= now ? 0 : 2);
+  const rank = (item: ClassSummary) => (item.next_on === null ? 1 : item.next_on >= now ? 0 : 2);
   return [...classes].sort((one, other) => {
     if (rank(one) !== rank(other)) return rank(one) - rank(other);
     const days = (one.next_on ?? "").localeCompare(other.next_on ?? "");
@@ -252,7 +259,7 @@ type FiltersProps = {
 /** What is shown of a long list: by course, room, person, exercise, and what was put aside. */
 function Filters({ asked, set, courses, rooms, people }: FiltersProps) {
   const catalogue = useCatalogue();
-  const exercises = (catalogue.data?.exercises ?? []).map((one): [string, string] => [one.id, one.name]);
+  const exercises = (catalogue.data?.exercises ?? []).map((exercise): [string, string] => [exercise.id, exercise.name]);
   const pick = (name: string, label: string, all: string, options: [string, string][]) => (
     <Pick
       key={name}

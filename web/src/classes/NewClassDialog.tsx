@@ -33,7 +33,7 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
   const navigate = useNavigate();
   const id = useId();
   const create = useMutation({
-    mutationFn: async (one: Wanted) => createClass(await makeFirstClass(one)),
+    mutationFn: async (item: Wanted) => createClass(await makeFirstClass(item)),
     onSuccess: (made) => void navigate(`/classes/${made.id}`),
   });
   const ready = wanted.people.length > 0 && wanted.name.trim() !== "";
@@ -87,7 +87,7 @@ export function NewClassDialog({ room, people, onClose }: { room: string; people
           <p role="alert" className="rounded border border-error px-3 py-1.5 text-sm">
             The class was not made:{" "}
             {create.error instanceof FaultyPlan
-              ? create.error.faults.map((one) => `${one.field}: ${one.message}`).join("; ")
+              ? create.error.faults.map((fault) => `${fault.field}: ${fault.message}`).join("; ")
               : create.error.message}
           </p>
         )}

@@ -323,18 +323,18 @@ function PlankRow({ mark, forecast, axis }: { mark: string; forecast: FullForeca
 
 type Read = (forecast: FullForecast) => Estimate | null | undefined;
 const ROWS: [string, Read, number][] = [
-  [labelOf("length"), (one) => one.length, 0],
-  [labelOf("chance_inside"), (one) => one.chance_inside, 0],
-  [labelOf("work_share"), (one) => one.figures.work_share, 0],
-  [labelOf("load_per_minute"), (one) => one.figures.load_per_minute, 0],
-  [labelOf("sets_per_minute"), (one) => one.figures.sets_per_minute, 2],
-  [labelOf("waiting"), (one) => one.figures.waiting, 0],
-  [labelOf("heart_mean"), (one) => one.figures.heart_mean, 0],
-  [labelOf("vigorous_or_more"), (one) => one.figures.vigorous_or_more, 0],
-  [labelOf("impulse"), (one) => one.figures.impulse, 0],
-  [labelOf("energy"), (one) => one.figures.energy, 0],
-  [labelOf("volume_load"), (one) => one.figures.volume_load, 0],
-  [labelOf("time_under_tension"), (one) => one.figures.time_under_tension, 0],
+  [labelOf("length"), (item) => item.length, 0],
+  [labelOf("chance_inside"), (item) => item.chance_inside, 0],
+  [labelOf("work_share"), (item) => item.figures.work_share, 0],
+  [labelOf("load_per_minute"), (item) => item.figures.load_per_minute, 0],
+  [labelOf("sets_per_minute"), (item) => item.figures.sets_per_minute, 2],
+  [labelOf("waiting"), (item) => item.figures.waiting, 0],
+  [labelOf("heart_mean"), (item) => item.figures.heart_mean, 0],
+  [labelOf("vigorous_or_more"), (item) => item.figures.vigorous_or_more, 0],
+  [labelOf("impulse"), (item) => item.figures.impulse, 0],
+  [labelOf("energy"), (item) => item.figures.energy, 0],
+  [labelOf("volume_load"), (item) => item.figures.volume_load, 0],
+  [labelOf("time_under_tension"), (item) => item.figures.time_under_tension, 0],
 ];
 
 /** Every figure of both, and the difference. */

@@ -66,21 +66,21 @@ export function CourseListPage() {
       ) : (
         <ul className="space-y-2" data-testid="courses">
           {courses.data
-            .filter((one) => !one.archived)
-            .map((one) => (
-              <li key={one.id}>
+            .filter((course) => !course.archived)
+            .map((course) => (
+              <li key={course.id}>
                 <Link
-                  to={`/courses/${one.id}`}
+                  to={`/courses/${course.id}`}
                   className="block rounded-(--radius-box) border border-base-300 bg-base-200 p-3 hover:border-base-content"
                 >
                   <span className="flex flex-wrap items-baseline gap-x-4">
-                    <span className="text-lg font-semibold">{one.course.name}</span>
+                    <span className="text-lg font-semibold">{course.course.name}</span>
                     <span className="faint text-sm">
-                      {counted(one.course.weeks, "week")} from {dayWords(one.course.starts)},{" "}
-                      {counted(one.course.meetings.length, "class", "classes")} a week
+                      {counted(course.course.weeks, "week")} from {dayWords(course.course.starts)},{" "}
+                      {counted(course.course.meetings.length, "class", "classes")} a week
                     </span>
                     <span className="faint ml-auto text-xs">
-                      revision {one.revision}, saved {when(one.saved_at)}
+                      revision {course.revision}, saved {when(course.saved_at)}
                     </span>
                   </span>
                 </Link>
@@ -95,7 +95,7 @@ export function CourseListPage() {
 
 function faultWords(error: Error): string {
   return error instanceof FaultyPlan
-    ? error.faults.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
+    ? error.faults.map((fault) => `${fault.place}, ${fault.field}: ${fault.message}`).join("; ")
     : error.message;
 }
 
@@ -106,7 +106,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const id = useId();
-  const room = rooms.data?.find((one) => !one.retired)?.id ?? "";
+  const room = rooms.data?.find((room) => !room.retired)?.id ?? "";
   const [wanted, want] = useState<Omit<FromTemplate, "room" | "people"> & { people: string[] | null }>(() => ({
     template: "waves",
     name: "Twelve weeks",
@@ -116,7 +116,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
     generated: true,
     people: null,
   }));
-  const crowd = wanted.people ?? (people.data ?? []).slice(0, 12).map((one) => one.id);
+  const crowd = wanted.people ?? (people.data ?? []).slice(0, 12).map((person) => person.id);
   const make = useMutation({
     mutationFn: () => makeFromTemplate({ ...wanted, room, people: crowd }),
     onSuccess: (made) => {
@@ -181,22 +181,22 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
         <fieldset>
           <legend className="text-sm">Template</legend>
           <div className="grid gap-1 sm:grid-cols-3">
-            {(schools.data ?? []).map((one) => (
+            {(schools.data ?? []).map((school) => (
               <label
-                key={one.id}
+                key={school.id}
                 className={`cursor-pointer rounded border px-2 py-1 text-sm ${
-                  wanted.template === one.id ? "border-base-content bg-base-200" : "border-base-300"
+                  wanted.template === school.id ? "border-base-content bg-base-200" : "border-base-300"
                 }`}
               >
                 <input
                   type="radio"
                   name="school"
                   className="mr-1"
-                  checked={wanted.template === one.id}
-                  onChange={() => want({ ...wanted, template: one.id })}
+                  checked={wanted.template === school.id}
+                  onChange={() => want({ ...wanted, template: school.id })}
                 />
-                <strong>{one.name}</strong>
-                <span className="faint block text-xs">{one.what}</span>
+                <strong>{school.name}</strong>
+                <span className="faint block text-xs">{school.what}</span>
               </label>
             ))}
           </div>

@@ -158,8 +158,8 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
             course={course}
             week={week}
             words={wordsOf(outlook.data)}
-            told={weeks.find((one) => one.week === week)}
-            written={(written.data ?? []).filter((one) => one.week === week)}
+            told={weeks.find((eachWeek) => eachWeek.week === week)}
+            written={(written.data ?? []).filter((item) => item.week === week)}
             dirty={dirty}
             edit={edit}
             onMissed={(how) => miss.mutate(how)}
@@ -176,7 +176,9 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
 
 /** The words of each change, by what it is: those of a draft that is still being forecast are not known yet. */
 function wordsOf(told: { course: Course; told: Outlook }): Map<string, string> {
-  return new Map(told.course.changes.map((one, place) => [JSON.stringify(one.change), told.told.changes[place] ?? ""]));
+  return new Map(
+    told.course.changes.map((change, place) => [JSON.stringify(change.change), told.told.changes[place] ?? ""]),
+  );
 }
 
 /** The course with so many weeks; what speaks of weeks that go is taken out. */
@@ -186,15 +188,15 @@ function ofWeeks(course: Course, weeks: number): Course {
     ...course,
     weeks,
     changes: course.changes
-      .map((one) => ({ ...one, weeks: one.weeks.filter(here) }))
-      .filter((one) => one.weeks.length > 0),
+      .map((change) => ({ ...change, weeks: change.weeks.filter(here) }))
+      .filter((item) => item.weeks.length > 0),
     meetings: course.meetings
-      .map((one) => ({ ...one, weeks: one.weeks.filter(here) }))
-      .filter((one, place) => one.weeks.length > 0 || course.meetings[place]!.weeks.length === 0),
+      .map((meeting) => ({ ...meeting, weeks: meeting.weeks.filter(here) }))
+      .filter((item, place) => item.weeks.length > 0 || course.meetings[place]!.weeks.length === 0),
     names: Object.fromEntries(Object.entries(course.names).filter(([week]) => here(Number(week)))),
     dropped: course.dropped.filter(here),
-    pauses: course.pauses.filter((one) => here(one.before)),
-    left_out: course.left_out.filter((one) => here(one.week)),
+    pauses: course.pauses.filter((pause) => here(pause.before)),
+    left_out: course.left_out.filter((item) => here(item.week)),
   };
 }
 
@@ -208,18 +210,18 @@ function Notices({ notices, choose }: { notices: Notice[]; choose: (week: number
   if (!notices.length) return <p className="mt-2 text-sm">✓ Nothing to look at: the weeks stand.</p>;
   return (
     <ul className="mt-2 text-sm" data-testid="course-notices">
-      {(all ? notices : notices.slice(0, SHOWN)).map((one) => (
-        <li key={one.message} className="flex gap-2">
-          <span className={one.severity === "note" ? "faint" : "text-accent"} aria-label={one.severity}>
-            {MARKS[one.severity]}
+      {(all ? notices : notices.slice(0, SHOWN)).map((notice) => (
+        <li key={notice.message} className="flex gap-2">
+          <span className={notice.severity === "note" ? "faint" : "text-accent"} aria-label={notice.severity}>
+            {MARKS[notice.severity]}
           </span>
           <button
             type="button"
             className="min-h-6 text-left underline-offset-2 hover:underline"
-            onClick={() => choose(one.weeks[0]!)}
+            onClick={() => choose(notice.weeks[0]!)}
           >
-            <strong>{one.weeks.length > 1 ? `weeks ${spans(one.weeks)}` : `week ${one.weeks[0]}`}</strong>:{" "}
-            {one.message}
+            <strong>{notice.weeks.length > 1 ? `weeks ${spans(notice.weeks)}` : `week ${notice.weeks[0]}`}</strong>:{" "}
+            {notice.message}
           </button>
         </li>
       ))}

@@ -23,7 +23,7 @@ const LOAD_H = 64;
  */
 export function CoursePicture({ course, weeks, written, actual, chosen, today, choose }: Props) {
   const catalogue = useCatalogue().data;
-  const named = new Map(catalogue?.muscles.map((one) => [one.id, one.name]));
+  const named = new Map(catalogue?.muscles.map((muscle) => [muscle.id, muscle.name]));
   const muscles = [...new Set(weeks.flatMap((week) => Object.keys(week.sets)))].sort(
     (one, other) => total(weeks, other) - total(weeks, one),
   );
@@ -61,7 +61,7 @@ export function CoursePicture({ course, weeks, written, actual, chosen, today, c
           ))}
         </div>
         {course.meetings.map((meeting) => {
-          const base = course.bases.find((one) => one.id === meeting.base);
+          const base = course.bases.find((base) => base.id === meeting.base);
           return (
             <div role="row" className="contents" key={meeting.id}>
               <span role="rowheader" className="border-t border-base-300 py-1 pr-2 leading-4">

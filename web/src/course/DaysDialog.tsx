@@ -15,37 +15,43 @@ type Props = { course: Course; edit: (course: Course, field: string) => void; on
 export function DaysDialog({ course, edit, onClose }: Props) {
   const classes = useClasses();
   const [adding, setAdding] = useState("");
-  const bases = course.bases.map((one): [string, string] => [one.id, one.name]);
+  const bases = course.bases.map((base): [string, string] => [base.id, base.name]);
   const free = (classes.data ?? [])
-    .filter((one) => one.course === null && !one.archived && !course.bases.some((base) => base.id === String(one.id)))
-    .map((one): [string, string] => [String(one.id), one.name]);
+    .filter(
+      (planned) =>
+        planned.course === null && !planned.archived && !course.bases.some((base) => base.id === String(planned.id)),
+    )
+    .map((planned): [string, string] => [String(planned.id), planned.name]);
   const setMeeting = (place: number, fields: Partial<Course["meetings"][number]>) =>
     edit(
-      { ...course, meetings: course.meetings.map((one, at) => (at === place ? { ...one, ...fields } : one)) },
+      {
+        ...course,
+        meetings: course.meetings.map((meeting, at) => (at === place ? { ...meeting, ...fields } : meeting)),
+      },
       `meeting ${place}`,
     );
   const fresh = () => {
     let number = course.meetings.length + 1;
-    while (course.meetings.some((one) => one.id === `m${number}`)) number += 1;
+    while (course.meetings.some((meeting) => meeting.id === `m${number}`)) number += 1;
     return `m${number}`;
   };
   return (
     <Dialog title="Days and base classes" onClose={onClose} wide>
       <h3 className="font-semibold">Held in every week</h3>
       <ul className="text-sm" data-testid="meetings">
-        {course.meetings.map((one, place) => (
-          <li key={one.id} className="flex flex-wrap items-center gap-2 border-t border-base-300 py-1">
+        {course.meetings.map((meeting, place) => (
+          <li key={meeting.id} className="flex flex-wrap items-center gap-2 border-t border-base-300 py-1">
             <Pick
               bare
               label={`Class ${place + 1}`}
-              value={one.base}
+              value={meeting.base}
               options={bases}
               onChange={(base) => setMeeting(place, { base })}
             />
             <Pick
               bare
               label={`Day of class ${place + 1}`}
-              value={String(one.weekday)}
+              value={String(meeting.weekday)}
               options={WEEKDAYS.map((day, number): [string, string] => [String(number), day])}
               onChange={(day) => setMeeting(place, { weekday: Number(day) })}
             />
@@ -53,10 +59,10 @@ export function DaysDialog({ course, edit, onClose }: Props) {
               type="time"
               aria-label={`Time of class ${place + 1}`}
               className="h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1"
-              value={one.time}
+              value={meeting.time}
               onChange={(event) => event.target.value && setMeeting(place, { time: event.target.value })}
             />
-            {one.weeks.length > 0 && <span className="faint text-xs">in weeks {one.weeks.join(", ")}</span>}
+            {meeting.weeks.length > 0 && <span className="faint text-xs">in weeks {meeting.weeks.join(", ")}</span>}
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square ml-auto"
@@ -67,7 +73,7 @@ export function DaysDialog({ course, edit, onClose }: Props) {
                   {
                     ...course,
                     meetings: course.meetings.filter((_, at) => at !== place),
-                    left_out: course.left_out.filter((left) => left.meeting !== one.id),
+                    left_out: course.left_out.filter((left) => left.meeting !== meeting.id),
                   },
                   "meetings",
                 )
@@ -100,7 +106,7 @@ export function DaysDialog({ course, edit, onClose }: Props) {
       <h3 className="mt-4 font-semibold">Base classes</h3>
       <ul className="text-sm" data-testid="bases">
         {course.bases.map((base) => {
-          const used = course.meetings.some((one) => one.base === base.id);
+          const used = course.meetings.some((meeting) => meeting.base === base.id);
           return (
             <li key={base.id} className="flex items-center gap-2 border-t border-base-300 py-1">
               <input
@@ -113,8 +119,8 @@ export function DaysDialog({ course, edit, onClose }: Props) {
                   edit(
                     {
                       ...course,
-                      bases: course.bases.map((one) =>
-                        one.id === base.id ? { ...one, name: event.target.value } : one,
+                      bases: course.bases.map((eachBase) =>
+                        eachBase.id === base.id ? { ...eachBase, name: event.target.value } : eachBase,
                       ),
                     },
                     `base ${base.id}`,
@@ -131,10 +137,10 @@ export function DaysDialog({ course, edit, onClose }: Props) {
                   edit(
                     {
                       ...course,
-                      bases: course.bases.filter((one) => one.id !== base.id),
+                      bases: course.bases.filter((eachBase) => eachBase.id !== base.id),
                       changes: course.changes
-                        .map((one) => ({ ...one, bases: one.bases.filter((id) => id !== base.id) }))
-                        .filter((one, place) => one.bases.length > 0 || course.changes[place]!.bases.length === 0),
+                        .map((change) => ({ ...change, bases: change.bases.filter((id) => id !== base.id) }))
+                        .filter((item, place) => item.bases.length > 0 || course.changes[place]!.bases.length === 0),
                     },
                     "bases",
                   )

@@ -66,7 +66,7 @@ function WeekOnPaper({ id, weeks }: { id: number; weeks: number }) {
         label="of all its classes"
         value={kind}
         options={PAPERS}
-        onChange={(one) => setKind(PAPERS.find(([known]) => known === one)?.[0] ?? "people")}
+        onChange={(item) => setKind(PAPERS.find(([known]) => known === item)?.[0] ?? "people")}
       />
       <button type="button" className="btn btn-sm" disabled={draw.isPending} onClick={() => draw.mutate()}>
         <FileDown size={15} aria-hidden /> {draw.isPending ? "Drawing …" : "PDFs in one zip"}

@@ -37,7 +37,7 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
   });
   const dropped = course.dropped.includes(week);
   const mine = course.changes.map((one, place) => ({ one, place })).filter(({ one }) => one.weeks.includes(week));
-  const behind = written.some((one) => one.behind);
+  const behind = written.some((item) => item.behind);
   return (
     <section className="mt-4 border-t border-base-300 pt-3" aria-label={`Week ${week}`} data-testid="week-panel">
       <div className="flex flex-wrap items-center gap-3">
@@ -61,7 +61,7 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
             <button
               type="button"
               className="btn btn-sm"
-              onClick={() => edit({ ...course, dropped: course.dropped.filter((one) => one !== week) }, "dropped")}
+              onClick={() => edit({ ...course, dropped: course.dropped.filter((item) => item !== week) }, "dropped")}
             >
               Hold it after all
             </button>
@@ -95,13 +95,13 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
         <p role="alert" className="mt-1 text-sm text-error">
           Nothing was written out:{" "}
           {write.error instanceof FaultyPlan
-            ? write.error.faults.map((one) => `${one.place}, ${one.field}: ${one.message}`).join("; ")
+            ? write.error.faults.map((fault) => `${fault.place}, ${fault.field}: ${fault.message}`).join("; ")
             : write.error.message}
         </p>
       )}
       {write.data && (
         <p role="status" className="mt-1 text-sm" data-testid="written-out">
-          {write.data.map((one) => `${one.name}: ${one.outcome}`).join("; ")}.
+          {write.data.map((item) => `${item.name}: ${item.outcome}`).join("; ")}.
         </p>
       )}
       <div className="mt-2 grid gap-x-8 gap-y-3 *:min-w-0 md:grid-cols-2">
@@ -109,13 +109,13 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
           <h3 className="font-semibold">Classes</h3>
           {told?.classes.length ? (
             <ul className="text-sm">
-              {told.classes.map((one) => {
-                const state = written.find((each) => each.meeting === one.meeting);
-                const base = course.bases.find((each) => each.id === one.base);
+              {told.classes.map((planned) => {
+                const state = written.find((each) => each.meeting === planned.meeting);
+                const base = course.bases.find((each) => each.id === planned.base);
                 return (
-                  <li key={one.meeting} className="border-t border-base-300 py-1">
+                  <li key={planned.meeting} className="border-t border-base-300 py-1">
                     <strong>
-                      {dayWords(one.on)}, {one.time}
+                      {dayWords(planned.on)}, {planned.time}
                     </strong>{" "}
                     {state ? (
                       <Link className="underline underline-offset-2" to={`/classes/${state.id}`}>
@@ -125,8 +125,8 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
                       base?.name
                     )}
                     <span className="faint block text-xs">
-                      {one.figures &&
-                        `${clock(one.figures.length_s)} min, about ${figure(one.figures.kcal)} kcal each, ${figure(one.figures.vigorous_min, 1)} min vigorous · `}
+                      {planned.figures &&
+                        `${clock(planned.figures.length_s)} min, about ${figure(planned.figures.kcal)} kcal each, ${figure(planned.figures.vigorous_min, 1)} min vigorous · `}
                       {state
                         ? state.by_hand
                           ? "written out, changed by hand since: writing out again keeps it"
@@ -135,7 +135,7 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
                             : "written out"
                         : "not written out yet"}
                       {" · "}
-                      <Link className="underline underline-offset-2" to={`/classes/${one.base}`}>
+                      <Link className="underline underline-offset-2" to={`/classes/${planned.base}`}>
                         base class
                       </Link>
                     </span>
@@ -227,7 +227,7 @@ function AddChange({
   // blocks are those of one base class
   const from = base || course.bases[0]!.id;
   const planned = useClassNow(Number(from), ofBlock);
-  const blocks = (planned.data?.plan.blocks ?? []).map((one): [string, string] => [one.id, one.name]);
+  const blocks = (planned.data?.plan.blocks ?? []).map((block): [string, string] => [block.id, block.name]);
   const last = Math.min(course.weeks, Math.max(week, upTo));
   const made: Change | null =
     kind === "set_scheme"
@@ -254,7 +254,7 @@ function AddChange({
                 ? { do: kind, block, rounds }
                 : { do: kind, block };
   const options = (catalogue?.exercises ?? [])
-    .map((one): [string, string] => [one.id, one.name])
+    .map((exercise): [string, string] => [exercise.id, exercise.name])
     .sort((a, b) => a[1].localeCompare(b[1]));
   const weeks = Array.from({ length: last - week + 1 }, (_, place) => week + place);
   return (
@@ -294,7 +294,7 @@ function AddChange({
         value={ofBlock ? from : base}
         options={[
           ...(ofBlock ? [] : [["", "all classes"] as [string, string]]),
-          ...course.bases.map((one): [string, string] => [one.id, one.name]),
+          ...course.bases.map((base): [string, string] => [base.id, base.name]),
         ]}
         onChange={setBase}
       />

@@ -51,7 +51,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const { plan, edit } = draft;
   const forecast = useForecast(plan);
   const catalogue = useCatalogue();
-  const room = useRooms().data?.find((one) => one.id === plan.room);
+  const room = useRooms().data?.find((useRoom) => useRoom.id === plan.room);
   const people = usePeople().data;
 
   const longest = plan.blocks.findIndex((block) => block.kind !== "together");
@@ -95,7 +95,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const at = Math.round(Math.min(scrubbed ?? opening, result?.length.value ?? 0));
   const over = (result?.length.value ?? 0) - (result?.slot_s ?? 0);
   const full = result && isFull(result) ? result : null;
-  const person = result?.people.find((one) => one.number === number) ?? null;
+  const person = result?.people.find((person) => person.number === number) ?? null;
 
   const shownClass = useMemo(
     () =>
@@ -124,7 +124,10 @@ function Designer({ loaded }: { loaded: ClassOut }) {
             <strong>The score shows the last state that could be computed.</strong>{" "}
             {faults.length
               ? faults
-                  .map((one) => `${one.place}, ${one.field}: ${one.message}${one.right ? ` (${one.right})` : ""}`)
+                  .map(
+                    (fault) =>
+                      `${fault.place}, ${fault.field}: ${fault.message}${fault.right ? ` (${fault.right})` : ""}`,
+                  )
                   .join("; ")
               : forecast.error.message}
             {!faults.length && (

@@ -13,7 +13,7 @@ export function RunButton({ classId, draft }: { classId: number; draft: Draft })
   const [asks, ask] = useState(false);
   const look = useMutation({
     mutationFn: async () => {
-      const open = (await listRuns()).filter((one) => one.class_id === classId && one.state !== "over");
+      const open = (await listRuns()).filter((listRun) => listRun.class_id === classId && listRun.state !== "over");
       if (open.length || draft.dirty) return open;
       window.location.assign(`/runs/${(await openRun(classId, draft.revision)).id}`);
       return null;
@@ -42,11 +42,11 @@ export function RunButton({ classId, draft }: { classId: number; draft: Draft })
             <p>What is not saved yet is not in it: the class is run as saved in revision {draft.revision}.</p>
           )}
           <ul className="my-2 flex flex-col gap-2">
-            {look.data?.map((one) => (
-              <li key={one.id}>
-                <a className="btn w-full justify-start" href={`/runs/${one.id}`}>
-                  {one.state === "running" ? "Join the one that runs" : "Go on to the one that is ready"}, opened{" "}
-                  {when(one.opened_at)}
+            {look.data?.map((item) => (
+              <li key={item.id}>
+                <a className="btn w-full justify-start" href={`/runs/${item.id}`}>
+                  {item.state === "running" ? "Join the one that runs" : "Go on to the one that is ready"}, opened{" "}
+                  {when(item.opened_at)}
                 </a>
               </li>
             ))}

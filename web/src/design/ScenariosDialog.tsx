@@ -8,7 +8,7 @@ import { clock, counted, figure } from "../shared/format";
 export function ScenariosDialog({ plan, onClose }: { plan: Plan; onClose: () => void }) {
   const told = useSides(plan);
   const sides = told.data?.sides ?? [];
-  const longest = Math.max(told.data?.slot_s ?? 0, ...sides.map((one) => one.high_s));
+  const longest = Math.max(told.data?.slot_s ?? 0, ...sides.map((side) => side.high_s));
   const [planned] = sides;
   return (
     <Dialog title="Compare scenarios" onClose={onClose} huge>
@@ -49,7 +49,7 @@ function OneSide({ side, planned, slot, longest }: Props) {
           className="relative h-6"
           role="img"
           aria-label={`${side.name}: ${clock(side.length_s)}, slot ${clock(slot)}; ${side.blocks
-            .map((one) => `${one.name} ${clock(one.end_s - one.start_s)}`)
+            .map((block) => `${block.name} ${clock(block.end_s - block.start_s)}`)
             .join(", ")}`}
         >
           {side.blocks.map((block, number) => (

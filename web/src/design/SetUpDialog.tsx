@@ -35,9 +35,9 @@ function withoutStrangers(plan: Draft["plan"], people: string[]): Partial<Draft[
     together: kept(plan.together),
     apart: kept(plan.apart),
     instead: plan.instead
-      .map((one) => ({ ...one, people: one.people.filter((id) => here.has(id)) }))
-      .filter((one) => one.people.length || one.level),
+      .map((item) => ({ ...item, people: item.people.filter((id) => here.has(id)) }))
+      .filter((item) => item.people.length || item.level),
     newcomers: (plan.newcomers ?? []).filter((id) => here.has(id)),
-    settings: (plan.settings ?? []).filter((one) => here.has(one.person)),
+    settings: (plan.settings ?? []).filter((setting) => here.has(setting.person)),
   };
 }

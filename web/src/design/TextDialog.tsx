@@ -30,7 +30,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
   const editor = useRef<EditorHandle>(null);
   const catalogue = useCatalogue().data;
   const sheet = useCheatSheet().data;
-  const names = useMemo(() => (catalogue?.exercises ?? []).map((one) => one.name.toLowerCase()), [catalogue]);
+  const names = useMemo(() => (catalogue?.exercises ?? []).map((exercise) => exercise.name.toLowerCase()), [catalogue]);
   const words = sheet?.words ?? NO_WORDS;
   const { plan, edit } = draft;
 

@@ -74,7 +74,7 @@ function replaceBlock(plan: Plan, index: number, change: (block: Block) => Block
 /** The list of slots at a block (and group). */
 export function slotsAt(plan: Plan, block: number, group: number): AnySlot[] {
   const here = plan.blocks[block];
-  return (here && listsOf(here).find((one) => one.group === group)?.parts) ?? [];
+  return (here && listsOf(here).find((item) => item.group === group)?.parts) ?? [];
 }
 
 /** Where the slot of an id stands; null when the plan has not got it. */
@@ -344,17 +344,17 @@ export const changeExercise =
   (plan) => {
     const slot = slotAt(plan, place);
     if (!slot) return plan;
-    const fitted = (one: Segment): Segment => {
-      const next: Segment = { ...one, stance: [], setting: null, tempo: null };
+    const fitted = (item: Segment): Segment => {
+      const next: Segment = { ...item, stance: [], setting: null, tempo: null };
       if (!exercise.takes_load) {
         next.load = null;
         next.change = null;
       }
-      if (one.metres != null && !exercise.speed_m_per_s) {
+      if (item.metres != null && !exercise.speed_m_per_s) {
         next.metres = null;
         next.seconds = 40;
       }
-      next.sides = exercise.sides === "one_sided" ? (one.sides ?? "each_side") : null;
+      next.sides = exercise.sides === "one_sided" ? (item.sides ?? "each_side") : null;
       return next;
     };
     if (isSlot(slot)) {
@@ -373,9 +373,9 @@ export const removeBlock =
 /** The same block with ids of its own, so that it can stand beside the one it was copied from. */
 export function copyOfBlock(block: Block, id = freshId()): Block {
   const renewed = (parts: AnySlot[]) => parts.map((part) => ({ ...part, id: freshId() }));
-  const lists = listsOf(block).map((one) => one.group);
+  const lists = listsOf(block).map((item) => item.group);
   const copy = lists.reduce((made, group) => withList(made, group, renewed), { ...block, id });
-  return copy.kind === "sets" ? { ...copy, groups: copy.groups.map((one) => ({ ...one, id: freshId() })) } : copy;
+  return copy.kind === "sets" ? { ...copy, groups: copy.groups.map((group) => ({ ...group, id: freshId() })) } : copy;
 }
 
 /** Puts a block in behind another one; behind -1 is first. */

@@ -45,7 +45,7 @@ export const SmallScore = memo(function SmallScore({ forecast, title }: Props) {
         style={{ width: "100%", height }}
         className="block"
         role="img"
-        aria-label={`${title}: ${forecast.blocks.map((one) => `${one.name} ${clock(one.end_s - one.start_s)}`).join(", ")}`}
+        aria-label={`${title}: ${forecast.blocks.map((block) => `${block.name} ${clock(block.end_s - block.start_s)}`).join(", ")}`}
       />
     </div>
   );
@@ -60,7 +60,7 @@ function rowsOf(forecast: Forecast): SmallRow[] {
     const staves = stavesOf(forecast, block.id, { from: block.start_s, to: block.end_s });
     return forecast.slots
       .filter((slot) => slot.block === at && slot.stands_for < 0)
-      .map((slot) => ({ label: slot.name, staves: [staves.get(slot.id)].filter((one) => one !== undefined) }));
+      .map((slot) => ({ label: slot.name, staves: [staves.get(slot.id)].filter((item) => item !== undefined) }));
   });
 }
 
@@ -86,16 +86,16 @@ function draw(
     for (const stave of row.staves) {
       const tall = (ROW_H - 2) / Math.max(1, stave.lanes);
       on.fillStyle = inks.edge;
-      for (const one of stave.tokens)
+      for (const token of stave.tokens)
         on.fillRect(
-          x(axis, one.start),
-          top + one.lane * tall,
-          Math.max(0.7, x(axis, one.end) - x(axis, one.start) - 0.4),
+          x(axis, token.start),
+          top + token.lane * tall,
+          Math.max(0.7, x(axis, token.end) - x(axis, token.start) - 0.4),
           tall - 0.3,
         );
       on.fillStyle = inks.hatch(on);
-      for (const one of stave.queues)
-        on.fillRect(x(axis, one.start), top + ROW_H - 4, x(axis, one.end) - x(axis, one.start), 3);
+      for (const queue of stave.queues)
+        on.fillRect(x(axis, queue.start), top + ROW_H - 4, x(axis, queue.end) - x(axis, queue.start), 3);
     }
     on.font = LABEL(inks.font);
     on.fillStyle = inks.ink;

@@ -85,9 +85,9 @@ function draw(on: Canvas, stave: Stave, axis: Axis, own: number | null, height: 
   tokens(on, mine, stave.breather, inks.ink, stave.breather ? inks.ink : inks.paper, inks);
   if (stave.queues.length) {
     on.fillStyle = inks.hatch(on);
-    for (const one of stave.queues) {
-      const left = x(axis, one.start);
-      on.fillRect(left, height - QUEUE_H - 1, x(axis, one.end) - left, QUEUE_H);
+    for (const queue of stave.queues) {
+      const left = x(axis, queue.start);
+      on.fillRect(left, height - QUEUE_H - 1, x(axis, queue.end) - left, QUEUE_H);
     }
   }
 }
@@ -138,16 +138,16 @@ function sizeOf({ person, wide, tall }: Box): number {
 
 function choruses(on: Canvas, stave: Stave, axis: Axis, inks: Inks): void {
   on.font = `600 11px ${inks.font}`;
-  for (const one of stave.choruses) {
-    const left = x(axis, one.start);
-    const wide = Math.max(x(axis, one.end) - left - 1, 1);
+  for (const choruse of stave.choruses) {
+    const left = x(axis, choruse.start);
+    const wide = Math.max(x(axis, choruse.end) - left - 1, 1);
     on.beginPath();
     on.roundRect(left, TOP, wide, 18, 2);
     on.fillStyle = inks.token;
     on.fill();
     on.strokeStyle = inks.edge;
     on.stroke();
-    const words = wide > one.label.length * 5.6 ? one.label : wide > 24 ? "all" : "";
+    const words = wide > choruse.label.length * 5.6 ? choruse.label : wide > 24 ? "all" : "";
     on.fillStyle = inks.ink;
     if (words) on.fillText(words, left + wide / 2, TOP + 13);
   }
@@ -157,7 +157,7 @@ function describe(stave: Stave): string {
   const people = new Set(stave.tokens.map((token) => token.person)).size;
   const waiting = new Set(stave.queues.flatMap((queue) => queue.people)).size;
   const parts = [
-    ...stave.choruses.map((one) => one.label),
+    ...stave.choruses.map((choruse) => choruse.label),
     people ? `${counted(people, "person", "people")} in ${counted(stave.tokens.length, "turn")}` : "",
     waiting ? `${waiting} wait here` : "",
   ].filter(Boolean);

@@ -49,9 +49,9 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
   const id = useId();
   const rows = useMemo(() => rowsOf(series), [series]);
   const drawn = useMemo(() => {
-    const days = series.flatMap((one) => one.points.map((point) => at(point.on)));
+    const days = series.flatMap((line) => line.points.map((point) => at(point.on)));
     const values = series
-      .flatMap((one) => one.points.flatMap((point) => [point.value, point.low, point.high]))
+      .flatMap((line) => line.points.flatMap((point) => [point.value, point.low, point.high]))
       .filter((value): value is number => typeof value === "number");
     if (goal) {
       days.push(at(goal.on));
@@ -62,7 +62,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
     if (!first || !last || low === undefined || high === undefined || width < 120) return null;
     if (fromZero && high <= 0) return null;
     const room = Math.max(high - low, Math.abs(high) * 0.04, 1e-6) * 0.12;
-    const aside = series.some((one) => one.kind === "bars") ? 10 : 4;
+    const aside = series.some((line) => line.kind === "bars") ? 10 : 4;
     const x = scaleUtc([new Date(+first - DAY), new Date(+last + DAY)], [LEFT + aside, width - aside]);
     const y = scaleLinear([fromZero ? 0 : low - room, high + room], [height - BELOW, 8]).nice(4);
     const apart = [...new Set(days.map(Number))].sort((one, other) => one - other).map(x);
@@ -70,7 +70,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
     return { x, y, bar: Math.max(2, bar) };
   }, [series, goal, width, height, fromZero]);
   const csv = () => {
-    const head = ["date", ...series.map((one) => `${one.label} (${unit})`)].map(quoted).join(",");
+    const head = ["date", ...series.map((line) => `${line.label} (${unit})`)].map(quoted).join(",");
     const lines = rows.map((row) => [row.on, ...row.values.map((point) => point?.value ?? "")].join(","));
     saveText(`${title.toLowerCase().replace(/[^a-z0-9]+/g, "-")}.csv`, [head, ...lines, ""].join("\r\n"), "text/csv");
   };
@@ -82,9 +82,9 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
         </span>
         {series.length > 1 && (
           <span className="flex flex-wrap gap-x-3 text-xs">
-            {series.map((one, place) => (
-              <span key={one.label} className="flex items-center gap-1">
-                <Key series={one} ink={INKS[place % INKS.length]!} /> {one.label}
+            {series.map((line, place) => (
+              <span key={line.label} className="flex items-center gap-1">
+                <Key series={line} ink={INKS[place % INKS.length]!} /> {line.label}
               </span>
             ))}
           </span>
@@ -120,7 +120,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
                   strokeWidth={1}
                 />
                 <text x={LEFT - 6} y={drawn.y(tick) + 4} textAnchor="end" className="fill-base-content text-xs">
-                  {figure(tick, drawn.y.ticks(4).some((one) => one % 1) ? 1 : 0)}
+                  {figure(tick, drawn.y.ticks(4).some((tick) => tick % 1) ? 1 : 0)}
                 </text>
               </g>
             ))}
@@ -152,10 +152,10 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
                 />
               </g>
             )}
-            {series.map((one, place) => (
+            {series.map((line, place) => (
               <Drawn
-                key={one.label}
-                series={one}
+                key={line.label}
+                series={line}
                 ink={INKS[place % INKS.length]!}
                 x={(point) => drawn.x(at(point.on))}
                 y={(value) => drawn.y(value)}
@@ -178,9 +178,9 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
               <th scope="col" className="font-normal">
                 Day
               </th>
-              {series.map((one) => (
-                <th key={one.label} scope="col" className="font-normal">
-                  {one.label} ({unit})
+              {series.map((line) => (
+                <th key={line.label} scope="col" className="font-normal">
+                  {line.label} ({unit})
                 </th>
               ))}
             </tr>
@@ -234,8 +234,8 @@ function wordsOf(point: DayPoint, unit: string, decimals: number): string {
 
 /** The days of all series, each with what every series says of it. */
 function rowsOf(series: DaySeries[]): { on: string; values: (DayPoint | undefined)[] }[] {
-  const days = [...new Set(series.flatMap((one) => one.points.map((point) => point.on)))].sort();
-  const known = series.map((one) => new Map(one.points.map((point) => [point.on, point])));
+  const days = [...new Set(series.flatMap((line) => line.points.map((point) => point.on)))].sort();
+  const known = series.map((line) => new Map(line.points.map((point) => [point.on, point])));
   return days.map((on) => ({ on, values: known.map((of) => of.get(on)) }));
 }
 

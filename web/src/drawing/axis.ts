@@ -33,7 +33,7 @@ const STEPS = [15, 30, 60, 120, 300, 600, 900, 1800];
 /** Where the axis is labelled: the smallest step of minutes that keeps the labels apart. */
 export function ticks(axis: Axis): { at: number; label: string }[] {
   const span = axis.to - axis.from;
-  const step = STEPS.find((one) => (one / span) * axis.width >= ROOMY) ?? 3600;
+  const step = STEPS.find((step) => (step / span) * axis.width >= ROOMY) ?? 3600;
   // in units of the step, so that the labels stand on whole steps
   const inSteps = scaleLinear([axis.from / step, axis.to / step], [0, axis.width]);
   return inSteps

@@ -84,8 +84,8 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
     const first = forecast.people[0]!;
     const label = `all ${forecast.people.length}: ${slot.name.toLowerCase()}`;
     const place = where.get(index)!;
-    first.path.slot.forEach((one, step) => {
-      if (one !== index || first.path.doing[step] !== DOING.work) return;
+    first.path.slot.forEach((item, step) => {
+      if (item !== index || first.path.doing[step] !== DOING.work) return;
       const [start, end] = [first.path.start_s[step]!, endOf(first, step, forecast)];
       if (seen(start, end)) stave(place.stave, place.label).choruses.push({ start, end, label });
     });
@@ -127,7 +127,7 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
     }
   }
   for (const [key, changes] of waiting) staves.get(key)!.queues = queuesOf(changes);
-  for (const one of staves.values()) one.lanes = giveLanes(one.tokens);
+  for (const stave of staves.values()) stave.lanes = giveLanes(stave.tokens);
   return staves;
 }
 
@@ -167,7 +167,7 @@ export function queuesOf(changes: { at: number; person: number; by: 1 | -1 }[]):
   let since = 0;
   for (const { at, person, by } of changes) {
     if (people.length && at > since) queues.push({ start: since, end: at, people });
-    people = by > 0 ? [...people, person] : people.filter((one) => one !== person);
+    people = by > 0 ? [...people, person] : people.filter((eachPerson) => eachPerson !== person);
     since = at;
   }
   return queues;

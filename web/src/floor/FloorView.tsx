@@ -41,26 +41,29 @@ export function FloorView() {
     onScrub,
   });
 
-  const kinds = useMemo(() => new Map(catalogue?.equipment.map((one) => [one.id, one])), [catalogue]);
+  const kinds = useMemo(() => new Map(catalogue?.equipment.map((item) => [item.id, item])), [catalogue]);
   const letters = useMemo(() => lettersOf(forecast), [forecast]);
-  const standings = useMemo(() => forecast.people.map((one) => standingOf(one, forecast, second)), [forecast, second]);
+  const standings = useMemo(
+    () => forecast.people.map((person) => standingOf(person, forecast, second)),
+    [forecast, second],
+  );
   const uses = useMemo(() => {
     if (!heat || !drawsUse || !replay.data) return undefined;
     const found = new Map<string, Use>();
-    const here = replay.data.blocks.find((one) => one.block === block?.id) ?? replay.data.blocks[0];
-    for (const one of here?.units ?? []) found.set(one.unit, { share: one.used_share, waited: one.waited_for_s });
+    const here = replay.data.blocks.find((eachBlock) => eachBlock.block === block?.id) ?? replay.data.blocks[0];
+    for (const unit of here?.units ?? []) found.set(unit.unit, { share: unit.used_share, waited: unit.waited_for_s });
     return found;
   }, [heat, drawsUse, replay.data, block]);
 
   const replayed = useMemo(() => {
-    const here = heat ? replay.data?.blocks.find((one) => one.block === block?.id) : undefined;
-    return here ? new Map(here.people.map((one) => [one.number, one.waiting_s])) : undefined;
+    const here = heat ? replay.data?.blocks.find((eachBlock) => eachBlock.block === block?.id) : undefined;
+    return here ? new Map(here.people.map((person) => [person.number, person.waiting_s])) : undefined;
   }, [heat, replay.data, block]);
 
   // the moment goes along to another block
   function select(blockId: string) {
     selectBlock(blockId);
-    const to = forecast.blocks.find((one) => one.id === blockId);
+    const to = forecast.blocks.find((block) => block.id === blockId);
     if (to && (second < to.start_s || second >= to.end_s)) onScrub(Math.round(Math.min(to.start_s + 20, to.end_s - 1)));
   }
 
@@ -86,7 +89,7 @@ export function FloorView() {
                 ["class", "Whole class"],
               ]}
               value={closeUp ? "block" : "class"}
-              onChange={(one) => setCloseUp(one === "block")}
+              onChange={(item) => setCloseUp(item === "block")}
             />
             <span className="faint ml-auto text-xs">
               {view === "people"
@@ -167,7 +170,7 @@ export function FloorView() {
                   ["people", "People now"],
                 ]}
                 value={drawsUse ? "use" : "people"}
-                onChange={(one) => setDrawsUse(one === "use")}
+                onChange={(item) => setDrawsUse(item === "use")}
               />
             )}
             {uses ? (
@@ -196,7 +199,7 @@ export function FloorView() {
 
 /** The slot that a chosen person is at. */
 function slotAt(standings: Standing[], person: PersonForecast | null): number {
-  return standings.find((one) => one.number === person?.number)?.slot ?? -1;
+  return standings.find((standing) => standing.number === person?.number)?.slot ?? -1;
 }
 
 function NowLine({
@@ -210,8 +213,8 @@ function NowLine({
   forecast: Forecast;
   room: Room;
 }) {
-  const count = (state: Standing["state"]) => standings.filter((one) => one.state === state).length;
-  const waits = standings.filter((one) => one.state === "waits");
+  const count = (state: Standing["state"]) => standings.filter((standing) => standing.state === state).length;
+  const waits = standings.filter((standing) => standing.state === "waits");
   const words = [
     [count("works"), "works", "work"],
     [count("sets up"), "sets up", "set up"],
@@ -232,8 +235,8 @@ function NowLine({
           {waits
             .slice(0, 3)
             .map(
-              (one) =>
-                `${one.number} for the ${(room.units[one.unit]?.name ?? forecast.slots[one.slot]?.name ?? "floor").toLowerCase()}`,
+              (wait) =>
+                `${wait.number} for the ${(room.units[wait.unit]?.name ?? forecast.slots[wait.slot]?.name ?? "floor").toLowerCase()}`,
             )
             .join(", ")}
           {waits.length > 3 ? " …" : ""}

@@ -138,7 +138,7 @@ const PersonDrawing = memo(function PersonDrawing({ person, forecast, axis, drag
     context.setTransform(scale, 0, 0, scale, 0, 0);
     draw(context, stretches, forecast, letters, axis, chosen, inksOf(theme));
   }, [stretches, forecast, letters, axis, chosen, theme]);
-  const waits = stretches.filter((one) => one.kind === "wait");
+  const waits = stretches.filter((stretch) => stretch.kind === "wait");
   return (
     <canvas
       {...drag}
@@ -165,10 +165,10 @@ function draw(
 ): void {
   on.clearRect(0, 0, axis.width, ROW);
   on.textAlign = "center";
-  for (const one of stretches) {
-    const left = x(axis, one.start);
-    const wide = Math.max(x(axis, one.end) - left, 0.6);
-    switch (one.kind) {
+  for (const stretch of stretches) {
+    const left = x(axis, stretch.start);
+    const wide = Math.max(x(axis, stretch.end) - left, 0.6);
+    switch (stretch.kind) {
       case "visit":
         on.fillStyle = chosen ? inks.ink : inks.token;
         on.strokeStyle = inks.edge;
@@ -225,10 +225,10 @@ function draw(
     }
   }
   on.font = `700 10px ${inks.font}`;
-  for (const one of stretches) {
-    const wide = x(axis, one.end) - x(axis, one.start);
-    if (one.kind !== "wait" || wide < 9) continue;
-    const middle = x(axis, one.start) + wide / 2;
+  for (const stretch of stretches) {
+    const wide = x(axis, stretch.end) - x(axis, stretch.start);
+    if (stretch.kind !== "wait" || wide < 9) continue;
+    const middle = x(axis, stretch.start) + wide / 2;
     on.fillStyle = inks.paper;
     on.fillRect(middle - 5, 6, 10, ROW - 12);
     on.fillStyle = inks.ink;

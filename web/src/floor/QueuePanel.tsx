@@ -8,8 +8,8 @@ type Props = { plan: Plan; unit: string; room: Room; forecast: Forecast; onScrub
 /** One machine's queue: who comes when, with which load, and when it has to be changed for them. */
 export function QueuePanel({ plan, unit, room, forecast, onScrub }: Props) {
   const queues = useQueues(plan, true);
-  const name = room.units.find((one) => one.id === unit)?.name ?? unit;
-  const queue = queues.data?.find((one) => one.unit === unit);
+  const name = room.units.find((eachUnit) => eachUnit.id === unit)?.name ?? unit;
+  const queue = queues.data?.find((queue) => queue.unit === unit);
   return (
     <div className="mt-3" data-testid="queue">
       <h3 className="text-sm font-semibold">

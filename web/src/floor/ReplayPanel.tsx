@@ -15,8 +15,8 @@ type Props = {
 
 /** The class replayed with people as they are: how likely it overruns, where it is held up, who waits. */
 export function ReplayPanel({ open, onOpen, replay, error, again, blockId, slotMin, forecast }: Props) {
-  const here = replay?.blocks.find((one) => one.block === blockId) ?? replay?.blocks[0];
-  const neck = here?.units.find((one) => one.unit === here.bottleneck);
+  const here = replay?.blocks.find((block) => block.block === blockId) ?? replay?.blocks[0];
+  const neck = here?.units.find((unit) => unit.unit === here.bottleneck);
   const longest = here?.people.toSorted((one, other) => other.waiting_s - one.waiting_s).slice(0, 3);
   return (
     <div className="mt-2 border-t border-base-300 pt-2 text-sm" data-testid="replay">
@@ -58,11 +58,11 @@ export function ReplayPanel({ open, onOpen, replay, error, again, blockId, slotM
               </dd>
               <dt className="faint">Wait longest</dt>
               <dd>
-                {longest!.some((one) => one.waiting_s >= 10)
+                {longest!.some((item) => item.waiting_s >= 10)
                   ? longest!
                       .map(
-                        (one) =>
-                          `${one.number} ${firstName(forecast.people[one.number - 1]?.name)} ${clock(one.waiting_s)}`,
+                        (item) =>
+                          `${item.number} ${firstName(forecast.people[item.number - 1]?.name)} ${clock(item.waiting_s)}`,
                       )
                       .join(", ")
                   : "nobody"}

@@ -30,10 +30,10 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
   useEffect(() => {
     let gone = false;
     beginRotation(plan.current, block, effort)
-      .then((one) => {
-        running.current = one.id;
-        if (gone) void cancelRotation(one.id);
-        else setBegun(one);
+      .then((item) => {
+        running.current = item.id;
+        if (gone) void cancelRotation(item.id);
+        else setBegun(item);
       })
       .catch((reason: Error) => setError(reason.message));
     return () => {
@@ -90,7 +90,9 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
           <table className="mt-3 w-full text-sm" data-testid="rotation-table">
             <thead>
               <tr className="faint text-left">
-                <th className="py-1 font-normal">{forecast.blocks.find((one) => one.id === block)?.name}</th>
+                <th className="py-1 font-normal">
+                  {forecast.blocks.find((eachBlock) => eachBlock.id === block)?.name}
+                </th>
                 <th className="w-28 text-right font-normal">as it is</th>
                 <th className="w-28 text-right font-normal">best so far</th>
               </tr>
@@ -121,9 +123,9 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
             <div className="mt-2 rounded border border-error p-2 text-sm" data-testid="why-not">
               <strong>It cannot be done in {clock(job.within_s!)}:</strong>
               <ul className="list-disc pl-5">
-                {job.why_not.map((one) => (
-                  <li key={one.message}>
-                    {one.message}. <span className="faint">Helps: {one.safer}.</span>
+                {job.why_not.map((item) => (
+                  <li key={item.message}>
+                    {item.message}. <span className="faint">Helps: {item.safer}.</span>
                   </li>
                 ))}
               </ul>

@@ -52,7 +52,7 @@ export function RotationStrip(props: Props) {
             bare
             label="Block"
             value={block.id}
-            options={forecast.blocks.map((one) => [one.id, one.name])}
+            options={forecast.blocks.map((block) => [block.id, block.name])}
             onChange={props.onSelect}
           />
         </span>

@@ -69,7 +69,7 @@ export function WhatIfDialog(props: Props) {
     ask(async () => {
       const base = affected?.plan ?? before;
       const plan = await applyChange(base, { do: "swap_exercise", slot: part, exercise });
-      const left = (affected?.parts ?? []).filter((one) => one.part !== part);
+      const left = (affected?.parts ?? []).filter((eachPart) => eachPart.part !== part);
       if (left.length) {
         setAffected({ plan, parts: left });
         return;
@@ -243,20 +243,20 @@ function Substitutes({
         {more > 0 && ` ${counted(more, "more exercise")} to replace after this.`}
       </p>
       <ol className="mt-2 max-h-[55vh] divide-y divide-base-300 overflow-y-auto" data-testid="substitutes">
-        {affected.substitutes.map((one, index) => {
+        {affected.substitutes.map((substitute, index) => {
           const effect = affected.effects[index]!;
           return (
-            <li key={one.exercise} className="flex items-center gap-4 py-2 text-sm">
+            <li key={substitute.exercise} className="flex items-center gap-4 py-2 text-sm">
               <span className="min-w-0 grow">
-                <strong>{one.name}</strong>
+                <strong>{substitute.name}</strong>
                 <span className="faint"> · block {signed(effect.after_s - effect.before_s)}</span>
                 <br />
-                {one.for_it.map((reason) => (
+                {substitute.for_it.map((reason) => (
                   <span key={reason} className="mr-3 inline-block">
                     ✓ {reason}
                   </span>
                 ))}
-                {one.against_it.map((reason) => (
+                {substitute.against_it.map((reason) => (
                   <span key={reason} className="mr-3 inline-block text-error">
                     ▲ {reason}
                   </span>
@@ -265,8 +265,8 @@ function Substitutes({
               <button
                 type="button"
                 className={`btn btn-sm ${index === 0 ? "btn-primary" : ""}`}
-                aria-label={`Use ${one.name}`}
-                onClick={() => onPick(affected.part, one.exercise)}
+                aria-label={`Use ${substitute.name}`}
+                onClick={() => onPick(affected.part, substitute.exercise)}
               >
                 Use
               </button>
@@ -293,23 +293,23 @@ function PersonList({
   onPick: (leaves: string[], comes: string[]) => void;
 }) {
   const leaves = question === "leaves";
-  const list = (known ?? []).filter((one) => plan.people.includes(one.id) === leaves);
+  const list = (known ?? []).filter((item) => plan.people.includes(item.id) === leaves);
   return (
     <>
       <p className="text-sm">
         {leaves ? "Who leaves?" : "Who comes?"} Everybody else keeps their way as far as can be.
       </p>
       <ul className="mt-2 grid gap-1.5 sm:grid-cols-3" data-testid="persons">
-        {list.map((one) => (
-          <li key={one.id}>
+        {list.map((item) => (
+          <li key={item.id}>
             <button
               type="button"
               className="btn w-full justify-start"
               disabled={leaves && plan.people.length === 1}
-              onClick={() => onPick(leaves ? [one.id] : [], leaves ? [] : [one.id])}
+              onClick={() => onPick(leaves ? [item.id] : [], leaves ? [] : [item.id])}
             >
-              {leaves ? `${plan.people.indexOf(one.id) + 1} ` : ""}
-              {one.name}
+              {leaves ? `${plan.people.indexOf(item.id) + 1} ` : ""}
+              {item.name}
             </button>
           </li>
         ))}
@@ -384,12 +384,12 @@ function OneMoreList({ plan, forecast }: { plan: Plan; forecast: Forecast }) {
         </tr>
       </thead>
       <tbody>
-        {found.data.map((one) => (
-          <tr key={`${one.block}-${one.kind}`} className="border-t border-base-300">
-            <th className="py-1 text-left font-semibold">{one.name}</th>
-            <td>{forecast.blocks.find((block) => block.id === one.block)?.name}</td>
-            <td className="text-right">{saved(one.waiting_saved_s / crowd)}</td>
-            <td className="text-right">{saved(one.shorter_s)}</td>
+        {found.data.map((item) => (
+          <tr key={`${item.block}-${item.kind}`} className="border-t border-base-300">
+            <th className="py-1 text-left font-semibold">{item.name}</th>
+            <td>{forecast.blocks.find((block) => block.id === item.block)?.name}</td>
+            <td className="text-right">{saved(item.waiting_saved_s / crowd)}</td>
+            <td className="text-right">{saved(item.shorter_s)}</td>
           </tr>
         ))}
       </tbody>

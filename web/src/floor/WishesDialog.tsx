@@ -49,7 +49,7 @@ function BlockWishes({
 }) {
   const { edit } = draft;
   const change = (fields: Partial<Sets>) => edit(setBlock(selected, fields));
-  const names = new Map(catalogue?.exercises.map((one) => [one.id, one]));
+  const names = new Map(catalogue?.exercises.map((exercise) => [exercise.id, exercise]));
   const stage = (index: number, value: number | null) =>
     change({ groups: block.groups.map((group, at) => (at === index ? { ...group, stage: value } : group)) });
   const compound = (exercise: string) => names.get(exercise)?.muscle_mass.includes("compound") ?? false;
@@ -151,7 +151,7 @@ function BlockWishes({
 function Companies({ draft, known }: { draft: Draft; known: Person[] | undefined }) {
   const { plan, edit } = draft;
   const [chosen, choose] = useState<string[]>([]);
-  const name = (id: string) => firstName(known?.find((one) => one.id === id)?.name) ?? id;
+  const name = (id: string) => firstName(known?.find((item) => item.id === id)?.name) ?? id;
   const busy = new Set(plan.together.flat());
   const add = (what: "together" | "apart") => {
     edit((now) => ({ ...now, [what]: [...now[what], chosen] }));
@@ -189,7 +189,7 @@ function Companies({ draft, known }: { draft: Draft; known: Person[] | undefined
             type="button"
             aria-pressed={chosen.includes(id)}
             className={`btn btn-xs ${chosen.includes(id) ? "btn-neutral" : ""}`}
-            onClick={() => choose((now) => (now.includes(id) ? now.filter((one) => one !== id) : [...now, id]))}
+            onClick={() => choose((now) => (now.includes(id) ? now.filter((item) => item !== id) : [...now, id]))}
           >
             {name(id)}
           </button>
@@ -248,8 +248,8 @@ function Insteads({
   const [exercise, setExercise] = useState(used[0] ?? "");
   const [whom, setWhom] = useState("level beginner");
   const [picking, setPicking] = useState(false);
-  const nameOf = (id: string) => catalogue?.exercises.find((one) => one.id === id)?.name ?? id;
-  const person = (id: string) => firstName(known?.find((one) => one.id === id)?.name) ?? id;
+  const nameOf = (id: string) => catalogue?.exercises.find((exercise) => exercise.id === id)?.name ?? id;
+  const person = (id: string) => firstName(known?.find((item) => item.id === id)?.name) ?? id;
   function add(other: Exercise) {
     setPicking(false);
     const level = whom.startsWith("level ") ? (whom.slice(6) as "beginner") : null;
@@ -262,10 +262,10 @@ function Insteads({
     <section aria-label="Who does something else" className="py-3">
       <h3 className="font-semibold">Who does something else</h3>
       <ul className="mt-1 flex flex-wrap gap-2 text-sm" data-testid="insteads">
-        {plan.instead.map((one, index) => (
+        {plan.instead.map((item, index) => (
           <Chip
             key={index}
-            words={`${[...one.people.map(person), ...(one.level ? [`${one.level}s`] : [])].join(", ")}: ${nameOf(one.other).toLowerCase()} instead of ${nameOf(one.exercise).toLowerCase()}`}
+            words={`${[...item.people.map(person), ...(item.level ? [`${item.level}s`] : [])].join(", ")}: ${nameOf(item.other).toLowerCase()} instead of ${nameOf(item.exercise).toLowerCase()}`}
             onDrop={() => edit((now) => ({ ...now, instead: now.instead.filter((_, at) => at !== index) }))}
           />
         ))}
@@ -313,5 +313,5 @@ function Insteads({
 /** What the class does, the chosen block's first. */
 function exercisesOf(plan: Plan, selected: number): string[] {
   const blocks = [...plan.blocks.slice(selected), ...plan.blocks.slice(0, selected)];
-  return [...new Set(blocks.flatMap(partsOf).map((one) => one.exercise))];
+  return [...new Set(blocks.flatMap(partsOf).map((item) => item.exercise))];
 }

@@ -49,7 +49,7 @@ export function machineStaves(forecast: Forecast, room: Room, from: number, to: 
     }
   }
   for (const [unit, changes] of waiting) stave(unit).queues = queuesOf(changes);
-  for (const one of rows.values()) one.lanes = giveLanes(one.tokens);
+  for (const row of rows.values()) row.lanes = giveLanes(row.tokens);
   const length = Math.max(1, to - from);
   return [...rows]
     .sort(([one], [other]) => one - other)

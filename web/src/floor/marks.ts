@@ -13,32 +13,32 @@ export function placed(room: Room, kinds: Kinds, standings: Standing[]): Mark[] 
   const before = new Map<number, Standing[]>();
   const floor: Standing[] = [];
   const found: Mark[] = [];
-  for (const one of standings) {
-    if (one.state === "walks") {
-      const [from, to] = [at(one.from), at(one.unit)];
+  for (const standing of standings) {
+    if (standing.state === "walks") {
+      const [from, to] = [at(standing.from), at(standing.unit)];
       const start = from ?? to;
       const end = to ?? from;
-      if (!start || !end) floor.push(one);
+      if (!start || !end) floor.push(standing);
       else {
         found.push({
-          ...one,
-          x: start.x_m + (end.x_m - start.x_m) * one.way,
-          y: start.y_m + 0.6 + (end.y_m - start.y_m) * one.way,
+          ...standing,
+          x: start.x_m + (end.x_m - start.x_m) * standing.way,
+          y: start.y_m + 0.6 + (end.y_m - start.y_m) * standing.way,
         });
       }
-    } else if (!at(one.unit)) floor.push(one);
+    } else if (!at(standing.unit)) floor.push(standing);
     else {
-      const group = one.state === "waits" ? before : onUnit;
-      group.set(one.unit, [...(group.get(one.unit) ?? []), one]);
+      const group = standing.state === "waits" ? before : onUnit;
+      group.set(standing.unit, [...(group.get(standing.unit) ?? []), standing]);
     }
   }
   const inRows = (people: Standing[], x: number, y: number, wide: number) => {
     const row = Math.max(1, Math.floor(wide / 0.64));
-    people.forEach((one, index) => {
+    people.forEach((person, index) => {
       const inRow = Math.min(row, people.length - Math.floor(index / row) * row);
       const column = index % row;
       found.push({
-        ...one,
+        ...person,
         x: clamp(x + (column - (inRow - 1) / 2) * 0.64, 0.35, width - 0.35),
         y: clamp(y + Math.floor(index / row) * 0.62, 0.35, depth - 0.35),
       });
@@ -46,14 +46,14 @@ export function placed(room: Room, kinds: Kinds, standings: Standing[]): Mark[] 
   };
   for (const [unit, people] of onUnit) {
     const size = footprintOf(at(unit)!, kinds);
-    const works = people.filter((one) => one.state === "works" || one.state === "sets up");
-    const rests = people.filter((one) => !works.includes(one));
+    const works = people.filter((person) => person.state === "works" || person.state === "sets up");
+    const rests = people.filter((person) => !works.includes(person));
     inRows(works, at(unit)!.x_m, at(unit)!.y_m + Math.max(0.15, size.depth / 2 - 0.36), Math.max(size.width, 0.7));
     inRows(rests, at(unit)!.x_m, at(unit)!.y_m + size.depth / 2 + 0.3, Math.max(size.width + 0.5, 1.4));
   }
   for (const [unit, people] of before) {
     const size = footprintOf(at(unit)!, kinds);
-    const resting = (onUnit.get(unit) ?? []).some((one) => one.state === "rests" || one.state === "is done");
+    const resting = (onUnit.get(unit) ?? []).some((item) => item.state === "rests" || item.state === "is done");
     inRows(
       people,
       at(unit)!.x_m,

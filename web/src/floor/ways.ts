@@ -22,13 +22,13 @@ export type Run = { key: string; start: number; end: number };
 /** Where somebody stays with one group of exercises, from its first set to its last. */
 export function runsOf(stretches: Stretch[], forecast: Forecast): Run[] {
   const runs: Run[] = [];
-  for (const one of stretches) {
-    if (one.kind !== "visit" || one.slot < 0) continue;
-    const slot = forecast.slots[one.slot]!;
+  for (const stretch of stretches) {
+    if (stretch.kind !== "visit" || stretch.slot < 0) continue;
+    const slot = forecast.slots[stretch.slot]!;
     const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
     const last = runs.at(-1);
-    if (last?.key === key) last.end = one.end;
-    else runs.push({ key, start: one.start, end: one.end });
+    if (last?.key === key) last.end = stretch.end;
+    else runs.push({ key, start: stretch.start, end: stretch.end });
   }
   return runs;
 }
@@ -36,8 +36,8 @@ export function runsOf(stretches: Stretch[], forecast: Forecast): Run[] {
 /** Where somebody goes, in words. */
 export function describeWay(stretches: Stretch[], forecast: Forecast): string {
   const names = stretches
-    .filter((one) => one.kind === "visit" && one.slot >= 0)
-    .map((one) => forecast.slots[one.slot]!.name.toLowerCase());
+    .filter((stretch) => stretch.kind === "visit" && stretch.slot >= 0)
+    .map((stretch) => forecast.slots[stretch.slot]!.name.toLowerCase());
   return names.filter((name, index) => name !== names[index - 1]).join(", ");
 }
 
@@ -55,13 +55,13 @@ export type Stop = {
 export function stopsOf(stretches: Stretch[], forecast: Forecast, room: Room, letters: Map<string, string>): Stop[] {
   const stops: (Stop & { key: string })[] = [];
   let waited = 0;
-  for (const one of stretches) {
-    if (one.kind === "wait") waited += one.end - one.start;
-    if (one.kind === "breather") {
+  for (const stretch of stretches) {
+    if (stretch.kind === "wait") waited += stretch.end - stretch.start;
+    if (stretch.kind === "breather") {
       stops.push({
         key: "breather",
-        start: one.start,
-        end: one.end,
+        start: stretch.start,
+        end: stretch.end,
         letter: "",
         what: "breather",
         where: "",
@@ -69,20 +69,20 @@ export function stopsOf(stretches: Stretch[], forecast: Forecast, room: Room, le
         sets: 0,
       });
     }
-    if (one.kind !== "visit" || one.slot < 0) continue;
-    const slot = forecast.slots[one.slot]!;
+    if (stretch.kind !== "visit" || stretch.slot < 0) continue;
+    const slot = forecast.slots[stretch.slot]!;
     const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
     const last = stops.at(-1);
     if (last?.key === key) {
-      last.end = one.end;
+      last.end = stretch.end;
       last.waits += waited;
       if (!last.what.includes(slot.name)) last.what += ` + ${slot.name}`;
     } else {
-      const where = one.unit >= 0 ? (room.units[one.unit]?.name ?? "") : "";
+      const where = stretch.unit >= 0 ? (room.units[stretch.unit]?.name ?? "") : "";
       stops.push({
         key,
-        start: one.start,
-        end: one.end,
+        start: stretch.start,
+        end: stretch.end,
         letter: letters.get(key) ?? "",
         what: slot.name,
         where: where === slot.name ? "" : where,

@@ -27,7 +27,7 @@ export function signed(seconds: number): string {
 /** Who is sent elsewhere than planned. */
 export function movedWords(option: Option, known: Person[] | undefined): string {
   if (!option.moved.length) return "Nobody is sent elsewhere than planned";
-  const names = option.moved.map((id) => firstName(known?.find((one) => one.id === id)?.name) ?? id);
+  const names = option.moved.map((id) => firstName(known?.find((item) => item.id === id)?.name) ?? id);
   return `${counted(option.moved.length, "person", "people")} sent elsewhere: ${names.join(", ")}`;
 }
 

@@ -32,7 +32,7 @@ export function GeneratePage() {
         </button>
       </div>
     );
-  const room = rooms.data.find((one) => !one.retired);
+  const room = rooms.data.find((room) => !room.retired);
   if (!room || !people.data.length)
     return (
       <section className="mx-auto my-8 max-w-xl rounded-(--radius-box) border border-base-300 bg-base-200 p-5">
@@ -56,7 +56,7 @@ export function GeneratePage() {
         </p>
       </section>
     );
-  return <Generation room={room.id} people={people.data.slice(0, MOST_IN_CLASS).map((one) => one.id)} />;
+  return <Generation room={room.id} people={people.data.slice(0, MOST_IN_CLASS).map((person) => person.id)} />;
 }
 
 function Generation({ room, people }: { room: string; people: string[] }) {
@@ -111,9 +111,9 @@ function Generation({ room, people }: { room: string; people: string[] }) {
           <div role="alert" className="mb-3 rounded border border-error px-3 py-2 text-sm">
             {error instanceof FaultyPlan ? (
               <ul>
-                {error.faults.map((one) => (
-                  <li key={one.path + one.message}>
-                    {one.message} {one.right && <span className="faint">({one.right})</span>}
+                {error.faults.map((fault) => (
+                  <li key={fault.path + fault.message}>
+                    {fault.message} {fault.right && <span className="faint">({fault.right})</span>}
                   </li>
                 ))}
               </ul>
@@ -159,8 +159,8 @@ function InTheWay({ words }: { words: string[] }) {
     <div className="mb-3 rounded border border-accent px-3 py-2" data-testid="in-the-way">
       <strong>▲ In the way</strong>
       <ul className="list-disc pl-5">
-        {words.map((one) => (
-          <li key={one}>{one}.</li>
+        {words.map((word) => (
+          <li key={word}>{word}.</li>
         ))}
       </ul>
     </div>
@@ -192,7 +192,7 @@ function begun(room: string, people: string[]): ClassRequest {
 export function toggled(request: ClassRequest, exercise: string, how: "pinned" | "left"): ClassRequest {
   const pinned = request.pinned;
   const left = request.leave_out.exercises;
-  const without = (names: string[]) => names.filter((one) => one !== exercise);
+  const without = (names: string[]) => names.filter((name) => name !== exercise);
   const add = (names: string[]) => (names.includes(exercise) ? without(names) : [...names, exercise]);
   return {
     ...request,

@@ -33,7 +33,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
     },
   });
   const figures = generated.figures;
-  const main = generated.plan.blocks.filter((one) => one.kind !== "together");
+  const main = generated.plan.blocks.filter((block) => block.kind !== "together");
   return (
     <li
       className="flex min-w-0 flex-col rounded-(--radius-box) border border-base-300 p-3"
@@ -114,23 +114,23 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         <summary className="cursor-pointer text-sm font-semibold">Why each exercise</summary>
         <Muscles held={figures.muscles} />
         <ul className="mt-1 divide-y divide-base-300">
-          {generated.reasons.map((one) => (
-            <li key={one.part} className="flex items-start gap-1 py-1 text-sm">
+          {generated.reasons.map((reason) => (
+            <li key={reason.part} className="flex items-start gap-1 py-1 text-sm">
               <div className="min-w-0 grow">
-                <strong>{one.name}</strong>
-                <span className="faint block text-xs">{one.because.join("; ")}</span>
+                <strong>{reason.name}</strong>
+                <span className="faint block text-xs">{reason.because.join("; ")}</span>
               </div>
               <Mark
-                on={request.pinned.includes(one.exercise)}
-                label={`Keep ${one.name}`}
-                onPress={() => onKeep(one.exercise)}
+                on={request.pinned.includes(reason.exercise)}
+                label={`Keep ${reason.name}`}
+                onPress={() => onKeep(reason.exercise)}
               >
                 <Pin size={14} aria-hidden />
               </Mark>
               <Mark
-                on={request.leave_out.exercises.includes(one.exercise)}
-                label={`Leave ${one.name} out`}
-                onPress={() => onLeave(one.exercise)}
+                on={request.leave_out.exercises.includes(reason.exercise)}
+                label={`Leave ${reason.name} out`}
+                onPress={() => onLeave(reason.exercise)}
               >
                 <Ban size={14} aria-hidden />
               </Mark>
@@ -145,25 +145,25 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
 
 /** Each muscle's share of the tension, over the share that was asked for (the outline). */
 function Muscles({ held }: { held: GeneratedClass["figures"]["muscles"] }) {
-  const most = Math.max(0.01, ...held.map((one) => Math.max(one.target, one.share)));
+  const most = Math.max(0.01, ...held.map((item) => Math.max(item.target, item.share)));
   return (
     <ul className="mt-1 grid grid-cols-2 gap-x-3" aria-label="Muscles">
-      {held.map((one) => (
-        <li key={one.muscle} className="text-xs">
+      {held.map((item) => (
+        <li key={item.muscle} className="text-xs">
           <span className="flex justify-between">
-            <span>{one.name}</span>
+            <span>{item.name}</span>
             <span>
-              {figure(100 * one.share)} % <span className="faint">({figure(100 * one.target)} request)</span>
+              {figure(100 * item.share)} % <span className="faint">({figure(100 * item.target)} request)</span>
             </span>
           </span>
           <span className="relative block h-2" aria-hidden>
             <span
               className="absolute inset-y-0 left-0 bg-secondary"
-              style={{ width: `${(100 * one.share) / most}%` }}
+              style={{ width: `${(100 * item.share) / most}%` }}
             />
             <span
               className="absolute inset-y-0 left-0 border border-base-content"
-              style={{ width: `${(100 * one.target) / most}%` }}
+              style={{ width: `${(100 * item.target) / most}%` }}
             />
           </span>
         </li>

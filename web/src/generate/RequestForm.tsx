@@ -49,11 +49,11 @@ export function RequestForm({ request, onChange, children }: Props) {
   const set = (fields: Partial<ClassRequest>) => onChange({ ...request, ...fields });
   const wanted = (next: Row[]) => {
     setRows(next);
-    set({ wanted: next.filter((one) => one.value !== "" && Number(one.value) >= 0).map(meant) });
+    set({ wanted: next.filter((item) => item.value !== "" && Number(item.value) >= 0).map(meant) });
   };
   const out = request.leave_out;
   const tags = out.tags;
-  const named = new Map(catalogue?.exercises.map((one) => [one.id, one.name]));
+  const named = new Map(catalogue?.exercises.map((exercise) => [exercise.id, exercise.name]));
   return (
     <form className="mt-2 space-y-3" onSubmit={(event) => event.preventDefault()}>
       <WhereWhen
@@ -104,8 +104,8 @@ export function RequestForm({ request, onChange, children }: Props) {
           options={[
             ["", "no muscle in particular"],
             ...(catalogue?.muscles ?? [])
-              .filter((one) => !request.accents.includes(one.id))
-              .map((one): [string, string] => [one.id, one.name]),
+              .filter((muscle) => !request.accents.includes(muscle.id))
+              .map((muscle): [string, string] => [muscle.id, muscle.name]),
           ]}
           onChange={(muscle) =>
             muscle && request.accents.length < MOST_ACCENTS && set({ accents: [...request.accents, muscle] })
@@ -113,9 +113,9 @@ export function RequestForm({ request, onChange, children }: Props) {
         />
         <Chips
           names={request.accents}
-          named={new Map(catalogue?.muscles.map((one) => [one.id, one.name]))}
+          named={new Map(catalogue?.muscles.map((muscle) => [muscle.id, muscle.name]))}
           words="More for"
-          onDrop={(one) => set({ accents: request.accents.filter((each) => each !== one) })}
+          onDrop={(item) => set({ accents: request.accents.filter((each) => each !== item) })}
         />
       </div>
       <fieldset>
@@ -130,7 +130,7 @@ export function RequestForm({ request, onChange, children }: Props) {
                   set({
                     leave_out: {
                       ...out,
-                      tags: tags.includes(tag) ? tags.filter((one) => one !== tag) : [...tags, tag],
+                      tags: tags.includes(tag) ? tags.filter((eachTag) => eachTag !== tag) : [...tags, tag],
                     },
                   })
                 }
@@ -143,14 +143,14 @@ export function RequestForm({ request, onChange, children }: Props) {
           names={out.exercises}
           named={named}
           words="Left out"
-          onDrop={(one) => set({ leave_out: { ...out, exercises: out.exercises.filter((each) => each !== one) } })}
+          onDrop={(item) => set({ leave_out: { ...out, exercises: out.exercises.filter((each) => each !== item) } })}
         />
       </fieldset>
       <Chips
         names={request.pinned}
         named={named}
         words="To be kept"
-        onDrop={(one) => set({ pinned: request.pinned.filter((each) => each !== one) })}
+        onDrop={(item) => set({ pinned: request.pinned.filter((each) => each !== item) })}
       />
       <fieldset>
         <legend className="text-sm font-semibold">Figures</legend>
@@ -159,7 +159,7 @@ export function RequestForm({ request, onChange, children }: Props) {
             <AimLine
               row={row}
               byLevel
-              onChange={(next) => wanted(rows.map((one, place) => (place === at ? next : one)))}
+              onChange={(next) => wanted(rows.map((row, place) => (place === at ? next : row)))}
               onDrop={() => wanted(rows.filter((_, place) => place !== at))}
             />
           </div>
@@ -203,15 +203,15 @@ function Chips({ names, named, words, onDrop }: ChipsProps) {
   return (
     <p className="flex flex-wrap items-center gap-1 text-sm">
       <span className="faint">{words}:</span>
-      {names.map((one) => (
+      {names.map((name) => (
         <button
-          key={one}
+          key={name}
           type="button"
           className="btn btn-xs"
-          aria-label={`${words}: not ${named.get(one) ?? one}`}
-          onClick={() => onDrop(one)}
+          aria-label={`${words}: not ${named.get(name) ?? name}`}
+          onClick={() => onDrop(name)}
         >
-          {named.get(one) ?? one} <X size={12} aria-hidden />
+          {named.get(name) ?? name} <X size={12} aria-hidden />
         </button>
       ))}
     </p>

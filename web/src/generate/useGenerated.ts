@@ -29,7 +29,7 @@ export function useGenerated() {
       const control = new AbortController();
       stop.current = control;
       setError(null);
-      const first = since ? Math.max(...since.made.map((one) => one.number)) + 1 : 0;
+      const first = since ? Math.max(...since.made.map((item) => item.number)) + 1 : 0;
       let next: Row = { request, made: [], before: since?.before ?? [] };
       try {
         for (let at = 0; at < IN_A_ROW; at += 1) {

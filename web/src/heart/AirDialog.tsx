@@ -67,12 +67,12 @@ export function AirDialog({ draft, forecast, onClose }: { draft: Draft; forecast
       {told && (
         <div data-testid="heat">
           <ul className="mt-3 flex gap-6">
-            {figures?.map((one) => (
-              <li key={one.name}>
-                <button type="button" className="rounded text-left hover:bg-base-200" onClick={() => open(one)}>
-                  <span className="faint block text-xs">{one.name}</span>
-                  <strong className="text-xl">{figure(one.estimate.value, 1)}</strong> {one.estimate.unit}{" "}
-                  <span className="faint text-sm">{range(one.estimate, 1)}</span>
+            {figures?.map((eachFigure) => (
+              <li key={eachFigure.name}>
+                <button type="button" className="rounded text-left hover:bg-base-200" onClick={() => open(eachFigure)}>
+                  <span className="faint block text-xs">{eachFigure.name}</span>
+                  <strong className="text-xl">{figure(eachFigure.estimate.value, 1)}</strong> {eachFigure.estimate.unit}{" "}
+                  <span className="faint text-sm">{range(eachFigure.estimate, 1)}</span>
                 </button>
               </li>
             ))}

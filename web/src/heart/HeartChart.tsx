@@ -33,24 +33,24 @@ type Props = {
 export function HeartChart({ forecast, axis, drag, second, person }: Props) {
   const limits = [0, ...forecast.class_limits, 1];
   const y = heightOf;
-  const beating = useMemo(() => forecast.people.filter((one) => one.heart_applies), [forecast]);
+  const beating = useMemo(() => forecast.people.filter((person) => person.heart_applies), [forecast]);
   const few = beating.length <= FEW;
   const series = useMemo(
     () => ({ axis, every: forecast.sample_s, end: forecast.length.value, y: heightOf }),
     [axis, forecast],
   );
   const spread = useMemo(
-    () => middleAndSpread(beating.map((one) => one.bpm.map((bpm) => shareOfReserve(one, bpm)))),
+    () => middleAndSpread(beating.map((item) => item.bpm.map((bpm) => shareOfReserve(item, bpm)))),
     [beating],
   );
   const curves = useMemo(
     () =>
       beating
-        .filter((one) => few || one.number === person?.number)
-        .map((one) => ({
-          number: one.number,
+        .filter((item) => few || item.number === person?.number)
+        .map((item) => ({
+          number: item.number,
           d: curveOf(
-            one.bpm.map((bpm) => shareOfReserve(one, bpm)),
+            item.bpm.map((bpm) => shareOfReserve(item, bpm)),
             series,
           ),
         })),
@@ -108,14 +108,14 @@ export function HeartChart({ forecast, axis, drag, second, person }: Props) {
         </>
       )}
       {band && <path d={band} fill={ink} opacity={0.16} />}
-      {curves.map((one) => (
+      {curves.map((curve) => (
         <path
-          key={one.number}
-          d={one.d}
+          key={curve.number}
+          d={curve.d}
           fill="none"
-          stroke={one.number === person?.number ? ink : "var(--color-secondary)"}
-          strokeWidth={one.number === person?.number ? 2.4 : 1.2}
-          opacity={person && one.number !== person.number ? 0.45 : 1}
+          stroke={curve.number === person?.number ? ink : "var(--color-secondary)"}
+          strokeWidth={curve.number === person?.number ? 2.4 : 1.2}
+          opacity={person && curve.number !== person.number ? 0.45 : 1}
         />
       ))}
       <line x1={x(axis, second)} x2={x(axis, second)} y1={0} y2={CHART_H} stroke={ink} strokeWidth={1.5} />
@@ -138,7 +138,7 @@ export function HeartStrips({
   const rows = useMemo(() => {
     const limits = forecast.class_limits;
     return forecast.people
-      .filter((one) => one.heart_applies)
+      .filter((person) => person.heart_applies)
       .map((one) => ({
         one,
         strips: stripsOf(
@@ -191,7 +191,9 @@ export function HeartStrips({
 
 function wordsOf(strips: { from: number; to: number; level: number }[], names: string[]): string {
   const minutes = names.map((name, level) => {
-    const seconds = strips.filter((one) => one.level === level).reduce((sum, one) => sum + one.to - one.from, 0);
+    const seconds = strips
+      .filter((strip) => strip.level === level)
+      .reduce((sum, strip) => sum + strip.to - strip.from, 0);
     return [name, Math.round(seconds / 60)] as const;
   });
   return minutes

@@ -14,17 +14,17 @@ type Props = { classId: number; draft: Draft; forecast: Forecast; onClose: () =>
 export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
   const queries = useQueryClient();
   const runs = useRuns();
-  const before = (runs.data ?? []).filter((one) => one.class_id === classId && one.state === "over");
+  const before = (runs.data ?? []).filter((run) => run.class_id === classId && run.state === "over");
   const [began, setBegan] = useState(() => localNow());
   const [away, setAway] = useState<string[]>([]);
-  const came = forecast.people.filter((one) => !away.includes(one.id));
+  const came = forecast.people.filter((person) => !away.includes(person.id));
   const log = useMutation({
     mutationFn: () =>
       holdClass(
         classId,
         draft.revision,
         new Date(began).toISOString(),
-        came.map((one) => one.id),
+        came.map((item) => item.id),
       ),
     onSuccess: () => {
       void queries.invalidateQueries({ queryKey: ["runs"] });
@@ -51,17 +51,17 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
       <fieldset className="mt-3">
         <legend className="text-sm">Who came</legend>
         <div className="mt-1 grid grid-cols-2 gap-1 text-sm">
-          {forecast.people.map((one) => (
-            <label key={one.id} className="flex items-center gap-2">
+          {forecast.people.map((person) => (
+            <label key={person.id} className="flex items-center gap-2">
               <input
                 type="checkbox"
                 className="checkbox checkbox-sm"
-                checked={!away.includes(one.id)}
+                checked={!away.includes(person.id)}
                 onChange={(event) =>
-                  setAway(event.target.checked ? away.filter((id) => id !== one.id) : [...away, one.id])
+                  setAway(event.target.checked ? away.filter((id) => id !== person.id) : [...away, person.id])
                 }
               />
-              {one.number} {one.name}
+              {person.number} {person.name}
             </label>
           ))}
         </div>
@@ -87,7 +87,7 @@ export function HeldDialog({ classId, draft, forecast, onClose }: Props) {
           Held before:{" "}
           {before
             .slice(0, 4)
-            .map((one) => `${when(one.began_at ?? one.opened_at)} (${one.people_count})`)
+            .map((item) => `${when(item.began_at ?? item.opened_at)} (${item.people_count})`)
             .join(", ")}
         </p>
       )}

@@ -15,15 +15,15 @@ export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast:
   return (
     <Dialog title="Loads as they are set" onClose={onClose} wide>
       <div className="flex flex-wrap gap-1" role="group" aria-label="Person">
-        {forecast.people.map((one) => (
+        {forecast.people.map((person) => (
           <button
-            key={one.id}
+            key={person.id}
             type="button"
-            aria-pressed={one.number === number}
-            className={`btn btn-xs ${one.number === number ? "btn-neutral" : ""}`}
-            onClick={() => choose(one.number)}
+            aria-pressed={person.number === number}
+            className={`btn btn-xs ${person.number === number ? "btn-neutral" : ""}`}
+            onClick={() => choose(person.number)}
           >
-            {one.number} {firstName(one.name)}
+            {person.number} {firstName(person.name)}
           </button>
         ))}
       </div>

@@ -25,7 +25,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
   const { id: classId, plan } = useShownClass();
   const { second, scrub: onScrub } = useMoment();
   const { shownBlock, selectBlock, person: chosen, choosePerson: onPerson } = useChosen();
-  const person = forecast.people.find((one) => one.number === chosen?.number) ?? null;
+  const person = forecast.people.find((person) => person.number === chosen?.number) ?? null;
   const [open, setOpen] = useState<"air" | "go" | "look" | "loads" | "held" | null>(null);
   const [opened, openFigure] = useState<Opened | null>(null);
   const length = forecast.length.value;
@@ -80,7 +80,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
             <OnePerson
               person={person}
               forecast={forecast}
-              onOpen={(one) => openFigure(askedOf(one, person.figures, plan, person.id))}
+              onOpen={(item) => openFigure(askedOf(item, person.figures, plan, person.id))}
               onClose={() => onPerson(null)}
             />
           )}
@@ -120,7 +120,7 @@ function Ranking({
   chosen: FullPerson | null;
   onChoose: (number: number | null) => void;
 }) {
-  const longest = Math.max(1, ...people.map((one) => one.minutes_by_class.reduce((sum, part) => sum + part, 0)));
+  const longest = Math.max(1, ...people.map((person) => person.minutes_by_class.reduce((sum, part) => sum + part, 0)));
   const signs = useMemo(() => signsOf(forecast), [forecast]);
   return (
     <section aria-label="People by workload" data-testid="ranking">
@@ -135,32 +135,32 @@ function Ranking({
         </ul>
       </div>
       <ol>
-        {people.map((one) => {
-          const isChosen = one.number === chosen?.number;
+        {people.map((person) => {
+          const isChosen = person.number === chosen?.number;
           return (
-            <li key={one.id} className="border-t border-base-300">
+            <li key={person.id} className="border-t border-base-300">
               <button
                 type="button"
                 aria-pressed={isChosen}
                 className={`grid w-full grid-cols-[8.5rem_minmax(0,1fr)_4.2rem] items-center gap-2 px-1 py-1 text-left text-sm ${
                   isChosen ? "bg-neutral text-neutral-content" : "hover:bg-base-200"
                 }`}
-                onClick={() => onChoose(isChosen ? null : one.number)}
+                onClick={() => onChoose(isChosen ? null : person.number)}
               >
                 <span className="truncate">
-                  {one.number} {one.name}
+                  {person.number} {person.name}
                 </span>
-                {one.heart_applies ? (
-                  <MinutesBar minutes={one.minutes_by_class} names={forecast.class_names} longest={longest} />
+                {person.heart_applies ? (
+                  <MinutesBar minutes={person.minutes_by_class} names={forecast.class_names} longest={longest} />
                 ) : (
-                  <span className="text-xs">by {mainTarget(one)}</span>
+                  <span className="text-xs">by {mainTarget(person)}</span>
                 )}
                 <span className="text-right text-xs whitespace-nowrap">
-                  {one.figures.impulse ? `${figure(one.figures.impulse.value)} ${labelOf("impulse")}` : "–"}
+                  {person.figures.impulse ? `${figure(person.figures.impulse.value)} ${labelOf("impulse")}` : "–"}
                 </span>
-                {signs.get(one.number) && (
+                {signs.get(person.number) && (
                   <span className={`col-span-3 text-xs leading-4 ${isChosen ? "" : "text-accent"}`}>
-                    ▲ {signs.get(one.number)}
+                    ▲ {signs.get(person.number)}
                   </span>
                 )}
               </button>
@@ -291,10 +291,10 @@ function OnePerson({
         <p className="text-sm">▲ Warm (about 105 bpm) is not likely to be reached in this class.</p>
       )}
       <ul className="mt-1 flex flex-wrap gap-x-5 text-sm" data-testid="targets">
-        {person.targets.map((one) => (
-          <li key={one.block}>
-            <span className="faint">{forecast.blocks[one.block]?.name}</span> {targetWords(one)}{" "}
-            <span className="faint">{one.class_name}</span>
+        {person.targets.map((target) => (
+          <li key={target.block}>
+            <span className="faint">{forecast.blocks[target.block]?.name}</span> {targetWords(target)}{" "}
+            <span className="faint">{target.class_name}</span>
           </li>
         ))}
       </ul>

@@ -39,17 +39,17 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
       keepRead(
         classId,
         draft.revision,
-        items.map((one, index) => ({
-          item: one.id,
-          person: one.person == null ? "" : (forecast.people[one.person - 1]?.id ?? ""),
-          message: one.message,
+        items.map((eachItem, index) => ({
+          item: eachItem.id,
+          person: eachItem.person == null ? "" : (forecast.people[eachItem.person - 1]?.id ?? ""),
+          message: eachItem.message,
           decision: decided[index]!,
         })),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["read", classId] }),
   });
   const last = read.data?.[0];
-  const out = [...new Set(items.filter((_, index) => decided[index] === "not_today").map((one) => one.name))];
+  const out = [...new Set(items.filter((_, index) => decided[index] === "not_today").map((item) => item.name))];
   return (
     <Dialog title="Pre-class check" onClose={onClose} wide>
       {list.isPending && <p role="status">Reading the class …</p>}
@@ -150,7 +150,7 @@ function sentence(words: string): string {
 }
 
 function openLeft(items: StartItem[], from: number): number {
-  return items.slice(from).filter((one) => one.open).length;
+  return items.slice(from).filter((item) => item.open).length;
 }
 
 function choicesFor(item: StartItem): Choice[] {
@@ -158,5 +158,5 @@ function choicesFor(item: StartItem): Choice[] {
 }
 
 function slotNames(forecast: Forecast, slots: string[]): string[] {
-  return [...new Set(slots.map((id) => forecast.slots.find((one) => one.id === id)?.name ?? id))];
+  return [...new Set(slots.map((id) => forecast.slots.find((slot) => slot.id === id)?.name ?? id))];
 }

@@ -2,11 +2,13 @@
 export type Spread = { lowest: number[]; lower: number[]; middle: number[]; upper: number[]; highest: number[] };
 
 export function middleAndSpread(series: number[][]): Spread | null {
-  const length = Math.max(0, ...series.map((one) => one.length));
+  const length = Math.max(0, ...series.map((line) => line.length));
   if (!series.length || !length) return null;
   const spread: Spread = { lowest: [], lower: [], middle: [], upper: [], highest: [] };
   for (let at = 0; at < length; at += 1) {
-    const sorted = series.map((one) => one[Math.min(at, one.length - 1)] ?? 0).sort((first, second) => first - second);
+    const sorted = series
+      .map((line) => line[Math.min(at, line.length - 1)] ?? 0)
+      .sort((first, second) => first - second);
     spread.lowest.push(sorted[0]!);
     spread.lower.push(quantile(sorted, 0.25));
     spread.middle.push(quantile(sorted, 0.5));

@@ -82,7 +82,7 @@ export function findDraft(whose: Whose): KeptDraft | null {
   const left = keysIn(store, prefix(whose))
     .filter((key) => key !== own && !isOpen(key.slice(prefix(whose).length)))
     .map((key) => ({ key, draft: read(store, key) }))
-    .filter((one) => one.draft !== null)
+    .filter((item) => item.draft !== null)
     .toSorted((one, other) => (one.draft!.at < other.draft!.at ? 1 : -1))[0];
   if (!left) return null;
   store.setItem(own, JSON.stringify(left.draft));

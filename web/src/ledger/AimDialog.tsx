@@ -35,8 +35,8 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
   const { told, phase, error, search, stop } = useReach();
   const [curve, openCurve] = useState(false);
   const aimed = () => ({ ...meant(row), person: start.person ?? null });
-  const held = () => limits.filter((one) => one.value !== "").map(meant);
-  const right = [row, ...limits].every((one) => one.value !== "" && Number(one.value) >= 0);
+  const held = () => limits.filter((limit) => limit.value !== "").map(meant);
+  const right = [row, ...limits].every((limit) => limit.value !== "" && Number(limit.value) >= 0);
   return (
     <Dialog title={`Aim at a figure: ${start.who}`} onClose={onClose} wide>
       <form
@@ -52,7 +52,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
             <AimLine
               row={limit}
               byLevel
-              onChange={(next) => setLimits(limits.map((one, place) => (place === at ? next : one)))}
+              onChange={(next) => setLimits(limits.map((limit, place) => (place === at ? next : limit)))}
               onDrop={() => setLimits(limits.filter((_, place) => place !== at))}
             />
           </div>
@@ -123,7 +123,7 @@ function Told({ told, still, figure: id, onApply }: ToldProps) {
     per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 2 : 0)} ${unit}`;
   if (told.reached_already)
     return <p className="mt-3">It is there already: {said(told.before)}. Nothing has to change.</p>;
-  const reached = told.proposals.filter((one) => one.reached);
+  const reached = told.proposals.filter((proposal) => proposal.reached);
   return (
     <div className="mt-4" data-testid="aiming">
       <p aria-live="polite">

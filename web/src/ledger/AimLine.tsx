@@ -87,7 +87,7 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
           bare
           label="Which muscle"
           value={row.muscle ?? USUAL_MUSCLE}
-          options={muscles.map((one): [string, string] => [one.id, one.name])}
+          options={muscles.map((muscle): [string, string] => [muscle.id, muscle.name])}
           onChange={(muscle) => onChange({ ...row, muscle })}
         />
       )}

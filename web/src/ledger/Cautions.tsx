@@ -15,18 +15,18 @@ export type CautionGroup = { key: string; name: string; cautions: Caution[] };
 
 /** The gravest first; among equals what concerns the class before what concerns one person's care. */
 export function gravestFirst(cautions: Caution[]): Caution[] {
-  const rank = (one: Caution) => RANK[one.severity] * 2 + (one.about === "careful" ? 1 : 0);
+  const rank = (item: Caution) => RANK[item.severity] * 2 + (item.about === "careful" ? 1 : 0);
   return [...cautions].sort((one, other) => rank(one) - rank(other));
 }
 
 /** Cautions by whom or what they are about, the gravest group first; what is said of several slots is said once. */
 export function grouped(cautions: Caution[], plan: Plan, forecast: Forecast): CautionGroup[] {
   const groups = new Map<string, CautionGroup>();
-  for (const one of gravestFirst(cautions)) {
-    const { key, name } = aboutWhom(one, plan, forecast);
+  for (const item of gravestFirst(cautions)) {
+    const { key, name } = aboutWhom(item, plan, forecast);
     const group = groups.get(key) ?? { key, name, cautions: [] };
-    const same = group.cautions.find((other) => other.message === one.message && other.safer === one.safer);
-    if (!same || one.fix) group.cautions.push(one);
+    const same = group.cautions.find((other) => other.message === item.message && other.safer === item.safer);
+    if (!same || item.fix) group.cautions.push(item);
     groups.set(key, group);
   }
   return [...groups.values()];
@@ -53,7 +53,7 @@ function aboutWhom(one: Caution, plan: Plan, forecast: Forecast): { key: string;
 /** How many there are of each kind, in words: "1 clash, 3 cautions, 2 notes". */
 export function countedCautions(cautions: Caution[]): string {
   return (["clash", "caution", "note"] as const)
-    .map((kind) => [cautions.filter((one) => one.severity === kind).length, kind] as const)
+    .map((kind) => [cautions.filter((caution) => caution.severity === kind).length, kind] as const)
     .filter(([count]) => count > 0)
     .map(([count, kind]) => counted(count, kind, kind === "clash" ? "clashes" : `${kind}s`))
     .join(", ");
@@ -69,7 +69,7 @@ export function Cautions() {
   const [failed, setFailed] = useState("");
   const cautions = forecast.cautions;
   if (!cautions.length) return <p className="faint mt-2 text-xs">Nothing in this plan stands out to warn of.</p>;
-  const grave = cautions.some((one) => one.severity === "clash");
+  const grave = cautions.some((caution) => caution.severity === "clash");
   const groups = grouped(cautions, plan, forecast);
   const first = gravestFirst(groups.flatMap((group) => group.cautions)).slice(0, AT_ONCE);
 
@@ -77,19 +77,22 @@ export function Cautions() {
     setFailed("");
     let next = plan;
     try {
-      for (const one of fixes) if (one.fix) next = await applyChange(next, one.fix.change);
+      for (const fix of fixes) if (fix.fix) next = await applyChange(next, fix.fix.change);
       edit(replacePlan(next));
     } catch (error) {
       setFailed(error instanceof Error ? error.message : String(error));
     }
   }
 
-  const line = (one: Caution, withPlace: boolean) => {
-    const block = plan.blocks[one.block];
-    const people = one.people.length && one.people.length < plan.people.length ? one.people : [];
+  const line = (item: Caution, withPlace: boolean) => {
+    const block = plan.blocks[item.block];
+    const people = item.people.length && item.people.length < plan.people.length ? item.people : [];
     return (
-      <li key={`${one.severity}-${one.slots.join()}-${one.people.join()}-${one.message}`} className="text-xs leading-4">
-        <strong className={one.severity === "note" ? "" : "text-accent"}>{SIGNS[one.severity]}</strong>{" "}
+      <li
+        key={`${item.severity}-${item.slots.join()}-${item.people.join()}-${item.message}`}
+        className="text-xs leading-4"
+      >
+        <strong className={item.severity === "note" ? "" : "text-accent"}>{SIGNS[item.severity]}</strong>{" "}
         {withPlace && block && (
           <button
             type="button"
@@ -101,10 +104,10 @@ export function Cautions() {
         )}
         {withPlace && block && ": "}
         {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
-        {one.message}. {one.safer && <span className="faint">Safer: {one.safer}. </span>}
-        {one.fix && instructor && (
-          <button type="button" className="btn btn-xs" onClick={() => void mend([one])}>
-            {one.fix.label}
+        {item.message}. {item.safer && <span className="faint">Safer: {item.safer}. </span>}
+        {item.fix && instructor && (
+          <button type="button" className="btn btn-xs" onClick={() => void mend([item])}>
+            {item.fix.label}
           </button>
         )}
       </li>
@@ -120,17 +123,18 @@ export function Cautions() {
         onClick={() => setOpen(!open)}
       >
         <span>
-          {grave ? "✕" : cautions.some((one) => one.severity === "caution") ? "▲" : "●"} {countedCautions(cautions)}
+          {grave ? "✕" : cautions.some((caution) => caution.severity === "caution") ? "▲" : "●"}{" "}
+          {countedCautions(cautions)}
         </span>
         <span className="text-xs font-normal underline decoration-dotted underline-offset-2">
           {open ? "close" : "read"}
         </span>
       </button>
-      {open && !all && <ul className="mt-1 space-y-1.5">{first.map((one) => line(one, true))}</ul>}
+      {open && !all && <ul className="mt-1 space-y-1.5">{first.map((item) => line(item, true))}</ul>}
       {open &&
         all &&
         groups.map((group) => {
-          const fixes = group.cautions.filter((one) => one.fix);
+          const fixes = group.cautions.filter((caution) => caution.fix);
           return (
             <section key={group.key} aria-label={group.name} className="mt-1.5">
               <h4 className="flex items-baseline justify-between gap-2 text-xs font-semibold">
@@ -141,7 +145,7 @@ export function Cautions() {
                   </button>
                 )}
               </h4>
-              <ul className="space-y-1">{group.cautions.map((one) => line(one, false))}</ul>
+              <ul className="space-y-1">{group.cautions.map((caution) => line(caution, false))}</ul>
             </section>
           );
         })}

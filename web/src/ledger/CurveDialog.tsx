@@ -144,8 +144,8 @@ type DrawingProps = {
 
 function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
   const every: CurvePoint[] = [...curve.points, curve.here];
-  const x = scaleLinear(extent(every, (one) => one.across) as [number, number], [LEFT + 12, WIDE - 16]).nice(5);
-  const y = scaleLinear(extent(every, (one) => one.up) as [number, number], [TALL - BOTTOM - 10, 30]).nice(4);
+  const x = scaleLinear(extent(every, (item) => item.across) as [number, number], [LEFT + 12, WIDE - 16]).nice(5);
+  const y = scaleLinear(extent(every, (item) => item.up) as [number, number], [TALL - BOTTOM - 10, 30]).nice(4);
   const tick = (id: FigureGoal["figure"], value: number) =>
     GOALS.find(([one]) => one === id)![3] === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
   return (
@@ -176,7 +176,7 @@ function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
         fill="none"
         stroke="var(--color-secondary)"
         strokeWidth={2}
-        points={curve.points.map((one) => `${x(one.across)},${y(one.up)}`).join(" ")}
+        points={curve.points.map((point) => `${x(point.across)},${y(point.up)}`).join(" ")}
       />
       <rect
         x={x(curve.here.across) - 6}
@@ -190,13 +190,13 @@ function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
       <text x={x(curve.here.across) + 10} y={y(curve.here.up) - 8} fontSize={12} fill="var(--color-accent)">
         the plan
       </text>
-      {curve.points.map((one, at) => (
+      {curve.points.map((point, at) => (
         <g
           key={at}
           role="button"
           tabIndex={0}
           aria-pressed={chosen === at}
-          aria-label={`${one.name || "The plan as it is"}: ${said(names[0], one.across)}, ${said(names[1], one.up)}`}
+          aria-label={`${point.name || "The plan as it is"}: ${said(names[0], point.across)}, ${said(names[1], point.up)}`}
           className="cursor-pointer"
           onClick={() => onChoose(at)}
           onKeyDown={(event) => {
@@ -205,10 +205,10 @@ function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
             onChoose(at);
           }}
         >
-          <circle cx={x(one.across)} cy={y(one.up)} r={14} fill="transparent" />
+          <circle cx={x(point.across)} cy={y(point.up)} r={14} fill="transparent" />
           <circle
-            cx={x(one.across)}
-            cy={y(one.up)}
+            cx={x(point.across)}
+            cy={y(point.up)}
             r={chosen === at ? 8 : 5.5}
             fill={chosen === at ? "var(--color-primary)" : "var(--color-secondary)"}
           />

@@ -46,7 +46,7 @@ export function FitDialog({ plan, edit, onClose, onAim }: Props) {
       {fitting.isPending && !fitting.isError && <div className="skeleton mt-3 h-48 w-full" />}
       {data && data.state !== "fits" && (
         <div className={fitting.isPlaceholderData ? "opacity-50" : ""}>
-          {!data.proposals.some((one) => one.reached) && (
+          {!data.proposals.some((proposal) => proposal.reached) && (
             <p className="mt-2 text-accent">
               {data.proposals.length
                 ? "▲ Nothing that was tried fits without a clash; these come nearest."

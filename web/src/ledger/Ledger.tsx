@@ -151,7 +151,7 @@ export const Ledger = memo(function Ledger() {
           plan={plan}
           onAim={
             instructor
-              ? (one) => aim({ figure: "muscle", muscle: one.muscle, who: "the class", now: one.prime_s })
+              ? (item) => aim({ figure: "muscle", muscle: item.muscle, who: "the class", now: item.prime_s })
               : undefined
           }
         />

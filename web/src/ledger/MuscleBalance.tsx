@@ -49,9 +49,9 @@ export function MuscleBalance({ muscles, plan, onAim }: BalanceProps) {
           plan={plan}
           onAim={
             onAim &&
-            ((one) => {
+            ((item) => {
               setOpen(false);
-              onAim(one);
+              onAim(item);
             })
           }
           onClose={() => setOpen(false)}

@@ -15,14 +15,14 @@ type Props = {
 export function Proposals({ proposals, caught, said, onApply }: Props) {
   return (
     <>
-      {caught.map((one) => (
-        <p key={one.limit} className="mt-1 text-sm text-accent">
-          ▲ In the way: {one.limit}. Without it “{one.name}” would bring it to {said(one.value)}.
+      {caught.map((item) => (
+        <p key={item.limit} className="mt-1 text-sm text-accent">
+          ▲ In the way: {item.limit}. Without it “{item.name}” would bring it to {said(item.value)}.
         </p>
       ))}
       <ol className="mt-2 divide-y divide-base-300" data-testid="proposals">
-        {proposals.map((one) => (
-          <Proposed key={one.name + one.detail} one={one} said={said} onApply={onApply} />
+        {proposals.map((proposal) => (
+          <Proposed key={proposal.name + proposal.detail} one={proposal} said={said} onApply={onApply} />
         ))}
       </ol>
       <p className="faint mt-3 text-xs">

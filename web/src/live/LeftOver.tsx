@@ -23,8 +23,8 @@ export function LeftOver({ owner, instructor }: Props) {
     >
       <h2 className="font-semibold">On this device, presses wait that the server does not have</h2>
       <ul className="divide-y divide-base-300">
-        {left.map((one) => (
-          <OneRun key={`${one.owner} ${one.run}`} left={one} owner={owner} instructor={instructor} onChange={look} />
+        {left.map((item) => (
+          <OneRun key={`${item.owner} ${item.run}`} left={item} owner={owner} instructor={instructor} onChange={look} />
         ))}
       </ul>
     </section>

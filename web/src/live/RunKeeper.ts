@@ -148,7 +148,7 @@ export class RunKeeper {
 
   /** Several things happen now, one after another, as one: kept in one go, sent in one go. */
   addAll = async (happened: readonly NewEvent[]): Promise<RunEvent[]> => {
-    const events = happened.map((one) => this.made(one));
+    const events = happened.map((item) => this.made(item));
     const { live } = this.state;
     const of = live ? { name: live.name, opened_at: live.opened_at } : undefined;
     await device.keepWaiting(this.owner, this.run, events, of);
@@ -178,7 +178,7 @@ export class RunKeeper {
   }
 
   private tellWhetherItCounts(id: string): void {
-    const countedOnce = !this.state.events.some((one) => one.id === id);
+    const countedOnce = !this.state.events.some((event) => event.id === id);
     if (countedOnce !== this.state.countedOnce) this.set({ countedOnce });
     if (countedOnce) window.setTimeout(() => this.set({ countedOnce: false }), TOLD_MS);
   }
@@ -322,7 +322,7 @@ export class RunKeeper {
         if (!waiting.length || this.closed) return;
         const answer = await sendEvents(this.run, waiting);
         if (this.state.sendProblem) this.set({ sendProblem: null });
-        await device.dropWaiting(this.run, [...answer.kept, ...answer.refused.map((one) => one.id)]);
+        await device.dropWaiting(this.run, [...answer.kept, ...answer.refused.map((item) => item.id)]);
         const kept = new Set(answer.kept);
         for (const event of waiting) {
           // what came from a clock that is ahead counts when the server says it does

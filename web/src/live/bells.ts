@@ -100,7 +100,7 @@ export function soundsAhead(runState: RunState, now: number, beatsOf?: string, s
 
 /** The seconds at which a phase of the tempo of somebody's repetitions begins. */
 export function beatSeconds(sheet: Sheet, person: string, from: number, to: number): number[] {
-  const sets = sheet.people.find((one) => one.id === person)?.sets ?? [];
+  const sets = sheet.people.find((eachPerson) => eachPerson.id === person)?.sets ?? [];
   return sets.flatMap((set) => {
     const whole = set.tempo_s.reduce((sum, phase) => sum + phase, 0);
     if (whole <= 0 || set.start_s + set.seconds < from || set.start_s > to) return [];
@@ -129,7 +129,7 @@ export class Scheduler {
   ) {}
 
   look(planned: readonly Planned[], now: number): void {
-    const wanted = new Map(planned.map((one) => [one.key, one]));
+    const wanted = new Map(planned.map((item) => [item.key, item]));
     for (const [key, { at, due, out }] of this.placed) {
       const one = wanted.get(key);
       const sounds = (at - this.clock.currentTime) * 1000;
@@ -142,15 +142,15 @@ export class Scheduler {
         this.placed.delete(key);
       }
     }
-    for (const one of planned) {
-      if (this.placed.has(one.key)) continue;
+    for (const item of planned) {
+      if (this.placed.has(item.key)) continue;
       // what is past by less than it would ring is rung late; what is past by more was missed, and that is said
-      if (now - one.at >= lengthOf(one.sound)) {
-        this.miss(one);
+      if (now - item.at >= lengthOf(item.sound)) {
+        this.miss(item);
         continue;
       }
-      const at = this.clock.currentTime + Math.max(0, one.at - now) / 1000;
-      this.placed.set(one.key, { at, due: one.at, out: this.place(one, at) });
+      const at = this.clock.currentTime + Math.max(0, item.at - now) / 1000;
+      this.placed.set(item.key, { at, due: item.at, out: this.place(item, at) });
     }
   }
 

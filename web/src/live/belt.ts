@@ -31,8 +31,8 @@ const bluetooth = (): Bluetooth | null => (navigator as unknown as { bluetooth?:
 export const canReadBelts = (): boolean => bluetooth() !== null;
 
 export const hexOf = (value: DataView): string =>
-  Array.from(new Uint8Array(value.buffer, value.byteOffset, value.byteLength), (one) =>
-    one.toString(16).padStart(2, "0"),
+  Array.from(new Uint8Array(value.buffer, value.byteOffset, value.byteLength), (item) =>
+    item.toString(16).padStart(2, "0"),
   ).join("");
 
 /** Lets a belt be chosen and sends what it says, as somebody's; gives what takes it off again. */

@@ -62,7 +62,7 @@ const STRICT = { durability: "strict" } as const;
 
 /** A name for this device that stays, whoever is signed in. */
 export function deviceName(): Promise<string> {
-  const fresh = () => Array.from(crypto.getRandomValues(new Uint8Array(6)), (one) => one.toString(36)).join("");
+  const fresh = () => Array.from(crypto.getRandomValues(new Uint8Array(6)), (item) => item.toString(36)).join("");
   return attempt(
     async (kept) => {
       const change = kept.transaction("device", "readwrite", STRICT);
@@ -92,10 +92,10 @@ export async function keepWaiting(
   await attempt(
     async (kept) => {
       const change = kept.transaction("waiting", "readwrite", STRICT);
-      await Promise.all(waiting.map((one) => change.store.put(one)));
+      await Promise.all(waiting.map((item) => change.store.put(item)));
       await change.done;
     },
-    () => waiting.forEach((one) => memory.waiting.set(one.id, one)),
+    () => waiting.forEach((item) => memory.waiting.set(item.id, item)),
   );
 }
 
@@ -113,8 +113,8 @@ export async function waitingOf(owner: string, run: number): Promise<RunEvent[]>
     (found) => found.getAllFromIndex("waiting", "by-run", [owner, run]),
     () => [],
   );
-  const held = [...memory.waiting.values()].filter((one) => one.owner === owner && one.run === run);
-  return [...kept, ...held].map((one) => one.event);
+  const held = [...memory.waiting.values()].filter((item) => item.owner === owner && item.run === run);
+  return [...kept, ...held].map((item) => item.event);
 }
 
 export async function dropWaiting(run: number, ids: readonly string[]): Promise<void> {

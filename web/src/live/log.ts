@@ -32,18 +32,18 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
     done.set(key, new Map(done.get(key)).set(event.side ?? "", event));
     if (!first.has(key)) first.set(key, event);
   }
-  const sheets = [...runState.past.map((one) => one.sheet), runState.sheet];
-  const at = (event: RunEvent) => runState.past.filter((one) => one.until <= moment(event)).length;
+  const sheets = [...runState.past.map((item) => item.sheet), runState.sheet];
+  const at = (event: RunEvent) => runState.past.filter((item) => item.until <= moment(event)).length;
   const last = sheets.length - 1;
   return new Map(
     runState.sheet.people.map((shown) => {
       const own = sheets.map((sheet) => setsOf(sheet, shown.id));
       const doing = (era: number, part: string, number: number) =>
         own[era]!.get(`${part}/${number}`)?.part.exercise ??
-        sheets[era]!.parts.find((one) => one.id === part)?.exercise;
+        sheets[era]!.parts.find((eachPart) => eachPart.id === part)?.exercise;
       const eraOf = (event: SetDone, written: Iterable<SetDone>): number => {
         const era = at(event);
-        const named = [...written].find((one) => one.exercise)?.exercise;
+        const named = [...written].find((item) => item.exercise)?.exercise;
         if (!named) return era;
         for (let earlier = era; earlier >= 0; earlier--)
           if (doing(earlier, event.part, event.number) === named) return earlier;
@@ -51,8 +51,8 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
       };
       const numbered = new Map(
         ticked
-          .filter((one) => one.part != null && one.number != null && (one.person ?? shown.id) === shown.id)
-          .map((one) => [`${one.part}/${one.number}`, at(one)]),
+          .filter((item) => item.part != null && item.number != null && (item.person ?? shown.id) === shown.id)
+          .map((item) => [`${item.part}/${item.number}`, at(item)]),
       );
       const taken = new Set<string>();
       const rows = own.flatMap((sets, era) =>
@@ -68,14 +68,14 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
           const sheet = sheets[era]!;
           const block = sheet.blocks[part.block]!.id;
           const speaks = ticked.some(
-            (one) =>
-              (one.person ?? shown.id) === shown.id &&
-              (one.part ?? part.id) === part.id &&
-              (one.block ?? block) === block &&
-              (one.number ?? set.number) === set.number &&
-              (era <= at(one) || doing(at(one), part.id, set.number) === part.exercise),
+            (item) =>
+              (item.person ?? shown.id) === shown.id &&
+              (item.part ?? part.id) === part.id &&
+              (item.block ?? block) === block &&
+              (item.number ?? set.number) === set.number &&
+              (era <= at(item) || doing(at(item), part.id, set.number) === part.exercise),
           );
-          const person = sheet.people.find((one) => one.id === shown.id)!;
+          const person = sheet.people.find((person) => person.id === shown.id)!;
           const how = written ? "done" : speaks ? "as planned" : "not written";
           const sides = written ? [...written.values()] : [];
           return [{ sheet, person, set, part, exercise: part.exercise, number: set.number, written: how, done: sides }];
@@ -85,10 +85,10 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
         const [name, id, number] = key.split("/") as [string, string, string];
         if (name !== shown.id) return [];
         const eras = [eraOf(first.get(key)!, sides.values()), ...sheets.keys()].map((era) => sheets[era]!);
-        const found = eras.find((sheet) => sheet.parts.some((one) => one.id === id));
+        const found = eras.find((sheet) => sheet.parts.some((part) => part.id === id));
         const sheet = found ?? runState.sheet;
-        const part = sheet.parts.find((one) => one.id === id) ?? null;
-        const named = [...sides.values()].find((one) => one.exercise)?.exercise;
+        const part = sheet.parts.find((part) => part.id === id) ?? null;
+        const named = [...sides.values()].find((side) => side.exercise)?.exercise;
         const exercise = named ?? part?.exercise ?? (id.startsWith(UNPLANNED) ? id.slice(UNPLANNED.length) : "");
         const number_ = Number(number);
         return [
@@ -111,7 +111,7 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
 
 /** Somebody's sets by part and number, in the order of their path, with when the last step of each is over. */
 function setsOf(sheet: Sheet, id: string): Map<string, Own> {
-  const person = sheet.people.find((one) => one.id === id);
+  const person = sheet.people.find((person) => person.id === id);
   return new Map(
     (person?.sets ?? []).map((set) => {
       const part = sheet.parts[set.part]!;

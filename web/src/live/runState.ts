@@ -96,7 +96,7 @@ export function placeIn(sheet: Sheet, second: number): { block: number; since: n
 }
 
 function secondOf(sheet: Sheet, block: string, since: number): number | null {
-  const found = sheet.blocks.find((one) => one.id === block);
+  const found = sheet.blocks.find((eachBlock) => eachBlock.id === block);
   return found ? Math.min(found.start_s + since, found.end_s) : null;
 }
 
@@ -217,15 +217,15 @@ function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at:
 
 /** From now on somebody, or everybody, stands where the class stands. */
 function together(runState: RunState, at: number, person?: string): void {
-  runState.ahead = runState.ahead.map((one) =>
-    one.until_s === null && (person === undefined || one.person === person) ? { ...one, until_s: at } : one,
+  runState.ahead = runState.ahead.map((item) =>
+    item.until_s === null && (person === undefined || item.person === person) ? { ...item, until_s: at } : item,
   );
 }
 
 function change(runState: RunState, sheets: readonly Sheet[], event: RunEvent): void {
   const after = [...runState.sheet.after, event.id];
   const next = sheets.find(
-    (sheet) => sheet.after.length === after.length && after.every((one, place) => sheet.after[place] === one),
+    (sheet) => sheet.after.length === after.length && after.every((item, place) => sheet.after[place] === item),
   );
   if (!next) {
     runState.unlaid++;
@@ -234,12 +234,12 @@ function change(runState: RunState, sheets: readonly Sheet[], event: RunEvent): 
   const { block, since } = placeIn(runState.sheet, runState.second);
   const goals: [string, number][] = [
     [runState.sheet.blocks[block]!.id, since],
-    ...runState.sheet.blocks.slice(block + 1).map((one): [string, number] => [one.id, 0]),
+    ...runState.sheet.blocks.slice(block + 1).map((block): [string, number] => [block.id, 0]),
   ];
-  const second = goals.map(([name, from]) => secondOf(next, name, from)).find((one) => one !== null) ?? next.length_s;
-  const stood = runState.sheet.people.map((one): [string, number] => [
-    one.id,
-    runState.second + aheadOf(runState, one.id),
+  const second = goals.map(([name, from]) => secondOf(next, name, from)).find((item) => item !== null) ?? next.length_s;
+  const stood = runState.sheet.people.map((person): [string, number] => [
+    person.id,
+    runState.second + aheadOf(runState, person.id),
   ]);
   runState.past = [...runState.past, { sheet: runState.sheet, until: moment(event), second: new Map(stood) }];
   runState.sheet = next;
@@ -261,9 +261,10 @@ function cameLate(events: readonly RunEvent[]): RunState["away"] {
 }
 
 function presence(runState: RunState, event: Extract<RunEvent, { kind: "came" | "left" | "stopped_for" }>, at: number) {
-  const open = runState.away.findIndex((one) => one.person === event.person && one.until_s === null);
+  const open = runState.away.findIndex((item) => item.person === event.person && item.until_s === null);
   if (event.kind === "came") {
-    if (open >= 0) runState.away = runState.away.map((one, place) => (place === open ? { ...one, until_s: at } : one));
+    if (open >= 0)
+      runState.away = runState.away.map((item, place) => (place === open ? { ...item, until_s: at } : item));
   } else if (open < 0) {
     runState.away = [...runState.away, { person: event.person, from_s: at, until_s: null }];
   }
@@ -274,12 +275,12 @@ export function aheadOf(runState: RunState, person: string): number {
   if (!runState.ahead.length) return 0;
   const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!.id;
   return (
-    runState.ahead.find((one) => one.person === person && one.block === block && one.until_s === null)?.ahead_s ?? 0
+    runState.ahead.find((item) => item.person === person && item.block === block && item.until_s === null)?.ahead_s ?? 0
   );
 }
 
 export const isAway = (runState: RunState, person: string): boolean =>
-  runState.away.some((one) => one.person === person && one.until_s === null);
+  runState.away.some((item) => item.person === person && item.until_s === null);
 
 export type Cue = Sheet["cues"][number];
 /** What the clock shows: how long what is under way still takes, when the class is over, and what is called next. */
@@ -298,7 +299,7 @@ export function faceOf(runState: RunState): Face {
   const { sheet, second } = runState;
   const { block, since } = placeIn(sheet, second);
   const over = runState.state === "plan is over" || runState.state === "ended";
-  const mark = sheet.marks.find((one) => one > second) ?? sheet.length_s;
+  const mark = sheet.marks.find((mark) => mark > second) ?? sheet.length_s;
   const wait = runState.added_s;
   return {
     block,

@@ -98,7 +98,7 @@ export function useBells(runState: RunState | null, now: () => number, beatsOf?:
     const rung = (["three", "two", "one"] as const).map((sound, at) =>
       ring(opened.context, opened.out, sound, Math.max(opened.context.currentTime, begins - 3 + at)),
     );
-    return () => rung.forEach((one) => one.cancel());
+    return () => rung.forEach((item) => item.cancel());
   }, []);
 
   useEffect(() => {

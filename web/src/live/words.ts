@@ -36,7 +36,7 @@ export function stateWord(runState: RunState): { word: string; works: boolean } 
   const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
   if (runState.second >= block.end_s) return { word: "On to the next block", works: false };
   if (block.own_pace) return { word: "At their own pace", works: true };
-  const doing = new Set(peopleNow({ ...runState, ahead: [] }).map((one) => one.doing));
+  const doing = new Set(peopleNow({ ...runState, ahead: [] }).map((item) => item.doing));
   if (doing.has("work")) return { word: "Work", works: true };
   return doing.has("change") ? { word: "Change", works: false } : { word: "Rest", works: false };
 }

@@ -26,7 +26,7 @@ const COLUMNS = [
   ["", "w-28"],
 ] as const;
 
-const keyOf = (one: { person: string; exercise: string }) => `${one.person} ${one.exercise}`;
+const keyOf = (item: { person: string; exercise: string }) => `${item.person} ${item.exercise}`;
 
 /** What to put on next time, person by person: each proposal with its reason, taken, changed or left as it is. */
 export function NextLoadsPage() {
@@ -52,7 +52,7 @@ export function NextLoadsPage() {
       />
     );
   }
-  const named = new Map(people.data?.map((one) => [one.id, one.name]));
+  const named = new Map(people.data?.map((person) => [person.id, person.name]));
   return (
     <Loads
       id={id}
@@ -86,7 +86,7 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
   const [units] = useUnits();
   const [changed, change] = useState<Record<string, number>>({});
   const [left, leave] = useState<Set<string>>(new Set());
-  const people = useMemo(() => [...new Set(rows.map((one) => one.person))], [rows]);
+  const people = useMemo(() => [...new Set(rows.map((row) => row.person))], [rows]);
   const take = useMutation({
     mutationFn: takeLoads,
     onSuccess: () => {
@@ -95,14 +95,14 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
       void queries.invalidateQueries({ queryKey: ["forecast"] });
     },
   });
-  const loadOf = (one: NextLoad) => changed[keyOf(one)] ?? one.proposal.load_kg;
-  const isOpen = (one: NextLoad) => {
-    const kg = loadOf(one);
-    return kg !== null && kg !== one.working_kg && !left.has(keyOf(one));
+  const loadOf = (item: NextLoad) => changed[keyOf(item)] ?? item.proposal.load_kg;
+  const isOpen = (item: NextLoad) => {
+    const kg = loadOf(item);
+    return kg !== null && kg !== item.working_kg && !left.has(keyOf(item));
   };
   const open = rows.filter(isOpen);
   const taken = (some: NextLoad[]): TakenLoad[] =>
-    some.map((one) => ({ person: one.person, exercise: one.exercise, load_kg: loadOf(one) }));
+    some.map((item) => ({ person: item.person, exercise: item.exercise, load_kg: loadOf(item) }));
   return (
     <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="next-loads">
       <header className="held-at-top flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
@@ -171,18 +171,18 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
               </thead>
               <tbody className="max-md:block">
                 {rows
-                  .filter((one) => one.person === person)
-                  .map((one) => (
+                  .filter((row) => row.person === person)
+                  .map((row) => (
                     <Row
-                      key={keyOf(one)}
-                      one={one}
-                      kg={loadOf(one)}
-                      open={isOpen(one)}
+                      key={keyOf(row)}
+                      one={row}
+                      kg={loadOf(row)}
+                      open={isOpen(row)}
                       units={units}
-                      onChange={(kg) => change((now) => ({ ...now, [keyOf(one)]: kg }))}
-                      onTake={() => take.mutate(taken([one]))}
-                      left={left.has(keyOf(one))}
-                      onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(one), leaves))}
+                      onChange={(kg) => change((now) => ({ ...now, [keyOf(row)]: kg }))}
+                      onTake={() => take.mutate(taken([row]))}
+                      left={left.has(keyOf(row))}
+                      onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(row), leaves))}
                     />
                   ))}
               </tbody>

@@ -63,7 +63,7 @@ export function PaperDesk({ printed, name, kinds }: Props) {
             ["a4", "A4"],
             ["letter", "Letter"],
           ]}
-          onChange={(one) => setSize(one === "letter" ? "letter" : "a4")}
+          onChange={(item) => setSize(item === "letter" ? "letter" : "a4")}
         />
         <button type="button" className="btn btn-sm" disabled={drawing} onClick={() => void save()}>
           <FileDown size={15} aria-hidden /> {drawing ? "Drawing …" : "PDF"}

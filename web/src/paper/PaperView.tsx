@@ -83,7 +83,7 @@ function Drawn({ part }: { part: PaperPart }) {
     );
   }
   if (part.part === "load") return <Load part={part} />;
-  const whole = part.widths.reduce((sum, one) => sum + one, 0);
+  const whole = part.widths.reduce((sum, width) => sum + width, 0);
   return (
     <table className="paper-table">
       <colgroup>

@@ -27,7 +27,7 @@ export function BodySection({ record, edit }: Props) {
   const [units, setUnits] = useUnits();
   const [opened, open] = useState<Opened | null>(null);
   const body = useBody(record);
-  const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
+  const set = (change: Partial<Person>) => edit((item) => ({ ...item, person: { ...item.person, ...change } }));
   const [per, cm] = units === "metric" ? [1, 1] : [LB_KG, IN_CM];
   const estimates = body.data && [
     { name: "Resting", estimate: body.data.rest_bpm },
@@ -64,7 +64,7 @@ export function BodySection({ record, edit }: Props) {
             className="input input-sm min-w-0 grow"
             maxLength={60}
             value={record.group}
-            onChange={(event) => edit((one) => ({ ...one, group: event.target.value }))}
+            onChange={(event) => edit((item) => ({ ...item, group: event.target.value }))}
           />
         </label>
         <label className="flex items-center gap-3">
@@ -167,17 +167,17 @@ export function BodySection({ record, edit }: Props) {
       </div>
       <Refused error={body.error} />
       <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1" data-testid="heart-estimates">
-        {estimates?.map((one) => (
-          <li key={one.name}>
+        {estimates?.map((estimate) => (
+          <li key={estimate.name}>
             <button
               type="button"
               className="rounded text-left text-sm hover:bg-base-200"
-              onClick={() => open(one)}
+              onClick={() => open(estimate)}
               title="How this was reached"
             >
-              <span className="faint block text-xs">{one.name}</span>
-              <strong className="text-lg">{figure(one.estimate.value)}</strong> {one.estimate.unit}{" "}
-              <span className="faint">{range(one.estimate)}</span>
+              <span className="faint block text-xs">{estimate.name}</span>
+              <strong className="text-lg">{figure(estimate.estimate.value)}</strong> {estimate.estimate.unit}{" "}
+              <span className="faint">{range(estimate.estimate)}</span>
             </button>
           </li>
         ))}

@@ -13,7 +13,7 @@ export function CareSection({ record, edit }: Props) {
   const screening = person.screening ?? null;
   const state = useBody(record).data?.screening;
   type Person = typeof person;
-  const set = (change: Partial<Person>) => edit((one) => ({ ...one, person: { ...one.person, ...change } }));
+  const set = (change: Partial<Person>) => edit((item) => ({ ...item, person: { ...item.person, ...change } }));
   return (
     <section>
       <h2 className="text-lg font-semibold">Considerations</h2>
@@ -36,7 +36,7 @@ export function CareSection({ record, edit }: Props) {
         </p>
       )}
       {careful.map((id) => {
-        const about = conditions.data?.find((one) => one.id === id);
+        const about = conditions.data?.find((condition) => condition.id === id);
         return (
           about && (
             <p key={id} className="mt-2 text-sm">
@@ -106,7 +106,7 @@ export function CareSection({ record, edit }: Props) {
           className="textarea h-20 w-full text-sm"
           maxLength={2000}
           value={record.health_note}
-          onChange={(event) => edit((one) => ({ ...one, health_note: event.target.value }))}
+          onChange={(event) => edit((item) => ({ ...item, health_note: event.target.value }))}
         />
       </label>
     </section>

@@ -57,10 +57,10 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
                 <span className="faint w-14 shrink-0">line {row.line}</span>
                 <span className="grow">
                   {row.name || "(no name)"}
-                  {row.faults.map((one) => (
-                    <span key={one.path} className="block text-accent">
-                      ▲ {one.field}: {one.message}
-                      {one.right && ` (${one.right})`}
+                  {row.faults.map((fault) => (
+                    <span key={fault.path} className="block text-accent">
+                      ▲ {fault.field}: {fault.message}
+                      {fault.right && ` (${fault.right})`}
                     </span>
                   ))}
                 </span>

@@ -27,19 +27,22 @@ export function LiftsSection({ record, edit }: Props) {
   const bests = record.person.bests_kg ?? {};
   const working = record.person.working_kg ?? {};
   const from = record.best_from ?? {};
-  const known = new Map(catalogue?.exercises.map((one) => [one.id, one]));
+  const known = new Map(catalogue?.exercises.map((exercise) => [exercise.id, exercise]));
   const lifts = [...new Set([...Object.keys(bests), ...Object.keys(working)])].sort((one, other) =>
     (known.get(one)?.name ?? one).localeCompare(known.get(other)?.name ?? other),
   );
-  const others = (catalogue?.exercises ?? []).filter((one) => one.takes_load && !lifts.includes(one.id));
+  const others = (catalogue?.exercises ?? []).filter((exercise) => exercise.takes_load && !lifts.includes(exercise.id));
   const setBest = (lift: string, kg: number | null, said: string) =>
-    edit((one) => ({
-      ...one,
-      person: { ...one.person, bests_kg: with_(one.person.bests_kg ?? {}, lift, kg) },
-      best_from: with_(one.best_from ?? {}, lift, kg === null ? null : said),
+    edit((item) => ({
+      ...item,
+      person: { ...item.person, bests_kg: with_(item.person.bests_kg ?? {}, lift, kg) },
+      best_from: with_(item.best_from ?? {}, lift, kg === null ? null : said),
     }));
   const setWorking = (lift: string, kg: number | null) =>
-    edit((one) => ({ ...one, person: { ...one.person, working_kg: with_(one.person.working_kg ?? {}, lift, kg) } }));
+    edit((item) => ({
+      ...item,
+      person: { ...item.person, working_kg: with_(item.person.working_kg ?? {}, lift, kg) },
+    }));
   return (
     <section>
       <h2 className="text-lg font-semibold">Loads</h2>
@@ -132,9 +135,9 @@ export function LiftsSection({ record, edit }: Props) {
           onChange={(event) => setAdding(event.target.value)}
         >
           <option value="">Another exercise …</option>
-          {others.map((one) => (
-            <option key={one.id} value={one.id}>
-              {one.name}
+          {others.map((other) => (
+            <option key={other.id} value={other.id}>
+              {other.name}
             </option>
           ))}
         </select>

@@ -97,40 +97,41 @@ export function RecordingsSection({ record, unsaved }: Props) {
         </p>
       )}
       <ul className="mt-2 space-y-2">
-        {recordings.data?.map((one) => (
-          <li key={one.id}>
+        {recordings.data?.map((eachRecording) => (
+          <li key={eachRecording.id}>
             <p className="flex items-baseline gap-2 text-sm">
               <span className="grow">
-                <strong>{one.class_name}</strong>{" "}
+                <strong>{eachRecording.class_name}</strong>{" "}
                 <span className="faint">
-                  {new Date(one.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
-                  {one.source === "belt" ? "simulated belt" : one.source} ·{" "}
-                  {(one.over?.now.minutes ?? one.minutes).toFixed(0)} min
+                  {new Date(eachRecording.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
+                  {eachRecording.source === "belt" ? "simulated belt" : eachRecording.source} ·{" "}
+                  {(eachRecording.over?.now.minutes ?? eachRecording.minutes).toFixed(0)} min
                 </span>
               </span>
-              {one.over && (
+              {eachRecording.over && (
                 <span className="whitespace-nowrap">
-                  off by {one.over.now.error_bpm.toFixed(1)} bpm, bias {signed(one.over.now.bias_bpm)}
+                  off by {eachRecording.over.now.error_bpm.toFixed(1)} bpm, bias{" "}
+                  {signed(eachRecording.over.now.bias_bpm)}
                 </span>
               )}
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Delete the recording of ${one.class_name}`}
-                onClick={() => remove.mutate(one.id)}
+                aria-label={`Delete the recording of ${eachRecording.class_name}`}
+                onClick={() => remove.mutate(eachRecording.id)}
               >
                 <Trash2 size={13} aria-hidden />
               </button>
             </p>
-            {one.over ? (
-              <Overlay recording={one.over} />
+            {eachRecording.over ? (
+              <Overlay recording={eachRecording.over} />
             ) : (
               <p className="faint text-xs">
                 Kept, but not compared: an earlier version did not keep the room and people of that class.
               </p>
             )}
-            {one.over && one.over.now.notes.length > 0 && (
-              <p className="faint text-xs">Left out: {one.over.now.notes.join("; ")}.</p>
+            {eachRecording.over && eachRecording.over.now.notes.length > 0 && (
+              <p className="faint text-xs">Left out: {eachRecording.over.now.notes.join("; ")}.</p>
             )}
           </li>
         ))}
@@ -175,7 +176,7 @@ function Overlay({ recording }: { recording: RecordingOver }) {
         usual={other ? recording.usual : null}
         every={every}
         height={104}
-        label={`Recorded and forecast heart rate over ${minutes.toFixed(0)} minutes, ${counted(recorded.filter((one) => one !== null).length, "reading")}, mean error ${recording.now.error_bpm} bpm`}
+        label={`Recorded and forecast heart rate over ${minutes.toFixed(0)} minutes, ${counted(recorded.filter((item) => item !== null).length, "reading")}, mean error ${recording.now.error_bpm} bpm`}
       />
       <HeartSigns usual={other} />
     </>
@@ -192,7 +193,7 @@ function AddRecording({
   onAdded: () => void;
 }) {
   const runs = useRuns();
-  const mine = (runs.data ?? []).filter((one) => one.people.includes(personKey));
+  const mine = (runs.data ?? []).filter((run) => run.people.includes(personKey));
   const [chosen, choose] = useState<number | null>(null);
   const [offset, setOffset] = useState<number | null>(null);
   const id = chosen ?? mine[0]?.id ?? null;
@@ -213,14 +214,14 @@ function AddRecording({
           <label className="flex flex-col gap-1 text-sm">
             Class
             <select className="select w-full" value={id ?? ""} onChange={(event) => choose(Number(event.target.value))}>
-              {mine.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {one.name},{" "}
-                  {new Date(one.began_at ?? one.opened_at).toLocaleDateString("en-GB", {
+              {mine.map((item) => (
+                <option key={item.id} value={item.id}>
+                  {item.name},{" "}
+                  {new Date(item.began_at ?? item.opened_at).toLocaleDateString("en-GB", {
                     day: "numeric",
                     month: "short",
                   })}
-                  {one.recorded.includes(personKey) ? " (replaces the one there is)" : ""}
+                  {item.recorded.includes(personKey) ? " (replaces the one there is)" : ""}
                 </option>
               ))}
             </select>

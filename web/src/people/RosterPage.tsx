@@ -41,12 +41,12 @@ export function RosterPage() {
   const [importing, bringIn] = useState(false);
   const [asked, ask] = useSearchParams();
   const everybody = roster.data ?? [];
-  const groups = [...new Set(everybody.map((one) => one.group).filter(Boolean))].sort();
+  const groups = [...new Set(everybody.map((person) => person.group).filter(Boolean))].sort();
   const words = search.trim().toLowerCase();
   const shown = everybody.filter(
-    (one) => (!group || one.group === group) && (!words || one.person.name.toLowerCase().includes(words)),
+    (person) => (!group || person.group === group) && (!words || person.person.name.toLowerCase().includes(words)),
   );
-  const open = everybody.filter((one) => one.screening.open).length;
+  const open = everybody.filter((person) => person.screening.open).length;
   useEffect(() => {
     document.title = "People – Oaken Circuit";
   }, []);
@@ -73,8 +73,8 @@ export function RosterPage() {
           onChange={(event) => setGroup(event.target.value)}
         >
           <option value="">All groups</option>
-          {groups.map((one) => (
-            <option key={one}>{one}</option>
+          {groups.map((group) => (
+            <option key={group}>{group}</option>
           ))}
         </select>
         <button type="button" className="btn btn-sm" onClick={() => bringIn(true)}>
@@ -144,7 +144,7 @@ export function RosterPage() {
 function Row({ line, came, units }: { line: RosterLine; came: Attended | undefined; units: Units }) {
   const { person, group } = line;
   const conditions = useConditions().data;
-  const careful = (person.careful ?? []).map((id) => conditions?.find((one) => one.id === id)?.name ?? id);
+  const careful = (person.careful ?? []).map((id) => conditions?.find((condition) => condition.id === id)?.name ?? id);
   const state = line.screening;
   return (
     <tr className="border-t border-base-300 hover:bg-base-200">

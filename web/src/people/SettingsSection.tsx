@@ -11,9 +11,9 @@ export function SettingsSection({ record, edit }: Props) {
   const rooms = useRooms().data ?? [];
   const rows = record.settings ?? [];
   const set = (room: string, unit: string, name: string, value: string) =>
-    edit((one) => {
-      const others = (one.settings ?? []).filter((row) => row.room !== room || row.unit !== unit || row.name !== name);
-      return { ...one, settings: value ? [...others, { room, unit, name, value }] : others };
+    edit((item) => {
+      const others = (item.settings ?? []).filter((row) => row.room !== room || row.unit !== unit || row.name !== name);
+      return { ...item, settings: value ? [...others, { room, unit, name, value }] : others };
     });
   return (
     <section>

@@ -23,7 +23,7 @@ type Props = {
 
 /** Loads worked out for one person and exercise, as a unit of a room can really hold them. */
 export function WorkOutDialog({ exercise, best, working, onUse, onClose }: Props) {
-  const rooms = (useRooms().data ?? []).filter((one) => !one.retired);
+  const rooms = (useRooms().data ?? []).filter((useRoom) => !useRoom.retired);
   const units = rooms.flatMap((room) =>
     room.units.filter((unit) => unit.kind === exercise.equipment).map((unit) => ({ room: room.id, unit })),
   );
@@ -53,9 +53,9 @@ export function WorkOutDialog({ exercise, best, working, onUse, onClose }: Props
                 value={chosen}
                 onChange={(event) => choose(Number(event.target.value))}
               >
-                {units.map((one, at) => (
-                  <option key={`${one.room}-${one.unit.id}`} value={at}>
-                    {one.unit.name}
+                {units.map((unit, at) => (
+                  <option key={`${unit.room}-${unit.unit.id}`} value={at}>
+                    {unit.unit.name}
                   </option>
                 ))}
               </select>
@@ -246,7 +246,7 @@ function Next({ room, unit, load, onUse }: On & { load: number; onUse: (kg: numb
     .split(/[,\s]+/)
     .filter(Boolean)
     .map(Number);
-  const right = reps.length > 0 && reps.every((one) => Number.isInteger(one) && one >= 0 && one <= 99);
+  const right = reps.length > 0 && reps.every((rep) => Number.isInteger(rep) && rep >= 0 && rep <= 99);
   const ask = useMutation({
     mutationFn: () => nextLoad({ room, unit, load_kg: kg, reps, low, high, poor_form: poor }),
   });

@@ -53,26 +53,26 @@ export function BesidePanel({ person, days }: { person: string; days: string[] }
               </tr>
             </thead>
             <tbody>
-              {beside.data.map((one) => (
-                <tr key={one.exercise} className="border-t border-base-300 align-top">
+              {beside.data.map((item) => (
+                <tr key={item.exercise} className="border-t border-base-300 align-top">
                   <th scope="row" className="py-1 pr-3 text-left font-normal">
-                    {one.name}
+                    {item.name}
                   </th>
-                  {[one.earlier, one.later].map((session, place) => (
+                  {[item.earlier, item.later].map((session, place) => (
                     <td key={place} className="py-1 pr-3">
                       {session?.sets.map((each) => setWords(each, units)).join(" · ") ?? "–"}
                     </td>
                   ))}
                   <td
-                    className={`py-1 pr-3 font-semibold whitespace-nowrap ${one.beats === "no" ? "text-accent" : ""}`}
+                    className={`py-1 pr-3 font-semibold whitespace-nowrap ${item.beats === "no" ? "text-accent" : ""}`}
                   >
-                    {MARKS[one.beats]}
+                    {MARKS[item.beats]}
                   </td>
-                  <td className="py-1 pr-3">{one.why}</td>
+                  <td className="py-1 pr-3">{item.why}</td>
                   <td className="py-1 whitespace-nowrap">
-                    {one.gain === null
+                    {item.gain === null
                       ? "–"
-                      : `${percent(one.gain)} (${percent(one.gain_low!)} to ${percent(one.gain_high!)})`}
+                      : `${percent(item.gain)} (${percent(item.gain_low!)} to ${percent(item.gain_high!)})`}
                   </td>
                 </tr>
               ))}

@@ -283,10 +283,10 @@ function SessionRow({ session }: { session: Session }) {
       <td className="py-1 pr-3 whitespace-nowrap">{session.scheme}</td>
       <td className="py-1 pr-3">
         <ul className="flex flex-wrap gap-x-4">
-          {session.sets.map((one) => (
-            <li key={`${one.part}-${one.number}-${one.side}`}>
-              {setWords(one, units)}
-              {one.no_evidence && <span className="faint text-xs"> no evidence: {one.no_evidence}</span>}
+          {session.sets.map((set) => (
+            <li key={`${set.part}-${set.number}-${set.side}`}>
+              {setWords(set, units)}
+              {set.no_evidence && <span className="faint text-xs"> no evidence: {set.no_evidence}</span>}
             </li>
           ))}
         </ul>

@@ -77,7 +77,7 @@ type WeeksProps = {
 };
 
 function Weeks({ data, span, chosen, set }: WeeksProps) {
-  const exercise = data.exercises.find((one) => one.exercise === chosen) ?? data.exercises[0];
+  const exercise = data.exercises.find((exercise) => exercise.exercise === chosen) ?? data.exercises[0];
   return (
     <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="progress">
       <header className="flex flex-wrap items-end gap-x-4 gap-y-1 py-3">
@@ -105,7 +105,7 @@ function Weeks({ data, span, chosen, set }: WeeksProps) {
           <ExercisePanel key={exercise.exercise} person={data.person} one={exercise} />
         </div>
       )}
-      {exercise && <BesidePanel person={data.person} days={data.classes.map((one) => one.on)} />}
+      {exercise && <BesidePanel person={data.person} days={data.classes.map((planned) => planned.on)} />}
       <Body data={data} />
     </div>
   );
@@ -119,14 +119,14 @@ function SchoolPick({ data }: { data: Progress }) {
     mutationFn: (school: School | null) => keepSchool(data.person, school),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["progress", data.person] }),
   });
-  const house = rules.data?.schools.find((one) => one.id === rules.data.rules.school);
+  const house = rules.data?.schools.find((school) => school.id === rules.data.rules.school);
   return (
     <Pick
       label="Loads"
       value={data.load_school ?? ""}
       options={[
         ["", house ? `studio default: ${house.name}` : "studio default"],
-        ...(rules.data?.schools ?? []).map((one): [string, string] => [one.id, one.name]),
+        ...(rules.data?.schools ?? []).map((school): [string, string] => [school.id, school.name]),
       ]}
       onChange={(value) => keep.mutate(value === "" ? null : (value as School))}
     />
@@ -145,7 +145,7 @@ function ExerciseList({
   const [units] = useUnits();
   const [sought, seek] = useState("");
   const per = units === "metric" ? 1 : LB_KG;
-  const shown = exercises.filter((one) => one.name.toLowerCase().includes(sought.trim().toLowerCase()));
+  const shown = exercises.filter((exercise) => exercise.name.toLowerCase().includes(sought.trim().toLowerCase()));
   return (
     <section aria-labelledby="exercises-done">
       <h2 id="exercises-done" className="text-lg font-semibold">
@@ -161,32 +161,32 @@ function ExerciseList({
         />
       )}
       <ul className="mt-1 lg:max-h-[34rem] lg:overflow-y-auto" data-testid="exercises-done">
-        {shown.map((one) => (
-          <li key={one.exercise} className="border-b border-base-300">
+        {shown.map((item) => (
+          <li key={item.exercise} className="border-b border-base-300">
             <button
               type="button"
-              aria-current={one.exercise === chosen}
+              aria-current={item.exercise === chosen}
               className={`flex min-h-11 w-full flex-col justify-center px-2 py-1 text-left hover:bg-base-200 ${
-                one.exercise === chosen ? "bg-base-200 font-semibold" : ""
+                item.exercise === chosen ? "bg-base-200 font-semibold" : ""
               }`}
-              onClick={() => choose(one.exercise)}
+              onClick={() => choose(item.exercise)}
             >
               <span className="flex w-full items-baseline gap-2">
-                <span className="grow">{one.name}</span>
-                {one.best && (
+                <span className="grow">{item.name}</span>
+                {item.best && (
                   <span className="whitespace-nowrap">
-                    {one.points.at(-1)?.at_least ? "≥ " : ""}
-                    {figure(one.best.value / per)} {units === "metric" ? "kg" : "lb"}
+                    {item.points.at(-1)?.at_least ? "≥ " : ""}
+                    {figure(item.best.value / per)} {units === "metric" ? "kg" : "lb"}
                   </span>
                 )}
               </span>
               <span className="faint flex w-full gap-2 text-xs font-normal">
                 <span className="grow">
-                  {counted(one.points.length, "day")}, {one.points.at(-1)!.scheme}
+                  {counted(item.points.length, "day")}, {item.points.at(-1)!.scheme}
                 </span>
-                {one.gain && (
+                {item.gain && (
                   <span className="flex items-center gap-1">
-                    <VerdictMark verdict={one.gain.verdict} /> {gainWords(one.gain)}
+                    <VerdictMark verdict={item.gain.verdict} /> {gainWords(item.gain)}
                   </span>
                 )}
               </span>
@@ -203,7 +203,9 @@ function Body({ data }: { data: Progress }) {
   const [units] = useUnits();
   const per = units === "metric" ? 1 : LB_KG;
   const figures = (name: string) =>
-    data.classes.map((one) => ({ on: one.on, value: one.figures[name] ?? null })).filter((one) => one.value !== null);
+    data.classes
+      .map((planned) => ({ on: planned.on, value: planned.figures[name] ?? null }))
+      .filter((item) => item.value !== null);
   return (
     <section className="mt-8" aria-labelledby="whole-class">
       <h2 id="whole-class" className="text-lg font-semibold">
@@ -217,11 +219,11 @@ function Body({ data }: { data: Progress }) {
             {
               label: "recorded",
               kind: "line",
-              points: data.hearts.map((one) => ({
-                on: one.on,
-                value: one.at_work_bpm,
-                low: one.at_work_low,
-                high: one.at_work_high,
+              points: data.hearts.map((heart) => ({
+                on: heart.on,
+                value: heart.at_work_bpm,
+                low: heart.at_work_low,
+                high: heart.at_work_high,
               })),
             },
           ]}
@@ -234,10 +236,10 @@ function Body({ data }: { data: Progress }) {
             {
               label: "fall",
               kind: "line",
-              points: data.hearts.map((one) => ({
-                on: one.on,
-                value: one.recovery_bpm,
-                note: counted(one.rests, "rest"),
+              points: data.hearts.map((heart) => ({
+                on: heart.on,
+                value: heart.recovery_bpm,
+                note: counted(heart.rests, "rest"),
               })),
             },
           ]}
@@ -261,9 +263,9 @@ function Body({ data }: { data: Progress }) {
             {
               label: "mass",
               kind: "line",
-              points: data.body.map((one) => ({
-                on: one.on,
-                value: one.body_mass_kg === null ? null : one.body_mass_kg / per,
+              points: data.body.map((item) => ({
+                on: item.on,
+                value: item.body_mass_kg === null ? null : item.body_mass_kg / per,
               })),
             },
           ]}
@@ -272,7 +274,11 @@ function Body({ data }: { data: Progress }) {
           title="Resting rate"
           unit="bpm"
           series={[
-            { label: "rate", kind: "line", points: data.body.map((one) => ({ on: one.on, value: one.resting_bpm })) },
+            {
+              label: "rate",
+              kind: "line",
+              points: data.body.map((item) => ({ on: item.on, value: item.resting_bpm })),
+            },
           ]}
         />
       </div>

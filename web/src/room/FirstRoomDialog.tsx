@@ -32,8 +32,8 @@ export function FirstRoomDialog({ name: begun, onClose }: { name: string; onClos
       void navigate(`/rooms/${made.room.id}`);
     },
   });
-  const groups = [...new Set((things.data ?? []).map((one) => one.group))];
-  const many = Object.values(counts).reduce((sum, one) => sum + one, 0);
+  const groups = [...new Set((things.data ?? []).map((thing) => thing.group))];
+  const many = Object.values(counts).reduce((sum, count) => sum + count, 0);
   return (
     <Dialog title="What stands in the room" onClose={onClose} wide>
       <form
@@ -67,14 +67,14 @@ export function FirstRoomDialog({ name: begun, onClose }: { name: string; onClos
               <legend className="font-semibold first-letter:uppercase">{group}</legend>
               <ul>
                 {things.data
-                  ?.filter((one) => one.group === group)
-                  .map((one) => (
-                    <li key={one.kind} className={counts[one.kind] ? "font-semibold" : ""}>
+                  ?.filter((thing) => thing.group === group)
+                  .map((thing) => (
+                    <li key={thing.kind} className={counts[thing.kind] ? "font-semibold" : ""}>
                       <HowMany
-                        name={one.name}
-                        most={one.most}
-                        count={counts[one.kind] ?? 0}
-                        onChange={(count) => setCounts({ ...counts, [one.kind]: count })}
+                        name={thing.name}
+                        most={thing.most}
+                        count={counts[thing.kind] ?? 0}
+                        onChange={(count) => setCounts({ ...counts, [thing.kind]: count })}
                       />
                     </li>
                   ))}

@@ -17,10 +17,10 @@ export function RoomListPage() {
   const catalogue = useCatalogue();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const kinds = new Map(catalogue.data?.equipment.map((one) => [one.id, one]));
+  const kinds = new Map(catalogue.data?.equipment.map((item) => [item.id, item]));
   const [asked, ask] = useSearchParams();
   const make = useMutation({
-    mutationFn: () => createRoom(emptyRoom((rooms.data ?? []).map((one) => one.id))),
+    mutationFn: () => createRoom(emptyRoom((rooms.data ?? []).map((room) => room.id))),
     onSuccess: async (out) => {
       await queries.invalidateQueries({ queryKey: ["rooms"] });
       void navigate(`/rooms/${out.room.id}`);
@@ -81,7 +81,7 @@ export function RoomListPage() {
       </ul>
       {asked.get("begin") === "room" && rooms.isSuccess && (
         <FirstRoomDialog
-          name={emptyRoom(rooms.data.map((one) => one.id)).name}
+          name={emptyRoom(rooms.data.map((room) => room.id)).name}
           onClose={() => ask({}, { replace: true })}
         />
       )}

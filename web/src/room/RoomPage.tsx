@@ -70,9 +70,9 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
   });
   const [chosen, choose] = useState<string | null>(null);
   const { document: room, edit } = document;
-  const kinds = useMemo(() => new Map(catalogue.equipment.map((one) => [one.id, one])), [catalogue]);
+  const kinds = useMemo(() => new Map(catalogue.equipment.map((item) => [item.id, item])), [catalogue]);
   const faults = useMemo(() => standingFaults(room, kinds), [room, kinds]);
-  const unit = room.units.find((one) => one.id === chosen) ?? null;
+  const unit = room.units.find((unit) => unit.id === chosen) ?? null;
   const svg = useRef<SVGSVGElement>(null);
   const drag = useRef<{ id: string; dx: number; dy: number } | null>(null);
 
@@ -178,11 +178,11 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
           </div>
           {faults.length > 0 && (
             <ul className="mt-2 text-sm text-error" data-testid="standing-faults">
-              {faults.map((one) => (
-                <li key={one.words}>
+              {faults.map((fault) => (
+                <li key={fault.words}>
                   ▲{" "}
-                  <button type="button" className="underline underline-offset-2" onClick={() => choose(one.unit)}>
-                    {one.words}
+                  <button type="button" className="underline underline-offset-2" onClick={() => choose(fault.unit)}>
+                    {fault.words}
                   </button>
                 </li>
               ))}
@@ -191,7 +191,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
         </div>
         <aside className="flex flex-col gap-3">
           <AddUnit
-            kinds={catalogue.equipment.filter((one) => !catalogue.retired_equipment.includes(one.id))}
+            kinds={catalogue.equipment.filter((item) => !catalogue.retired_equipment.includes(item.id))}
             onAdd={add}
           />
           {unit ? (
@@ -248,7 +248,7 @@ function AddUnit({ kinds, onAdd }: { kinds: EquipmentKind[]; onAdd: (kind: Equip
         type="button"
         className="btn btn-sm"
         onClick={() => {
-          const kind = kinds.find((one) => one.id === id);
+          const kind = kinds.find((kind) => kind.id === id);
           if (kind) onAdd(kind);
         }}
       >

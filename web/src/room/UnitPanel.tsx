@@ -142,7 +142,7 @@ export function UnitPanel({ unit, kind, room, edit }: Props) {
                       {
                         settings: event.target.checked
                           ? [...unit.settings, id]
-                          : unit.settings.filter((one) => one !== id),
+                          : unit.settings.filter((setting) => setting !== id),
                       },
                       "settings",
                     )
@@ -269,12 +269,12 @@ function Masses({ held, change }: { held: Hardware; change: (hardware: Hardware)
           />
           <TextList
             label="pairs of plates"
-            text={massesAsText(held.plates.map((one) => ({ kg: one.kg, count: one.pairs })))}
+            text={massesAsText(held.plates.map((plate) => ({ kg: plate.kg, count: plate.pairs })))}
             hint="20 x 3, 10 x 2"
             read={(text) => {
               const masses = massesFromText(text);
               if (typeof masses === "string") return masses;
-              change({ ...held, plates: masses.map((one) => ({ kg: one.kg, pairs: one.count })) });
+              change({ ...held, plates: masses.map((mass) => ({ kg: mass.kg, pairs: mass.count })) });
               return null;
             }}
           />
@@ -285,7 +285,7 @@ function Masses({ held, change }: { held: Hardware; change: (hardware: Hardware)
         <fieldset className="flex flex-col gap-1 text-sm">
           <legend className="faint">
             {held.in_hand === 2 ? "Pairs by the mass of one" : "By mass"}:{" "}
-            {held.by_mass.reduce((sum, one) => sum + one.count, 0)} in all
+            {held.by_mass.reduce((sum, item) => sum + item.count, 0)} in all
           </legend>
           <TextList
             label={held.in_hand === 2 ? "pairs" : "pieces"}
@@ -349,8 +349,8 @@ function TextList({
 
 function Walks({ unit, room }: { unit: Unit; room: Room }) {
   const others = room.units
-    .filter((one) => one.id !== unit.id)
-    .map((one) => ({ name: one.name, seconds: walkSeconds(unit, one) }))
+    .filter((eachUnit) => eachUnit.id !== unit.id)
+    .map((eachUnit) => ({ name: eachUnit.name, seconds: walkSeconds(unit, eachUnit) }))
     .sort((one, other) => one.seconds - other.seconds);
   if (!others.length) return null;
   const far = others.at(-1)!;
@@ -360,10 +360,10 @@ function Walks({ unit, room }: { unit: Unit; room: Room }) {
         Walks from here: {others[0]!.seconds.toFixed(0)} to {far.seconds.toFixed(0)} s
       </summary>
       <ul className="mt-1 max-h-40 overflow-y-auto">
-        {others.map((one) => (
-          <li key={one.name} className="flex justify-between pr-2">
-            <span className="truncate">{one.name}</span>
-            <span>{one.seconds.toFixed(1)} s</span>
+        {others.map((other) => (
+          <li key={other.name} className="flex justify-between pr-2">
+            <span className="truncate">{other.name}</span>
+            <span>{other.seconds.toFixed(1)} s</span>
           </li>
         ))}
       </ul>

@@ -50,9 +50,9 @@ function withMasses(held: Hardware, of: (mass: number) => number): Hardware {
     case "stack":
       return { ...held, steps_kg: held.steps_kg.map(of), add_ons_kg: held.add_ons_kg.map(of) };
     case "plates":
-      return { ...held, bar_kg: of(held.bar_kg), plates: held.plates.map((one) => ({ ...one, kg: of(one.kg) })) };
+      return { ...held, bar_kg: of(held.bar_kg), plates: held.plates.map((plate) => ({ ...plate, kg: of(plate.kg) })) };
     case "implements":
-      return { ...held, by_mass: held.by_mass.map((one) => ({ ...one, kg: of(one.kg) })) };
+      return { ...held, by_mass: held.by_mass.map((item) => ({ ...item, kg: of(item.kg) })) };
   }
 }
 
@@ -65,7 +65,7 @@ export function steps(from: number, to: number, by: number): number[] {
 
 /** `20 x 5, 10 x 2`: how many of each mass. */
 export function massesAsText(masses: { kg: number; count: number }[]): string {
-  return masses.map((one) => `${one.kg} x ${one.count}`).join(", ");
+  return masses.map((mass) => `${mass.kg} x ${mass.count}`).join(", ");
 }
 
 /** The same back; a word about what is wrong where it cannot be read. */
@@ -78,7 +78,7 @@ export function massesFromText(text: string): { kg: number; count: number }[] | 
     const [kg, count] = [Number(match[1]), Number(match[2])];
     if (kg <= 0 || kg > 400) return `${kg} kg: more than 0, at most 400`;
     if (count < 1 || count > 40) return `${count} of ${kg} kg: 1 to 40`;
-    if (found.some((one) => one.kg === kg)) return `${kg} kg stands twice`;
+    if (found.some((item) => item.kg === kg)) return `${kg} kg stands twice`;
     found.push({ kg, count });
   }
   return found.length ? found : "at least one mass, such as 20 x 3";
@@ -89,6 +89,6 @@ export function numbersFromText(text: string, most: number): number[] | string {
   const parts = text.split(",").filter((part) => part.trim());
   if (parts.length > most) return `at most ${most} of them`;
   const numbers = parts.map(Number);
-  const wrong = numbers.findIndex((one) => !Number.isFinite(one) || one <= 0 || one > 400);
+  const wrong = numbers.findIndex((number) => !Number.isFinite(number) || number <= 0 || number > 400);
   return wrong >= 0 ? `“${parts[wrong]!.trim()}” is no mass in kg` : numbers;
 }

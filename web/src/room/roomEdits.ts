@@ -47,7 +47,7 @@ export function moveUnit(id: string, x: number, y: number): RoomEdit {
 
 export function turnUnit(id: string): RoomEdit {
   return (room) => {
-    const unit = room.units.find((one) => one.id === id);
+    const unit = room.units.find((unit) => unit.id === id);
     return unit ? setUnit(id, { turned: ((unit.turned + 90) % 360) as Unit["turned"] })(room) : room;
   };
 }

@@ -94,13 +94,13 @@ function Stop({ run, live, runState, done }: { run: OpenRun; live: LiveRun; runS
 type PeopleProps = { runState: RunState; which: (away: boolean) => boolean; onPress: (person: string) => void };
 
 function People({ runState, which, onPress }: PeopleProps) {
-  const people = runState.sheet.people.filter((one) => which(isAway(runState, one.id)));
+  const people = runState.sheet.people.filter((person) => which(isAway(runState, person.id)));
   if (!people.length) return <p className="faint py-2">Nobody.</p>;
   return (
     <div className="mt-1 flex flex-wrap gap-2">
-      {people.map((one) => (
-        <button key={one.id} type="button" className="btn h-12" onClick={() => onPress(one.id)}>
-          <strong>{one.number}</strong> {one.name}
+      {people.map((person) => (
+        <button key={person.id} type="button" className="btn h-12" onClick={() => onPress(person.id)}>
+          <strong>{person.number}</strong> {person.name}
         </button>
       ))}
     </div>
@@ -228,8 +228,8 @@ function Happened({ run, runState }: { run: OpenRun; runState: RunState }) {
     .toReversed()
     .slice(0, 12);
   if (!seen.length) return null;
-  const name = (id: string) => runState.sheet.people.find((one) => one.id === id)?.name ?? id;
-  const unit = (id: string) => runState.sheet.units.find((one) => one.id === id)?.name ?? id;
+  const name = (id: string) => runState.sheet.people.find((person) => person.id === id)?.name ?? id;
+  const unit = (id: string) => runState.sheet.units.find((unit) => unit.id === id)?.name ?? id;
   return (
     <section className="mt-4 border-t border-base-300 pt-2" aria-label="What happened">
       <h2 className="font-semibold">What happened</h2>

@@ -13,7 +13,7 @@ type Props = { run: OpenRun; live: LiveRun; runState: RunState; bells: ReturnTyp
 /** Before the start: who is there, where each begins, and whether the bell is heard. */
 export function BeforeRun({ run, live, runState, bells }: Props) {
   const people = peopleNow(runState);
-  const away = people.filter((one) => one.away).length;
+  const away = people.filter((person) => person.away).length;
   return (
     <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Pre-class check">
       <div className="flex flex-wrap items-center gap-2">

@@ -40,7 +40,7 @@ export function Controls({ run, runState, onBegin, countsIn }: Props) {
     setSkipped({ id: event.id, words: `${way === "on" ? "Skipped on" : "Went back"} to ${placeWords(sheet, mark)}` });
   }
   function skip() {
-    const mark = sheet.marks.find((one) => one > second) ?? sheet.length_s;
+    const mark = sheet.marks.find((mark) => mark > second) ?? sheet.length_s;
     if (mark - second > ASKS_FROM_S) ask(mark);
     else void goTo(mark, "on");
   }

@@ -17,7 +17,7 @@ const EFFORTS = [9, 11, 13, 15, 17, 19];
 /** Everybody's heart beside its forecast, who should be looked at first; effort is asked where a heart tells nothing. */
 export function Hearts({ run, live, runState }: Props) {
   const start = useMutation({ mutationFn: () => startBelts(live.id) });
-  const worn = new Map(run.hearts.map((one) => [one.person, one]));
+  const worn = new Map(run.hearts.map((heart) => [heart.person, heart]));
   const people = runState.sheet.people.toSorted(
     (one, other) => (worn.get(other.id)?.look_at.length ?? 0) - (worn.get(one.id)?.look_at.length ?? 0),
   );

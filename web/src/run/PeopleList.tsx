@@ -25,7 +25,7 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite }: Prop
   const { sheet } = runState;
   const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
   const people = peopleNow(runState);
-  const waiting = people.filter((one) => one.doing === "wait");
+  const waiting = people.filter((person) => person.doing === "wait");
   return (
     <div>
       {waiting.length > 0 && (
@@ -33,20 +33,20 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite }: Prop
           className="mb-1 rounded bg-warning px-2 py-1 text-sm font-semibold text-warning-content"
           data-testid="waiting"
         >
-          Waiting for a machine: {waiting.map((one) => `${one.person.number} ${one.person.name}`).join(", ")}
+          Waiting for a machine: {waiting.map((item) => `${item.person.number} ${item.person.name}`).join(", ")}
         </p>
       )}
       <ul className="divide-y divide-base-300" aria-label="People now">
-        {people.map((one) => (
+        {people.map((person) => (
           <Row
-            key={one.person.id}
-            one={one}
+            key={person.person.id}
+            one={person}
             runState={runState}
-            moves={block.own_pace && !looking && !one.away}
+            moves={block.own_pace && !looking && !person.away}
             run={run}
-            card={cards.get(one.person.id)}
-            rows={log.get(one.person.id) ?? []}
-            onWrite={() => onWrite(one.person.id)}
+            card={cards.get(person.person.id)}
+            rows={log.get(person.person.id) ?? []}
+            onWrite={() => onWrite(person.person.id)}
           />
         ))}
       </ul>

@@ -52,7 +52,7 @@ export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }:
   const parts = done.parts ?? [];
   async function save() {
     // what was written before is taken back, not edited
-    const same = row.done.find((one) => (one.side ?? null) === (done.side ?? null));
+    const same = row.done.find((item) => (item.side ?? null) === (done.side ?? null));
     if (same) await run.withdraw(same.id);
     await run.add("set_done", done);
     onDone();
@@ -81,7 +81,7 @@ export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }:
               label={`part ${at + 1}`}
               value={String(reps)}
               onStep={(way) =>
-                change({ parts: parts.map((one, place) => (place === at ? Math.max(0, one + way) : one)) })
+                change({ parts: parts.map((part, place) => (place === at ? Math.max(0, part + way) : part)) })
               }
             />
           ))

@@ -22,7 +22,7 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
   const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
   const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
   const planned = row.set ? plannedWords(row.set, write, row.part!.one_sided) : "not planned";
-  const sides = row.part?.one_sided && row.done.some((one) => one.side) ? row.done : row.done.slice(-1);
+  const sides = row.part?.one_sided && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
   return (
     <li
       ref={here}
@@ -36,10 +36,10 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
         </span>
         <span className="min-w-0 flex-1 leading-tight">
           <span className="block text-sm">{planned}</span>
-          {sides.map((one) => (
-            <strong key={one.id} className="block text-sm">
-              {doneWords(one, write) || "done"}
-              {one.note && <span className="font-normal"> — {one.note}</span>}
+          {sides.map((side) => (
+            <strong key={side.id} className="block text-sm">
+              {doneWords(side, write) || "done"}
+              {side.note && <span className="font-normal"> — {side.note}</span>}
             </strong>
           ))}
           {row.written === "as planned" && <strong className="block text-sm">as planned</strong>}

@@ -50,23 +50,23 @@ export function Strip({ runState, look, onLook }: Props) {
         event.stopPropagation();
       }}
     >
-      {sheet.blocks.map((one) => (
+      {sheet.blocks.map((block) => (
         <span
-          key={one.id}
-          title={`${one.name}, from ${clock(one.start_s)} to ${clock(one.end_s)}`}
+          key={block.id}
+          title={`${block.name}, from ${clock(block.start_s)} to ${clock(block.end_s)}`}
           className="absolute top-1 bottom-1 overflow-hidden rounded-[3px] px-1.5 pt-0.5 text-sm font-semibold whitespace-nowrap"
           style={{
-            left: share(one.start_s),
-            width: `calc(${share(one.end_s - one.start_s)} - 2px)`,
-            ...(one.end_s <= runState.second
+            left: share(block.start_s),
+            width: `calc(${share(block.end_s - block.start_s)} - 2px)`,
+            ...(block.end_s <= runState.second
               ? {
-                  background: `color-mix(in srgb, var(--plank-${one.kind}) 30%, var(--color-base-100))`,
+                  background: `color-mix(in srgb, var(--plank-${block.kind}) 30%, var(--color-base-100))`,
                   color: "var(--color-base-content)",
                 }
-              : { background: `var(--plank-${one.kind})`, color: "var(--plank-ink)" }),
+              : { background: `var(--plank-${block.kind})`, color: "var(--plank-ink)" }),
           }}
         >
-          <span className="block truncate">{one.name}</span>
+          <span className="block truncate">{block.name}</span>
         </span>
       ))}
       <span

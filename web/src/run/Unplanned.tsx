@@ -14,10 +14,10 @@ type Props = { run: OpenRun; sheet: Sheet; person: Sheet["people"][number]; rows
 export function Unplanned({ run, sheet, person, rows }: Props) {
   const catalogue = useCatalogue();
   const [said, say] = useState<string | null>(null);
-  const known = catalogue.data?.exercises.filter((one) => !catalogue.data.retired.includes(one.id)) ?? [];
-  const nameOf = (id: string) => catalogue.data?.exercises.find((one) => one.id === id)?.name ?? id;
-  const meant = known.find((one) =>
-    [one.name, ...one.aliases].some((name) => name.toLowerCase() === said?.toLowerCase()),
+  const known = catalogue.data?.exercises.filter((exercise) => !catalogue.data.retired.includes(exercise.id)) ?? [];
+  const nameOf = (id: string) => catalogue.data?.exercises.find((exercise) => exercise.id === id)?.name ?? id;
+  const meant = known.find((item) =>
+    [item.name, ...item.aliases].some((name) => name.toLowerCase() === said?.toLowerCase()),
   );
   const done = meant && rows.filter((row) => row.exercise === meant.id);
   const row: LogRow | null = meant
@@ -27,12 +27,12 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
         set: null,
         part: null,
         exercise: meant.id,
-        number: Math.max(0, ...done!.map((one) => one.number)) + 1,
+        number: Math.max(0, ...done!.map((item) => item.number)) + 1,
         written: "not written",
         done: [],
       }
     : null;
-  const exercises = [...new Set(rows.map((one) => one.exercise))];
+  const exercises = [...new Set(rows.map((row) => row.exercise))];
   return (
     <section className="border-b border-base-300 py-1" aria-label="Not planned">
       {exercises.map((id) => (
@@ -42,9 +42,9 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
           </h3>
           <ul>
             {rows
-              .filter((one) => one.exercise === id)
-              .map((one) => (
-                <SetRow key={one.number} run={run} sheet={sheet} row={one} current={false} />
+              .filter((row) => row.exercise === id)
+              .map((eachRow) => (
+                <SetRow key={eachRow.number} run={run} sheet={sheet} row={eachRow} current={false} />
               ))}
           </ul>
         </div>
@@ -66,8 +66,8 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
               onChange={(event) => say(event.target.value)}
             />
             <datalist id="unplanned-exercises">
-              {known.map((one) => (
-                <option key={one.id} value={one.name} />
+              {known.map((item) => (
+                <option key={item.id} value={item.name} />
               ))}
             </datalist>
             <button type="button" className="btn h-11" onClick={() => say(null)}>

@@ -26,7 +26,7 @@ type Props = {
 /** What was done, set by set: as planned in one press, anything else in two. */
 export function WriteDown({ run, runState, log, person, onPerson, cards }: Props) {
   const { sheet } = runState;
-  const chosen = sheet.people.find((one) => one.id === person) ?? sheet.people[0]!;
+  const chosen = sheet.people.find((eachPerson) => eachPerson.id === person) ?? sheet.people[0]!;
   const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
   const rows = log.get(chosen.id) ?? [];
   const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
@@ -36,8 +36,8 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
   );
   const blockOf = (row: LogRow) => (row.part ? row.sheet.blocks[row.part.block]! : null);
   // a block that was left out later still has what was done in it
-  const gone = rows.map(blockOf).filter((one) => one && !sheet.blocks.some((here) => here.id === one.id));
-  const blocks = [...new Map([...sheet.blocks, ...gone].map((one) => [one!.id, one!])).values()];
+  const gone = rows.map(blockOf).filter((item) => item && !sheet.blocks.some((here) => here.id === item.id));
+  const blocks = [...new Map([...sheet.blocks, ...gone].map((block) => [block!.id, block!])).values()];
   return (
     <div>
       <div
@@ -45,18 +45,18 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
         role="group"
         aria-label="Whose sets"
       >
-        {sheet.people.map((one) => {
-          const missing = (log.get(one.id) ?? []).filter((row) => row.written === "not written").length;
+        {sheet.people.map((person) => {
+          const missing = (log.get(person.id) ?? []).filter((row) => row.written === "not written").length;
           return (
             <button
-              key={one.id}
+              key={person.id}
               type="button"
-              aria-pressed={one.id === chosen.id}
-              className={`btn h-11 gap-1 px-2 ${one.id === chosen.id ? "btn-neutral" : ""}`}
-              onClick={() => onPerson(one.id)}
+              aria-pressed={person.id === chosen.id}
+              className={`btn h-11 gap-1 px-2 ${person.id === chosen.id ? "btn-neutral" : ""}`}
+              onClick={() => onPerson(person.id)}
             >
-              <span className="font-bold">{one.number}</span>{" "}
-              <span className="sr-only max-w-20 truncate sm:not-sr-only">{firstName(one.name)}</span>
+              <span className="font-bold">{person.number}</span>{" "}
+              <span className="sr-only max-w-20 truncate sm:not-sr-only">{firstName(person.name)}</span>
               {missing === 0 && <Check size={14} aria-hidden />}
               <span className="sr-only">{missing ? `, ${missing} not written` : ", everything written"}</span>
             </button>
@@ -83,19 +83,19 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
         <TakeBack run={run} />
         <span className="faint ml-auto">{counted(open, "set")} not logged</span>
       </div>
-      {blocks.map((one) => {
-        const own = rows.filter((row) => blockOf(row)?.id === one.id);
+      {blocks.map((eachBlock) => {
+        const own = rows.filter((row) => blockOf(row)?.id === eachBlock.id);
         if (!own.length) return null;
         return (
           <BlockRows
-            key={`${chosen.id}/${one.id}`}
+            key={`${chosen.id}/${eachBlock.id}`}
             run={run}
             sheet={sheet}
             person={chosen.id}
-            block={one}
+            block={eachBlock}
             rows={own}
             current={current >= 0 ? rows[current] : undefined}
-            begins={runState.state === "ended" ? own.some((row) => row.part?.takes_load) : one.id === block.id}
+            begins={runState.state === "ended" ? own.some((row) => row.part?.takes_load) : eachBlock.id === block.id}
           />
         );
       })}

@@ -278,11 +278,11 @@ export function AddBlock() {
               },
             ]
           : []),
-        ...(templates.data ?? []).map((one) => ({
-          id: one.id,
-          name: <span className="font-semibold">{one.name}</span>,
-          what: `${one.what} · ${counted(one.lines.length - 1, "line")}`,
-          onChoose: () => put(one.block),
+        ...(templates.data ?? []).map((template) => ({
+          id: template.id,
+          name: <span className="font-semibold">{template.name}</span>,
+          what: `${template.what} · ${counted(template.lines.length - 1, "line")}`,
+          onChoose: () => put(template.block),
         })),
       ]}
     />

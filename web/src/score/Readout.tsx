@@ -15,7 +15,7 @@ export const Readout = memo(function Readout() {
   const { person, choosePerson: onChoose } = useChosen();
   const chosen = person?.number ?? null;
   const moment = useMemo(() => momentOf(forecast, plan, second), [forecast, plan, second]);
-  const firstNames = useMemo(() => new Map(known?.map((one) => [one.id, firstName(one.name)])), [known]);
+  const firstNames = useMemo(() => new Map(known?.map((item) => [item.id, firstName(item.name)])), [known]);
   // the curves stand on the readout, however tall it is
   const foot = useRef<HTMLElement>(null);
   useEffect(() => {
@@ -120,7 +120,7 @@ function momentOf(forecast: Forecast, plan: Plan, second: number) {
   }
   const index = forecast.blocks.findIndex((block) => second >= block.start_s && second < block.end_s);
   const block = forecast.blocks[index];
-  const inPlan = plan.blocks.find((one) => one.id === block?.id);
+  const inPlan = plan.blocks.find((eachBlock) => eachBlock.id === block?.id);
   const rounds = inPlan?.kind === "circuit" ? `, round ${round} of ${inPlan.rounds}` : "";
   const what = block
     ? `${block.name}${rounds}`

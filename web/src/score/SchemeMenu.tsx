@@ -18,15 +18,15 @@ export function SchemeMenu({ kind, onChoose }: { kind: Block["kind"]; onChoose: 
         </>
       }
       instead={sheet.isPending ? "Opening the schemes …" : sheet.error?.message}
-      choices={(sheet.data?.slots ?? []).map((one) => ({
-        id: one.scheme,
+      choices={(sheet.data?.slots ?? []).map((slot) => ({
+        id: slot.scheme,
         name: (
           <>
-            <span className="font-semibold">{one.scheme}</span> <span className="faint text-xs">{one.says}</span>
-            <code className="block text-xs">{one.line}</code>
+            <span className="font-semibold">{slot.scheme}</span> <span className="faint text-xs">{slot.says}</span>
+            <code className="block text-xs">{slot.line}</code>
           </>
         ),
-        onChoose: () => onChoose(one.line),
+        onChoose: () => onChoose(slot.line),
       }))}
     />
   );

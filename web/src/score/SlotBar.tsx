@@ -46,17 +46,17 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
   const { plan, edit } = draft;
   const slot = slotAt(plan, place)!;
   const block = plan.blocks[place.block]!;
-  const exercise = catalogue?.exercises.find((one) => one.id === slot.exercise);
-  const report = forecast.slots.find((one) => one.id === id);
-  const cautions = forecast.cautions.filter((one) => one.slots.includes(id));
+  const exercise = catalogue?.exercises.find((exercise) => exercise.id === slot.exercise);
+  const report = forecast.slots.find((slot) => slot.id === id);
+  const cautions = forecast.cautions.filter((caution) => caution.slots.includes(id));
   const [picking, setPicking] = useState(false);
   const [reading, setReading] = useState(false);
   const group = block.kind === "sets" ? block.groups[place.group]! : null;
   const name = exercise?.name ?? slot.exercise;
   const field = (what: string) => `${id}-${what}`;
-  const reps = isSlot(slot) ? shared(slot, (one) => (one.reps_to || one.to_failure ? null : one.reps)) : null;
-  const seconds = isSlot(slot) ? shared(slot, (one) => (one.seconds_to ? null : one.seconds)) : null;
-  const load = isSlot(slot) ? shared(slot, (one) => one.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
+  const reps = isSlot(slot) ? shared(slot, (item) => (item.reps_to || item.to_failure ? null : item.reps)) : null;
+  const seconds = isSlot(slot) ? shared(slot, (item) => (item.seconds_to ? null : item.seconds)) : null;
+  const load = isSlot(slot) ? shared(slot, (item) => item.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
   // a range of rests is edited in the line
   const ranged = isSlot(slot) && slot.sets.some((run) => run.rest_to_s != null);
   const rests = isSlot(slot) && !ranged ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
@@ -139,7 +139,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
               edit(
                 setSlot(
                   place,
-                  withSegments(slot, (one) => ({ ...one, reps: count })),
+                  withSegments(slot, (item) => ({ ...item, reps: count })),
                 ),
                 field("reps"),
               )
@@ -148,7 +148,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
         )}
         {isSlot(slot) && seconds !== null && (
           <NumberField
-            label={shared(slot, (one) => one.sides) === "each_side" ? "Seconds each side" : "Seconds"}
+            label={shared(slot, (item) => item.sides) === "each_side" ? "Seconds each side" : "Seconds"}
             unit="s"
             step={5}
             value={seconds}
@@ -158,7 +158,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
               edit(
                 setSlot(
                   place,
-                  withSegments(slot, (one) => ({ ...one, seconds: count })),
+                  withSegments(slot, (item) => ({ ...item, seconds: count })),
                 ),
                 field("seconds"),
               )
@@ -179,7 +179,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
                 edit(
                   setSlot(
                     place,
-                    withSegments(slot, (one) => ({ ...one, ...next })),
+                    withSegments(slot, (item) => ({ ...item, ...next })),
                   ),
                   field("load"),
                 );
@@ -203,7 +203,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
                 edit(
                   setSlot(
                     place,
-                    withSegments(slot, (one) => ({ ...one, ...next })),
+                    withSegments(slot, (item) => ({ ...item, ...next })),
                   ),
                   field("load"),
                 );
@@ -280,7 +280,7 @@ function plainNote(text: string): string {
 }
 
 function sideWords(slot: Parameters<typeof shared>[0]): string {
-  const sides = shared(slot, (one) => one.sides);
+  const sides = shared(slot, (item) => item.sides);
   return sides === "in_all" ? "Repetitions in all" : "Repetitions each side";
 }
 
@@ -288,7 +288,7 @@ function sideWords(slot: Parameters<typeof shared>[0]): string {
 function asDose(example: ReturnType<typeof slotAt>, slot: NonNullable<ReturnType<typeof slotAt>>) {
   if (!example || !isSlot(example) || !isSlot(slot)) return slot;
   const sides = slot.sets[0]!.segments[0]!.sides ?? null;
-  return { ...withSegments(example, (one) => ({ ...one, sides })), exercise: slot.exercise };
+  return { ...withSegments(example, (item) => ({ ...item, sides })), exercise: slot.exercise };
 }
 
 function SlotCaution({ caution, draft }: { caution: Caution; draft: Draft }) {
@@ -423,14 +423,14 @@ function Line({ draft, place, line, name }: LineProps) {
         {fault && (
           <>
             <code className="bg-error px-1 text-error-content">{fault.word || "…"}</code> {fault.message}.{" "}
-            {fault.proposals?.map((one) => (
+            {fault.proposals?.map((proposal) => (
               <button
-                key={one}
+                key={proposal}
                 type="button"
                 className="mr-1 min-h-6 underline decoration-dotted underline-offset-2"
-                onClick={() => replaceWord(one)}
+                onClick={() => replaceWord(proposal)}
               >
-                {one}
+                {proposal}
               </button>
             ))}
             <span className="faint">The score shows the last line that could be read.</span>

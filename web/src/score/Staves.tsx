@@ -50,13 +50,16 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
   const frame = useRef<HTMLDivElement>(null);
   const moved = useRef<string | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
-  const names = useMemo(() => new Map(catalogue?.exercises.map((one) => [one.id, one.name])), [catalogue]);
+  const names = useMemo(
+    () => new Map(catalogue?.exercises.map((exercise) => [exercise.id, exercise.name])),
+    [catalogue],
+  );
   const doses = useMemo(
     () =>
       new Map(
         forecast.slots
-          .filter((one) => one.stands_for < 0)
-          .map((one) => [one.id, one.line.slice(one.name.length).replace(/^,? ?/, "")]),
+          .filter((slot) => slot.stands_for < 0)
+          .map((slot) => [slot.id, slot.line.slice(slot.name.length).replace(/^,? ?/, "")]),
       ),
     [forecast],
   );
@@ -117,7 +120,10 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
   // with single people stands beside them: here it would mark nearly every exercise
   const cautionOf = (slot: string) =>
     forecast.cautions.find(
-      (one) => (one.severity !== "note" || one.block >= 0) && one.about !== "careful" && one.slots.includes(slot),
+      (caution) =>
+        (caution.severity !== "note" || caution.block >= 0) &&
+        caution.about !== "careful" &&
+        caution.slots.includes(slot),
     );
   const slots = listed(block);
   const others = [...staves.values()].filter((stave) => !slots.some((slot) => slot.id === stave.key));
@@ -127,7 +133,7 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
     const id = freshId();
     const group = freshId();
     edit((now) => {
-      const at = now.blocks.findIndex((one) => one.id === block.id);
+      const at = now.blocks.findIndex((eachBlock) => eachBlock.id === block.id);
       if (adding && "toGroup" in adding) return addSlot(at, adding.toGroup, exercise, id)(now);
       return block.kind === "sets" ? addGroup(at, exercise, id, group)(now) : addSlot(at, -1, exercise, id)(now);
     });
@@ -224,7 +230,7 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
 /** The rest after a round, where it is the same after each. */
 function restOf(group: Group): number | null {
   const rests = group.slots.at(-1)!.sets.map((run) => run.rest_s);
-  return rests.every((one) => one === rests[0]) ? rests[0]! : null;
+  return rests.every((rest) => rest === rests[0]) ? rests[0]! : null;
 }
 
 type HeadProps = {

@@ -5,17 +5,19 @@ type Props = { chosen: readonly Condition[]; onChange: (chosen: Condition[]) => 
 
 /** Everything somebody may have to be careful about, each to be ticked. */
 export function ConditionBoxes({ chosen, onChange }: Props) {
-  return useConditions().data?.map((one) => (
-    <label key={one.id} className="flex items-center gap-2">
+  return useConditions().data?.map((useCondition) => (
+    <label key={useCondition.id} className="flex items-center gap-2">
       <input
         type="checkbox"
         className="checkbox checkbox-sm"
-        checked={chosen.includes(one.id)}
+        checked={chosen.includes(useCondition.id)}
         onChange={(event) =>
-          onChange(event.target.checked ? [...chosen, one.id] : chosen.filter((other) => other !== one.id))
+          onChange(
+            event.target.checked ? [...chosen, useCondition.id] : chosen.filter((other) => other !== useCondition.id),
+          )
         }
       />
-      {one.name}
+      {useCondition.name}
     </label>
   ));
 }

@@ -11,7 +11,7 @@ export function Levers({ asked, estimate }: Props) {
     return <div className="skeleton mt-3 h-20 w-full" role="status" aria-label="What matters most" />;
   if (levers.isError) return <p role="alert">What matters most cannot be told: {levers.error.message}</p>;
   if (!levers.data.length) return null;
-  const ends = levers.data.flatMap((one) => [one.at_low, one.at_high]);
+  const ends = levers.data.flatMap((lever) => [lever.at_low, lever.at_high]);
   const least = Math.min(...ends, estimate.value);
   const most = Math.max(...ends, estimate.value);
   const at = (value: number) => (100 * (value - least)) / Math.max(most - least, 1e-9);
@@ -21,20 +21,20 @@ export function Levers({ asked, estimate }: Props) {
     <section aria-label="What matters most" className="mt-3 rounded border border-base-300 p-3">
       <h3 className="font-semibold">What matters most</h3>
       <ul className="mt-1 space-y-2 text-sm" data-testid="levers">
-        {levers.data.map((one) => {
-          const [from, to] = [Math.min(one.at_low, one.at_high), Math.max(one.at_low, one.at_high)];
+        {levers.data.map((lever) => {
+          const [from, to] = [Math.min(lever.at_low, lever.at_high), Math.max(lever.at_low, lever.at_high)];
           return (
-            <li key={one.input}>
+            <li key={lever.input}>
               <span className="flex flex-wrap justify-between gap-x-3">
                 <span>
-                  {one.input}
+                  {lever.input}
                   {": "}
                   <span className="faint">
-                    {one.taken}; {one.low} or {one.high}
+                    {lever.taken}; {lever.low} or {lever.high}
                   </span>
                 </span>
                 <span>
-                  <strong>{said(one.at_low)}</strong> or <strong>{said(one.at_high)}</strong>{" "}
+                  <strong>{said(lever.at_low)}</strong> or <strong>{said(lever.at_high)}</strong>{" "}
                   <span className="faint">{estimate.unit === "s" ? "min:s" : estimate.unit}</span>
                 </span>
               </span>

@@ -38,19 +38,19 @@ export function Menu({ label, choices, instead, small, width = "w-64", end, test
         className={`z-40 max-w-[90vw] overflow-y-auto rounded border border-base-300 bg-base-100 p-1 text-sm text-base-content shadow outline-none ${width}`}
       >
         {instead && <p className="p-2">{instead}</p>}
-        {choices.map((one) => (
-          <MenuItem key={one.id}>
-            {"to" in one ? (
-              <Link className={ENTRY} to={one.to}>
-                <Words of={one} />
+        {choices.map((choice) => (
+          <MenuItem key={choice.id}>
+            {"to" in choice ? (
+              <Link className={ENTRY} to={choice.to}>
+                <Words of={choice} />
               </Link>
-            ) : "file" in one ? (
-              <a className={ENTRY} href={one.file} download={one.as}>
-                <Words of={one} />
+            ) : "file" in choice ? (
+              <a className={ENTRY} href={choice.file} download={choice.as}>
+                <Words of={choice} />
               </a>
             ) : (
-              <button type="button" className={ENTRY} onClick={one.onChoose}>
-                <Words of={one} />
+              <button type="button" className={ENTRY} onClick={choice.onChoose}>
+                <Words of={choice} />
               </button>
             )}
           </MenuItem>

@@ -17,7 +17,7 @@ export function NextStep({ runs }: { runs?: boolean }) {
     { name: "A class", done: Boolean(newest), to: "/generate", words: "Generate a class" },
     { name: "Run it", done: false, to: newest ? `/classes/${newest.id}/run` : "/generate", words: "Run the class" },
   ];
-  const next = steps.find((one) => !one.done)!;
+  const next = steps.find((step) => !step.done)!;
   return (
     <section
       className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-2 rounded-(--radius-box) border border-base-300 bg-base-200 px-4 py-3"
@@ -25,13 +25,13 @@ export function NextStep({ runs }: { runs?: boolean }) {
       data-testid="next-step"
     >
       <ol className="flex flex-wrap gap-x-6 gap-y-1">
-        {steps.map((one, at) => (
+        {steps.map((step, at) => (
           <li
-            key={one.name}
-            aria-current={one === next ? "step" : undefined}
-            className={`flex items-center gap-1 ${one === next ? "font-semibold" : "faint"}`}
+            key={step.name}
+            aria-current={step === next ? "step" : undefined}
+            className={`flex items-center gap-1 ${step === next ? "font-semibold" : "faint"}`}
           >
-            {one.done ? <Check size={16} aria-label="done" /> : <span>{at + 1}</span>} {one.name}
+            {step.done ? <Check size={16} aria-label="done" /> : <span>{at + 1}</span>} {step.name}
           </li>
         ))}
       </ol>

@@ -22,8 +22,8 @@ export function ShippedToo() {
         Your classes mean yours, as before. Say for each what is to be used from now on; nothing that was held changes.
       </p>
       <ul className="mt-1 max-h-80 divide-y divide-base-300 overflow-y-auto">
-        {open.map((one) => (
-          <Decide key={one.id} of={one} />
+        {open.map((item) => (
+          <Decide key={item.id} of={item} />
         ))}
       </ul>
     </section>

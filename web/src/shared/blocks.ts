@@ -40,13 +40,13 @@ export function listsOf(block: Block): Listed[] {
     case "relay":
       return [{ group: -1, parts: block.legs }];
     case "sets":
-      return block.groups.map((one, group) => ({ group, parts: one.slots }));
+      return block.groups.map((eachGroup, group) => ({ group, parts: eachGroup.slots }));
   }
 }
 
 /** Every part of a block in its order. */
 export function partsOf(block: Block): AnySlot[] {
-  return listsOf(block).flatMap((one) => one.parts);
+  return listsOf(block).flatMap((item) => item.parts);
 }
 
 /** The block with one of its lists changed; `group` is -1 where a block has one list only. */
@@ -61,7 +61,9 @@ export function withList(block: Block, group: number, change: (parts: AnySlot[])
     case "sets":
       return {
         ...block,
-        groups: block.groups.map((one, at) => (at === group ? { ...one, slots: change(one.slots) as Slot[] } : one)),
+        groups: block.groups.map((eachGroup, at) =>
+          at === group ? { ...eachGroup, slots: change(eachGroup.slots) as Slot[] } : eachGroup,
+        ),
       };
   }
 }

@@ -5,7 +5,7 @@ type Place = Pick<TextFault, "line" | "column" | "length">;
 /** Where the faulty word begins in a text, counted in characters from its start. */
 export function startOf(text: string, { line, column }: Place): number {
   const before = text.split("\n").slice(0, line - 1);
-  return before.reduce((sum, one) => sum + one.length + 1, 0) + column - 1;
+  return before.reduce((sum, item) => sum + item.length + 1, 0) + column - 1;
 }
 
 /** The text with another word in place of the faulty one. */

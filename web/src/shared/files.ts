@@ -10,8 +10,8 @@ export async function filesIn(file: File): Promise<File[]> {
   if (!file.name.toLowerCase().endsWith(".zip")) return [file];
   const bytes = new Uint8Array(await file.arrayBuffer());
   return new Promise((resolve, reject) => {
-    const fits = (one: { name: string; originalSize: number }) =>
-      one.originalSize > 0 && one.originalSize <= LARGEST && !/(^|\/)(\.|__MACOSX)/.test(one.name);
+    const fits = (item: { name: string; originalSize: number }) =>
+      item.originalSize > 0 && item.originalSize <= LARGEST && !/(^|\/)(\.|__MACOSX)/.test(item.name);
     unzip(bytes, { filter: fits }, (error, found) => {
       if (error) reject(new Error(`“${file.name}” is no zip, or was cut off.`));
       else resolve(Object.entries(found).map(([name, content]) => new File([content as BlobPart], name)));

@@ -22,7 +22,7 @@ export function CalendarPage() {
   const weeks: string[] = [];
   for (let monday = since; monday <= until; monday = plusDays(monday, 7)) weeks.push(monday);
   const go = (to: string) => ask({ month: to }, { replace: true });
-  const clashes = (calendar.data ?? []).filter((one) => one.clashes.length);
+  const clashes = (calendar.data ?? []).filter((item) => item.clashes.length);
   return (
     <div className="mx-auto max-w-7xl px-4 py-4 lg:px-6" data-testid="calendar">
       <div className="flex flex-wrap items-center gap-2">
@@ -90,7 +90,7 @@ export function CalendarPage() {
                       {Number(on.slice(8))}
                       {on === today && " today"}
                     </span>
-                    <Entries entries={(calendar.data ?? []).filter((one) => one.on === on)} />
+                    <Entries entries={(calendar.data ?? []).filter((item) => item.on === on)} />
                   </td>
                 );
               })}
@@ -101,13 +101,13 @@ export function CalendarPage() {
       <ul className="mt-3 md:hidden">
         {weeks
           .flatMap((monday) => WEEKDAYS.map((_, place) => plusDays(monday, place)))
-          .filter((on) => on.startsWith(month) && calendar.data?.some((one) => one.on === on))
+          .filter((on) => on.startsWith(month) && calendar.data?.some((item) => item.on === on))
           .map((on) => (
             <li key={on} className="border-b border-base-300 py-1">
               <span className="text-sm font-semibold">
                 {new Date(`${on}T12:00`).toLocaleDateString("en-GB", { weekday: "short", day: "numeric" })}
               </span>
-              <Entries entries={(calendar.data ?? []).filter((one) => one.on === on)} />
+              <Entries entries={(calendar.data ?? []).filter((item) => item.on === on)} />
             </li>
           ))}
       </ul>
@@ -133,22 +133,28 @@ const MARKS: Record<Entry["state"], string> = { planned: "", ready: "▷ ", runn
 function Entries({ entries }: { entries: Entry[] }) {
   return (
     <ul>
-      {entries.map((one) => (
-        <li key={`${one.class_id}-${one.time}-${one.run}`} className="mt-0.5 leading-4">
+      {entries.map((entry) => (
+        <li key={`${entry.class_id}-${entry.time}-${entry.run}`} className="mt-0.5 leading-4">
           <Link
             to={
-              one.state === "held" ? `/runs/${one.run}/book` : one.run ? `/runs/${one.run}` : `/classes/${one.class_id}`
+              entry.state === "held"
+                ? `/runs/${entry.run}/book`
+                : entry.run
+                  ? `/runs/${entry.run}`
+                  : `/classes/${entry.class_id}`
             }
-            reloadDocument={one.run !== null && one.state !== "held"}
+            reloadDocument={entry.run !== null && entry.state !== "held"}
             className="block underline-offset-2 hover:underline"
           >
-            <span className="faint">{one.time}</span> {MARKS[one.state]}
-            {one.name}
+            <span className="faint">{entry.time}</span> {MARKS[entry.state]}
+            {entry.name}
           </Link>
-          {one.clashes.length > 0 && (
-            <span className="block text-xs text-accent">▲ same room as {one.clashes.join(", ")}</span>
+          {entry.clashes.length > 0 && (
+            <span className="block text-xs text-accent">▲ same room as {entry.clashes.join(", ")}</span>
           )}
-          {!!one.unwritten && <span className="faint block text-xs">{counted(one.unwritten, "set")} not logged</span>}
+          {!!entry.unwritten && (
+            <span className="faint block text-xs">{counted(entry.unwritten, "set")} not logged</span>
+          )}
         </li>
       ))}
     </ul>

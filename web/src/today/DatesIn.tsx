@@ -65,7 +65,7 @@ export function DatesIn({ classes }: { classes: ClassSummary[] }) {
                       aria-label={`Take ${row.name}`}
                       disabled={row.faults.length > 0}
                       checked={row.faults.length === 0 && !left.includes(at)}
-                      onChange={() => leave(left.includes(at) ? left.filter((one) => one !== at) : [...left, at])}
+                      onChange={() => leave(left.includes(at) ? left.filter((item) => item !== at) : [...left, at])}
                     />
                     <span className="w-48 shrink-0 font-medium">{row.name}</span>
                     <span className="grow">
@@ -89,7 +89,7 @@ export function DatesIn({ classes }: { classes: ClassSummary[] }) {
                   <Pick
                     label="Each is made like"
                     value={like}
-                    options={classes.map((one): [string, string] => [String(one.id), one.name])}
+                    options={classes.map((planned): [string, string] => [String(planned.id), planned.name])}
                     onChange={choose}
                   />
                   <button

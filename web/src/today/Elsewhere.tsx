@@ -26,11 +26,13 @@ export function Elsewhere() {
   const asked = kind === "class" ? { class_id: Number(id) } : kind === "course" ? { course_id: Number(id) } : {};
   const add = useMutation({ mutationFn: () => addFeed(asked), onSuccess: again });
   const revoke = useMutation({ mutationFn: revokeFeed, onSuccess: again });
-  const dated = (classes.data ?? []).filter((one) => one.next_on !== null && one.course === null && !one.archived);
+  const dated = (classes.data ?? []).filter(
+    (planned) => planned.next_on !== null && planned.course === null && !planned.archived,
+  );
   const options: [string, string][] = [
     [STUDIO, "the whole studio"],
-    ...(courses.data ?? []).map((one): [string, string] => [`course-${one.id}`, `course: ${one.course.name}`]),
-    ...dated.map((one): [string, string] => [`class-${one.id}`, one.name]),
+    ...(courses.data ?? []).map((course): [string, string] => [`course-${course.id}`, `course: ${course.course.name}`]),
+    ...dated.map((item): [string, string] => [`class-${item.id}`, item.name]),
   ];
   const file = kind === "class" ? `/api/classes/${id}/calendar.ics` : `/api/courses/${id}/calendar.ics`;
   return (
@@ -58,12 +60,12 @@ export function Elsewhere() {
             changes here is there at the next reading.
           </p>
           <ul className="mt-1 max-w-4xl divide-y divide-base-300 border-y border-base-300 text-sm" data-testid="feeds">
-            {feeds.data.map((one) => {
-              const address = `${window.location.origin}${one.path}`;
+            {feeds.data.map((feed) => {
+              const address = `${window.location.origin}${feed.path}`;
               return (
-                <li key={one.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
-                  <span className="w-44 truncate font-medium" title={one.of}>
-                    {one.of}
+                <li key={feed.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
+                  <span className="w-44 truncate font-medium" title={feed.of}>
+                    {feed.of}
                   </span>
                   <code className="min-w-0 grow truncate text-xs" title={address}>
                     {address}
@@ -72,17 +74,17 @@ export function Elsewhere() {
                     <button
                       type="button"
                       className="btn btn-xs"
-                      aria-label={`Copy the address of ${one.of}`}
-                      onClick={() => void navigator.clipboard.writeText(address).then(() => setCopied(one.id))}
+                      aria-label={`Copy the address of ${feed.of}`}
+                      onClick={() => void navigator.clipboard.writeText(address).then(() => setCopied(feed.id))}
                     >
-                      <Copy size={14} aria-hidden /> {copied === one.id ? "Copied" : "Copy"}
+                      <Copy size={14} aria-hidden /> {copied === feed.id ? "Copied" : "Copy"}
                     </button>
                   )}
                   <button
                     type="button"
                     className="btn btn-ghost btn-xs btn-square"
-                    aria-label={`Revoke the address of ${one.of}`}
-                    onClick={() => revoke.mutate(one.id)}
+                    aria-label={`Revoke the address of ${feed.of}`}
+                    onClick={() => revoke.mutate(feed.id)}
                   >
                     <Trash2 size={14} aria-hidden />
                   </button>

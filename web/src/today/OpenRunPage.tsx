@@ -13,7 +13,7 @@ export function OpenRunPage() {
   const run = useQuery({
     queryKey: ["open-run", id],
     queryFn: async () => {
-      const open = (await listRuns()).find((one) => one.class_id === id && one.state !== "over");
+      const open = (await listRuns()).find((listRun) => listRun.class_id === id && listRun.state !== "over");
       return (open ?? (await openRun(id, (await readClass(id)).revision))).id;
     },
     retry: false,

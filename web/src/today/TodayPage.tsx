@@ -49,16 +49,16 @@ function AsItStands({ day }: { day: Day }) {
       <h1 className="faint text-base">
         {new Date(`${day.today}T12:00`).toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" })}
       </h1>
-      {day.running.map((one) => (
+      {day.running.map((item) => (
         <a
-          key={one.run}
-          href={`/runs/${one.run}`}
+          key={item.run}
+          href={`/runs/${item.run}`}
           className="mt-2 flex min-h-14 items-center gap-3 rounded-(--radius-box) border-2 border-primary px-4 py-2 hover:bg-base-200"
         >
           <Play size={20} aria-hidden />
-          <strong>{one.name}</strong>
-          <span>{one.state === "running" ? `runs since ${one.time}` : "is ready to start"}</span>
-          <span className="ml-auto underline">{one.state === "running" ? "Resume" : "Open"}</span>
+          <strong>{item.name}</strong>
+          <span>{item.state === "running" ? `runs since ${item.time}` : "is ready to start"}</span>
+          <span className="ml-auto underline">{item.state === "running" ? "Resume" : "Open"}</span>
         </a>
       ))}
       {instructor && <NextStep />}
@@ -113,12 +113,12 @@ function AsItStands({ day }: { day: Day }) {
           </h2>
           {day.to_write.length ? (
             <ul>
-              {day.to_write.map((one) => (
+              {day.to_write.map((item) => (
                 <EntryLine
-                  key={one.run}
-                  entry={one}
-                  to={`/runs/${one.run}/book`}
-                  what={`${counted(one.unwritten ?? 0, "set")} not logged`}
+                  key={item.run}
+                  entry={item}
+                  to={`/runs/${item.run}/book`}
+                  what={`${counted(item.unwritten ?? 0, "set")} not logged`}
                 />
               ))}
             </ul>
@@ -142,7 +142,7 @@ function NextClass({ next, today }: { next: Day["next"][number]; today: string }
   const { entry, needs } = next;
   const queries = useQueryClient();
   const classes = useClasses();
-  const revision = classes.data?.find((one) => one.id === entry.class_id)?.revision;
+  const revision = classes.data?.find((planned) => planned.id === entry.class_id)?.revision;
   const run = useMutation({
     mutationFn: () => openRun(entry.class_id, revision!),
     onSuccess: (made) => {
@@ -150,7 +150,7 @@ function NextClass({ next, today }: { next: Day["next"][number]; today: string }
       window.location.assign(`/runs/${made.id}`);
     },
   });
-  const open = needs.filter((one) => !one.done);
+  const open = needs.filter((need) => !need.done);
   return (
     <section
       className="mt-3 rounded-(--radius-box) border border-base-content bg-base-200 p-4"
@@ -193,15 +193,15 @@ function NextClass({ next, today }: { next: Day["next"][number]; today: string }
         </p>
       )}
       <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1 text-sm" data-testid="needs">
-        {needs.map((one) => (
-          <li key={one.what} className={one.done ? "faint" : "font-semibold"}>
-            <span aria-hidden>{one.done ? "✓ " : "○ "}</span>
-            <span className="sr-only">{one.done ? "done: " : "still needed: "}</span>
-            {one.done ? (
-              one.words
+        {needs.map((need) => (
+          <li key={need.what} className={need.done ? "faint" : "font-semibold"}>
+            <span aria-hidden>{need.done ? "✓ " : "○ "}</span>
+            <span className="sr-only">{need.done ? "done: " : "still needed: "}</span>
+            {need.done ? (
+              need.words
             ) : (
-              <Link to={whereTo(one.what, entry.class_id)} className="underline underline-offset-2">
-                {one.words}
+              <Link to={whereTo(need.what, entry.class_id)} className="underline underline-offset-2">
+                {need.words}
               </Link>
             )}
           </li>
@@ -264,27 +264,31 @@ function Courses({ day }: { day: Day }) {
         </p>
       )}
       <ul>
-        {day.courses.map((one) => (
-          <li key={one.id} className="border-b border-base-300 py-2">
-            <Link to={`/courses/${one.id}`} className="flex flex-wrap items-center gap-x-4 hover:underline">
-              <strong>{one.name}</strong>
+        {day.courses.map((course) => (
+          <li key={course.id} className="border-b border-base-300 py-2">
+            <Link to={`/courses/${course.id}`} className="flex flex-wrap items-center gap-x-4 hover:underline">
+              <strong>{course.name}</strong>
               <span>
-                {one.week === null ? "over" : one.week === 0 ? "not begun" : `week ${one.week} of ${one.weeks}`}
-                {one.name_of_week && `: ${one.name_of_week}`}
+                {course.week === null
+                  ? "over"
+                  : course.week === 0
+                    ? "not begun"
+                    : `week ${course.week} of ${course.weeks}`}
+                {course.name_of_week && `: ${course.name_of_week}`}
               </span>
               <span className="faint text-sm">
-                {one.held} of {counted(one.planned_so_far, "class", "classes")} so far were held
-                {one.next_on && `, next ${dayWords(one.next_on)}`}
+                {course.held} of {counted(course.planned_so_far, "class", "classes")} so far were held
+                {course.next_on && `, next ${dayWords(course.next_on)}`}
               </span>
             </Link>
             <span className="mt-1 flex gap-0.5" aria-hidden>
-              {Array.from({ length: one.weeks }, (_, place) => (
+              {Array.from({ length: course.weeks }, (_, place) => (
                 <span
                   key={place}
                   className={`h-1.5 grow ${
-                    one.week === null || place + 1 < one.week
+                    course.week === null || place + 1 < course.week
                       ? "bg-primary"
-                      : place + 1 === one.week
+                      : place + 1 === course.week
                         ? "bg-accent"
                         : "bg-base-300"
                   }`}

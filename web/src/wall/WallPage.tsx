@@ -58,12 +58,12 @@ type Place = { what: string; where: string; people: PersonNow[] };
 /** Who goes where: the places now, and before a change those after it. In a block at their own pace, where each has a
  * change of their own, both stand side by side. */
 function Places({ runState }: { runState: RunState }) {
-  const people = peopleNow(runState).filter((one) => !one.away);
+  const people = peopleNow(runState).filter((item) => !item.away);
   const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
   const begun = runState.state !== "not begun";
   if (block.own_pace && begun) {
     const soon = people
-      .filter((one) => one.next && one.next_in_s !== null)
+      .filter((person) => person.next && person.next_in_s !== null)
       .toSorted((one, other) => one.next_in_s! - other.next_in_s!)
       .slice(0, SOON_AT_MOST);
     return (
@@ -72,11 +72,11 @@ function Places({ runState }: { runState: RunState }) {
         <Grid columns={2} places={placesOf(runState, people, false)} close />
         <Title words="Next" coming />
         <ul className="grid min-w-0 flex-1 auto-rows-fr gap-[0.5vh]">
-          {soon.map((one) => (
-            <li key={one.person.id} className="flex min-w-0 items-baseline gap-[1.5vh] leading-none">
-              <strong className="text-[4.6vh]">{one.person.name || one.person.number}</strong>
-              <span className="min-w-0 flex-1 truncate text-[3vh]">{placeWords(runState.sheet, one.next).what}</span>
-              <span className="faint text-[3.4vh] tabular-nums">{countdown(one.next_in_s!)}</span>
+          {soon.map((item) => (
+            <li key={item.person.id} className="flex min-w-0 items-baseline gap-[1.5vh] leading-none">
+              <strong className="text-[4.6vh]">{item.person.name || item.person.number}</strong>
+              <span className="min-w-0 flex-1 truncate text-[3vh]">{placeWords(runState.sheet, item.next).what}</span>
+              <span className="faint text-[3.4vh] tabular-nums">{countdown(item.next_in_s!)}</span>
             </li>
           ))}
         </ul>
@@ -84,7 +84,7 @@ function Places({ runState }: { runState: RunState }) {
     );
   }
   // where they go is shown before they go: while they change, and in the last seconds of the work
-  const working = people.some((one) => one.doing === "work");
+  const working = people.some((person) => person.doing === "work");
   const coming = !begun || !working || faceOf(runState).left_s <= SHOWN_BEFORE_S;
   const places = placesOf(runState, people, coming);
   const columns = places.length > 6 ? 4 : places.length > 4 ? 3 : places.length > 1 ? 2 : 1;
@@ -144,12 +144,12 @@ const SHOWN_AT_MOST = 12;
 
 function placesOf(runState: RunState, people: PersonNow[], coming: boolean): Place[] {
   const found = new Map<string, Place>();
-  for (const one of people) {
-    const spot: Spot | null = coming ? (one.next ?? one.here) : (one.here ?? one.next);
+  for (const person of people) {
+    const spot: Spot | null = coming ? (person.next ?? person.here) : (person.here ?? person.next);
     const { what, where } = placeWords(runState.sheet, spot);
     const key = spot ? `${spot.part}/${spot.unit}` : "";
     const place = found.get(key) ?? { what: what || "done", where, people: [] };
-    place.people.push(one);
+    place.people.push(person);
     found.set(key, place);
   }
   return [...found.values()].slice(0, SHOWN_AT_MOST);

@@ -20,7 +20,7 @@ export function PeoplePicker({ people, onChange }: { people: string[]; onChange:
   const [group, setGroup] = useState("");
   const [level, setLevel] = useState("");
   const everybody = roster.data ?? [];
-  const groups = [...new Set(everybody.map((one) => one.group).filter(Boolean))].sort();
+  const groups = [...new Set(everybody.map((person) => person.group).filter(Boolean))].sort();
   const words = sought.trim().toLowerCase();
   const shown = everybody.filter(
     ({ person, group: own }) =>
@@ -30,7 +30,7 @@ export function PeoplePicker({ people, onChange }: { people: string[]; onChange:
   );
   const names = new Map(everybody.map(({ person }) => [person.id, person.name]));
   const here = new Set(people);
-  const shownIds = shown.map((one) => one.person.id);
+  const shownIds = shown.map((item) => item.person.id);
   const allShown = shownIds.length > 0 && shownIds.every((id) => here.has(id));
 
   function move(at: number, by: number) {
@@ -67,7 +67,7 @@ export function PeoplePicker({ people, onChange }: { people: string[]; onChange:
               bare
               label="Group"
               value={group}
-              options={[["", "All groups"], ...groups.map((one): [string, string] => [one, one])]}
+              options={[["", "All groups"], ...groups.map((group): [string, string] => [group, group])]}
               onChange={setGroup}
             />
           )}
@@ -133,7 +133,7 @@ export function PeoplePicker({ people, onChange }: { people: string[]; onChange:
               </IconButton>
               <IconButton
                 label={`Without ${names.get(id) ?? id}`}
-                onClick={() => onChange(people.filter((one) => one !== id))}
+                onClick={() => onChange(people.filter((person) => person !== id))}
               >
                 <X size={14} aria-hidden />
               </IconButton>

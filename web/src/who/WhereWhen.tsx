@@ -189,7 +189,7 @@ function Repeating({ chosen, date, field, onChange }: RepeatingProps) {
                 type="button"
                 className="btn btn-ghost btn-xs"
                 aria-label={`Hold it on ${day} after all`}
-                onClick={() => set({ without: repeats.without!.filter((one) => one !== day) })}
+                onClick={() => set({ without: repeats.without!.filter((item) => item !== day) })}
               >
                 {dayWords(day)} ×
               </button>
