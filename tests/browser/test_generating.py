@@ -25,7 +25,7 @@ def test_three_sketches_and_one_is_taken(screen: Screen) -> None:
     assert serious_faults(screen) == []
     screen.script("document.querySelectorAll('[data-testid=generated-class] details').forEach(one => one.open = true)")
     reasons = screen.text("[data-testid=generated-class]")
-    assert "of the tension sought" in reasons
+    assert "of the tension wanted" in reasons
     kept = screen.one("[data-testid=generated-class] button[aria-label^='Keep ']").get_attribute("aria-label") or ""
     screen.press(kept)
     screen.until_text("[data-testid=generated-classes]", "To be kept:")
@@ -45,7 +45,7 @@ def test_three_sketches_and_one_is_taken(screen: Screen) -> None:
     # the class that was taken can still say why
     screen.press("Review")
     screen.one("[data-testid=reasons] summary").click()
-    assert "of the tension sought" in screen.text("[data-testid=reasons]")
+    assert "of the tension wanted" in screen.text("[data-testid=reasons]")
 
 
 def test_what_stands_in_the_way_is_told_in_words(screen: Screen) -> None:

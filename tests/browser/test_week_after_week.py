@@ -80,7 +80,7 @@ def test_a_table_of_sets_is_looked_at_first(screen: Screen, tmp_path: Path) -> N
 
 def test_a_runs_page_tells_planned_against_lived(screen: Screen) -> None:
     screen.open("/book")
-    screen.until_text("[data-testid=over-weeks]", "Training load: session-RPE load")
+    screen.until_text("[data-testid=over-weeks]", "Session-RPE load")
     screen.choose("[data-testid=runs] a", "")
     screen.open(f"/runs/{next(one for one in screen.ask('GET', '/api/runs') if one['recorded'])['id']}/book")
     told = screen.until_text("[data-testid=planned-and-actual]", "Length")
