@@ -240,7 +240,7 @@ def test_the_floor_and_the_people_fit_a_phone(address: str, session: str) -> Non
             ("/rooms/saw-floor", "[data-unit=press-1]"),
             ("/people", "[data-testid=roster]"),
             ("/people/oskar", "[data-testid=recordings] li svg[role=img]"),
-            ("/studio", "[data-testid=house-rules] li"),
+            ("/studio", "[data-testid=studio-rules] li"),
         ):
             screen.open(path)
             screen.one(there)

@@ -23,7 +23,7 @@ CAUGHT = """
 
 SEEN = {
     "Run sheet": "Stand ready",
-    "Before the start": "Stop at once",
+    "Pre-class check": "Stop at once",
     "Cards of people": "1 Marit Fernhollow",
     "Station cards": "A1",
     "Machine cards": "load change",

@@ -196,9 +196,9 @@ def test_a_broken_recording_says_why_and_changes_nothing(screen: Screen, tmp_pat
     assert len(screen.all("[data-testid=recordings] li svg[role=img]")) == count
 
 
-def test_the_list_before_the_start_is_read_item_by_item(screen: Screen) -> None:
+def test_the_pre_class_check_is_read_item_by_item(screen: Screen) -> None:
     open_people(screen, "Long carry")
-    screen.press("Before the start")
+    screen.press("Pre-class check")
     first = screen.until_text("[data-testid=go-item]", "1 of ")
     assert "open" in first
     items = int(first.split("1 of ")[1].split()[0])
@@ -216,9 +216,9 @@ def test_the_list_before_the_start_is_read_item_by_item(screen: Screen) -> None:
     screen.press("Keep what was read")
     screen.until_text("[data-testid=go-end]", "Kept: read by ranger")
     screen.press("Review the plan")
-    screen.until_text("[data-testid=second-look]", "worth a word before the doors open")
+    screen.until_text("[data-testid=review]", "worth a word before the doors open")
     screen.press("Close")
-    screen.press("Before the start")
+    screen.press("Pre-class check")
     screen.until_text("dialog", "Last read by ranger")
 
 
@@ -284,16 +284,16 @@ def test_effort_takes_the_place_of_heart_rate(screen: Screen) -> None:
 
 def test_house_rules_are_written_and_seen(screen: Screen) -> None:
     screen.open("/studio")
-    screen.one("[data-testid=house-rules] li")
+    screen.one("[data-testid=studio-rules] li")
     screen.type("Rule", "spotter at every box")
     screen.select("Holds for", "beginners")
     screen.press("Add the rule")
-    screen.until_text("[data-testid=house-rules]", "spotter at every box")
+    screen.until_text("[data-testid=studio-rules]", "spotter at every box")
     screen.open_class("Machine pairs")
     screen.until_caution("house rule: spotter at every box")
     screen.open("/studio")
     screen.press("Take out: spotter at every box")
-    screen.wait(lambda: "spotter" not in screen.text("[data-testid=house-rules]"), "the rule to be gone")
+    screen.wait(lambda: "spotter" not in screen.text("[data-testid=studio-rules]"), "the rule to be gone")
 
 
 def test_an_assistant_runs_and_logs_and_reads_no_health(screen: Screen) -> None:
@@ -321,11 +321,11 @@ def test_people_can_be_read_and_used_by_everybody(screen: Screen) -> None:
     open_people(screen, "Machine pairs")
     choose_person(screen, "4 Oskar")
     assert serious_faults(screen) == []
-    screen.press("Before the start")
+    screen.press("Pre-class check")
     screen.one("[data-testid=go-item]")
     assert serious_faults(screen) == []
     screen.open("/studio")
-    screen.one("[data-testid=house-rules] li")
+    screen.one("[data-testid=studio-rules] li")
     assert serious_faults(screen) == []
 
 

@@ -8,7 +8,7 @@ from screen import Screen, serious_faults
 def test_a_remark_is_read_and_mended(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.press("Review")
-    told = screen.until_text("[data-testid=second-look]", "will queue")
+    told = screen.until_text("[data-testid=review]", "will queue")
     assert "worth a word before the doors open" in told
     assert serious_faults(screen) == []
     screen.press("Find a better rotation")

@@ -174,7 +174,7 @@ function HouseRules({ editable }: { editable: boolean }) {
       {rules.data?.rules.length === 0 && (
         <p className="mt-2 text-sm">No rule yet: what must be seen before every class?</p>
       )}
-      <ul className="mt-2 divide-y divide-base-300" data-testid="house-rules">
+      <ul className="mt-2 divide-y divide-base-300" data-testid="studio-rules">
         {list.map((rule) => (
           <li key={rule.id} className="flex items-baseline gap-3 py-1.5">
             <span className="grow">

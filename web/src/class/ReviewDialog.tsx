@@ -64,7 +64,7 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
         </p>
       )}
       {look.data && (
-        <div data-testid="second-look">
+        <div data-testid="review">
           <p aria-live="polite">
             {look.data.remarks.length
               ? `${counted(look.data.remarks.length, "thing")} worth a word before the doors open.`

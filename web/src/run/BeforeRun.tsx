@@ -10,12 +10,12 @@ import { counted } from "../shared/format";
 
 type Props = { run: OpenRun; live: LiveRun; runState: RunState; bells: ReturnType<typeof useBells> };
 
-/** Before the start: who is there, where each begins, and whether the bell is heard. */
+/** Ready to start: who is there, where each begins, and whether the bell is heard. */
 export function BeforeRun({ run, live, runState, bells }: Props) {
   const people = peopleNow(runState);
   const away = people.filter((person) => person.away).length;
   return (
-    <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Pre-class check">
+    <div className="min-h-0 flex-1 overflow-auto p-3" tabIndex={0} role="region" aria-label="Ready to start">
       <div className="flex flex-wrap items-center gap-2">
         <h2 className="text-lg font-semibold">Who is here</h2>
         <span className="faint">
