@@ -38,7 +38,7 @@ from planning.pre_class_api import router as before
 from running.api import router as running
 from running.belts_api import router as belts
 from running.book_api import router as book
-from studio.access import instructors_only
+from studio.access import needs
 from studio.account_api import router as account
 from studio.api import router as studio
 from studio.begin_api import router as begin
@@ -96,7 +96,7 @@ api = Api(
     parser=StrictParser(),
     docs_url=None,
     openapi_url=None,
-    auth=instructors_only,
+    auth=needs("plan_classes"),
 )
 api.add_router("", account)
 api.add_router("", begin)

@@ -9,7 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
-from studio.access import assistants_too
+from studio.access import needs
 from studio.address import address_for_others
 
 from config.certificates import authority_file, fingerprint
@@ -27,7 +27,7 @@ class ServingOut(BaseModel):
     fingerprint: str | None
 
 
-@router.get("/serving", response=ServingOut, auth=assistants_too)
+@router.get("/serving", response=ServingOut, auth=needs("run_classes"))
 def tell_where(request: HttpRequest) -> ServingOut:
     """Where other devices find this server."""
     reached = address_for_others(request)

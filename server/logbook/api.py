@@ -15,7 +15,7 @@ from oaken.heart_data.calibration import Compared
 from oaken.heart_data.recordings import person_named, read_recording
 from people.models import Person
 from pydantic import BaseModel, ConfigDict, Field
-from studio.access import Number, RowId, assistants_too, member, studio_of
+from studio.access import Number, RowId, member, needs, studio_of
 from studio.files import FILE_BODY, received
 from studio.turns import long_work
 
@@ -147,7 +147,7 @@ class ReadOut(BaseModel):
 @router.post(
     "/runs/{run_id}/recordings",
     response={201: RecordingKept, 422: Faults},
-    auth=assistants_too,
+    auth=needs("run_classes"),
     openapi_extra=FILE_BODY,
 )
 @long_work

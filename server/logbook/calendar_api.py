@@ -9,7 +9,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults, FaultyInput, faults_in
-from studio.access import assistants_too, member, studio_of
+from studio.access import may, needs, studio_of
 from studio.answers import Answer
 
 from logbook import calendar
@@ -76,14 +76,14 @@ class DayOut(Answer):
     courses: list[CourseStandsOut]
 
 
-@router.get("/today", response=DayOut, auth=assistants_too)
+@router.get("/today", response=DayOut, auth=needs("run_classes"))
 def read_today(request: HttpRequest) -> DayOut:
     """Today as it stands; the pre-class check and loads are told to instructors."""
-    told = day(studio_of(request), timezone.now(), health=member(request).is_instructor)
+    told = day(studio_of(request), timezone.now(), health=may(request, "read_health"))
     return DayOut.model_validate(told)
 
 
-@router.get("/calendar", response={200: list[EntryOut], 422: Faults}, auth=assistants_too)
+@router.get("/calendar", response={200: list[EntryOut], 422: Faults}, auth=needs("run_classes"))
 def read_calendar(request: HttpRequest, since: date, until: date) -> list[EntryOut]:
     """Every class from one day to another, planned and held, in the order of time."""
     if until < since or (until - since).days > calendar.MOST_DAYS:

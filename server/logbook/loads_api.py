@@ -14,13 +14,13 @@ from oaken.programme.progress import LoadProposal, LoadRules, School, Today, sch
 from oaken.programme.progress.next_time import SchoolInWords
 from planning import keeping as plans
 from pydantic import BaseModel, Field
-from studio.access import RowId, studio_of
+from studio.access import RowId, needs, studio_of
 from studio.answers import Answer
 from studio.own import house_catalogue
 
 from logbook import progress
 
-router = Router(tags=["loads"])
+router = Router(tags=["loads"], auth=needs("read_health"))
 
 
 class SchoolSave(BaseModel):

@@ -13,7 +13,6 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router
-from ninja.errors import HttpError
 from oaken.basis.faults import Fault, Faults, FaultyInput
 from oaken.exports.paper import PAPERS, ClassPaper, Format, Paper, Printed, programme
 from oaken.exports.paper.pdf import code_of
@@ -23,7 +22,7 @@ from oaken.schedule.class_file import ClassFile
 from people.models import UnitSetting
 from planning import courses, keeping
 from pydantic import BaseModel
-from studio.access import RowId, assistants_too, member, studio_of
+from studio.access import NotAllowed, RowId, may, needs, studio_of
 from studio.address import address_of
 from studio.models import Studio
 from studio.own import house_catalogue
@@ -85,28 +84,28 @@ def _out(paper: Paper) -> PaperOut:
     return PaperOut(**dict(paper), code=code_of(paper.opens) if paper.opens else "")
 
 
-@router.post("/papers", response={200: PaperOut, 422: Faults}, auth=assistants_too)
+@router.post("/papers", response={200: PaperOut, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def read_paper(request: HttpRequest, given: PaperIn) -> PaperOut:
     """A paper of a class as data."""
     return _out(_of_class(request, given))
 
 
-@router.post("/papers/pdf", response={200: None, 422: Faults}, auth=assistants_too)
+@router.post("/papers/pdf", response={200: None, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def draw_paper(request: HttpRequest, given: PdfIn) -> HttpResponse:
     """A paper of a class as PDF."""
     return _pdf(_of_class(request, given), given.page)
 
 
-@router.post("/runs/{run_id}/papers", response={200: PaperOut, 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/papers", response={200: PaperOut, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def read_paper_of_run(request: HttpRequest, run_id: RowId, given: PaperOf) -> PaperOut:
     """A paper of a run as data: with the room and people it is held with."""
     return _out(_of_run(request, run_id, given))
 
 
-@router.post("/runs/{run_id}/papers/pdf", response={200: None, 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/papers/pdf", response={200: None, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def draw_paper_of_run(request: HttpRequest, run_id: RowId, given: PdfOf) -> HttpResponse:
     """A paper of a run as PDF."""
@@ -165,8 +164,8 @@ def _programme(request: HttpRequest, course_id: int) -> Paper:
 
 
 def _paper(request: HttpRequest, file: ClassFile, kind: ClassPaper, path: str) -> Paper:
-    if kind in FOR_INSTRUCTORS and not member(request).is_instructor:
-        raise HttpError(403, "This is for instructors of this studio.")
+    if kind in FOR_INSTRUCTORS and not may(request, "read_health"):
+        raise NotAllowed
     studio = studio_of(request)
     last = last_time(studio, file) if kind == "people" else {}
     opens = f"{address_of(request)}{path}" if path else ""

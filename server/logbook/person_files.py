@@ -16,7 +16,7 @@ from oaken.exports.paper import Format, Paper, kept_on
 from oaken.exports.tables import table_lines
 from people.keeping import record_of
 from people.models import Person
-from studio.access import studio_of
+from studio.access import needs, studio_of
 from studio.files import sent
 from studio.own import house_catalogue
 from studio.turns import long_work
@@ -25,7 +25,7 @@ from logbook import keeping, tables
 from logbook.drawing import drawn
 from logbook.runs_api import name_of
 
-router = Router(tags=["people"])
+router = Router(tags=["people"], auth=needs("read_health"))
 
 OWN_TABLES = ("sets", "attendance", "figures", "hearts", "loads", "settings", "progress")
 

@@ -25,7 +25,7 @@ from oaken.programme.progress import (
     why_no_evidence,
 )
 from people.models import LiftGoal, Person
-from studio.access import studio_of
+from studio.access import needs, studio_of
 from studio.answers import Answer
 from studio.own import house_catalogue
 
@@ -33,7 +33,7 @@ from logbook import progress
 from logbook.models import Recording
 from logbook.sets import records_of
 
-router = Router(tags=["progress"])
+router = Router(tags=["progress"], auth=needs("read_health"))
 
 
 class Point(Answer):

@@ -12,7 +12,7 @@ from oaken.basis.faults import Faults, FaultyInput, faults_in
 from oaken.basis.moments import Moment
 from oaken.plan import MOST_IN_CLASS
 from pydantic import BaseModel, Field
-from studio.access import Number, RowId, assistants_too, member, studio_of
+from studio.access import Number, RowId, member, needs, studio_of
 from studio.models import Member
 
 from logbook import runs
@@ -59,7 +59,7 @@ class RunIn(BaseModel):
     revision: Number
 
 
-@router.post("/runs", response={201: RunOut, 422: Faults}, auth=assistants_too)
+@router.post("/runs", response={201: RunOut, 422: Faults}, auth=needs("run_classes"))
 def open_run(request: HttpRequest, given: RunIn) -> Status[RunOut]:
     """Get a saved class ready to be run."""
     planned = get_object_or_404(studio_of(request).classes, pk=given.class_id)
@@ -67,7 +67,7 @@ def open_run(request: HttpRequest, given: RunIn) -> Status[RunOut]:
     return Status(201, run_out(runs.open_run(studio_of(request), planned, given.revision), member(request)))
 
 
-@router.post("/runs/past", response={201: RunOut, 422: Faults}, auth=assistants_too)
+@router.post("/runs/past", response={201: RunOut, 422: Faults}, auth=needs("run_classes"))
 def hold_class(request: HttpRequest, given: PastClassIn) -> Status[RunOut]:
     """Log that a class was held."""
     planned = get_object_or_404(studio_of(request).classes, pk=given.class_id)
@@ -77,7 +77,7 @@ def hold_class(request: HttpRequest, given: PastClassIn) -> Status[RunOut]:
     return Status(201, run_out(run, member(request)))
 
 
-@router.get("/runs", response=list[RunOut], auth=assistants_too)
+@router.get("/runs", response=list[RunOut], auth=needs("run_classes"))
 def list_runs(request: HttpRequest) -> list[RunOut]:
     """Classes that are run or were, the last one first."""
     found = studio_of(request).runs.select_related("saved_as").defer("file")
@@ -110,7 +110,7 @@ def run_out(run: Run, reader: Member) -> RunOut:
         people=[attendance.person.key for attendance in run.attendances.all()],
         recorded=[recording.person.key for recording in run.recordings.all()],
         people_count=run.people_count,
-        kcal_total=run.kcal_total if reader.is_instructor and run.ended_at else None,
+        kcal_total=run.kcal_total if reader.may("read_health") and run.ended_at else None,
     )
 
 

@@ -11,14 +11,14 @@ from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Faults
 from pydantic import BaseModel
-from studio.access import member, studio_of
+from studio.access import member, needs, studio_of
 from studio.files import FILE_BODY, on_disk, sent
 from studio.turns import long_work
 
 from moving.studio_export import export_studio
 from moving.studio_import import Inside, import_studio, look
 
-router = Router(tags=["moving"])
+router = Router(tags=["moving"], auth=needs("manage_studio"))
 
 
 class TakenIn(BaseModel):

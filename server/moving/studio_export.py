@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterator, Mapping
 from datetime import datetime
-from typing import IO, Any
+from typing import IO, Any, cast
 
 import orjson
 from logbook.models import Run
@@ -32,6 +32,7 @@ from people.models import Person
 from planning.models import Course, PlannedClass
 from pydantic import BaseModel, ValidationError
 from studio.models import OwnEntry, Studio
+from studio.permissions import Role
 
 from moving.sets_table import write_sets
 
@@ -84,7 +85,7 @@ def _house(studio: Studio) -> House:
         load_rules=studio.load_rules,
         revision=studio.revision,
         works=[
-            Works(user=member.user.get_username(), role="instructor" if member.is_instructor else "assistant")
+            Works(user=member.user.get_username(), role=cast(Role, member.role))
             for member in studio.members.select_related("user")
         ],
     )

@@ -21,14 +21,14 @@ from oaken.domain.people.screening import ScreeningState, screening_state
 from oaken.physiology.body import body_of
 from oaken.physiology.strength.one_rep_max import BestFormula, best_from_set
 from pydantic import BaseModel, Field
-from studio.access import Number, assistants_too, studio_of
+from studio.access import Number, needs, studio_of
 from studio.documents import Stale, StaleSave
 from studio.files import FILE_BODY, received
 
 from people import keeping
 from people.models import Person
 
-router = Router(tags=["people"])
+router = Router(tags=["people"], auth=needs("read_health"))
 
 
 class RosterLine(BaseModel):
@@ -110,7 +110,7 @@ def read_roster_lines(request: HttpRequest) -> list[RosterLine]:
     return _roster(request)
 
 
-@router.get("/people/names", response=list[NameLine], auth=assistants_too)
+@router.get("/people/names", response=list[NameLine], auth=needs("run_classes"))
 def list_names(request: HttpRequest) -> list[NameLine]:
     """Everybody's name."""
     return [NameLine(id=key, name=name) for key, name in _here(request).values_list("key", "name")]

@@ -13,7 +13,7 @@ from oaken.forecast.report.for_assistants import OpenForecast, for_assistants
 from oaken.plan import ClassPlan
 from oaken.schedule.class_file import ClassFile
 from pydantic import BaseModel
-from studio.access import Number, RowId, assistants_too, member, studio_of
+from studio.access import Number, RowId, may, needs, studio_of
 from studio.documents import Stale, StaleSave
 
 from planning import keeping
@@ -105,10 +105,10 @@ class HistoryEntryOut(BaseModel):
     changes: list[str]
 
 
-@router.get("/classes", response=list[ClassSummary], auth=assistants_too)
+@router.get("/classes", response=list[ClassSummary], auth=needs("run_classes"))
 def list_classes(request: HttpRequest) -> list[ClassSummary]:
     """Every class, the one saved last first; archived ones are marked."""
-    closed = not member(request).is_instructor
+    closed = not may(request, "read_health")
     today = timezone.localdate(timezone=studio_of(request).zone)
     return [
         _summary(revision, today, closed=closed)
@@ -163,7 +163,7 @@ def import_class(request: HttpRequest, file: FileIn) -> Status[Imported]:
     return Status(201, Imported(made=_out(revision), notes=notes))
 
 
-@router.get("/classes/{class_id}", response=ClassOut, auth=assistants_too)
+@router.get("/classes/{class_id}", response=ClassOut, auth=needs("run_classes"))
 def read_class(request: HttpRequest, class_id: RowId) -> ClassOut:
     """A class with its newest plan."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
@@ -180,15 +180,15 @@ def save_class(request: HttpRequest, class_id: RowId, save: SaveIn) -> Status[Cl
         return Status(409, Stale[ClassOut](message=str(stale), latest=_out(stale.latest)))
 
 
-@router.get("/classes/{class_id}/history", response=list[HistoryEntryOut], auth=assistants_too)
+@router.get("/classes/{class_id}/history", response=list[HistoryEntryOut], auth=needs("run_classes"))
 def read_history(request: HttpRequest, class_id: RowId) -> list[HistoryEntryOut]:
     """Every revision, the newest first, with what changed."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
-    closed = {} if member(request).is_instructor else {"kcal_each": None}
+    closed = {} if may(request, "read_health") else {"kcal_each": None}
     return [HistoryEntryOut(**{**vars(step), **closed}) for step in keeping.history(planned)]
 
 
-@router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=assistants_too)
+@router.get("/classes/{class_id}/revisions/{number}", response=ClassOut, auth=needs("run_classes"))
 def read_revision(request: HttpRequest, class_id: RowId, number: Number) -> ClassOut:
     """A class as it was saved once."""
     return _out(
@@ -204,11 +204,11 @@ def read_file(request: HttpRequest, response: HttpResponse, class_id: RowId) -> 
     return keeping.class_file_of(studio_of(request), keeping.plan_of(planned.revisions.latest("number")))
 
 
-@router.post("/forecast", response={200: Forecast | OpenForecast, 422: Faults}, auth=assistants_too)
+@router.post("/forecast", response={200: Forecast | OpenForecast, 422: Faults}, auth=needs("run_classes"))
 def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     """Forecast a plan without keeping it. Assistants get it without what tells of anybody's health."""
     told = keeping.forecast_of(studio_of(request), draft.plan)
-    shown = told if member(request).is_instructor else for_assistants(told)
+    shown = told if may(request, "read_health") else for_assistants(told)
     # the core made it and it is long: written out at once, without being checked again
     return HttpResponse(shown.model_dump_json(), content_type="application/json")
 

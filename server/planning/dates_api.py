@@ -14,7 +14,7 @@ from oaken.exports.calendar import read_calendar
 from oaken.plan import Repeats
 from oaken.plan.blocks import Name
 from pydantic import BaseModel, ConfigDict, Field
-from studio.access import RowId, assistants_too, studio_of
+from studio.access import RowId, needs, studio_of
 from studio.answers import Answer
 from studio.files import FILE_BODY, received
 from studio.turns import long_work
@@ -82,20 +82,20 @@ class ClassesMade(BaseModel):
     ids: list[int]
 
 
-@router.get("/calendar.ics", auth=assistants_too)
+@router.get("/calendar.ics", auth=needs("run_classes"))
 def studio_calendar(request: HttpRequest) -> HttpResponse:
     """Every class of the studio that has a date, as iCalendar."""
     return _file(dates.calendar_of(studio_of(request)), "studio")
 
 
-@router.get("/classes/{class_id}/calendar.ics", auth=assistants_too)
+@router.get("/classes/{class_id}/calendar.ics", auth=needs("run_classes"))
 def class_calendar(request: HttpRequest, class_id: RowId) -> HttpResponse:
     """The dates of a class, as iCalendar."""
     planned = get_object_or_404(studio_of(request).classes, pk=class_id)
     return _file(dates.calendar_of(studio_of(request), planned), f"class-{class_id}")
 
 
-@router.get("/courses/{course_id}/calendar.ics", auth=assistants_too)
+@router.get("/courses/{course_id}/calendar.ics", auth=needs("run_classes"))
 def course_calendar(request: HttpRequest, course_id: RowId) -> HttpResponse:
     """Every class of a course, written out or not, as iCalendar."""
     course = get_object_or_404(studio_of(request).courses, pk=course_id)

@@ -28,7 +28,7 @@ from oaken.schedule.arrange.what_if import (
 from oaken.schedule.timeline import Outlook, timeline_in
 from oaken.schedule.timeline.lineup import line_up
 from pydantic import BaseModel, Field
-from studio.access import assistants_too, studio_of
+from studio.access import needs, studio_of
 from studio.turns import long_work
 
 from planning import jobs, keeping
@@ -277,7 +277,7 @@ def arrange_circle(request: HttpRequest, given: PartIn) -> CircleOut:
     )
 
 
-@router.post("/replay", response={200: ReplayOut, 422: Faults}, auth=assistants_too)
+@router.post("/replay", response={200: ReplayOut, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     """Replay a class many times with people as they are; the same plan always gives the same answer."""
@@ -321,7 +321,7 @@ def replay(request: HttpRequest, given: PlanIn) -> ReplayOut:
     )
 
 
-@router.post("/queues", response={200: list[Queue], 422: Faults}, auth=assistants_too)
+@router.post("/queues", response={200: list[Queue], 422: Faults}, auth=needs("run_classes"))
 def queues(request: HttpRequest, given: PlanIn) -> list[Queue]:
     """Who comes to every machine when, and with which load."""
     scene = keeping.scene_of(studio_of(request), given.plan)

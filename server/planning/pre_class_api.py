@@ -15,7 +15,7 @@ from oaken.programme.progress import LoadProposal, LoadRules, propose_after
 from oaken.schedule.arrange.load_sheet import LoadRow, load_sheet
 from oaken.schedule.timeline import timeline_in
 from pydantic import BaseModel, Field
-from studio.access import assistants_too, studio_of
+from studio.access import needs, studio_of
 from studio.own import house_catalogue
 
 from planning import keeping
@@ -68,7 +68,7 @@ class SetsDone(BaseModel):
     poor_form: bool = False
 
 
-@router.post("/heat", response={200: Heat, 422: Faults}, auth=assistants_too)
+@router.post("/heat", response={200: Heat, 422: Faults}, auth=needs("run_classes"))
 def read_heat(request: HttpRequest, air: Air) -> Heat:
     """What the air of a room means for a class."""
     return heat_of(air)

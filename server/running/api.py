@@ -18,14 +18,14 @@ from oaken.basis.limits import most
 from oaken.forecast.pre_class import DEFER, STOP_SIGNS
 from oaken.session import Ask, Event, Offer, PlannedAndActual, Sheet, offers, planned_and_actual, write_log
 from pydantic import BaseModel, ConfigDict, Field
-from studio.access import RowId, assistants_too, member, studio_of
+from studio.access import RowId, may, member, needs, studio_of
 from studio.turns import long_work
 
 from running import hearts, keeping
 from running.cards import Card, cards_of
 from running.following import following, last_event
 from running.models import WallPass
-from running.visibility import Names, Reader, events_visible_to, for_the_wall, numbers_of
+from running.visibility import Names, events_visible_to, for_the_wall, numbers_of, reader_of
 
 router = Router(tags=["live class"])
 
@@ -137,24 +137,19 @@ class EventList(OpenedRun):
     events: list[Event]
 
 
-def reader_of(request: HttpRequest) -> Reader:
-    """What kind of reader a member is."""
-    return "instructor" if member(request).is_instructor else "assistant"
-
-
 def run_of(request: HttpRequest, run_id: int) -> Run:
     """A run of the studio. Raises Http404."""
     return get_object_or_404(studio_of(request).runs, pk=run_id)
 
 
-@router.get("/clock", response=ClockOut, auth=assistants_too)
+@router.get("/clock", response=ClockOut, auth=needs("run_classes"))
 def tell_time(request: HttpRequest, run: RowId | None = None) -> ClockOut:
     """The server's time, for devices that set their clocks by it; with a run the time of that run, which no setting of
     the server's clock moves."""
     return ClockOut(now=timezone.now() if run is None else now_of(run_of(request, run).pk))
 
 
-@router.get("/runs/{run_id}/live", response={200: LiveRun, 422: Faults}, auth=assistants_too)
+@router.get("/runs/{run_id}/live", response={200: LiveRun, 422: Faults}, auth=needs("run_classes"))
 def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
     """Take up a run: sheets and everything that happened."""
     run = run_of(request, run_id)
@@ -174,11 +169,11 @@ def take_up(request: HttpRequest, run_id: RowId) -> LiveRun:
         seq=seq,
         now=now_of(run.pk),
         sheets=runs.sheets(run, [event for _, event in numbered]),
-        events=events_visible_to(numbered, reader_of(request)),
+        events=events_visible_to(numbered, reader_of(member(request))),
     )
 
 
-@router.get("/runs/{run_id}/sheets", response={200: SheetsOut, 422: Faults}, auth=assistants_too)
+@router.get("/runs/{run_id}/sheets", response={200: SheetsOut, 422: Faults}, auth=needs("run_classes"))
 def list_sheets(request: HttpRequest, run_id: RowId) -> SheetsOut:
     """The sheets as the plan's changes left them."""
     run = run_of(request, run_id)
@@ -201,7 +196,7 @@ def list_events(request: HttpRequest, run_id: RowId) -> EventList:
     return EventList(events=[event for _, event in runs.events_of(run_of(request, run_id))])
 
 
-@router.post("/runs/{run_id}/events", response={200: EventsKept, 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/events", response={200: EventsKept, 422: Faults}, auth=needs("run_classes"))
 def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKept:
     """Keep events. When this answers they are on disk."""
     run = get_object_or_404(studio_of(request).runs.defer("file"), pk=run_id)
@@ -217,48 +212,48 @@ def add_events(request: HttpRequest, run_id: RowId, given: EventsIn) -> EventsKe
     )
 
 
-@router.post("/runs/{run_id}/offers", response={200: list[Offer], 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/offers", response={200: list[Offer], 422: Faults}, auth=needs("run_classes"))
 @long_work
 def make_offers(request: HttpRequest, run_id: RowId, given: AskIn) -> list[Offer]:
     """What can be done about something that happened, each way with its effect; nothing is kept."""
     run = run_of(request, run_id)
     events = [event for _, event in runs.events_of(run)]
     found = offers(runs.file_of(run), events, now_of(run.pk), given.ask)
-    if member(request).is_instructor:
+    if may(request, "read_health"):
         return found
     unread = {"heart_change_bpm": None, "energy_change_kcal": None}
     return [item.model_copy(update={"effect": item.effect.model_copy(update=unread)}) for item in found]
 
 
-@router.get("/runs/{run_id}/after", response={200: AfterOut, 422: Faults}, auth=assistants_too)
+@router.get("/runs/{run_id}/after", response={200: AfterOut, 422: Faults}, auth=needs("run_classes"))
 @long_work
 def compare_actual(request: HttpRequest, run_id: RowId) -> AfterOut:
     """What was planned beside what actually was; hearts and energy for instructors."""
     run = run_of(request, run_id)
     file, _, real = runs.actual_of(run)
     rows = planned_and_actual(file, real)
-    return AfterOut(rows=rows if member(request).is_instructor else [row for row in rows if not row.of_bodies])
+    return AfterOut(rows=rows if may(request, "read_health") else [row for row in rows if not row.of_bodies])
 
 
-@router.get("/runs/{run_id}/cards", response=list[Card], auth=assistants_too)
+@router.get("/runs/{run_id}/cards", response=list[Card], auth=needs("run_classes"))
 def list_cards(request: HttpRequest, run_id: RowId) -> list[Card]:
     """What everybody's card says: settings; for instructors also what to be careful of, and the last note."""
-    return cards_of(run_of(request, run_id), health=member(request).is_instructor)
+    return cards_of(run_of(request, run_id), health=may(request, "read_health"))
 
 
-@router.get("/runs/{run_id}/walls", response=list[WallOut], auth=assistants_too)
+@router.get("/runs/{run_id}/walls", response=list[WallOut], auth=needs("run_classes"))
 def list_walls(request: HttpRequest, run_id: RowId) -> list[WallOut]:
     """The addresses under which the wall may look at a run."""
     return [_wall(wall_pass) for wall_pass in run_of(request, run_id).wall_passes.filter(revoked_at=None)]
 
 
-@router.post("/runs/{run_id}/walls", response={201: WallOut, 422: Faults}, auth=assistants_too)
+@router.post("/runs/{run_id}/walls", response={201: WallOut, 422: Faults}, auth=needs("run_classes"))
 def add_wall(request: HttpRequest, run_id: RowId, given: WallIn) -> Status[WallOut]:
     """Make an address for the wall."""
     return Status(201, _wall(keeping.make_pass(run_of(request, run_id), given.names)))
 
 
-@router.delete("/runs/{run_id}/walls/{wall_id}", response={204: None}, auth=assistants_too)
+@router.delete("/runs/{run_id}/walls/{wall_id}", response={204: None}, auth=needs("run_classes"))
 def revoke_wall(request: HttpRequest, run_id: RowId, wall_id: RowId) -> Status[None]:
     """Revoke an address of the wall."""
     run = run_of(request, run_id)

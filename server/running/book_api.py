@@ -12,7 +12,7 @@ from logbook.runs_api import RunOut, run_out
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
 from oaken.session import LogRow, PlannedAndActual, write_sets
-from studio.access import RowId, assistants_too, member
+from studio.access import RowId, may, member, needs
 from studio.answers import Answer
 from studio.files import FILE_BODY, received
 
@@ -118,25 +118,25 @@ class SetsRead(Answer):
     kept: int
 
 
-@router.get("/runs/{run_id}/book", response={200: BookOut, 422: Faults}, auth=assistants_too)
+@router.get("/runs/{run_id}/book", response={200: BookOut, 422: Faults}, auth=needs("run_classes"))
 def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
     """A run's page: planned beside actual, the log, notes and stops, what was taken back, hearts beside forecasts."""
     run = run_of(request, run_id)
     page = book.page_of(run)
-    instructor = member(request).is_instructor
+    health = may(request, "read_health")
     figures = [PlannedAndActual.model_validate(row) for row in run.figures]
     return BookOut(
         run=run_out(run, member(request)),
         people=page.names,
-        rows=figures if instructor else [row for row in figures if not row.of_bodies],
-        log=[_row(row, page.exercises, note=instructor) for row in page.log],
-        told=[ToldOut.model_validate(item) for item in page.told if instructor or not (item.person or item.stop)],
+        rows=figures if health else [row for row in figures if not row.of_bodies],
+        log=[_row(row, page.exercises, note=health) for row in page.log],
+        told=[ToldOut.model_validate(item) for item in page.told if health or not (item.person or item.stop)],
         traces=[
             TraceOut.model_validate(trace)
             for trace in page.traces
-            if instructor or trace.kind in ("set_done", "as_planned")
+            if health or trace.kind in ("set_done", "as_planned")
         ],
-        hearts=_hearts(run) if instructor else [],
+        hearts=_hearts(run) if health else [],
     )
 
 
@@ -174,7 +174,7 @@ def _row(row: LogRow, names: dict[str, str], *, note: bool) -> LogRowOut:
     )
 
 
-@router.get("/runs/{run_id}/sets.csv", auth=assistants_too)
+@router.get("/runs/{run_id}/sets.csv", auth=needs("run_classes"))
 def read_sets_file(request: HttpRequest, run_id: RowId) -> HttpResponse:
     """The log of a run as a table."""
     page = book.page_of(run_of(request, run_id))
@@ -184,7 +184,10 @@ def read_sets_file(request: HttpRequest, run_id: RowId) -> HttpResponse:
 
 
 @router.post(
-    "/runs/{run_id}/sets-file", response={200: SetsRead, 422: Faults}, auth=assistants_too, openapi_extra=FILE_BODY
+    "/runs/{run_id}/sets-file",
+    response={200: SetsRead, 422: Faults},
+    auth=needs("run_classes"),
+    openapi_extra=FILE_BODY,
 )
 def take_sets_file(request: HttpRequest, run_id: RowId, keep: bool = False, only_right: bool = False) -> SetsRead:
     """A table of sets (CSV). Without `keep` it is only looked at; with `only_right` faulty rows are passed over."""

@@ -167,7 +167,7 @@ def tell(run: Run) -> None:
     now = now_of(run.pk)
     if hearts.may_tell(run.pk, now):
         told: list[dict[str, Any]] = [heart.model_dump(mode="json") for heart in hearts_of(run, now)]
-        following.say(run.pk, "hearts", told, ["instructor"])
+        following.say(run.pk, "hearts", told, ["with_health"])
 
 
 def make_recordings(run: Run) -> None:

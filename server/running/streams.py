@@ -15,7 +15,7 @@ from studio.access import member_of
 
 from running.following import Follower, TooMany, following, last_event, message
 from running.models import WallPass
-from running.visibility import Reader, events_visible_to, numbers_of
+from running.visibility import Reader, events_visible_to, numbers_of, reader_of
 
 BEATS_EVERY_S = 2.0
 """How often a stream says that it lives; a device that hears nothing for more than two beats connects anew."""
@@ -42,7 +42,7 @@ async def follow_run(request: HttpRequest, run_id: int) -> HttpResponse | Stream
         member = member_of(asked)
         if member is None or not member.studio.runs.filter(pk=run_id).exists():
             return None
-        return "instructor" if member.is_instructor else "assistant"
+        return reader_of(member)
 
     user = await request.auser()
     return await _stream(request, run_id, may, f"account {user.pk}")

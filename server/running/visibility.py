@@ -1,5 +1,5 @@
-"""What each reader is told of a run, by named fields: instructors everything, assistants nothing that was written of
-anybody's state, the wall the clock and the places."""
+"""What each reader is told of a run, by named fields: who may read of health everything, other members nothing that was
+written of anybody's state, the wall the clock and the places."""
 
 from __future__ import annotations
 
@@ -8,8 +8,10 @@ from typing import Any, Literal
 
 from oaken.basis.names import first_name
 from oaken.session import Event, Sheet
+from studio.models import Member
 
-Reader = Literal["instructor", "assistant", "wall"]
+Reader = Literal["with_health", "without_health", "wall"]
+"""Members with and without the permission to read of health, and the wall of a class."""
 Names = Literal["numbers", "first_names"]
 
 OF_THE_CLOCK = {
@@ -32,7 +34,7 @@ TOLD_TO_ALL = {
     "unit_back": ("unit",),
     "withdrawn": ("event",),
 }
-TOLD_TO_ASSISTANTS = {
+TOLD_WITHOUT_HEALTH = {
     **TOLD_TO_ALL,
     "set_done": (
         "person", "part", "number", "exercise", "unit", "side", "load_kg", "reps", "parts", "seconds", "to_failure",
@@ -41,6 +43,11 @@ TOLD_TO_ASSISTANTS = {
     "as_planned": ("person", "part", "block", "number"),
     "changed": ("change",),
 }  # fmt: skip
+
+
+def reader_of(member: Member) -> Reader:
+    """What kind of reader a member of the studio is."""
+    return "with_health" if member.may("read_health") else "without_health"
 
 
 def numbers_of(people: Sequence[str]) -> dict[str, str]:
@@ -56,20 +63,20 @@ def events_visible_to(
     found = []
     for number, event in events:
         document = event.model_dump(mode="json", exclude_none=True)
-        if reader == "instructor":
+        if reader == "with_health":
             found.append({"seq": number, **document})
             continue
         kind = "left" if event.kind == "stopped_for" else event.kind
-        if reader == "assistant" and event.kind == "noted" and "person" not in document:
+        if reader == "without_health" and event.kind == "noted" and "person" not in document:
             fields: tuple[str, ...] = ("words",)
         elif kind == "changed" and reader == "wall":
             fields = ()
-        elif kind in OF_THE_CLOCK or (reader == "assistant" and kind in TOLD_TO_ASSISTANTS):
-            fields = TOLD_TO_ASSISTANTS.get(kind, ())
+        elif kind in OF_THE_CLOCK or (reader == "without_health" and kind in TOLD_WITHOUT_HEALTH):
+            fields = TOLD_WITHOUT_HEALTH.get(kind, ())
         else:
             continue
         named = {name: document[name] for name in (*COMMON, *fields) if name in document}
-        by = {"by": event.by} if reader == "assistant" else {}
+        by = {"by": event.by} if reader == "without_health" else {}
         if reader == "wall" and "person" in named:
             named["person"] = (numbers or {}).get(named["person"], "")
         found.append({"seq": number, **named, "kind": kind, **by})

@@ -1,7 +1,8 @@
-"""Who may do what: every request is checked for somebody signed in, their studio, and their role in it."""
+"""Every request is checked for somebody signed in, their studio, and what their role there permits."""
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Any
 
 from django.conf import settings
@@ -11,6 +12,7 @@ from ninja.security import APIKeyCookie
 from pydantic import Field
 
 from studio.models import Member, Studio
+from studio.permissions import Permission
 
 RowId = Annotated[int, Field(ge=1, le=2**53)]
 """The number of something that is kept."""
@@ -39,21 +41,28 @@ class SignedIn(APIKeyCookie):
 
     param_name = settings.SESSION_COOKIE_NAME
 
-    def __init__(self, *, assistants: bool) -> None:
+    def __init__(self, permission: Permission) -> None:
         super().__init__(csrf=True)
-        self.assistants = assistants
+        self.permission: Permission = permission
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Any:
         member = member_of(request)
-        if member is not None and not member.is_instructor and not self.assistants:
-            raise HttpError(403, "This is for instructors of this studio.")
+        if member is not None and not member.may(self.permission):
+            raise NotAllowed
         return member
 
 
-instructors_only = SignedIn(assistants=False)
-"""The rule for every endpoint that says nothing else."""
+class NotAllowed(HttpError):
+    """The role of who asks does not have the permission that this takes."""
 
-assistants_too = SignedIn(assistants=True)
+    def __init__(self) -> None:
+        super().__init__(403, "This is for instructors of this studio.")
+
+
+@cache
+def needs(permission: Permission) -> SignedIn:
+    """The rule of an endpoint that takes this permission."""
+    return SignedIn(permission)
 
 
 def member(request: HttpRequest) -> Member:
@@ -62,6 +71,11 @@ def member(request: HttpRequest) -> Member:
     if not isinstance(found, Member):
         raise HttpError(401, "Please sign in.")
     return found
+
+
+def may(request: HttpRequest, permission: Permission) -> bool:
+    """Whether who asks, and was let in, has this permission."""
+    return member(request).may(permission)
 
 
 def studio_of(request: HttpRequest) -> Studio:

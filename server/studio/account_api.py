@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, cast
 from zoneinfo import available_timezones
 
 from django.contrib.auth import (
@@ -26,16 +26,16 @@ from oaken.physiology.heat import WBGT_CAUTION_C
 from oaken.plan import HouseRule
 from pydantic import BaseModel, ConfigDict, Field
 
-from studio.access import CHOSEN, Number, RowId, assistants_too, member, member_of, studio_of
+from studio.access import CHOSEN, Number, RowId, member, member_of, needs, studio_of
 from studio.documents import Stale, StaleSave, locked
 from studio.models import Member, Studio
 from studio.own import house_catalogue
+from studio.permissions import Permission, Role, permissions, permissions_of
 from studio.tries import Tries, lane_of
 
 _fault = faults_in("the studio")
 
 router = Router(tags=["account"])
-Role = Literal["instructor", "assistant"]
 MOST_RULES = 60
 
 
@@ -48,11 +48,13 @@ class StudioName(BaseModel):
 
 
 class Me(BaseModel):
-    """Who is signed in, where, and in which role; `studios` are all they can choose from."""
+    """Who is signed in, where, and in which role; `studios` are all they can choose from, `permissions` what they
+    may do in this one."""
 
     user: str
     studio: StudioName
     studios: list[StudioName]
+    permissions: list[Permission]
 
 
 class Nobody(BaseModel):
@@ -124,13 +126,13 @@ class StudioZone(BaseModel):
     time_zone: Annotated[str, Field(min_length=1, max_length=60)]
 
 
-@router.get("/time-zone", response=StudioZone, auth=assistants_too)
+@router.get("/time-zone", response=StudioZone, auth=needs("run_classes"))
 def read_zone(request: HttpRequest) -> StudioZone:
     """Where the studio's dates and times are meant."""
     return StudioZone(time_zone=studio_of(request).time_zone)
 
 
-@router.put("/time-zone", response={200: StudioZone, 422: Faults})
+@router.put("/time-zone", response={200: StudioZone, 422: Faults}, auth=needs("manage_studio"))
 def keep_zone(request: HttpRequest, given: StudioZone) -> StudioZone:
     """Keep where the studio's dates and times are meant."""
     if given.time_zone not in available_timezones():
@@ -174,14 +176,14 @@ def sign_in(request: HttpRequest, given: SignIn) -> Me | Status[Nobody]:
     return me_of(mine)
 
 
-@router.post("/sign-out", response={204: None}, auth=assistants_too)
+@router.post("/sign-out", response={204: None}, auth=needs("run_classes"))
 def sign_out(request: HttpRequest) -> Status[None]:
     """Forget who was signed in."""
     logout(request)
     return Status(204, None)
 
 
-@router.post("/me/password", response={204: None, 422: Faults}, auth=assistants_too)
+@router.post("/me/password", response={204: None, 422: Faults}, auth=needs("run_classes"))
 def change_password(request: HttpRequest, given: NewPassword) -> Status[None]:
     """Change one's own password, under Django's password rules."""
     user = member(request).user
@@ -194,7 +196,7 @@ def change_password(request: HttpRequest, given: NewPassword) -> Status[None]:
     return Status(204, None)
 
 
-@router.post("/me/studio", response={200: Me}, auth=assistants_too)
+@router.post("/me/studio", response={200: Me}, auth=needs("run_classes"))
 def choose_studio(request: HttpRequest, given: ChosenStudio) -> Me:
     """Work in another of one's studios."""
     chosen = get_object_or_404(Member, user=request.user, studio=given.studio)
@@ -202,13 +204,13 @@ def choose_studio(request: HttpRequest, given: ChosenStudio) -> Me:
     return me_of(chosen)
 
 
-@router.get("/members", response=list[MemberOut])
+@router.get("/members", response=list[MemberOut], auth=needs("manage_studio"))
 def list_members(request: HttpRequest) -> list[MemberOut]:
     """Everybody who works in this studio."""
     return [_member(member) for member in studio_of(request).members.select_related("user")]
 
 
-@router.post("/members", response={201: MemberOut, 422: Faults})
+@router.post("/members", response={201: MemberOut, 422: Faults}, auth=needs("manage_studio"))
 def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
     """Give somebody new an account in this studio."""
     users = get_user_model()
@@ -225,7 +227,7 @@ def add_member(request: HttpRequest, given: NewMember) -> Status[MemberOut]:
     return Status(201, _member(added))
 
 
-@router.delete("/members/{member_id}", response={204: None, 422: Faults})
+@router.delete("/members/{member_id}", response={204: None, 422: Faults}, auth=needs("manage_studio"))
 def remove_member(request: HttpRequest, member_id: RowId) -> Status[None]:
     """Take somebody out of this studio; the last instructor stays."""
     # looked at and taken out in one transaction: two instructors who remove each other at once come one after the other
@@ -233,20 +235,20 @@ def remove_member(request: HttpRequest, member_id: RowId) -> Status[None]:
         if not studio_of(request).members.filter(pk=member(request).pk).exists():
             raise HttpError(401, "You do not work in this studio any more.")
         gone = get_object_or_404(studio_of(request).members, pk=member_id)
-        others = studio_of(request).members.filter(role="instructor").exclude(pk=gone.pk)
+        others = studio_of(request).members.filter(role__in=permissions()["manage_studio"].roles).exclude(pk=gone.pk)
         if not others.exists():
             raise FaultyInput([_fault("member", "is the last instructor", "another instructor first")])
         gone.delete()
     return Status(204, None)
 
 
-@router.get("/house-rules", response=Rules, auth=assistants_too)
+@router.get("/house-rules", response=Rules, auth=needs("run_classes"))
 def read_rules(request: HttpRequest) -> Rules:
     """The house's own rules."""
     return _rules(studio_of(request))
 
 
-@router.put("/house-rules", response={200: Rules, 409: Stale[Rules], 422: Faults})
+@router.put("/house-rules", response={200: Rules, 409: Stale[Rules], 422: Faults}, auth=needs("manage_studio"))
 def put_rules(request: HttpRequest, given: RulesSave) -> Status[Rules] | Status[Stale[Rules]]:
     """Keep the studio's own rules; 409 with the newest ones when they were made from older."""
     known = house_catalogue(studio_of(request))
@@ -283,22 +285,19 @@ def _rules(studio: Studio) -> Rules:
 def me_of(mine: Member) -> Me:
     """Who is signed in, in words of the API."""
     studios = [
-        StudioName(id=each_object.studio_id, name=each_object.studio.name, role=_role(each_object))
-        for each_object in Member.objects.select_related("studio").filter(user=mine.user)
+        StudioName(id=membership.studio_id, name=membership.studio.name, role=cast(Role, membership.role))
+        for membership in Member.objects.select_related("studio").filter(user=mine.user)
     ]
     return Me(
         user=mine.user.get_username(),
-        studio=StudioName(id=mine.studio_id, name=mine.studio.name, role=_role(mine)),
+        studio=StudioName(id=mine.studio_id, name=mine.studio.name, role=cast(Role, mine.role)),
         studios=studios,
+        permissions=permissions_of(cast(Role, mine.role)),
     )
 
 
-def _role(mine: Member) -> Role:
-    return "instructor" if mine.is_instructor else "assistant"
-
-
-def _member(one: Member) -> MemberOut:
-    return MemberOut(id=one.pk, user=one.user.get_username(), role=_role(one))
+def _member(kept: Member) -> MemberOut:
+    return MemberOut(id=kept.pk, user=kept.user.get_username(), role=cast(Role, kept.role))
 
 
 def check_password(password: str, user: User) -> None:

@@ -28,7 +28,7 @@ from oaken.plan.notation.shipped import CheatSheet, cheat_sheet, templates
 from pydantic import BaseModel, Field
 
 from studio import rooms
-from studio.access import Number, assistants_too, studio_of
+from studio.access import Number, needs, studio_of
 from studio.answers import Answer
 from studio.documents import Stale, StaleSave
 from studio.models import Room
@@ -112,7 +112,7 @@ class RoomListed(CoreRoom):
     retired: bool
 
 
-@router.get("/rooms", response=list[RoomListed], auth=assistants_too)
+@router.get("/rooms", response=list[RoomListed], auth=needs("run_classes"))
 def list_rooms(request: HttpRequest) -> list[RoomListed]:
     """Every room with its units, retired ones last."""
     rooms = studio_of(request).rooms.prefetch_related("units", "zones").order_by("retired", "name")
@@ -171,7 +171,7 @@ def post_first_room(request: HttpRequest, told: FirstRoom) -> Status[RoomOut]:
     return Status(201, _room_out(rooms.create_room(studio, first_room(told, key, house_catalogue(studio)))))
 
 
-@router.get("/rooms/{key}", response=RoomOut, auth=assistants_too)
+@router.get("/rooms/{key}", response=RoomOut, auth=needs("run_classes"))
 def read_room(request: HttpRequest, key: str) -> RoomOut:
     """A room to work on."""
     return _room_out(get_object_or_404(studio_of(request).rooms.prefetch_related("units", "zones"), key=key))
@@ -191,7 +191,7 @@ def _room_out(room: Room) -> RoomOut:
     return RoomOut(room=room.to_core(), revision=room.revision)
 
 
-@router.get("/catalogue", response=CatalogueOut, auth=assistants_too)
+@router.get("/catalogue", response=CatalogueOut, auth=needs("run_classes"))
 def read_catalogue(request: HttpRequest) -> CatalogueOut:
     """Exercises, equipment kinds, muscles, patterns and questions."""
     known = house_catalogue(studio_of(request))
@@ -212,7 +212,7 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
     )
 
 
-@router.get("/catalogue/exercises/{key}", response={200: ExerciseDetail, 404: Faults}, auth=assistants_too)
+@router.get("/catalogue/exercises/{key}", response={200: ExerciseDetail, 404: Faults}, auth=needs("run_classes"))
 def read_exercise(request: HttpRequest, key: str) -> ExerciseDetail | Status[Faults]:
     """One exercise with its derivation and substitutes."""
     known = house_catalogue(studio_of(request))
@@ -252,19 +252,19 @@ def decide_collision(request: HttpRequest, key: str, given: DecisionIn) -> Statu
     return Status(204, None)
 
 
-@router.get("/methods", response=list[Method], auth=assistants_too)
+@router.get("/methods", response=list[Method], auth=needs("run_classes"))
 def list_methods(request: HttpRequest) -> list[Method]:
     """How each figure is reached: formula, source and range."""
     return list(methods().values())
 
 
-@router.get("/cheat-sheet", response=CheatSheet, auth=assistants_too)
+@router.get("/cheat-sheet", response=CheatSheet, auth=needs("run_classes"))
 def read_cheat_sheet(request: HttpRequest) -> CheatSheet:
     """The written notation on one page."""
     return cheat_sheet()
 
 
-@router.get("/templates", response=list[TemplateOut], auth=assistants_too)
+@router.get("/templates", response=list[TemplateOut], auth=needs("run_classes"))
 def list_templates(request: HttpRequest) -> list[TemplateOut]:
     """A block to begin with, for each kind."""
     known = house_catalogue(studio_of(request))

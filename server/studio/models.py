@@ -1,5 +1,6 @@
 """Studios with who works there; rooms and units, as relational tables that turn into the core's own types."""
 
+from typing import cast, get_args
 from uuid import uuid4
 from zoneinfo import ZoneInfo
 
@@ -9,6 +10,8 @@ from oaken.domain.room import Room as CoreRoom
 from oaken.domain.room import Unit as CoreUnit
 from oaken.domain.room import Zone as CoreZone
 from oaken.plan import HouseRule
+
+from studio.permissions import Permission, Role, allowed
 
 
 def new_state() -> str:
@@ -51,7 +54,7 @@ class Member(models.Model):
     """Somebody who works in a studio: an instructor, or an assistant who runs and logs classes but reads nothing of
     anybody's health."""
 
-    ROLES = {"instructor": "instructor", "assistant": "assistant"}
+    ROLES = {role: role for role in get_args(Role)}
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="members")
@@ -64,10 +67,9 @@ class Member(models.Model):
     def __str__(self) -> str:
         return f"{self.user}, {self.role} of {self.studio}"
 
-    @property
-    def is_instructor(self) -> bool:
-        """Whether this member may plan, and read what concerns people's health."""
-        return self.role == "instructor"
+    def may(self, permission: Permission) -> bool:
+        """Whether this member's role has this permission."""
+        return allowed(cast(Role, self.role), permission)
 
 
 class Room(models.Model):

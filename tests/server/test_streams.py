@@ -143,11 +143,11 @@ def test_a_wall_and_a_member_have_quotas_of_their_own() -> None:
         with patch("running.following.events_since", return_value=[]):
             fill(lambda: Follower("wall", "wall a"), most("run.wall_screens"))
             following.join(run, Follower("wall", "wall b"), 0)
-            fill(lambda: Follower("assistant", "account 1"), most("run.followers_each"))
-            following.join(run, Follower("instructor", "account 2"), 0)
+            fill(lambda: Follower("without_health", "account 1"), most("run.followers_each"))
+            following.join(run, Follower("with_health", "account 2"), 0)
             number = itertools.count(10)
             left = most("run.followers") - most("run.followers_each") - 1
-            fill(lambda: Follower("instructor", f"account {next(number)}"), left)
+            fill(lambda: Follower("with_health", f"account {next(number)}"), left)
             following.join(run, Follower("wall", "wall c"), 0)
 
     asyncio.run(follow())

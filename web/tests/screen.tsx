@@ -1,3 +1,4 @@
+import permissions from "../../server/studio/permissions.json";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { cleanup, render } from "@testing-library/react";
 import type { ReactNode } from "react";
@@ -34,13 +35,16 @@ afterEach(() => {
   localStorage.clear();
 });
 
-/** Somebody who is signed in. */
+/** Somebody who is signed in, with what the server's own table permits the role. */
 export const as = (role: "instructor" | "assistant") => ({
   "GET /api/me": {
     body: {
       user: "ranger",
       studio: { id: 1, name: "Alder Mill", role },
       studios: [{ id: 1, name: "Alder Mill", role }],
+      permissions: Object.entries(permissions)
+        .filter(([, granted]) => granted.roles.includes(role))
+        .map(([name]) => name),
     },
   },
 });

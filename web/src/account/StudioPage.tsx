@@ -12,6 +12,7 @@ import {
   removeMember,
   signOut,
   useHouseRules,
+  useMay,
   useMe,
   useMembers,
 } from "../api/account";
@@ -37,7 +38,7 @@ export function StudioPage() {
   const me = useMe().data;
   const queries = useQueryClient();
   const [units, setUnits] = useUnits();
-  const instructor = me?.studio.role === "instructor";
+  const mayManage = useMay("manage_studio");
   useEffect(() => {
     document.title = "Studio – Oaken Circuit";
   }, []);
@@ -74,14 +75,14 @@ export function StudioPage() {
       </div>
       <p className="faint text-sm">
         Signed in as {me.user}, {me.studio.role}.
-        {!instructor && " Assistants run and log classes; what concerns people’s health is for instructors."}
+        {!mayManage && " Assistants run and log classes; what concerns people’s health is for instructors."}
       </p>
-      <HouseRules editable={instructor} />
-      {instructor && <LoadRules />}
-      {instructor && <TimeZone />}
-      {instructor && <Members own={me.user} />}
-      {instructor && <Tables />}
-      {instructor && <Moving own={me.user} />}
+      <HouseRules editable={mayManage} />
+      {mayManage && <LoadRules />}
+      {mayManage && <TimeZone />}
+      {mayManage && <Members own={me.user} />}
+      {mayManage && <Tables />}
+      {mayManage && <Moving own={me.user} />}
       <OwnPassword />
       <OtherDevices />
     </div>

@@ -15,9 +15,11 @@ export function useMe() {
   });
 }
 
-/** Whether the one who is signed in may plan and read what concerns health. */
-export function useIsInstructor(): boolean {
-  return useMe().data?.studio.role === "instructor";
+export type Permission = Me["permissions"][number];
+
+/** Whether the one who is signed in has this permission. */
+export function useMay(permission: Permission): boolean {
+  return useMe().data?.permissions.includes(permission) ?? false;
 }
 
 /** Somebody else is signed in from now on, or nobody: what was read before is forgotten. */

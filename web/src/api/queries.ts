@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 
-import { useIsInstructor } from "./account";
+import { useMay } from "./account";
 import { api, dataOf, done, FaultyPlan, type Catalogue, type Forecast, type Plan, type EntryRemoval } from "./client";
 
 /** The classes, the one saved last first. */
@@ -136,10 +136,10 @@ export async function decideOwn(key: string, decision: OwnDecision, name: string
 
 /** Everybody, for those who may know them. */
 export function usePeople() {
-  const instructor = useIsInstructor();
+  const mayReadHealth = useMay("read_health");
   return useQuery({
     queryKey: ["people"],
-    enabled: instructor,
+    enabled: mayReadHealth,
     queryFn: async () => {
       const answer = await api.GET("/api/people");
       return dataOf(answer);

@@ -6609,9 +6609,12 @@ export interface components {
         };
         /**
          * Me
-         * @description Who is signed in, where, and in which role; `studios` are all they can choose from.
+         * @description Who is signed in, where, and in which role; `studios` are all they can choose from, `permissions` what they
+         *     may do in this one.
          */
         Me: {
+            /** Permissions */
+            permissions: ("plan_classes" | "read_health" | "manage_studio" | "run_classes")[];
             studio: components["schemas"]["StudioName"];
             /** Studios */
             studios: components["schemas"]["StudioName"][];

@@ -3,22 +3,22 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link, NavLink, Outlet } from "react-router";
 
-import { useMe } from "../api/account";
+import { useMe, type Permission } from "../api/account";
 import { onSignedOut } from "../api/client";
 import { SignInPage } from "../account/SignInPage";
 import { useNewerVersion } from "../shared/newerVersion";
 import { StorageBanner } from "../shared/StorageBanner";
 import { useTheme } from "../shared/theme";
 
-/** The ways through the house: where to, the name, and whether assistants go there as well. */
-const WAYS: [string, string, boolean][] = [
-  ["/", "Today", true],
-  ["/classes", "Classes", true],
-  ["/courses", "Courses", false],
-  ["/book", "Class log", true],
-  ["/people", "People", false],
-  ["/rooms", "Rooms", true],
-  ["/catalogue", "Catalogue", true],
+/** The main pages: where to, the name, and the permission that each takes. */
+const WAYS: [string, string, Permission][] = [
+  ["/", "Today", "run_classes"],
+  ["/classes", "Classes", "run_classes"],
+  ["/courses", "Courses", "plan_classes"],
+  ["/book", "Class log", "run_classes"],
+  ["/people", "People", "read_health"],
+  ["/rooms", "Rooms", "run_classes"],
+  ["/catalogue", "Catalogue", "run_classes"],
 ];
 
 /** The frame of every screen: the mark, the ways, who is signed in, and day or wall theme. */
@@ -44,7 +44,7 @@ export function Shell() {
         {me.data && (
           <>
             <nav aria-label="Ways" className="flex min-w-0 gap-4 overflow-x-auto">
-              {WAYS.filter(([, , open]) => open || me.data!.studio.role === "instructor").map(([to, name]) => (
+              {WAYS.filter(([, , takes]) => me.data?.permissions.includes(takes)).map(([to, name]) => (
                 <NavLink key={to} to={to} end={to === "/"} className={way}>
                   {name}
                 </NavLink>

@@ -1,7 +1,7 @@
 import { useEffect, useState, type ComponentProps } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { useCourses, useOverTime, type OverTime } from "../api/courses";
 import { useRuns } from "../api/people";
 import { WeekChart } from "../drawing/WeekChart";
@@ -13,7 +13,7 @@ const SHOWN = 30;
 
 /** The book: every class that was held, and what the weeks came to. */
 export function BookPage() {
-  const instructor = useIsInstructor();
+  const mayReadHealth = useMay("read_health");
   const runs = useRuns();
   const [sought, seek] = useState("");
   const [all, showAll] = useState(false);
@@ -30,7 +30,7 @@ export function BookPage() {
           Calendar
         </Link>
       </div>
-      {instructor && <OverTheWeeks />}
+      {mayReadHealth && <OverTheWeeks />}
       <section className="mt-6" aria-labelledby="every-run">
         <div className="flex flex-wrap items-center gap-3">
           <h2 id="every-run" className="grow text-lg font-semibold">

@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { useBook, type Book, type LogRow } from "../api/book";
 import { CannotOpen } from "../shared/CannotOpen";
 import { Faces } from "../shared/Faces";
@@ -47,8 +47,8 @@ const FACES = [
 
 function Page({ id, book }: { id: number; book: Book }) {
   const [asked, ask] = useSearchParams();
-  const instructor = useIsInstructor();
-  const faces = FACES.filter(([one]) => instructor || one !== "hearts");
+  const mayReadHealth = useMay("read_health");
+  const faces = FACES.filter(([one]) => mayReadHealth || one !== "hearts");
   const face = faces.find(([one]) => one === asked.get("face"))?.[0] ?? "page";
   const { run } = book;
   const open = book.log.filter((item) => item.written === "not written").length;

@@ -3,7 +3,7 @@ import { Archive, ArchiveRestore, Columns2, PencilRuler, Plus } from "lucide-rea
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { importFile } from "../api/calls";
 import { FaultyPlan, type ClassSummary } from "../api/client";
 import { archiveClass } from "../api/calendar";
@@ -25,7 +25,7 @@ export function ClassListPage() {
   const classes = useClasses();
   const rooms = useRooms();
   const people = usePeople();
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const [making, make] = useState(false);
   const queries = useQueryClient();
   const bringIn = useMutation({
@@ -43,7 +43,7 @@ export function ClassListPage() {
   });
   const [sought, seek] = useState("");
   const [asked, ask] = useSearchParams();
-  const courses = useCourses(instructor);
+  const courses = useCourses(mayPlan);
   const archive = useMutation({
     mutationFn: ({ id, archived }: { id: number; archived: boolean }) => archiveClass(id, archived),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ["classes"] }),
@@ -74,7 +74,7 @@ export function ClassListPage() {
       <OpenRuns />
       <div className="mb-4 flex flex-wrap items-center gap-4">
         <h1 className="text-2xl font-semibold">Classes</h1>
-        {instructor && (
+        {mayPlan && (
           <>
             <Link to="/generate" className="btn btn-primary btn-sm ml-auto">
               <PencilRuler size={16} aria-hidden /> Generate a class
@@ -139,7 +139,7 @@ export function ClassListPage() {
           onClose={() => make(false)}
         />
       )}
-      {instructor && rooms.isSuccess && people.isSuccess && !ready && (
+      {mayPlan && rooms.isSuccess && people.isSuccess && !ready && (
         <p className="mb-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm">
           A class needs a room and people:{" "}
           <Link className="underline underline-offset-2" to={room ? "/people" : "/rooms"}>
@@ -205,7 +205,7 @@ export function ClassListPage() {
                 key={item.id}
                 one={item}
                 longest={longest}
-                onArchive={instructor ? () => archive.mutate({ id: item.id, archived: !item.archived }) : undefined}
+                onArchive={mayPlan ? () => archive.mutate({ id: item.id, archived: !item.archived }) : undefined}
               />
             ))}
           </ul>

@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { FaultyPlan, isFull, type ClassOut, type Plan } from "../api/client";
 import { forecastOf, type Drawn, useCatalogue, useClass, useForecast, usePeople, useRooms } from "../api/queries";
 import { Ledger } from "../ledger/Ledger";
@@ -66,7 +66,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
   const [scrubbed, scrub] = useState<number | null>(null);
   const [number, choosePerson] = useState<number | null>(null);
   const [slot, chooseSlot] = useState<string | null>(null);
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const [logging, log] = useState(false);
   const slotHere = slot && placeOf(plan, slot)?.block === selected ? slot : null;
   const selectBlock = useCallback((id: string) => {
@@ -147,7 +147,7 @@ function Designer({ loaded }: { loaded: ClassOut }) {
                   </span>
                   <strong className="text-2xl">{clock(result.length.value)}</strong>
                 </p>
-                {!instructor && (
+                {!mayPlan && (
                   <div className="mx-4 mb-2 flex items-center gap-3 rounded border border-base-300 bg-base-200 px-3 py-1.5 text-sm lg:mx-6">
                     <span className="grow">You run and log this class; planning is for instructors.</span>
                     <RunButton classId={loaded.id} draft={draft} />

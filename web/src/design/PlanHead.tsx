@@ -3,7 +3,7 @@ import { useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useNavigate } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { api, dataOf, type Catalogue, type Plan, type Room } from "../api/client";
 import { useKeys } from "../keeping/keys";
 import { LeaveGuard } from "../keeping/LeaveGuard";
@@ -36,10 +36,11 @@ function levelWords(plan: Plan): string {
 /** The class's name, its slot, and undo, redo and save. */
 export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Props) {
   const { plan, edit } = draft;
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
+  const mayReadHealth = useMay("read_health");
   const navigate = useNavigate();
   const [settingUp, setUp] = useState(false);
-  useKeys({ save: instructor ? draft.save : undefined, undo: draft.undo, redo: draft.redo });
+  useKeys({ save: mayPlan ? draft.save : undefined, undo: draft.undo, redo: draft.redo });
   const copy = useMutation({
     mutationFn: async (sent: Plan) =>
       dataOf(await api.POST("/api/classes", { body: { plan: { ...sent, name: `${sent.name} (copy)` } } })),
@@ -68,7 +69,11 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
         <Switch
           large
           label="What is shown of the class"
-          options={[["score", "Score"], ["floor", "Floor"], ...(instructor ? ([["people", "People"]] as const) : [])]}
+          options={[
+            ["score", "Score"],
+            ["floor", "Floor"],
+            ...(mayReadHealth ? ([["people", "People"]] as const) : []),
+          ]}
           value={face}
           onChange={onFace}
         />
@@ -81,7 +86,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
           step={5}
           onChange={(slot_min) => edit(setPlan({ slot_min }), "slot")}
         />
-        {instructor && <HeadTools classId={classId} draft={draft} catalogue={catalogue} />}
+        {mayPlan && <HeadTools classId={classId} draft={draft} catalogue={catalogue} />}
         <UndoRedo canUndo={draft.canUndo} canRedo={draft.canRedo} onUndo={draft.undo} onRedo={draft.redo} />
       </div>
       <div className="flex flex-wrap items-center justify-between gap-x-3 gap-y-1 px-4 pb-1 lg:px-6">
@@ -92,7 +97,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
           </Link>
           {" · "}
           {[counted(plan.people.length, "person", "people"), plan.aim, levelWords(plan)].filter(Boolean).join(" · ")}
-          {instructor && (
+          {mayPlan && (
             <button
               type="button"
               className="ml-2 min-h-6 underline decoration-dotted underline-offset-2"
@@ -102,7 +107,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
             </button>
           )}
         </p>
-        <SaveState document={draft} readOnly={instructor ? undefined : "Saving is for instructors"} />
+        <SaveState document={draft} readOnly={mayPlan ? undefined : "Saving is for instructors"} />
       </div>
       <Refusals document={draft} what="class">
         <button type="button" className="btn btn-primary" disabled={copy.isPending} onClick={() => copy.mutate(plan)}>
@@ -110,7 +115,7 @@ export function PlanHead({ classId, draft, room, catalogue, face, onFace }: Prop
         </button>
       </Refusals>
       {settingUp && <SetUpDialog draft={draft} onClose={() => setUp(false)} />}
-      <LeaveGuard what="this class" dirty={draft.dirty} save={instructor ? draft.saveNow : undefined} staysHere />
+      <LeaveGuard what="this class" dirty={draft.dirty} save={mayPlan ? draft.saveNow : undefined} staysHere />
     </>
   );
 }

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { applyChange } from "../api/calls";
 import type { Caution, Forecast, Plan } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
@@ -63,7 +63,7 @@ export function countedCautions(cautions: Caution[]): string {
 export function Cautions() {
   const { forecast, plan, edit } = useShownClass();
   const { selectBlock } = useChosen();
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const [open, setOpen] = useState(false);
   const [all, showAll] = useState(false);
   const [failed, setFailed] = useState("");
@@ -105,7 +105,7 @@ export function Cautions() {
         {withPlace && block && ": "}
         {people.length > 0 && `${people.length === 1 ? "no." : "nos."} ${people.join(", ")}: `}
         {item.message}. {item.safer && <span className="faint">Safer: {item.safer}. </span>}
-        {item.fix && instructor && (
+        {item.fix && mayPlan && (
           <button type="button" className="btn btn-xs" onClick={() => void mend([item])}>
             {item.fix.label}
           </button>
@@ -139,7 +139,7 @@ export function Cautions() {
             <section key={group.key} aria-label={group.name} className="mt-1.5">
               <h4 className="flex items-baseline justify-between gap-2 text-xs font-semibold">
                 <span>{group.name}</span>
-                {instructor && fixes.length > 1 && (
+                {mayPlan && fixes.length > 1 && (
                   <button type="button" className="btn btn-xs" onClick={() => void mend(fixes)}>
                     All {fixes.length} safer choices
                   </button>

@@ -1,6 +1,6 @@
 import { memo, useState } from "react";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import type { Estimate } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
 import { AimDialog } from "./AimDialog";
@@ -18,7 +18,7 @@ type AimStart = Parameters<typeof AimDialog>[0]["start"];
 export const Ledger = memo(function Ledger() {
   const { forecast, plan, edit } = useShownClass();
   const { person, choosePerson: onPerson } = useChosen();
-  const instructor = useIsInstructor();
+  const mayReadHealth = useMay("read_health");
   const [fitting, fit] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
   const [aiming, aim] = useState<AimStart | null>(null);
@@ -30,7 +30,7 @@ export const Ledger = memo(function Ledger() {
     );
 
   const openFigure = (opened: Opened) => {
-    if (!instructor) return open(opened);
+    if (!mayReadHealth) return open(opened);
     const known = askedOf(opened, figures, plan, person?.id);
     const id =
       opened.name === "Length"
@@ -69,7 +69,7 @@ export const Ledger = memo(function Ledger() {
 
       <div className="flex items-center gap-2">
         {line(labelOf("chance_inside"), forecast.chance_inside, 0, "", true)}
-        {instructor && (
+        {mayReadHealth && (
           <button type="button" className="btn btn-xs shrink-0" onClick={() => fit(true)}>
             Fit to length
           </button>
@@ -99,7 +99,7 @@ export const Ledger = memo(function Ledger() {
       ) : (
         <Group name="Heart">
           <p className="faint">
-            {instructor
+            {mayReadHealth
               ? "Heart-rate figures do not apply. Guide by perceived effort and medical advice."
               : "Heart and energy figures are for instructors."}
           </p>
@@ -150,7 +150,7 @@ export const Ledger = memo(function Ledger() {
           muscles={forecast.muscles}
           plan={plan}
           onAim={
-            instructor
+            mayReadHealth
               ? (item) => aim({ figure: "muscle", muscle: item.muscle, who: "the class", now: item.prime_s })
               : undefined
           }

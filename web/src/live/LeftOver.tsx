@@ -7,10 +7,10 @@ import { saveText } from "../shared/files";
 import { dropWaiting, leftOver, type Left } from "./device";
 import { asFile, handOver } from "./presses";
 
-type Props = { owner: string; instructor: boolean };
+type Props = { owner: string; mayReadHealth: boolean };
 
 /** What was pressed on this device and never reached the server: of accounts that are gone, and of runs that are. */
-export function LeftOver({ owner, instructor }: Props) {
+export function LeftOver({ owner, mayReadHealth }: Props) {
   const [left, setLeft] = useState<Left[]>([]);
   const look = useCallback(() => void leftOver().then(setLeft), []);
   useEffect(look, [look]);
@@ -24,14 +24,20 @@ export function LeftOver({ owner, instructor }: Props) {
       <h2 className="font-semibold">On this device, presses wait that the server does not have</h2>
       <ul className="divide-y divide-base-300">
         {left.map((item) => (
-          <OneRun key={`${item.owner} ${item.run}`} left={item} owner={owner} instructor={instructor} onChange={look} />
+          <OneRun
+            key={`${item.owner} ${item.run}`}
+            left={item}
+            owner={owner}
+            mayReadHealth={mayReadHealth}
+            onChange={look}
+          />
         ))}
       </ul>
     </section>
   );
 }
 
-function OneRun({ left, owner, instructor, onChange }: Props & { left: Left; onChange: () => void }) {
+function OneRun({ left, owner, mayReadHealth, onChange }: Props & { left: Left; onChange: () => void }) {
   const [sure, setSure] = useState(false);
   const send = useMutation({ mutationFn: () => handOver(left), onSuccess: onChange });
   const mine = left.owner === owner;
@@ -46,7 +52,7 @@ function OneRun({ left, owner, instructor, onChange }: Props & { left: Left; onC
       <button type="button" className="btn btn-sm min-h-11" disabled={send.isPending} onClick={() => send.mutate()}>
         <Send size={16} aria-hidden /> {mine ? "Send" : "Send as mine"}
       </button>
-      {(mine || instructor) && (
+      {(mine || mayReadHealth) && (
         <button
           type="button"
           className="btn btn-sm min-h-11"

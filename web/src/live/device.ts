@@ -169,7 +169,9 @@ export async function keepMe(me: Me): Promise<void> {
 }
 
 export async function keptMe(): Promise<Me | null> {
-  return ((await keptOnDevice("me")) as Me | undefined) ?? null;
+  const me = (await keptOnDevice("me")) as Me | undefined;
+  // what an older page kept names no permissions
+  return me ? { ...me, permissions: me.permissions ?? [] } : null;
 }
 
 export async function keepOffset(offset: Offset): Promise<void> {

@@ -9,7 +9,7 @@ import type { OpenRun } from "../live/useRun";
 import { clock } from "../shared/format";
 import { Refused } from "../shared/Refused";
 
-type Props = { run: OpenRun; live: LiveRun; runState: RunState; instructor: boolean };
+type Props = { run: OpenRun; live: LiveRun; runState: RunState; mayReadHealth: boolean };
 type Case = "unit" | "comes" | "leaves" | "stop" | "hot" | "late" | "extra";
 
 const CASES: [Case, string, ReactNode][] = [
@@ -23,7 +23,7 @@ const CASES: [Case, string, ReactNode][] = [
 ];
 
 /** What happens on the floor, in two presses: what it is, and which way to go on, each with what it does. */
-export function Adjust({ run, live, runState, instructor }: Props) {
+export function Adjust({ run, live, runState, mayReadHealth }: Props) {
   const [chosen, choose] = useState<Case | null>(null);
   return (
     <div className="py-1">
@@ -48,7 +48,7 @@ export function Adjust({ run, live, runState, instructor }: Props) {
       )}
       {chosen === "stop" && <Stop run={run} live={live} runState={runState} done={() => choose(null)} />}
       {chosen && chosen !== "stop" && (
-        <Ways key={chosen} what={chosen} run={run} live={live} runState={runState} instructor={instructor} />
+        <Ways key={chosen} what={chosen} run={run} live={live} runState={runState} mayReadHealth={mayReadHealth} />
       )}
       <Happened run={run} runState={runState} />
     </div>
@@ -107,9 +107,15 @@ function People({ runState, which, onPress }: PeopleProps) {
   );
 }
 
-type WaysProps = { what: Exclude<Case, "stop">; run: OpenRun; live: LiveRun; runState: RunState; instructor: boolean };
+type WaysProps = {
+  what: Exclude<Case, "stop">;
+  run: OpenRun;
+  live: LiveRun;
+  runState: RunState;
+  mayReadHealth: boolean;
+};
 
-function Ways({ what, run, live, runState, instructor }: WaysProps) {
+function Ways({ what, run, live, runState, mayReadHealth }: WaysProps) {
   const ask = useMutation({ mutationFn: (asked: Ask) => askOffers(live.id, asked) });
   const named = what === "unit" || what === "comes" || what === "leaves";
   const [taken, setTaken] = useState(false);
@@ -177,7 +183,7 @@ function Ways({ what, run, live, runState, instructor }: WaysProps) {
             <span className="min-w-0 flex-1 leading-tight">
               <strong className="block">{offer.name}</strong>
               <span className="faint block text-sm">{offer.detail}</span>
-              <span className="block text-sm">{effectWords(offer, instructor)}</span>
+              <span className="block text-sm">{effectWords(offer, mayReadHealth)}</span>
             </span>
             <button type="button" className="btn btn-primary h-12" onClick={() => void take(offer)}>
               Use it
@@ -190,7 +196,7 @@ function Ways({ what, run, live, runState, instructor }: WaysProps) {
 }
 
 /** What a way does, in words: the end, the density, waiting, heart and energy. */
-function effectWords({ effect }: Offer, instructor: boolean): string {
+function effectWords({ effect }: Offer, mayReadHealth: boolean): string {
   const apart = Math.abs(effect.ends_later_s);
   const signed = (value: number, unit: string, digits = 0) =>
     `${value > 0 ? "+" : "−"}${Math.abs(value).toFixed(digits)} ${unit}`;
@@ -200,10 +206,10 @@ function effectWords({ effect }: Offer, instructor: boolean): string {
     Math.abs(effect.waiting_change_s) >= 1
       ? `${clock(Math.abs(effect.waiting_change_s))} ${effect.waiting_change_s > 0 ? "more" : "less"} waiting in all`
       : "",
-    instructor && effect.heart_change_bpm !== null && Math.abs(effect.heart_change_bpm) >= 0.5
+    mayReadHealth && effect.heart_change_bpm !== null && Math.abs(effect.heart_change_bpm) >= 0.5
       ? `heart ${signed(effect.heart_change_bpm, "bpm")}`
       : "",
-    instructor && effect.energy_change_kcal !== null && Math.abs(effect.energy_change_kcal) >= 1
+    mayReadHealth && effect.energy_change_kcal !== null && Math.abs(effect.energy_change_kcal) >= 1
       ? `${signed(effect.energy_change_kcal, "kcal each")}`
       : "",
   ];

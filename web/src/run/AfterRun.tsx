@@ -10,10 +10,10 @@ import { PlannedAndActual } from "../shared/PlannedAndActual";
 import { NoteForm } from "./NoteForm";
 import { WriteDown } from "./WriteDown";
 
-type Props = { run: OpenRun; live: LiveRun; runState: RunState; log: Map<string, LogRow[]>; instructor: boolean };
+type Props = { run: OpenRun; live: LiveRun; runState: RunState; log: Map<string, LogRow[]>; mayReadHealth: boolean };
 
 /** After the end: what was planned beside what actually happened, what is still to log, and a note for next time. */
-export function AfterRun({ run, live, runState, log, instructor }: Props) {
+export function AfterRun({ run, live, runState, log, mayReadHealth }: Props) {
   const [person, setPerson] = useState<string | null>(null);
   const told = useQuery({
     queryKey: ["after", live.id, run.events.length],
@@ -40,12 +40,12 @@ export function AfterRun({ run, live, runState, log, instructor }: Props) {
             It is not: take the end back
           </button>
         )}
-        {instructor && (
+        {mayReadHealth && (
           <a className="btn btn-sm ml-auto" href={`/api/runs/${live.id}/log`} download={`run-${live.id}.jsonl`}>
             Save the run log
           </a>
         )}
-        <a className={`btn btn-sm ${instructor ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
+        <a className={`btn btn-sm ${mayReadHealth ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
           In the class log
         </a>
         <a className="btn btn-sm" href={`/classes/${live.class_id}`}>
@@ -59,7 +59,7 @@ export function AfterRun({ run, live, runState, log, instructor }: Props) {
           {told.isError && <p role="alert">{told.error.message}</p>}
           {!told.data && !told.isError && <p role="status">Working out how it was …</p>}
           {told.data && <PlannedAndActual rows={told.data.rows} testId="after" />}
-          {!instructor && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
+          {!mayReadHealth && <p className="faint mt-2 text-sm">Hearts and energy are for instructors.</p>}
           <h2 className="mt-6 text-lg font-semibold">For next time</h2>
           <NoteForm run={run} label="A note for next time" placeholder="One thing to do differently" />
           <ul className="mt-2 list-disc pl-5">

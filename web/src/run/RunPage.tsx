@@ -37,11 +37,11 @@ function Run({ run, me }: { run: number; me: Me }) {
     if (open.live) document.title = open.live.name;
   }, [open.live]);
   const owner = `${me.studio.id}/${me.user}`;
-  const instructor = me.studio.role === "instructor";
+  const mayReadHealth = me.permissions.includes("read_health");
   if (open.reach === "gone") {
     return (
       <Elsewhere words="This class is not yours to run (any more).">
-        <LeftOver owner={owner} instructor={instructor} />
+        <LeftOver owner={owner} mayReadHealth={mayReadHealth} />
       </Elsewhere>
     );
   }
@@ -49,13 +49,13 @@ function Run({ run, me }: { run: number; me: Me }) {
     if (!open.problem) return <Opening what="the class" />;
     return (
       <Elsewhere words={open.problem}>
-        <LeftOver owner={owner} instructor={instructor} />
+        <LeftOver owner={owner} mayReadHealth={mayReadHealth} />
       </Elsewhere>
     );
   }
   return (
     <>
-      <RunScreen run={open} live={open.live} base={open.runState} instructor={me.studio.role === "instructor"} />
+      <RunScreen run={open} live={open.live} base={open.runState} mayReadHealth={mayReadHealth} />
       {open.reach === "signed out" && !later && (
         <Dialog title="The sign-in has run out" onClose={() => setLater(true)}>
           <p>The class goes on, and what you log stays on this device. Sign in and it is sent.</p>

@@ -23,13 +23,13 @@ import { Strip } from "./Strip";
 import { WallDialog } from "./WallDialog";
 import { WriteDown } from "./WriteDown";
 
-type Props = { run: OpenRun; live: LiveRun; base: RunState; instructor: boolean };
+type Props = { run: OpenRun; live: LiveRun; base: RunState; mayReadHealth: boolean };
 const COUNT_IN_MS = 5000;
 
 type Panel = "people" | "write" | "spot" | "hearts";
 
 /** A class under way: the time first, then who does what, then what can be pressed. */
-export function RunScreen({ run, live, base, instructor }: Props) {
+export function RunScreen({ run, live, base, mayReadHealth }: Props) {
   const runState = useCourseNow(base, run.now) ?? base;
   const [look, setLook] = useState<number | null>(null);
   const [panel, setPanel] = useState<Panel>("people");
@@ -68,7 +68,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
     setPanel("write");
   }
   if (runState.state === "ended")
-    return <AfterRun run={run} live={live} runState={runState} log={log} instructor={instructor} />;
+    return <AfterRun run={run} live={live} runState={runState} log={log} mayReadHealth={mayReadHealth} />;
   const block = runState.sheet.blocks[placeIn(shown.sheet, shown.second).block]!;
   return (
     <div className="flex h-dvh flex-col">
@@ -146,7 +146,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                     ["people", "People"],
                     ["write", "Log sets"],
                     ["spot", "Adjust"],
-                    ...(instructor ? ([["hearts", "Hearts"]] as const) : []),
+                    ...(mayReadHealth ? ([["hearts", "Hearts"]] as const) : []),
                   ] as const
                 ).map(([id, name]) => (
                   <button
@@ -194,7 +194,7 @@ export function RunScreen({ run, live, base, instructor }: Props) {
                   />
                 )}
                 {panel === "hearts" && <Hearts run={run} live={live} runState={runState} />}
-                {panel === "spot" && <Adjust run={run} live={live} runState={runState} instructor={instructor} />}
+                {panel === "spot" && <Adjust run={run} live={live} runState={runState} mayReadHealth={mayReadHealth} />}
               </div>
             </>
           ) : (

@@ -1,16 +1,16 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { decideOwn, useCatalogue, type Collision, type OwnDecision } from "../api/queries";
 import { Refused } from "./Refused";
 
 /** Entries of one's own that the shipped catalogue has now too: each is said once, and decided with one press. */
 export function ShippedToo() {
   const catalogue = useCatalogue();
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const open = catalogue.data?.collisions ?? [];
-  if (!instructor || !open.length) return null;
+  if (!mayPlan || !open.length) return null;
   return (
     <section
       aria-label="Entries of yours that are shipped now too"

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { bringBack, takeOut, type OwnKind } from "../api/queries";
 import { Refused } from "./Refused";
 
@@ -12,7 +12,7 @@ type Props = { kind: OwnKind; id: string; name: string; retired: boolean; onGone
  */
 export function TakeOut({ kind, id, name, retired, onGone }: Props) {
   const queries = useQueryClient();
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const again = () =>
     Promise.all(["catalogue", "rooms", "exercise"].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   const remove = useMutation({
@@ -23,7 +23,7 @@ export function TakeOut({ kind, id, name, retired, onGone }: Props) {
     },
   });
   const back = useMutation({ mutationFn: () => bringBack(kind, id), onSuccess: again });
-  if (!instructor) return null;
+  if (!mayPlan) return null;
   const spoken = kind === "rooms" ? name : name.toLowerCase();
   return (
     <>

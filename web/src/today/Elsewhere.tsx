@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Copy, Download, Link2, Trash2 } from "lucide-react";
 import { useState } from "react";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { addFeed, revokeFeed, useFeeds } from "../api/calendar";
 import { useCourses } from "../api/courses";
 import { useClasses } from "../api/queries";
@@ -14,10 +14,10 @@ const STUDIO = "studio";
 
 /** The calendar in other programs: as a file, under an address that can be revoked, and dates from elsewhere. */
 export function Elsewhere() {
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const classes = useClasses();
-  const courses = useCourses(instructor);
-  const feeds = useFeeds(instructor);
+  const courses = useCourses(mayPlan);
+  const feeds = useFeeds(mayPlan);
   const queries = useQueryClient();
   const [of, choose] = useState(STUDIO);
   const [copied, setCopied] = useState(0);
@@ -45,12 +45,12 @@ export function Elsewhere() {
         <a className="btn btn-sm" href={of === STUDIO ? "/api/calendar.ics" : file} download>
           <Download size={16} aria-hidden /> As a file (.ics)
         </a>
-        {instructor && (
+        {mayPlan && (
           <button type="button" className="btn btn-sm" disabled={add.isPending} onClick={() => add.mutate()}>
             <Link2 size={16} aria-hidden /> Make an address to subscribe to
           </button>
         )}
-        {instructor && <DatesIn classes={classes.data ?? []} />}
+        {mayPlan && <DatesIn classes={classes.data ?? []} />}
       </div>
       <Refused error={add.error ?? revoke.error ?? feeds.error} />
       {!!feeds.data?.length && (

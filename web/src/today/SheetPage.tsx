@@ -1,7 +1,7 @@
 import { useEffect } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import type { Printed } from "../api/papers";
 import { useClass } from "../api/queries";
 import { PaperDesk, PAPERS } from "../paper/PaperDesk";
@@ -13,7 +13,7 @@ export function SheetPage() {
   const id = Number(useParams().id);
   const [asked] = useSearchParams();
   const loaded = useClass(id);
-  const instructor = useIsInstructor();
+  const mayReadHealth = useMay("read_health");
   const run = Number(asked.get("run"));
   const name = loaded.data?.plan.name;
   useEffect(() => {
@@ -43,7 +43,7 @@ export function SheetPage() {
       <PaperDesk
         printed={printed}
         name={loaded.data.plan.name}
-        kinds={PAPERS.filter(([kind]) => instructor || kind !== "before-start")}
+        kinds={PAPERS.filter(([kind]) => mayReadHealth || kind !== "before-start")}
       />
     </div>
   );

@@ -3,7 +3,7 @@ import { Play, Printer } from "lucide-react";
 import { useEffect } from "react";
 import { Link } from "react-router";
 
-import { useIsInstructor } from "../api/account";
+import { useMay } from "../api/account";
 import { useOwner } from "../keeping/useDocument";
 import { useToday, type Day, type Entry } from "../api/calendar";
 import { openRun } from "../api/runs";
@@ -38,12 +38,13 @@ export function TodayPage() {
 }
 
 function AsItStands({ day }: { day: Day }) {
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const owner = useOwner();
   const [first, ...later] = day.next;
   const classes = useClasses();
   // with no class at all the steps to the first one stand here
-  const begun = instructor && classes.data?.length === 0;
+  const mayReadHealth = useMay("read_health");
+  const begun = mayPlan && classes.data?.length === 0;
   return (
     <>
       <h1 className="faint text-base">
@@ -61,9 +62,9 @@ function AsItStands({ day }: { day: Day }) {
           <span className="ml-auto underline">{item.state === "running" ? "Resume" : "Open"}</span>
         </a>
       ))}
-      {instructor && <NextStep />}
+      {mayPlan && <NextStep />}
       <ShippedToo />
-      <LeftOver owner={owner} instructor={instructor} />
+      <LeftOver owner={owner} mayReadHealth={mayReadHealth} />
       {first ? (
         <NextClass next={first} today={day.today} />
       ) : begun ? null : (
@@ -71,10 +72,10 @@ function AsItStands({ day }: { day: Day }) {
           <h2 className="text-xl font-semibold">Nothing is planned for the next three weeks</h2>
           <p className="mt-1">
             A class with a date stands here.{" "}
-            <Link to={instructor ? "/generate" : "/classes"} className="underline underline-offset-2">
-              {instructor ? "Generate one" : "The classes"}
+            <Link to={mayPlan ? "/generate" : "/classes"} className="underline underline-offset-2">
+              {mayPlan ? "Generate one" : "The classes"}
             </Link>
-            {instructor && (
+            {mayPlan && (
               <>
                 {" "}
                 or{" "}
@@ -131,14 +132,14 @@ function AsItStands({ day }: { day: Day }) {
             </Link>
           </p>
         </section>
-        {instructor && <Courses day={day} />}
+        {mayPlan && <Courses day={day} />}
       </div>
     </>
   );
 }
 
 function NextClass({ next, today }: { next: Day["next"][number]; today: string }) {
-  const instructor = useIsInstructor();
+  const mayPlan = useMay("plan_classes");
   const { entry, needs } = next;
   const queries = useQueryClient();
   const classes = useClasses();
@@ -207,7 +208,7 @@ function NextClass({ next, today }: { next: Day["next"][number]; today: string }
           </li>
         ))}
       </ul>
-      {instructor && !open.length && needs.length > 0 && <p className="mt-1 text-sm">It needs nothing more.</p>}
+      {mayPlan && !open.length && needs.length > 0 && <p className="mt-1 text-sm">It needs nothing more.</p>}
     </section>
   );
 }
