@@ -7,7 +7,7 @@ MANAGE := $(PY) server/manage.py
 # other devices reach it with HOST=0.0.0.0 (or one address of this machine); see docs/serving.md
 WHERE = --port $(PORT) $(if $(HOST),--host $(HOST)) $(if $(CERTIFICATE),--certificate $(CERTIFICATE) --key $(KEY)) \
   $(if $(PLAIN),--plain) $(if $(COPY_EVERY),--copy-every $(COPY_EVERY)) $(if $(KEEP),--keep $(KEEP))
-WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f -not -name schema.d.ts)
 
 export PYTHONPATH := core:server
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
@@ -45,7 +45,7 @@ bench: $(VENV)/dev.done web/dist/index.html ## print the figures of speed and si
 soak: $(VENV)/dev.done web/dist/index.html ## a class under thirty troubles: kills, locks, a full disk, clocks that are set, storage that refuses
 	OAKEN_KILLS=30 $(PY) -m pytest -q tests/attack/test_kills.py tests/browser/test_stormy_class.py
 
-lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and whether generated files are current
+lint: $(VENV)/dev.done web/src/api/schema.d.ts ## style, types, layers, and whether generated files are current
 	$(VENV)/bin/ruff check .
 	$(VENV)/bin/ruff format --check .
 	$(VENV)/bin/mypy core/oaken server tools/browser.py tools/pictures.py
@@ -59,6 +59,7 @@ lint: $(VENV)/dev.done web/node_modules/.done ## style, types, layers, and wheth
 
 schema: $(VENV)/dev.done web/node_modules/.done ## write the JSON Schema, the OpenAPI schema and the typed client
 	$(PY) tools/generated.py
+	@cd web && npm run --silent client
 
 evidence: $(VENV)/dev.done ## write docs/evidence.md afresh: what the figures were tried against
 	$(PY) tools/evidence.py
@@ -94,6 +95,9 @@ web/node_modules/.done: web/package-lock.json
 	@# not `npm ci`: it refuses a lock file without the optional packages of other platforms, which some registries lack
 	@cd web && npm install --no-save --silent --no-audit --no-fund
 	@touch $@
+
+web/src/api/schema.d.ts: docs/openapi.json web/node_modules/.done
+	@cd web && npm run --silent client > /dev/null
 
 web/dist/index.html: web/node_modules/.done $(WEB_SOURCES)
 	@echo "Building the interface …"

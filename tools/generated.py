@@ -1,6 +1,7 @@
-"""Writes what is generated from the code: JSON Schema, OpenAPI schema, typed client, and pages of the docs.
+"""Writes what is generated from the code: JSON Schema, OpenAPI schema, and pages of the docs.
 
-With --check it writes nothing and fails when one of them is stale.
+With --check it writes nothing and fails when one of them is stale. Schemas are for programs: they stand compact, on one
+line. The typed client of the interface is made from the OpenAPI schema by the build and is not kept.
 """
 
 from __future__ import annotations
@@ -8,12 +9,10 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-import tempfile
 from pathlib import Path
 from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
-WEB = ROOT / "web"
 
 
 def _run(*command: str) -> str:
@@ -25,13 +24,13 @@ def _remark(method: Any) -> str:
     return f" ({method.remark})" if method.remark else ""
 
 
-def generate(folder: Path) -> dict[Path, str]:
-    """Every generated file's path in the checkout and what should stand in it. `folder` is for scratch files."""
+def _compact(schema: Any) -> str:
+    return json.dumps(schema, ensure_ascii=False, separators=(",", ":")) + "\n"
+
+
+def generate() -> dict[Path, str]:
+    """Every generated file's path in the checkout and what should stand in it."""
     openapi = _run(sys.executable, "server/manage.py", "export_schema")
-    source, client = folder / "openapi.json", folder / "schema.d.ts"
-    source.write_text(openapi, encoding="utf-8")
-    program = WEB / "node_modules" / ".bin" / "openapi-typescript"
-    subprocess.run([program, source, "-o", client], cwd=WEB, check=True, capture_output=True)
     sys.path[:0] = [str(ROOT / "core"), str(ROOT / "tests")]
     from golden.making import cases
     from golden.running import run_cases
@@ -54,22 +53,20 @@ def generate(folder: Path) -> dict[Path, str]:
         others = "; ".join(school.name for school in question.schools if school is not chosen)
         choices.append(f"| {question.name} | {chosen.name} | {question.why_default} | {others} | {question.effect} |")
     bodies = _three_bodies()
-    schema = json.dumps(json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
-        ROOT / "docs" / "class.schema.json": schema,
+        ROOT / "docs" / "class.schema.json": _compact(json_schema()),
         ROOT / "docs" / "methods.md": _with_tables(
             (ROOT / "docs" / "methods.md").read_text(encoding="utf-8"), bodies, "\n".join(choices), table
         ),
-        ROOT / "docs" / "course.schema.json": json.dumps(course_schema(), indent=1, ensure_ascii=False) + "\n",
-        ROOT / "docs" / "run.schema.json": json.dumps(run_schema(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "docs" / "course.schema.json": _compact(course_schema()),
+        ROOT / "docs" / "run.schema.json": _compact(run_schema()),
         **{ROOT / "docs" / f"{name}.schema.json": told for name, told in _more_schemas().items()},
         ROOT / "docs" / "formats.md": _with_dictionary((ROOT / "docs" / "formats.md").read_text(encoding="utf-8")),
-        ROOT / "docs" / "studio.schema.json": json.dumps(studio_schema(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "docs" / "studio.schema.json": _compact(studio_schema()),
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
         ROOT / "tests" / "golden" / "runs.json": json.dumps(run_cases(), ensure_ascii=False) + "\n",
         ROOT / "docs" / "openapi.json": openapi,
-        WEB / "src" / "api" / "schema.d.ts": client.read_text(encoding="utf-8"),
     }
 
 
@@ -88,10 +85,7 @@ def _more_schemas() -> dict[str, str]:
         "forecast": ("Oaken Circuit forecast", Forecast.model_json_schema(mode="serialization")),
     }
     draft = "https://json-schema.org/draft/2020-12/schema"
-    return {
-        name: json.dumps({"$schema": draft, **schema, "title": title}, indent=1, ensure_ascii=False) + "\n"
-        for name, (title, schema) in told.items()
-    }
+    return {name: _compact({"$schema": draft, **schema, "title": title}) for name, (title, schema) in told.items()}
 
 
 def _with_dictionary(page: str) -> str:
@@ -149,6 +143,7 @@ BODIES = ("ines", "tobin", "petra")
 def _three_bodies() -> str:
     """Every formula and method for three bodies in one class, as one table."""
     from oaken.forecast import forecast
+    from oaken.forecast.report.registry import figures_of_people
     from oaken.physiology.body import FORMULA_NAMES, MAXIMUM_FORMULAS
     from oaken.schedule.class_file.reading import load_class
 
@@ -166,22 +161,15 @@ def _three_bodies() -> str:
     measured = [f"{person.max_bpm}" if person.max_bpm else "–" for person in people]
     rows.append(("maximum, measured", "bpm", measured))
     uptakes = [told[person.id].vo2max for person in people]
-    rows.append(("maximal uptake", "mL/kg/min", [f"{uptake.value:.0f}" if uptake else "–" for uptake in uptakes]))
-    shown = {
-        "heart_mean": "mean heart rate", "heart_peak": "highest heart rate", "vigorous_or_more": "vigorous or more",
-        "impulse": "exponential impulse", "zone_sum": "zone sum", "session_effort": "session effort",
-        "energy": "energy by activity table, gross (default)", "energy_net": "the same, net",
-        "energy_by_table": "energy by activity table alone", "energy_by_heart_rate": "energy by heart rate (upper)",
-        "energy_by_lifting": "energy by lifting work (lower)", "after_class": "after the class (apart)",
-    }  # fmt: skip
-    for name, words in shown.items():
-        estimates = [getattr(told[person.id].figures, name) for person in people]
+    rows.append(("VO₂max", "mL/kg/min", [f"{uptake.value:.0f}" if uptake else "–" for uptake in uptakes]))
+    for figure in (each for each in figures_of_people() if each.about_bodies):
+        estimates = [getattr(told[person.id].figures, figure.id) for person in people]
         unit = next((estimate.unit for estimate in estimates if estimate), "")
         cells = [
             f"{estimate.value:.0f} ({estimate.low:.0f}–{estimate.high:.0f})" if estimate else "–"
             for estimate in estimates
         ]
-        rows.append((words, unit, cells))
+        rows.append((figure.label, unit, cells))
     lines = [f"| figure | unit | {' | '.join(heads)} |", "|---|---|---|---|---|"]
     return "\n".join([*lines, *(f"| {words} | {unit} | {' | '.join(cells)} |" for words, unit, cells in rows)])
 
@@ -201,8 +189,7 @@ def _with_tables(page: str, bodies: str, choices: str, methods: str) -> str:
 
 def main() -> int:
     """Write or check the generated files."""
-    with tempfile.TemporaryDirectory() as folder:
-        wanted = generate(Path(folder))
+    wanted = generate()
     stale = [path for path, text in wanted.items() if not path.exists() or path.read_text(encoding="utf-8") != text]
     if "--check" in sys.argv:
         for path in stale:

@@ -14,4 +14,4 @@ class Command(BaseCommand):
     help = "Print the OpenAPI schema of the API."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        self.stdout.write(json.dumps(api.get_openapi_schema(), indent=1, sort_keys=True, ensure_ascii=False))
+        self.stdout.write(json.dumps(api.get_openapi_schema(), separators=(",", ":"), sort_keys=True, ensure_ascii=False))
