@@ -9,7 +9,6 @@ import shutil
 import socket
 import ssl
 import subprocess
-import sys
 import tempfile
 import time
 import urllib.request
@@ -19,12 +18,9 @@ from http.cookies import SimpleCookie
 from pathlib import Path
 from typing import Any
 
-from places import ROOT
+from warm import MANAGE, Running, manage
 
 PATIENCE_S = 60
-
-
-MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
 
 
 def with_demo(data: Path, environment: dict[str, str]) -> None:
@@ -34,15 +30,15 @@ def with_demo(data: Path, environment: dict[str, str]) -> None:
     with Path(f"{template}.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
         if not (template / "whole").exists():
-            environment = {**environment, "OAKEN_DATA": str(template)}
             for command in ("migrate", "load_demo"):
-                subprocess.run([*MANAGE, command, "--verbosity", "0"], env=environment, check=True, capture_output=True)
+                manage(template, command, "--verbosity", "0", check=True, environment=environment)
             (template / "whole").touch()
     shutil.copytree(template, data, dirs_exist_ok=True, ignore=shutil.ignore_patterns("whole"))
 
 
 class Server:
-    """A server of its own that can be killed and started again, on the same port and data."""
+    """A server of its own that can be killed and started again, on the same port and data; without `warm` it starts
+    from nothing, as it does outside the tests."""
 
     def __init__(
         self,
@@ -51,20 +47,29 @@ class Server:
         host: str = "127.0.0.1",
         scheme: str = "http",
         arguments: tuple[str, ...] = (),
+        *,
+        warm: bool = True,
     ) -> None:
+        self.warm = warm
         with socket.socket() as free:
             free.bind((host, 0))
             self.port: int = free.getsockname()[1]
         self.address = f"{scheme}://{host}:{self.port}"
-        self.command = [*MANAGE, "serve", "--host", host, "--port", str(self.port), *arguments]
+        self.arguments = ("serve", "--host", host, "--port", str(self.port), *arguments)
         self.log = data / "server.log"
         self.environment = {**environment, "OAKEN_DATA": str(data)}
         self.start()
 
     def start(self) -> None:
         """Serve, and wait until it answers."""
+        if self.warm:
+            self.process: Running | subprocess.Popen[bytes] = Running(self.arguments, self.environment, self.log)
+            _wait_until_it_answers(f"{self.address}/mark.svg", self.process, self.log)
+            return
         with self.log.open("a", encoding="utf-8") as words:
-            self.process = subprocess.Popen(self.command, env=self.environment, stdout=words, stderr=words)
+            self.process = subprocess.Popen(
+                [*MANAGE, *self.arguments], env=self.environment, stdout=words, stderr=words
+            )
         _wait_until_it_answers(f"{self.address}/mark.svg", self.process, self.log)
 
     def kill(self) -> None:
@@ -79,11 +84,13 @@ class Server:
 
 
 @contextmanager
-def serving(data: Path, environment: dict[str, str], *, demo: bool = True) -> Iterator[tuple[str, int]]:
+def serving(
+    data: Path, environment: dict[str, str], *, demo: bool = True, warm: bool = True
+) -> Iterator[tuple[str, int]]:
     """Load the demo, serve; gives the address and the process id, and ends the server afterwards."""
     if demo:
         with_demo(data, environment)
-    server = Server(data, environment)
+    server = Server(data, environment, warm=warm)
     try:
         yield server.address, server.process.pid
     finally:
@@ -122,7 +129,7 @@ def ask(address: str, session: str, method: str, path: str, body: object = None)
         return json.loads(content) if content else None
 
 
-def _wait_until_it_answers(url: str, server: subprocess.Popen[bytes], log: Path) -> None:
+def _wait_until_it_answers(url: str, server: Running | subprocess.Popen[bytes], log: Path) -> None:
     until = time.monotonic() + PATIENCE_S
     # whether it answers is asked here, not whether it is to be trusted
     trusting = ssl.create_default_context()

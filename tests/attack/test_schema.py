@@ -8,18 +8,17 @@ from urllib.parse import urlencode
 
 import requests
 import schemathesis
-from config.api import api
 from django.contrib.auth import get_user_model
 from django.core.cache import cache
 from django.db import transaction
 from django.test import Client
 from hypothesis import HealthCheck, Phase, settings
-from places import EXAMPLES, ROOT
+from places import EXAMPLES, ROOT, published_api
 from schemathesis.core import NotSet
 from schemathesis.core.transport import Response
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
-SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+SCHEMA = published_api()
 TWO_PLANS = ("TwoPlans", "RepairIn", "LevelIn")
 """Bodies for which making up whole plans takes minutes: they are tried with the plans of the demo, whole and broken."""
 

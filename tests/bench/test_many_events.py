@@ -26,7 +26,7 @@ from pytest_django.plugin import DjangoDbBlocker
 from serving import ask, serving, signed_in
 from showing import show
 from studio.models import Studio
-from test_live import Screen
+from test_live_class import Screen
 
 HALF = most("run.events") // 2
 BEGAN = datetime.now(UTC).replace(microsecond=0) - timedelta(hours=2)
@@ -88,7 +88,7 @@ def test_an_event_of_a_class_with_very_many(busy_run: Run, client: Client) -> No
 
 
 def test_screens_on_which_nothing_happens(tmp_path: Path) -> None:
-    with serving(tmp_path, dict(os.environ)) as (address, process):
+    with serving(tmp_path, dict(os.environ), warm=False) as (address, process):
         session = signed_in(address)
         run = ask(address, session, "POST", "/api/runs", {"class_id": 1, "revision": 1})["id"]
         screens = [Screen(address, session, run) for _ in range(IDLE_SCREENS)]

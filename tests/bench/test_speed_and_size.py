@@ -109,7 +109,7 @@ def test_javascript() -> None:
 def test_memory_and_edit_to_score(tmp_path: Path) -> None:
     """Resident memory of the demo server after use, and the time from an edit to the frame that shows its score."""
     environment = {**os.environ, "OAKEN_DATA": str(tmp_path)}
-    with serving(tmp_path, environment) as (address, process_id), chromium() as driver:
+    with serving(tmp_path, environment, warm=False) as (address, process_id), chromium() as driver:
         subprocess.run([sys.executable, "-c", _LOAD_BIG], env=environment, check=True, cwd=ROOT)
         screen, session = Screen(driver, address), signed_in(address)
         for name, block, what in (

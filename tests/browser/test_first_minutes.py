@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import subprocess
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -11,7 +10,8 @@ from pathlib import Path
 import pytest
 from browser import chromium
 from screen import Screen, serious_faults
-from serving import MANAGE, serving
+from serving import serving
+from warm import manage
 
 MOST_PRESSES, MOST_S = 60, 600
 
@@ -48,8 +48,7 @@ class Counting(Screen):
 @pytest.fixture
 def empty(tmp_path: Path) -> Iterator[Counting]:
     """An installation without anybody, on a server of its own."""
-    environment = {**os.environ, "OAKEN_DATA": str(tmp_path)}
-    subprocess.run([*MANAGE, "migrate", "--verbosity", "0"], env=environment, check=True, capture_output=True)
+    manage(tmp_path, "migrate", "--verbosity", "0", check=True)
     with serving(tmp_path, dict(os.environ), demo=False) as (address, _), chromium() as driver:
         yield Counting(driver, address)
 
@@ -113,8 +112,7 @@ def test_no_page_of_an_empty_studio_is_a_dead_end(begun: Counting, page: str) ->
 def begun(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Counting]:
     """A studio with its first account and nothing else."""
     data = tmp_path_factory.mktemp("begun")
-    environment = {**os.environ, "OAKEN_DATA": str(data)}
-    subprocess.run([*MANAGE, "migrate", "--verbosity", "0"], env=environment, check=True, capture_output=True)
+    manage(data, "migrate", "--verbosity", "0", check=True)
     with serving(data, dict(os.environ), demo=False) as (address, _), chromium() as driver:
         screen = Counting(driver, address)
         screen.open("/")

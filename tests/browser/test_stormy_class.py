@@ -22,7 +22,8 @@ import pytest
 from browser import chromium
 from places import ROOT
 from screen import Screen
-from serving import MANAGE, Server, ask, signed_in, with_demo
+from serving import Server, ask, signed_in, with_demo
+from warm import manage
 
 TROUBLES = int(os.environ.get("OAKEN_KILLS", "2"))
 LOCKED_S = 6.0
@@ -56,7 +57,7 @@ class Storm:
         with_demo(data, dict(os.environ))
         path = os.pathsep.join([str(ROOT / "tests" / "attack" / "set_clock"), os.environ.get("PYTHONPATH", "")])
         environment = {**os.environ, "PYTHONPATH": path, "OAKEN_TEST_CLOCK": str(clock)}
-        self.server = Server(data, environment, arguments=("--copy-every", "0"))
+        self.server = Server(data, environment, arguments=("--copy-every", "0"), warm=False)
         self.session = signed_in(self.server.address)
         planned = next(item for item in self.ask("GET", "/api/classes") if item["name"].startswith("Machine pairs"))
         body = {"class_id": planned["id"], "revision": planned["revision"]}
@@ -178,12 +179,10 @@ def weather(storm: Storm, one: Any, other: Any, third: Any) -> None:
 
 def test_a_damaged_database_is_put_right_and_the_class_goes_on(tmp_path: Path) -> None:
     storm = Storm(tmp_path / "data", tmp_path / "clock")
-    environment = {**os.environ, "OAKEN_DATA": str(storm.data)}
-    manage = lambda *said: subprocess.run([*MANAGE, *said], env=environment, capture_output=True, text=True)  # noqa: E731
     try:
         copy = storm.data / "copies" / "good.sqlite3"
         copy.parent.mkdir(exist_ok=True)
-        assert manage("backup", "--to", str(copy)).returncode == 0
+        assert manage(storm.data, "backup", "--to", str(copy)).returncode == 0
         storm.server.kill()
         live = storm.data / "oaken.sqlite3"
         content = bytearray(live.read_bytes())
@@ -191,7 +190,7 @@ def test_a_damaged_database_is_put_right_and_the_class_goes_on(tmp_path: Path) -
         live.write_bytes(content)
         with pytest.raises(RuntimeError, match="THE DATABASE IS DAMAGED"):
             storm.server.start()
-        assert manage("restore", str(copy)).returncode == 0
+        assert manage(storm.data, "restore", str(copy)).returncode == 0
         storm.server.start()
         until = time.monotonic() + 20
         while time.monotonic() < until:

@@ -7,6 +7,7 @@ Where they come from: `tests/recordings/README.md`. The bounds are the goals for
 from __future__ import annotations
 
 import json
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -18,7 +19,9 @@ from oaken.heart_data.recordings import HeartSeries, read_recording
 FOLDER = Path(__file__).parents[1] / "recordings"
 
 
-def told(name: str, known_until: float = 0.5) -> HeartTold:
+@cache
+def told(name: str, known_until: float) -> HeartTold:
+    """What is told of a recording whose first part is known: worked out once for all who ask, it takes seconds."""
     return judge_heart(read_recording((FOLDER / f"{name}.csv").read_bytes()), None, known_until)
 
 
@@ -92,7 +95,7 @@ def test_a_recording_without_a_demand_says_what_is_missing(
 
 def test_a_part_that_is_too_short_is_said() -> None:
     with pytest.raises(FaultyInput, match="part that is seen has 9 min"):
-        told("short-ride")
+        told("short-ride", 0.5)
 
 
 def test_the_command_line_tells_it_as_text_and_as_json(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -10,20 +10,20 @@ from collections.abc import Callable
 from typing import Any
 
 import pytest
-from config.api import api
 from config.bodies import takes_files
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.test import Client
 from logbook.models import Run
 from people.models import Person
+from places import published_api
 from planning.models import PlannedClass
 from studio.models import Member, Studio
 
 Send = Callable[..., tuple[int, Any]]
 pytestmark = pytest.mark.usefixtures("demo")
 
-SCHEMA: dict[str, Any] = json.loads(json.dumps(api.get_openapi_schema(), default=str))
+SCHEMA = published_api()
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
 OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in"), ("GET", "/api/wall/{token}"),
         ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}"), ("GET", "/api/feeds/{token}/calendar.ics"),

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import shutil
 import sqlite3
-import subprocess
 import time
 from collections.abc import Iterator
 from contextlib import closing
@@ -25,7 +24,8 @@ from config.copies import (
 )
 from django.db import DatabaseError, OperationalError
 from django.test import Client
-from serving import MANAGE, Server, ask, signed_in, with_demo
+from serving import Server, ask, signed_in, with_demo
+from warm import manage
 
 
 @pytest.fixture(scope="module")
@@ -40,11 +40,6 @@ def data(demo_folder: Path, tmp_path: Path) -> Path:
     """A data folder of its own that holds the demo."""
     shutil.copytree(demo_folder, tmp_path / "data")
     return tmp_path / "data"
-
-
-def manage(data: Path, *command: str) -> subprocess.CompletedProcess[str]:
-    environment = {**os.environ, "OAKEN_DATA": str(data)}
-    return subprocess.run([*MANAGE, *command], env=environment, capture_output=True, text=True)
 
 
 def names(database: Path) -> list[str]:
@@ -169,11 +164,7 @@ def test_a_studio_moves_to_an_empty_installation(data: Path, tmp_path: Path) -> 
     assert manage(data, "export_studio", str(file)).returncode == 0
     assert "nothing is written over" in manage(data, "export_studio", str(file)).stderr
     assert manage(empty, "migrate", "--verbosity", "0").returncode == 0
-    environment = {**os.environ, "OAKEN_DATA": str(empty)}
-    taken = subprocess.run(
-        [*MANAGE, "import_studio", str(file), "--user", "newcomer"],
-        env=environment, input="mill-by-the-weir\n", capture_output=True, text=True, start_new_session=True,
-    )  # fmt: skip
+    taken = manage(empty, "import_studio", str(file), "--user", "newcomer", said="mill-by-the-weir\n")
     assert taken.returncode == 0, taken.stderr
     assert names(empty / "oaken.sqlite3") == names(data / "oaken.sqlite3")
     broken = tmp_path / "broken.zip"

@@ -22,6 +22,7 @@ from places import ROOT
 from serving import serving, with_demo
 from studio.models import Member, Studio
 from studio.tries import lane_of
+from warm import manage
 
 Send = Callable[..., tuple[int, Any]]
 RIGHT = "mill-by-the-weir"
@@ -109,27 +110,13 @@ def test_headers_stand_on_every_answer(client: Client, path: str, status: int) -
     assert (answer["Cache-Control"] == "no-store") == path.startswith("/api/")
 
 
-def manage(data: Path, *arguments: str, umask: int = 0o022) -> subprocess.CompletedProcess[str]:
-    before = os.umask(umask)
-    try:
-        return subprocess.run(
-            [sys.executable, str(ROOT / "server" / "manage.py"), *arguments],
-            env={**os.environ, "OAKEN_DATA": str(data)},
-            check=True,
-            capture_output=True,
-            text=True,
-        )
-    finally:
-        os.umask(before)
-
-
 def test_what_is_kept_is_for_its_owner_only_and_the_key_is_whole(tmp_path: Path) -> None:
     data = tmp_path / "var"
     with_demo(data, dict(os.environ))
     (data / "oaken.sqlite3").chmod(0o644)  # as an earlier version left it
     (data / "secret-key").unlink()
-    manage(data, "reset_demo")
-    manage(data, "migrate", "studio", "0001", "--verbosity", "0")
+    manage(data, "reset_demo", check=True)
+    manage(data, "migrate", "studio", "0001", "--verbosity", "0", check=True)
     kept = [path for path in data.rglob("*") if path.is_file()]
     assert {path.name for path in kept} >= {"oaken.sqlite3", "secret-key"}
     for path in (data, *data.rglob("*")):
@@ -138,7 +125,7 @@ def test_what_is_kept_is_for_its_owner_only_and_the_key_is_whole(tmp_path: Path)
     # a key that was cut off is told, not used
     (data / "secret-key").write_text("half", encoding="utf-8")
     with pytest.raises(subprocess.CalledProcessError) as refused:
-        manage(data, "check")
+        manage(data, "check", check=True)
     assert "holds no whole key" in refused.value.stderr
 
 
@@ -180,7 +167,7 @@ def test_starting_over_copies_what_is_only_in_the_log_of_the_database(tmp_path: 
     assert database.with_name("oaken.sqlite3-wal").stat().st_size > 0
     # as after a kill: the log is left behind
     log = database.with_name("oaken.sqlite3-wal").read_bytes()
-    told = manage(tmp_path, "reset_demo").stdout
+    told = manage(tmp_path, "reset_demo", check=True).stdout
     (copy,) = (tmp_path / "copies").iterdir()
     assert str(copy) in told
     assert rows(copy) == ["Alder Mill", "Newest"]
@@ -190,20 +177,20 @@ def test_starting_over_copies_what_is_only_in_the_log_of_the_database(tmp_path: 
     assert log
     with_demo(tmp_path, dict(os.environ))
     assert rows(database) == ["Alder Mill"]
-    manage(tmp_path, "reset_demo")
+    manage(tmp_path, "reset_demo", check=True)
     assert len(list((tmp_path / "copies").iterdir())) == 2  # a second copy never takes the place of the first
 
 
 def test_migrating_copies_the_database_first_and_only_when_it_changes(tmp_path: Path) -> None:
-    manage(tmp_path, "migrate", "logbook", "0001", "--verbosity", "0")
+    manage(tmp_path, "migrate", "logbook", "0001", "--verbosity", "0", check=True)
     assert not (tmp_path / "copies").exists()
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         before = kept.execute("select count(*) from django_migrations").fetchone()
-    manage(tmp_path, "migrate", "--verbosity", "0")
+    manage(tmp_path, "migrate", "--verbosity", "0", check=True)
     (copy,) = (tmp_path / "copies").iterdir()
     with sqlite3.connect(copy) as kept:
         assert kept.execute("select count(*) from django_migrations").fetchone() == before
-    manage(tmp_path, "migrate", "--verbosity", "0")
+    manage(tmp_path, "migrate", "--verbosity", "0", check=True)
     assert len(list((tmp_path / "copies").iterdir())) == 1
 
 

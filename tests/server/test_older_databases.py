@@ -3,35 +3,21 @@
 from __future__ import annotations
 
 import json
-import os
 import sqlite3
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 from places import ROOT
+from warm import manage
 
 BEFORE = (("studio", "0003"), ("people", "0001"), ("planning", "0002"))
-
-
-def manage(data: Path, *arguments: str) -> str:
-    """Run a command of the server on a database of its own."""
-    run = subprocess.run(
-        [sys.executable, str(ROOT / "server" / "manage.py"), *arguments],
-        env={**os.environ, "OAKEN_DATA": str(data)},
-        check=True,
-        capture_output=True,
-        text=True,
-    )
-    return run.stdout
 
 
 @pytest.fixture
 def old(tmp_path: Path) -> Path:
     """A database as an older version left it: a room, an own exercise, two people with bests, two classes."""
     for app, migration in BEFORE:
-        manage(tmp_path, "migrate", app, migration, "--verbosity", "0")
+        manage(tmp_path, "migrate", app, migration, "--verbosity", "0", check=True)
     plan = json.loads((ROOT / "examples" / "stretcher-legs.json").read_text(encoding="utf-8"))["plan"]
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         kept.execute("insert into studio_room (id, key, name, revision) values (1, 'attic', 'Attic', 4)")
@@ -63,7 +49,7 @@ def old(tmp_path: Path) -> Path:
 
 
 def test_everything_of_before_belongs_to_one_studio(old: Path) -> None:
-    manage(old, "migrate", "--verbosity", "0")
+    manage(old, "migrate", "--verbosity", "0", check=True)
     with sqlite3.connect(old / "oaken.sqlite3") as kept:
         ((studio, name),) = kept.execute("select id, name from studio_studio").fetchall()
         assert name == "Our studio"
@@ -79,10 +65,10 @@ def test_everything_of_before_belongs_to_one_studio(old: Path) -> None:
 
 
 def test_an_empty_database_gets_no_studio_and_the_demo_makes_its_own(tmp_path: Path) -> None:
-    manage(tmp_path, "migrate", "--verbosity", "0")
+    manage(tmp_path, "migrate", "--verbosity", "0", check=True)
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
         assert kept.execute("select count(*) from studio_studio").fetchone() == (0,)
-    told = manage(tmp_path, "load_demo", "--without-weeks")
+    told = manage(tmp_path, "load_demo", "--without-weeks", check=True).stdout
     assert "12 people, 4 classes" in told
     assert "Sign in as ranger (instructor), password" in told
     with sqlite3.connect(tmp_path / "oaken.sqlite3") as kept:
@@ -103,7 +89,7 @@ def insert(kept: sqlite3.Connection, table: str, **values: object) -> None:
 def test_classes_that_were_held_get_the_file_they_are_known_by_and_keep_it(tmp_path: Path) -> None:
     """A log of before: each class gets its whole file, marked as put together later, and its saved revision; one whose
     room is gone is kept without a file and stands in nobody's way."""
-    manage(tmp_path, "migrate", "logbook", "0001", "--verbosity", "0")
+    manage(tmp_path, "migrate", "logbook", "0001", "--verbosity", "0", check=True)
     file = json.loads((ROOT / "examples" / "stretcher-legs.json").read_text(encoding="utf-8"))
     room, people = (
         json.loads((ROOT / "examples" / name).read_text(encoding="utf-8"))
@@ -130,7 +116,7 @@ def test_classes_that_were_held_get_the_file_they_are_known_by_and_keep_it(tmp_p
                        document=json.dumps({**plan, "note": f"revision {revision}"}), outline="[]")  # fmt: skip
             insert(kept, "logbook_held", id=number, studio_id=1, planned_class_id=number, revision=2,
                    began_at="2026-01-01", people_count=2, kcal_total=500)  # fmt: skip
-    manage(tmp_path, "migrate", "--verbosity", "0")
+    manage(tmp_path, "migrate", "--verbosity", "0", check=True)
     told = manage(
         tmp_path, "shell", "--no-imports", "-c",
         "from logbook.models import Run; from logbook import runs; one = Run.objects.get(pk=1);"
@@ -140,7 +126,7 @@ def test_classes_that_were_held_get_the_file_they_are_known_by_and_keep_it(tmp_p
         " first.heart_fit.level_bpm, second.bests_kg, file.house_rules[0].say,"
         " Run.objects.get(pk=2).file, [event.kind for _, event in runs.events_of(one)].count('left'),"
         " [event.kind for _, event in runs.events_of(one) if event.kind != 'left'], one.kcal_total)",
-    )  # fmt: skip
+    ).stdout  # fmt: skip
     # nobody was written down as having come: everybody of the plan was not there
     nobody = len(file["plan"]["people"])
     assert told.split() == (

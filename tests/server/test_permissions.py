@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import pytest
 from django.contrib.auth import get_user_model
 from django.test import Client
@@ -15,12 +13,11 @@ pytestmark = pytest.mark.django_db
 
 
 @pytest.fixture
-def granted(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+def granted(monkeypatch: pytest.MonkeyPatch) -> None:
     """The table with one more entry: assistants may read of health."""
     table = {name: granted.model_copy(deep=True) for name, granted in permissions.permissions().items()}
     table["read_health"].roles.append("assistant")
     monkeypatch.setattr(permissions, "permissions", lambda: table)
-    yield
 
 
 def assistant() -> Client:

@@ -17,7 +17,8 @@ from config.names import names_to_answer_to
 from config.serving_api import qr_svg
 from cryptography import x509
 from django.core.management import CommandError, call_command
-from serving import MANAGE, Server, with_demo
+from serving import Server, with_demo
+from warm import MANAGE
 
 Serving = Callable[..., Server]
 
