@@ -20,6 +20,8 @@ from pathlib import Path
 from places import ROOT
 
 MANAGE = [sys.executable, str(ROOT / "server" / "manage.py")]
+# the process that is forked starts with this path alone, and says nothing where it cannot read what it is to read
+os.environ["PYTHONPATH"] = os.pathsep.join(str(ROOT / part) for part in ("tests", "core", "server"))
 FORKS = multiprocessing.get_context("forkserver")
 FORKS.set_forkserver_preload(["warm_libraries"])
 
@@ -104,6 +106,8 @@ def _run(arguments: tuple[str, ...], environment: dict[str, str], streams: tuple
         for place, mode in enumerate(("r", "w", "w"))
     )
     sys.argv = [MANAGE[1], *arguments]
+    if "warm_libraries" not in sys.modules:
+        raise RuntimeError("the libraries were not read before the fork: see warm_libraries.py")
     from warm_libraries import settle
 
     settle()
