@@ -14,4 +14,5 @@ class Command(BaseCommand):
     help = "Print the OpenAPI schema of the API."
 
     def handle(self, *args: Any, **options: Any) -> None:
-        self.stdout.write(json.dumps(api.get_openapi_schema(), separators=(",", ":"), sort_keys=True, ensure_ascii=False))
+        schema = api.get_openapi_schema()
+        self.stdout.write(json.dumps(schema, separators=(",", ":"), sort_keys=True, ensure_ascii=False))
