@@ -103,16 +103,26 @@ def test_of_a_team_only_one_works_at_a_time(people: int, size: int, turns: int) 
 
 
 def test_partners_share_a_place_and_take_turns() -> None:
-    block = circuit(["leg-press", "plank"], work_s=40, change_s=10, turn_s=10)
+    block = circuit(["leg-press", "plank"], work_s=160, change_s=10, turn_s=40)
     timeline = timeline_of(class_file(block, people=4, room=room({"leg-press": 1, "mat": 1})))
-    # two places, two people each: persons 1 and 3 begin at the press, 2 and 4 on the mat; first lanes begin
-    assert works(timeline, 0)[:2] == [("leg-press", 0, 10), ("leg-press", 20, 30)]
-    assert works(timeline, 2)[:2] == [("leg-press", 10, 20), ("leg-press", 30, 40)]
-    assert works(timeline, 1)[:2] == [("plank", 0, 10), ("plank", 20, 30)]
-    assert timeline.length_s == 40 + 10 + 40
+    # two places, two people each: persons 1 and 3 begin at the press, 2 and 4 on the mat; first lanes begin. Every turn
+    # but the first begins with the change of the two: half of 10 s of seat and 20 s of plates, half of 4 s on the mat
+    assert works(timeline, 0)[:2] == [("leg-press", 0, 40), ("leg-press", 95, 120)]
+    assert works(timeline, 2)[:2] == [("leg-press", 55, 80), ("leg-press", 135, 160)]
+    assert works(timeline, 1)[:2] == [("plank", 0, 40), ("plank", 82, 120)]
+    assert timeline.length_s == 160 + 10 + 160
     assert timeline.blocks[0].breathers == 0
-    for who in range(4):
-        assert sum(end - start for _, start, end in works(timeline, who)) == 40
+    change = next(step for step in timeline.paths[2] if step.doing is Doing.CHANGE)
+    assert (change.start_s, change.end_s, change.set_up_s, change.load_change_s) == (40, 55, 5, 10)
+    # whoever begins has one change less than the other, at both stations
+    assert [sum(end - start for _, start, end in works(timeline, who)) for who in range(4)] == [143, 143, 126, 126]
+
+
+def test_a_turn_too_short_for_the_change_is_a_third_work() -> None:
+    """Nobody would change the plates in turns of 9 s."""
+    block = circuit(["leg-press", "plank"], work_s=36, change_s=10, turn_s=9)
+    timeline = timeline_of(class_file(block, people=4, room=room({"leg-press": 1, "mat": 1})))
+    assert works(timeline, 0)[:2] == [("leg-press", 0, 9), ("leg-press", 24, 27)]
 
 
 def test_alone_four_people_on_two_places_have_breathers() -> None:

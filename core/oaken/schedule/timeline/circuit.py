@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.prescription import Manner, Segment
 from oaken.plan import AnyPart, CircuitBlock, Station
@@ -49,11 +51,15 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
     rotation, shares = rotation_of(block, schedule.around)
     each = 2 if block.turn_s else 1
     uses = schedule.enter(block, [len(share) * each for share in shares])
-    bouts = []
+    bouts, later_turns = [], []
     for use in uses:
         assert isinstance(use.part, Station)
         bar_kg = schedule.room.bar_kg(use.exercise.equipment)
         bouts.append(station_bout(use.part, use.exercise, block.turn_s or block.work_s, bar_kg))
+        if block.turn_s:
+            taken = handover(use.exercise, block.turn_s, schedule.around.catalogue)
+            shorter = max(1, round(block.turn_s - taken.seconds))
+            later_turns.append(LaterTurn(taken, station_bout(use.part, use.exercise, shorter, bar_kg)))
     elsewhere = {index: schedule.room.working(use.exercise.equipment) for index, use in enumerate(uses)}
     round_rest = block.change_s if block.round_rest_s is None else block.round_rest_s
     between = Doing.CHANGE if block.round_rest_s is None else Doing.REST
@@ -76,7 +82,7 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
                     unit = share[lane // each] if lane // each < len(share) else -1
                     at = (0, slot, unit, lane, round_)
                     if block.turn_s:
-                        path += _turns(now, block.turn_s, end, lane % 2, at, bouts[slot])
+                        path += _turns(now, block.turn_s, end, lane % 2, at, bouts[slot], later_turns[slot])
                     else:
                         path.append(Step(now, end, Doing.WORK, *at, bouts[slot], True))
                 if pause:
@@ -86,18 +92,69 @@ def lay_out_circuit(schedule: Schedule, block: CircuitBlock) -> BlockSpan:
     return BlockSpan(0.0, now, StepBound(now), rotation.turns, rotation.breathers)
 
 
+LEAST_OF_TURN = 1 / 3
+"""However long partners take to change, so much of a turn is work: they would leave the load as it is (common practice,
+no source)."""
+
+
+HANDS = 2
+"""Partners change together, one at each side: in half the time that one takes alone (common practice, no source)."""
+
+
+class Handover(NamedTuple):
+    """Seconds that partners take to change at the beginning of a turn: to get into place, and to change the load."""
+
+    set_up_s: float
+    load_change_s: float
+
+    @property
+    def seconds(self) -> float:
+        """Both together."""
+        return self.set_up_s + self.load_change_s
+
+
+class LaterTurn(NamedTuple):
+    """A turn that begins with the change of the partners: what they take of it, and what is done in what is left."""
+
+    taken: Handover
+    bout: Bout
+
+
+def handover(exercise: Exercise, turn_s: int, known: Catalogue) -> Handover:
+    """What partners who share a place take of each turn but the first; scaled down where a turn is too short for it."""
+    kind = known.equipment[exercise.equipment]
+    needed = Handover(kind.set_up_s / HANDS, kind.load_change_s / HANDS if exercise.takes_load else 0.0)
+    most = turn_s * (1 - LEAST_OF_TURN)
+    if needed.seconds <= most:
+        return needed
+    return Handover(needed.set_up_s * most / needed.seconds, needed.load_change_s * most / needed.seconds)
+
+
 def _turns(
-    now: float, turn_s: int, end: float, first: int, at: tuple[int, int, int, int, int], bout: Bout
+    now: float,
+    turn_s: int,
+    end: float,
+    first: int,
+    at: tuple[int, int, int, int, int],
+    bout: Bout,
+    later: LaterTurn,
 ) -> list[Step]:
-    """Work and rest turn about; `first` is 0 for the partner who begins."""
-    count = round((end - now) / turn_s)
-    return [
-        Step(begin, begin + turn_s, Doing.WORK, *at, bout, number < 2)
-        if number % 2 == first
-        else Step(begin, begin + turn_s, Doing.REST, *at)
-        for number in range(count)
-        for begin in [now + number * turn_s]
-    ]
+    """Work and rest turn about; `first` is 0 for the partner who begins, who stands ready; every other turn begins with
+    the change of the two."""
+    found = []
+    for number in range(round((end - now) / turn_s)):
+        begin = now + number * turn_s
+        if number % 2 != first:
+            found.append(Step(begin, begin + turn_s, Doing.REST, *at))
+            continue
+        if number == 0:
+            found.append(Step(begin, begin + turn_s, Doing.WORK, *at, bout, True))
+            continue
+        ready = begin + later.taken.seconds
+        change = Step(begin, ready, Doing.CHANGE, *at)
+        change.set_up_s, change.load_change_s = later.taken
+        found += [change, Step(ready, begin + turn_s, Doing.WORK, *at, later.bout, number == 1)]
+    return found
 
 
 def _length(block: CircuitBlock, around: Circumstances, outlook: Outlook) -> BlockLength:
@@ -107,7 +164,12 @@ def _length(block: CircuitBlock, around: Circumstances, outlook: Outlook) -> Blo
 
 
 def _part_time(part: AnyPart, block: CircuitBlock, known: Catalogue, outlook: Outlook) -> SlotTime:
-    return SlotTime(block.work_s * block.rounds * (0.5 if block.turn_s else 1.0), 0.0, 0.0, 0.0, 0.0)
+    if not block.turn_s:
+        return SlotTime(block.work_s * block.rounds, 0.0, 0.0, 0.0, 0.0)
+    # the mean of the two partners: one of all turns begins without a change
+    turns = block.work_s // block.turn_s
+    taken = handover(known.exercises[part.exercise], block.turn_s, known).seconds * (turns - 1) / turns
+    return SlotTime(block.work_s * block.rounds * 0.5 * (1 - taken / block.turn_s), 0.0, 0.0, 0.0, 0.0)
 
 
 def _bouts(block: CircuitBlock) -> int:
