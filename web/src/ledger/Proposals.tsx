@@ -26,8 +26,8 @@ export function Proposals({ proposals, caught, said, onApply }: Props) {
         ))}
       </ol>
       <p className="faint mt-3 text-xs">
-        Harm is a ranking from the class’s aim and how much changes, 0 to 100 (common practice, no source). Every figure
-        is the forecast of the changed class.
+        Cost ranks what is lost for the class’s aim, 0 to 100: the kind of change, how much of it, and the work that is
+        done less (common practice, no source). Every figure is the forecast of the changed class.
       </p>
     </>
   );
@@ -43,6 +43,11 @@ function Proposed({ one, said, onApply }: ProposedProps) {
         <span className={`text-sm ${one.reached ? "" : "text-accent"}`}>
           {one.reached ? "✓" : "▲"} {said(one.value)}
         </span>
+        {one.lost.length > 0 && (
+          <p className="text-sm font-semibold" data-testid="lost">
+            Loses {one.lost.join("; ")}
+          </p>
+        )}
         <div className="text-sm">
           {one.detail} <span className="faint">({one.why})</span>
         </div>

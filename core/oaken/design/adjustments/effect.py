@@ -36,6 +36,44 @@ class Effect(BaseModel):
     muscles: list[MuscleChange]
 
 
+class Lost(BaseModel):
+    """What a change takes away of the work that was planned: in words, and as a share of it, 0 to 1."""
+
+    words: str
+    share: float
+
+
+LEAST_LOST = 0.03
+"""Less than so much of anything is not told as lost."""
+
+LEAST_OF_ALL = 0.05
+"""A muscle that has less than so much of all tension is not what the class is for."""
+
+MUSCLES_TOLD = 2
+"""So many muscles that lose most are told."""
+
+
+def lost_in(before: Forecast, after: Forecast) -> list[Lost]:
+    """What is done less after a change, the largest share first: load moved, and seconds under tension a muscle."""
+    found = []
+    then, now = before.figures.volume_load, after.figures.volume_load
+    if then is not None and now is not None:
+        found.append(_lost("volume load", then.value, now.value, "kg"))
+    held = {muscle.muscle: muscle.prime_s for muscle in after.muscles}
+    muscles = [
+        _lost(f"tension of {muscle.name.lower()}", muscle.prime_s, held.get(muscle.muscle, 0.0), "s")
+        for muscle in before.muscles
+        if muscle.prime_s >= LEAST_OF_ALL * sum(item.prime_s for item in before.muscles)
+    ]
+    found += sorted(muscles, key=lambda item: -item.share)[:MUSCLES_TOLD]
+    return sorted((item for item in found if item.share >= LEAST_LOST), key=lambda item: -item.share)
+
+
+def _lost(name: str, then: float, now: float, unit: str) -> Lost:
+    share = max(0.0, 1 - now / then) if then else 0.0
+    return Lost(words=f"{name} {then:,.0f} → {now:,.0f} {unit} (−{100 * share:.0f} %)", share=round(share, 4))
+
+
 def effect_of(before: Forecast, after: Forecast) -> Effect:
     """What is otherwise after a change."""
 

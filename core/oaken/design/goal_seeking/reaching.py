@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from oaken.design.adjustments import Effect, effect_of
+from oaken.design.adjustments import Effect, Lost, effect_of, lost_in
 from oaken.design.goal_seeking.goals import FigureGoal, check_goals, value_in
 from oaken.design.goal_seeking.search import WHOLE, Search, State, Thoroughness
 from oaken.forecast import forecast
@@ -17,10 +17,13 @@ from oaken.schedule.class_file import ClassFile
 NEW_CAUTION_COST = 15.0
 """What a caution that was not there before adds to the cost (common practice, no source)."""
 
+LOST_COST = 60.0
+"""What losing all of the load, or all of the tension of a muscle, adds to the cost (common practice, no source)."""
+
 
 class Reached(BaseModel):
     """A proposal: its changes in words, what the figure is then, how each other goal stands, and what it costs. With
-    `reached` False it is the nearest that can be had."""
+    `reached` False it is the nearest that can be had. `lost` is the work that is done less, in words."""
 
     name: str
     detail: str
@@ -31,6 +34,7 @@ class Reached(BaseModel):
     kept: list[str]
     broken: list[str]
     new_cautions: list[str]
+    lost: list[str]
     effect: Effect
     plan: ClassPlan
 
@@ -112,6 +116,10 @@ def _nearest(search: Search, before: Forecast) -> list[Reached]:
     return sorted(_verified(search, before, nearer), key=lambda item: (aimed.miss(item.value), item.cost))
 
 
+def _largest(lost: Sequence[Lost]) -> float:
+    return max((item.share for item in lost), default=0.0)
+
+
 def _name(state: State) -> str:
     return " + ".join(adjustment.name for adjustment in state.adjustments)
 
@@ -130,7 +138,7 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
         new = after.cautions_beyond(before)
         if any(item.severity == "clash" for item in new):
             continue
-        aimed, limits = search.aimed, search.wanted[1:]
+        aimed, limits, lost = search.aimed, search.wanted[1:], lost_in(before, after)
         value, *others = (value_in(after, item, file) for item in search.wanted)
         if value is None:
             continue
@@ -142,12 +150,13 @@ def _verified(search: Search, before: Forecast, states: Sequence[State]) -> list
                 name=_name(state),
                 detail="; ".join(state.details),
                 why="; ".join(dict.fromkeys(adjustment.kind.why for adjustment in state.adjustments)),
-                cost=round(min(100.0, state.cost + NEW_CAUTION_COST * len(new)), 1),
+                cost=round(min(100.0, state.cost + NEW_CAUTION_COST * len(new) + LOST_COST * _largest(lost)), 1),
                 value=round(value, 2),
                 reached=aimed.miss(value) == 0 and not broken,
                 kept=[limit.words for limit in limits if limit.words not in broken],
                 broken=broken,
                 new_cautions=[item.message for item in new],
+                lost=[item.words for item in lost],
                 effect=effect_of(before, after),
                 plan=plan,
             )
