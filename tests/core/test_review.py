@@ -83,6 +83,50 @@ def test_breathless_work_before_the_heavy_sets_of_a_strength_class() -> None:
     assert not about(a_class(WARM, light, heavy, COOL, aim="conditioning"), "order")
 
 
+def test_what_takes_the_breath_before_large_lifts_where_the_aim_is_mixed() -> None:
+    heavy = sets(group(3, 90, {"exercise": "leg-press", "reps": 8, "load": {"share_of_best": 0.7}}), name="Lifts")
+    # it has a squat, and leaves everybody breathless all the same
+    breath = circuit(["high-knees", "bodyweight-squat", "marching"], name="Breath")
+    (told,) = about(a_class(WARM, breath, heavy, COOL, aim="mixed"), "order")
+    assert "“Breath” tires before “Lifts” begins" in told.line
+    small = circuit(["plank", "calf-raise-floor"], name="Small")
+    assert about(a_class(WARM, small, heavy, COOL, aim="mixed"), "order")
+    # large work before large work is an ordinary class
+    squats = circuit(["bodyweight-squat", "glute-bridge"], name="Large")
+    assert not about(a_class(WARM, squats, heavy, COOL, aim="mixed"), "order")
+
+
+def test_a_class_without_a_warm_up_gets_one() -> None:
+    file = a_class(*QUIET[1:])
+    (told,) = about(file, "warm-up")
+    assert "nothing warms up" in told.line
+    assert after(file, told).plan.blocks[0].purpose == "warm_up"
+
+
+def test_a_heart_rate_in_a_note_and_somebody_on_heart_medication() -> None:
+    people = [person(at, heart_medication=at == 2) for at in range(1, 5)]
+    stations = circuit(LEGS, rounds=3, work_s=40, change_s=20)
+    stations["stations"][0]["note"] = "stay at 130-140 bpm"
+    (told,) = about(a_class(WARM, stations, COOL, people=people), "note")
+    assert "130-140 bpm" in told.line
+    assert told.people == [2]
+    assert "doctor" in told.why
+    assert not about(a_class(WARM, stations, COOL), "note")
+    assert not about(a_class(*QUIET, people=people, note="12 people, 40 s"), "note")
+
+
+def test_drills_of_a_warm_up_train_nothing() -> None:
+    bridge = together(("bike-easy", 300), ("leg-swings", 40), name="Warm-up", purpose="warm_up")
+    fronts = circuit(["bodyweight-squat", "reverse-lunge"], rounds=3, work_s=40, change_s=20)
+    drilled = [Lately(exercise=name, weeks=0) for name in ("hip-hinge-drill", "glute-bridge", "inchworm")]
+    lately = (*drilled, Lately(exercise="bodyweight-squat", weeks=0))
+    told = about(a_class(bridge, fronts, COOL), "muscle", History(lately=lately))
+    assert any("hamstrings" in remark.line for remark in told)
+    lifted = (*lately, Lately(exercise="lying-leg-curl", weeks=0))
+    told = about(a_class(bridge, fronts, COOL), "muscle", History(lately=lifted))
+    assert not any("hamstrings" in remark.line for remark in told)
+
+
 def test_a_machine_that_queues() -> None:
     line = sets(
         group(3, 60, {"exercise": "leg-press", "reps": 10, "load": {"share_of_best": 0.6}}),

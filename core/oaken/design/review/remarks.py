@@ -6,6 +6,7 @@ Figures are held against the class's own history first, against ranges (usual.js
 from __future__ import annotations
 
 import json
+import re
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 from functools import cache
@@ -29,7 +30,7 @@ from oaken.forecast.cautions.in_order import REAL_WORK, usual_rank
 from oaken.forecast.cautions.room import working_substitutes
 from oaken.forecast.report import Forecast, SlotReport, figures
 from oaken.plan import Aim, Block, CircuitBlock, SetsBlock, Slot, TogetherBlock
-from oaken.plan.changes import Change, MakeRotation, SwapExercise
+from oaken.plan.changes import AddBlock, Change, MakeRotation, SwapExercise
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
@@ -97,7 +98,7 @@ class Mend(BaseModel):
 class Remark(BaseModel):
     """A line that is worth a word: about what, why, on which ground, for whom (numbers), and what mends it."""
 
-    about: Literal["figure", "order", "queue", "apart", "warm-up", "muscle", "hard days", "slot", "floor"]
+    about: Literal["figure", "order", "queue", "apart", "warm-up", "muscle", "hard days", "slot", "floor", "note"]
     line: str
     why: str
     basis: Basis = "common practice"
@@ -147,6 +148,9 @@ def usual() -> _Usual:
     return _Usual.model_validate(json.loads(text))
 
 
+LEAST_DOSE_S = 30.0
+"""Seconds of tension in the main part from which on a muscle was trained, about a set (common practice, no source)."""
+
 WATCHED: tuple[str, ...] = (
     "work_share", "sets_per_minute", "heart_mean", "vigorous_or_more", "session_effort", "energy", "volume_load",
 )  # fmt: skip
@@ -158,8 +162,8 @@ def review(file: ClassFile, history: History | None = None, told: Forecast | Non
     known = history or History()
     look = _Reviewer(file, known, told or forecast(file))
     remarks = [
-        *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.floor(), *look.apart(), *look.hard_days(),
-        *look.figures(), *look.muscles(),
+        *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.floor(), *look.apart(),
+        *look.hard_days(), *look.figures(), *look.muscles(),
     ]  # fmt: skip
     return Review(remarks=remarks, classes=len(known.classes))
 
@@ -190,7 +194,12 @@ class _Reviewer:
         warming = [at for at, block in enumerate(self.plan.blocks[:begins]) if isinstance(block, TogetherBlock)]
         rules = usual()
         if not warming:
-            # that the class has none at all is a caution of its own
+            yield Remark(
+                about="warm-up",
+                line="nothing warms up before the work begins",
+                why=f"work begins after {start_s / 60:.1f} min; about five minutes of easy work and drills are usual",
+                mend=Mend(label="Add a warm-up", change=AddBlock(template="warm_up")),
+            )
             return
         band = self.told.band
         before = [] if band is None else band.median[: int(start_s // self.told.sample_s)]
@@ -209,12 +218,14 @@ class _Reviewer:
 
     def order(self) -> Iterator[Remark]:
         """Breathless or tiring work before the sets that a strength class is about."""
-        if self.plan.aim not in ("strength", "technique"):
+        if self.plan.aim == "conditioning":
             return
         real = [(at, block) for at, block in enumerate(self.plan.blocks) if self.main[at]]
-        ranks = {at: min((self._rank(block)), default=9) for at, block in real}
+        ranks = {at: 9 if self._is_for_breath(block) else min((self._rank(block)), default=9) for at, block in real}
+        # where the aim is mixed, only calves, the trunk and what takes the breath are out of place before large work
+        small = 1 if self.plan.aim in ("strength", "technique") else 3
         for place, (at, block) in enumerate(real):
-            heavier = [other for other, _ in real[place + 1 :] if ranks[other] <= 1 < ranks[at]]
+            heavier = [other for other, _ in real[place + 1 :] if ranks[other] <= 1 and ranks[at] > small]
             if heavier:
                 name = self.plan.blocks[heavier[0]].name
                 yield Remark(
@@ -224,6 +235,32 @@ class _Reviewer:
                     mend=Mend(label=f"“{name}” first", first=self.plan.blocks[heavier[0]].id),
                 )
                 return
+
+    def _is_for_breath(self, block: Block) -> bool:
+        """Whether a block leaves people out of breath, whatever else is in it."""
+        if block.purpose == "conditioning" and isinstance(block, CircuitBlock):
+            return True
+        breath = choosing().breath.exercises
+        return 2 * sum(part.exercise in breath for part in block.parts) >= len(block.parts)
+
+    def notes(self) -> Iterator[Remark]:
+        """A heart rate that a note asks for, where somebody's heart is held down by medication."""
+        held = [who for who in self.file.participants if who.heart_medication]
+        if not held:
+            return
+        numbers = {person.id: person.number for person in self.told.people}
+        texts = [self.plan.note, *(getattr(part, "note", "") for _, part in self.plan.placed())]
+        said = next((found for text in texts if (found := _BPM.search(text))), None)
+        if said is None:
+            return
+        many = counted(len(held), "person takes", "people take")
+        yield Remark(
+            about="note",
+            line=f"a note asks for {said[0].strip()}, and {many} heart medication",
+            why="medication may hold the heart rate down, so that a rate says nothing of how hard it is: go by breath "
+            "and by how hard it feels, and by what their doctor has said",
+            people=sorted(numbers[who.id] for who in held),
+        )
 
     def _rank(self, block: Block) -> list[int]:
         exercises = [self.known.exercises[part.exercise] for part in block.parts]
@@ -407,11 +444,18 @@ class _Reviewer:
         rules = usual()
         if not self.history.lately:
             return
-        here = {muscle.muscle for muscle in self.told.muscles if muscle.prime_s > 0}
+        # the main part counts, and a dose of it: drills of a warm-up train nothing
+        here = {
+            muscle.muscle
+            for muscle in self.told.muscles
+            if sum(held for held, main in zip(muscle.prime_by_block_s, self.main, strict=True) if main) >= LEAST_DOSE_S
+        }
+        drills = {name for day in choosing().days.values() for name in day.warm_up}
         last: dict[str, int] = {}
         for item in self.history.lately:
             exercise = self.known.exercises.get(item.exercise)
-            for muscle in exercise.prime if exercise is not None and exercise.loads_muscle else ():
+            counts = exercise is not None and exercise.loads_muscle and item.exercise not in drills
+            for muscle in exercise.prime if exercise is not None and counts else ():
                 last[muscle] = min(item.weeks, last.get(muscle, item.weeks))
         for muscle in rules.watched:
             weeks = last.get(muscle)
@@ -427,6 +471,10 @@ class _Reviewer:
                 source="the class log of these people",
                 mend=Mend(label=f"Add something for the {name}", muscle=muscle),
             )
+
+
+_BPM = re.compile(r"\b\d{2,3}(?:\s*(?:-|–|to)\s*\d{2,3})?\s*(?:bpm|beats)\b", re.IGNORECASE)
+"""A heart rate in a text."""
 
 
 def in_words(aimed: FigureGoal) -> str:
