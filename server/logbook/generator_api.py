@@ -1,4 +1,4 @@
-"""Endpoint of sketches: whole classes from what is wanted, with what the last weeks of these people held."""
+"""Endpoints of the generator: whole classes from what is wanted, with what the last weeks of these people held."""
 
 from __future__ import annotations
 
@@ -9,11 +9,13 @@ from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
 from oaken.design.first_class import Wanted, empty_class
-from oaken.design.generator import ClassRequest, Generation, generate
+from oaken.design.generator import Asked, ClassRequest, Generation, generate, read_request
+from oaken.design.generator.asked import LONGEST
 from oaken.design.review import hard_before
 from planning import keeping
 from pydantic import BaseModel, Field
 from studio.access import studio_of
+from studio.own import house_catalogue
 from studio.turns import long_work
 
 from logbook.lately import day_of, history_of
@@ -24,7 +26,7 @@ Names = Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=6
 
 
 class GenerateIn(BaseModel):
-    """What is wanted, which sketch of a row is wanted, and the exercises of those that it is to differ from. What was
+    """What is wanted, which class of a row is wanted, and the exercises of those that it is to differ from. What was
     done lately is read from the book and need not be sent."""
 
     class_request: ClassRequest
@@ -32,10 +34,23 @@ class GenerateIn(BaseModel):
     unlike: Annotated[list[Names], Field(max_length=30)] = []
 
 
+class RequestWordsIn(BaseModel):
+    """A request in a few words, and the request as it stands: what the words do not say stays."""
+
+    text: Annotated[str, Field(max_length=LONGEST)]
+    class_request: ClassRequest
+
+
+@router.post("/generated-classes/request", response={200: Asked, 422: Faults})
+def read_class_request(request: HttpRequest, given: RequestWordsIn) -> Asked:
+    """What is asked for in a few words, like “back day, 14, 45 min, no jumps”, and what of it is not understood."""
+    return read_request(given.text, given.class_request, house_catalogue(studio_of(request)))
+
+
 @router.post("/generated-classes", response={200: Generation, 422: Faults})
 @long_work
 def generate_class(request: HttpRequest, given: GenerateIn) -> Generation:
-    """One sketch of a class, whole and fitted, with reasons; or what stands in the way."""
+    """One class, whole and fitted, with reasons; or what stands in the way."""
     studio, class_request = studio_of(request), given.class_request
     today = timezone.localdate(timezone=studio.zone)
     begun = Wanted(

@@ -14,3 +14,13 @@ export async function generateOne(
 ): Promise<Generation> {
   return dataOf(await api.POST("/api/generated-classes", { body: { class_request: request, number, unlike }, signal }));
 }
+
+/** What is asked for in a few words, put into a request; what of it is not understood is told. */
+export async function readRequest(
+  text: string,
+  request: ClassRequest,
+): Promise<{ class_request: ClassRequest; read: string[]; unread: string[] }> {
+  const body = { text, class_request: request };
+  const asked = dataOf(await api.POST("/api/generated-classes/request", { body }));
+  return { ...asked, class_request: { ...request, ...asked.class_request } };
+}

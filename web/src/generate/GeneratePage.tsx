@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { FaultyPlan } from "../api/client";
 import { usePeople, useRooms } from "../api/queries";
 import type { ClassRequest } from "../api/generator";
+import { InWords } from "./InWords";
 import { RequestForm } from "./RequestForm";
 import { GeneratedCard } from "./GeneratedCard";
 import { IN_A_ROW, useGenerated } from "./useGenerated";
@@ -74,6 +75,7 @@ function Generation({ room, people }: { room: string; people: string[] }) {
         <h1 id="request" className="text-2xl font-semibold">
           Generate a class
         </h1>
+        <InWords request={request} onRead={seek} />
         <RequestForm request={request} onChange={seek}>
           <div className="flex flex-wrap items-center gap-2">
             {making === null ? (
@@ -98,7 +100,7 @@ function Generation({ room, people }: { room: string; people: string[] }) {
                   Stop
                 </button>
                 <span role="status" className="text-sm">
-                  Generation {making + 1} of {IN_A_ROW} …
+                  Making class {making + 1} of {IN_A_ROW} …
                 </span>
               </>
             )}
@@ -144,7 +146,7 @@ function Generation({ room, people }: { room: string; people: string[] }) {
               ),
           )}
           {making !== null && (
-            <li className="skeleton h-96" role="status" aria-label={`Generation ${making + 1} of ${IN_A_ROW}`} />
+            <li className="skeleton h-96" role="status" aria-label={`Making class ${making + 1} of ${IN_A_ROW}`} />
           )}
         </ol>
       </section>

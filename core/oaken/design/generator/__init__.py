@@ -1,9 +1,11 @@
-"""Classes sketched from what is wanted: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
+"""Classes generated from what is wanted: chosen by an optimiser, arranged, fitted to the slot, with reasons."""
 
+from oaken.design.generator.asked import Asked, read_request
 from oaken.design.generator.generate import GeneratedClass, Generation, Hit, best_for, check_request, generate
 from oaken.design.generator.request import ClassFormat, ClassRequest, Day, Lately, NotInClass
 
 __all__ = [
+    "Asked",
     "ClassFormat",
     "ClassRequest",
     "Day",
@@ -15,4 +17,5 @@ __all__ = [
     "best_for",
     "check_request",
     "generate",
+    "read_request",
 ]
