@@ -1,4 +1,4 @@
-"""What the book says of the weeks before a day: for sketches and for the second look, without HTTP."""
+"""What the class log says of the weeks before a day: for generated classes and for the review, without HTTP."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Endpoints of the schools a course can be made from: its base classes are made, or sketched from what these people did
+"""Endpoints of the schools a course can be made from: its base classes are made, or generated from what people did
 in the last weeks."""
 
 from __future__ import annotations
@@ -35,7 +35,7 @@ class CourseTemplateOut(Answer):
 
 
 class FromTemplate(BaseModel):
-    """A course of a school, from a room and people; `generated` chooses the base classes as sketches are."""
+    """A course of a school, from a room and people; `generated` lets the generator choose them."""
 
     template: str
     generated: bool = False

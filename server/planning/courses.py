@@ -273,7 +273,7 @@ def _weeks(weeks: Sequence[int]) -> str:
 
 def make_template(studio: Studio, kind: str, room: str, crowd: Sequence[str], name: str, starts: date, time: str,
                   weeks: int, *, generated: bool = False, lately: Sequence[Lately] = ()) -> CourseRevision:  # fmt: skip
-    """Make a course of a school with its base classes, all of it or nothing; sketched ones differ from what was done
+    """Make a course of a school with its base classes, all of it or nothing; generated ones differ from what was done
     `lately`. Raises FaultyInput for a room or somebody that is not there."""
     kept = studio.rooms.filter(key=room).prefetch_related("units", "zones").first()
     if kept is None:

@@ -15,12 +15,27 @@ def names(screen: Screen) -> list[str]:
     return [item.text for item in screen.all("[data-testid=generated-class] h2")]
 
 
-def test_three_sketches_and_one_is_taken(screen: Screen) -> None:
+def test_three_classes_are_generated_and_one_is_taken(screen: Screen) -> None:
     screen.open("/classes")
     screen.one("a[href='/generate']").click()
+    # what is asked for in words goes into the form
+    screen.type("In a few words", "back day, 8, 50 min, blue moon")
+    screen.press("Fill in")
+    told = screen.until_text("[data-testid=asked]", "is not understood")
+    assert "8 people" in told
+    screen.wait(
+        lambda: (
+            screen.script("return document.querySelector('input[name=day]:checked').parentElement.innerText") == "Back"
+        ),
+        "the day",
+    )
     screen.press("Generate three")
     three(screen)
     first = names(screen)
+    # load and waiting are seen before one is taken
+    card = screen.text("[data-testid=generated-class]")
+    assert "With load" in card
+    assert "Longest wait" in card
     assert len(set(first)) == 3
     assert serious_faults(screen) == []
     screen.script("document.querySelectorAll('[data-testid=generated-class] details').forEach(one => one.open = true)")

@@ -26,7 +26,16 @@ def asked(demo: Studio, **more: Any) -> dict[str, Any]:
     return {"room": room.key, "people": people, "slot_min": 45, **more}
 
 
-def test_a_sketch_is_a_class_that_can_be_kept(demo: Studio, send: Send) -> None:
+def test_a_class_is_asked_for_in_a_few_words(demo: Studio, send: Send) -> None:
+    words = {"text": "back day, 8, 45 min, no jumps, blue moon", "class_request": asked(demo)}
+    status, told = send("POST", "/api/generated-classes/request", words)
+    assert status == 200
+    assert (told["class_request"]["day"], len(told["class_request"]["people"])) == ("back", 8)
+    assert told["unread"] == ["“blue moon” is not understood"]
+    assert send("POST", "/api/generated-classes/request", {**words, "text": "x" * 401})[0] == 422
+
+
+def test_a_generated_class_can_be_kept(demo: Studio, send: Send) -> None:
     before = PlannedClass.objects.count()
     status, told = send("POST", "/api/generated-classes", {"class_request": asked(demo), "number": 0})
     assert status == 200

@@ -41,7 +41,7 @@ class ClassPlan(BaseModel):
     `newcomers` are shown every machine when they first come to it; `settings` are what is set for somebody at a unit.
     `air` is what thermometer and hygrometer say; None where nobody has looked. `starts` is a day and time
     ("2026-12-01 18:30") or other words; with a day it may repeat. `reasons` say in words why an exercise was chosen
-    (exercise id → reason), where a sketch chose it.
+    (exercise id → reason), where the generator chose it.
     """
 
     model_config = ConfigDict(extra="forbid")

@@ -11,6 +11,7 @@ import { SmallScore } from "../drawing/SmallScore";
 import { HowReached, type Opened } from "../shared/HowReached";
 import { Refused } from "../shared/Refused";
 import { clock, counted, figure } from "../shared/format";
+import { labelOf } from "../shared/figures";
 
 type Props = {
   generated: GeneratedClass;
@@ -54,10 +55,47 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         {main.map(doseOf).join("; ")}. {generated.why[0]!.toUpperCase()}
         {generated.why.slice(1)}.
       </p>
+      {figures.main_lifts.length > 0 && (
+        <p className="mt-1 text-sm">
+          <span className="faint">Main lifts </span>
+          <strong>{figures.main_lifts.join(", ")}</strong>
+        </p>
+      )}
       <Refused error={take.error} />
       <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1">
+        <Number
+          name="With load"
+          value={`${figure(100 * figures.loaded_share)} %`}
+          title="The share of the exercises of the main part that take load, as each person does them."
+        />
+        <Number
+          name="On machines"
+          value={`${figure(100 * figures.machine_share)} %`}
+          title="The share of the exercises of the main part that are done on a machine."
+        />
+        <Number
+          name="Longest wait"
+          value={clock(figures.longest_wait_s)}
+          title="All waits of whoever waits most, added up (min:s)."
+        />
         <Number name="Length" value={clock(figures.length.value)} of={figures.length} onOpen={open} />
         <Number name="Fits" value={`${figure(figures.chance_inside)} %`} />
+        <Number
+          name={labelOf("work_share")}
+          value={`${figure(figures.work_share.value)} %`}
+          of={figures.work_share}
+          onOpen={open}
+        />
+        <Number
+          name="Unused time"
+          value={`${figure(100 * figures.idle_share)} %`}
+          title="Waiting, and turns without a station, as a share of the main part; the mean of all."
+        />
+        <Number
+          name="Off-target"
+          value={`${figure(100 * figures.off_target_share)} %`}
+          title="The share of the tension that is at other muscles than was asked for."
+        />
         <Number name="Energy" value={`${figure(figures.energy.value)} kcal`} of={figures.energy} onOpen={open} />
         {figures.heart_mean ? (
           <Number
@@ -69,24 +107,9 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         ) : (
           <Number name="Heart" value="–" />
         )}
-        <Number
-          name="Unused time"
-          value={`${figure(100 * figures.idle_share)} %`}
-          title="Waiting, and turns without a station, as a share of the main part; the mean of all."
-        />
-        <Number
-          name="Longest wait"
-          value={clock(figures.longest_wait_s)}
-          title="All waits of whoever waits most, added up (min:s)."
-        />
         {figures.vigorous && (
           <Number name="Vigorous" value={`${figure(figures.vigorous.value)} min`} of={figures.vigorous} onOpen={open} />
         )}
-        <Number
-          name="Off-target"
-          value={`${figure(100 * figures.off_target_share)} %`}
-          title="The share of the tension that is at other muscles than was asked for."
-        />
       </dl>
       {generated.hits.map((hit) => (
         <p key={hit.wanted} className={`text-sm ${hit.there ? "" : "text-accent"}`}>

@@ -83,7 +83,47 @@ def in_groups(choices: Sequence[Choice], size: int, room: Room) -> list[list[Cho
 
     found = _shared_out(tuple(ordered), size, cost, {})[1]
     groups = [sorted(group, key=lambda item: (usual_rank(item.exercise), item.exercise.id)) for group in found]
-    return sorted(groups, key=lambda group: [usual_rank(item.exercise) for item in group])
+    return _small_behind_large(sorted(groups, key=lambda group: [usual_rank(item.exercise) for item in group]))
+
+
+MOST_GROUPS_ORDERED = 6
+"""So many groups are tried in every order."""
+
+
+def _small_behind_large(groups: list[list[Choice]]) -> list[list[Choice]]:
+    """The groups in the order in which what is small comes soonest behind what is large for the same muscle.
+
+    People begin at different groups and go round: of a large exercise and a small one in the group behind, only those
+    who begin between them do the small one first.
+    """
+    many = len(groups)
+    if not 2 < many <= MOST_GROUPS_ORDERED:
+        return groups
+
+    before = [[0] * many for _ in groups]
+    for (at, group), (to, other) in permutations(enumerate(groups), 2):
+        before[at][to] = sum(
+            is_large(large.exercise)
+            and not is_large(small.exercise)
+            and bool(set(large.exercise.prime) & set(small.exercise.prime))
+            for large in group
+            for small in other
+        )
+
+    def first_in_small(order: tuple[int, ...]) -> int:
+        return sum(
+            before[order[large]][order[small]] * ((small - large) % many)
+            for large, small in permutations(range(many), 2)
+        )
+
+    # the first group stays: it is a circle
+    best = min(((0, *rest) for rest in permutations(range(1, many))), key=lambda order: (first_in_small(order), order))
+    return [groups[at] for at in best]
+
+
+def is_large(exercise: Exercise) -> bool:
+    """Whether it is work of the whole leg, which comes before what is small."""
+    return usual_rank(exercise) <= 2
 
 
 def _shared_out(

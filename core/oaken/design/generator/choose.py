@@ -16,7 +16,9 @@ import numpy as np
 from oaken.basis.lazily import when_used
 from oaken.design.generator.pool import Choice, Pool, load_is_known
 from oaken.design.generator.request import Character, choosing
+from oaken.design.generator.weighed import is_main_lift
 from oaken.domain.catalogue import Exercise
+from oaken.forecast.cautions.in_order import usual_rank
 from oaken.physiology.heart_rate import Floats
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 
@@ -30,7 +32,7 @@ SCALE = 1000
 USUAL, WEIGHS = 10, 10
 """The tension of a usual set, and what a hundredth of a cost counts: both are whole numbers to the optimiser."""
 
-EFFORT = 0.05
+EFFORT = 0.02
 """Deterministic effort of one solve (the solver's own unit)."""
 
 LOOSENED = ("nothing", "what other generated classes have", "how often a movement comes")
@@ -38,6 +40,9 @@ LOOSENED = ("nothing", "what other generated classes have", "how often a movemen
 
 MIDDLE_MET = 4.5
 """About what lifting asks of a body, in MET (common practice, no source)."""
+
+LARGE_UNLOADED = 1.6
+"""A compound movement without load costs so many times what a small one does."""
 
 ALIKE = 2
 """Of exercises that do the same on the same equipment, so many are looked at."""
@@ -49,7 +54,8 @@ class Needs:
     many seconds everybody's turns at one take (`turn_s`) of those that there are (`time_s`); how long muscles are under
     tension in each (`tension`, in tenths of what is usual; without it alike); how many are for the breath; whether what
     asks more of the body is preferred (`push` a MET, below 0 what asks less); how many come at a time (`arriving`: some
-    queue where there are fewer places); and what other generated classes have, which is to be there only in part."""
+    queue where there are fewer places); how many are to be large, so that each group begins with one (`heads`); and
+    what other generated classes have, which is to be there only in part."""
 
     count: int
     character: Character
@@ -66,6 +72,7 @@ class Needs:
     seed: int = 7
     push: float = 0.0
     arriving: float = 0.0
+    heads: int = 0
 
 
 @dataclass(frozen=True)
@@ -224,6 +231,9 @@ def _rules(candidates: Sequence[Choice], pool: Pool, needs: Needs, loosened: int
     if breath:
         yield of(breath, most)
         yield Rule(dict.fromkeys(breath, -1.0), -min(least, len(breath)))
+    large = [at for at, candidate in enumerate(candidates) if usual_rank(candidate.exercise) <= 2]
+    if loosened < 2 and needs.heads:
+        yield Rule(dict.fromkeys(large, -1.0), -min(needs.heads, len(large)))
     bent = [at for at, candidate in enumerate(candidates) if "back" in candidate.exercise.tags]
     yield of(bent, max(1, needs.count // 3))
     if loosened < 1:
@@ -302,7 +312,7 @@ def _worth_a_look(choices: Sequence[Choice], cost: Mapping[str, float], needs: N
 
 
 def leaning(one: Choice, pool: Pool, character: Character) -> float:
-    """What the character of a sketch says for an exercise (below 0) or against it."""
+    """What the character of a generated class says for an exercise (below 0) or against it."""
     holds = pool.known.equipment[one.exercise.equipment].holds
     return float(choosing().characters[character].prefers.get(holds, 0))
 
@@ -316,13 +326,18 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
         cost += rules.costs.unknown_load
     weeks = min((last.weeks for last in pool.class_request.lately if last.exercise == exercise.id), default=None)
     if weeks is not None and weeks < len(rules.costs.lately):
-        cost += rules.costs.lately[weeks]
+        # main lifts stay for weeks, so that they can progress; what is around them changes
+        cost += rules.costs.main_lift_stays if is_main_lift(exercise) else rules.costs.lately[weeks]
     if exercise.id in rules.hardly_main:
         cost += rules.costs.hardly
     if exercise.id in rules.breath.exercises and exercise.equipment != NO_EQUIPMENT:
         cost += rules.costs.breath
     cost += rules.costs.queue * max(0.0, needs.arriving - one.places)
     cost -= needs.push * (pool.known.activities[exercise.activity].met - MIDDLE_MET)
+    if not exercise.takes_load:
+        # floor work is for the trunk and for rests at machines; what moves the whole body is to be loaded
+        large = usual_rank(exercise) <= 2
+        cost += rules.costs.unloaded[pool.class_request.aim] * (LARGE_UNLOADED if large else 1.0)
     if exercise.id in rules.staples:
         cost += rules.costs.staple
     return cost + Random(f"{needs.seed} {exercise.id}").uniform(0, rules.costs.chance)

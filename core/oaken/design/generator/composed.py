@@ -9,9 +9,10 @@ from functools import cached_property
 from oaken.design.generator.arranged import walk_between
 from oaken.design.generator.pool import Choice, Pool, load_is_known
 from oaken.design.generator.request import DoseRule, EasyPart, choosing
+from oaken.design.generator.weighed import is_main_lift
 from oaken.domain.catalogue import Exercise
 from oaken.domain.people.conditions import concerns, kind_to
-from oaken.domain.prescription import Load, Segment, SetRun
+from oaken.domain.prescription import Load, LoadChange, Segment, SetRun
 from oaken.plan import Block, CircuitBlock, ClassPlan, Group, Instead, SetsBlock, Slot, Station, TogetherBlock
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 
@@ -53,19 +54,21 @@ def load_of(choice: Choice, dose: Dose, pool: Pool) -> Load | None:
     exercise = choice.exercise
     if not exercise.takes_load:
         return None
-    doing = [person for person in pool.people if all(person.id not in people for people in choice.instead.values())]
+    doing = [person for person in pool.people if all(person.id not in people for people in choice.elsewhere.values())]
     if 2 * sum(exercise.id in item.working_kg for item in doing) >= len(doing):
         return None
     if load_is_known(choice, pool.crowd):
-        return Load(share_of_best=dose.share)
+        return Load(share_of_best=_share_of(exercise, dose, pool))
     return Load(reps_left=choosing().reps_left)
 
 
 def change_needed(order: Sequence[Choice], pool: Pool) -> int:
-    """Seconds to walk to the next station and set it up, the longest, in steps of five."""
+    """Seconds to walk to the next station, set it up and change its load, the longest, in steps of five."""
     kinds = pool.known.equipment
     needs = [
-        walk_between(here.exercise, there.exercise, pool.room) + kinds[there.exercise.equipment].set_up_s
+        walk_between(here.exercise, there.exercise, pool.room)
+        + kinds[there.exercise.equipment].set_up_s
+        + (kinds[there.exercise.equipment].load_change_s if there.exercise.takes_load else 0.0)
         for here, there in zip(order, [*order[1:], order[0]], strict=True)
     ]
     return -(-int(max(needs) + 0.999) // STEP_S) * STEP_S
@@ -90,35 +93,111 @@ def stations(order: Sequence[Choice], dose: Dose, pool: Pool) -> CircuitBlock:
 def groups(found: Sequence[Sequence[Choice]], dose: Dose, pool: Pool) -> SetsBlock:
     """Groups of sets at people's own pace."""
     names = {1: "Sets", 2: "Pairs", 3: "Tri-sets"}
+    ramped, differs = _ramped(found), _whose_last_set_differs(found, pool)
     return SetsBlock(
         kind="sets",
         name=names.get(max(len(group) for group in found), "Giant sets"),
         purpose="strength",
         move_on_s=BLOCK_MOVE_S,
         groups=[
-            Group(id=f"group-{at}", slots=[_slot(item, dose, pool, last=item is group[-1]) for item in group])
+            Group(
+                id=f"group-{at}",
+                slots=[
+                    Slot(
+                        exercise=item.exercise.id,
+                        sets=_sets_of(
+                            item,
+                            dose,
+                            pool,
+                            rest_s=dose.rest_s if item is group[-1] else 0,
+                            ramped=item.exercise.id in ramped,
+                            last_differs=item.exercise.id == differs,
+                        ),
+                    )
+                    for item in group
+                ],
+            )
             for at, group in enumerate(found, 1)
         ],
     )
 
 
-def _slot(choice: Choice, dose: Dose, pool: Pool, *, last: bool) -> Slot:
-    exercise, seconds = choice.exercise, set_seconds(choice.exercise)
-    load = load_of(choice, dose, pool)
-    if seconds is None:
-        segment = Segment(reps=dose.reps, load=load)
-    else:
-        segment = Segment(seconds=seconds, sides="each_side" if exercise.one_sided else None, load=load)
-    return Slot(
-        exercise=exercise.id, sets=[SetRun(times=dose.sets, segments=[segment], rest_s=dose.rest_s if last else 0)]
-    )
+def _ramped(found: Sequence[Sequence[Choice]]) -> list[str]:
+    """The main lifts that are ramped up to."""
+    heads = [group[0].exercise for group in found if is_main_lift(group[0].exercise)]
+    return [exercise.id for exercise in heads[:RAMPED]]
 
 
-def set_seconds(exercise: Exercise) -> int | None:
+def _whose_last_set_differs(found: Sequence[Sequence[Choice]], pool: Pool) -> str:
+    """The last accessory on a guided machine, whose last set goes on to failure; empty where people are beginners."""
+    if not choosing().doses[pool.class_request.aim].accessory.last or pool.class_request.level == "beginner":
+        return ""
+    if any(person.level == "beginner" for person in pool.people):
+        return ""
+    guided = [
+        item.exercise.id
+        for group in found
+        for item in group
+        if item.exercise.takes_load
+        and not is_main_lift(item.exercise)
+        and pool.known.equipment[item.exercise.equipment].holds == "stack"
+        and set_seconds(item.exercise) is None
+    ]
+    return guided[-1] if guided else ""
+
+
+def reps_of(exercise: Exercise, dose: Dose, pool: Pool) -> int:
+    """Repetitions of a set by what is done: few where a main lift is heavy, more where nothing is lifted."""
+    rule = choosing().doses[pool.class_request.aim]
+    if not exercise.takes_load:
+        return rule.unloaded.reps
+    return dose.reps if is_main_lift(exercise) else rule.accessory.reps
+
+
+def _share_of(exercise: Exercise, dose: Dose, pool: Pool) -> float:
+    rule = choosing().doses[pool.class_request.aim]
+    return dose.share if is_main_lift(exercise) else round(dose.share - rule.share + rule.accessory.share, 2)
+
+
+def _sets_of(choice: Choice, dose: Dose, pool: Pool, *, rest_s: int, ramped: bool, last_differs: bool) -> list[SetRun]:
+    """The sets of an exercise: ramped up where it is a main lift, the last one different where that is wanted."""
+    exercise, rule = choice.exercise, choosing().doses[pool.class_request.aim]
+    load, seconds = load_of(choice, dose, pool), set_seconds(exercise, rule.unloaded.hold_s)
+    if seconds is not None:
+        held = Segment(seconds=seconds, sides="each_side" if exercise.one_sided else None, load=load)
+        return [SetRun(times=dose.sets, segments=[held], rest_s=rest_s)]
+    paused = rule.held_s if is_main_lift(exercise) else 0.0
+    work = Segment(reps=reps_of(exercise, dose, pool), load=load, held_s=paused)
+    if ramped and rule.ramp is not None and load is not None and dose.sets > 2:
+        by_best = load.share_of_best is not None
+        light = Load(share_of_best=rule.ramp.share) if by_best else Load(reps_left=rule.ramp.reps_left)
+        ramp = SetRun(times=1, segments=[Segment(reps=rule.ramp.reps, load=light)], rest_s=rest_s)
+        return [ramp, SetRun(times=dose.sets - 1, segments=[work], rest_s=rest_s)]
+    if last_differs and dose.sets > 1:
+        if rule.accessory.last == "drop":
+            on = Segment(reps=FEWER_AFTER_DROP, to_failure=True, change=LoadChange(percent=-DROP_PERCENT))
+            last = [work, on]
+        else:
+            last = [work.model_copy(update={"to_failure": True})]
+        return [
+            SetRun(times=dose.sets - 1, segments=[work], rest_s=rest_s),
+            SetRun(times=1, segments=last, rest_s=rest_s),
+        ]
+    return [SetRun(times=dose.sets, segments=[work], rest_s=rest_s)]
+
+
+DROP_PERCENT, FEWER_AFTER_DROP = 20, 8
+"""A drop set goes on at a fifth less to failure, about eight repetitions (common practice, no source)."""
+
+RAMPED = 2
+"""So many main lifts of a class are ramped up to: those that head the first groups."""
+
+
+def set_seconds(exercise: Exercise, hold_s: int = 30) -> int | None:
     """Seconds of a set of what is not counted in repetitions, a side; None where repetitions are counted."""
     if exercise.nature == "rhythmic" or exercise.speed_m_per_s is not None:
         return 40
-    return 30 if exercise.is_static else None
+    return hold_s if exercise.is_static else None
 
 
 @dataclass(frozen=True)
@@ -242,7 +321,7 @@ def class_of(main: Sequence[Block], frame: Frame, chosen: Sequence[Choice]) -> C
         instead=[
             Instead(exercise=item.exercise.id, other=other, people=list(people))
             for item in chosen
-            for other, people in item.instead.items()
+            for other, people in item.elsewhere.items()
         ],
         blocks=[frame.warm_up(), *(block.model_copy(deep=True) for block in main), frame.cool_down()],
     )

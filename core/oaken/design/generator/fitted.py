@@ -46,6 +46,8 @@ class FittedPart(NamedTuple):
     change_s: int
     turn_s: int | None = None
     works_s: tuple[int, ...] = ()
+    rest_share: float = 1.0
+    """`rest_share`: of the usual rest, where another exercise of the group is rest as well."""
 
 
 @dataclass(frozen=True)
@@ -117,10 +119,17 @@ class Fitter:
             self._longer = self._seconds(main, self.frame, Outlook.LONGEST) / expected - 1
         return self.slot_s - max(LEAST_MARGIN_S, SURE * self._longer * expected / CERTAINTY) - expected
 
-    def rotated(self, one: Fitted) -> Fitted:
-        """The same with the order in which people wait least, and with rests that fill what that saves."""
-        main = tuple(self._with_rotation(block) if isinstance(block, SetsBlock) else block for block in one.main)
-        return one if main == one.main else self.fitted(main, one.doses)
+    def rotated(self, one: Fitted, *, thorough: bool = True) -> Fitted:
+        """The same with the order in which people wait least, or with a good one that is made at once."""
+        main = tuple(
+            self._with_rotation(block, thorough=thorough) if isinstance(block, SetsBlock) else block
+            for block in one.main
+        )
+        if main == one.main:
+            return one
+        # another order of the visits may take longer in another way
+        self._longer = None
+        return self.fitted(main, one.doses)
 
     def _seconds(self, main: Sequence[Block], frame: Frame, outlook: Outlook) -> float:
         """How long the class is."""
@@ -133,7 +142,7 @@ class Fitter:
         waits = [block_length(BlockAt.of(block, self.around)).waits_s for block in one.main]
         return max((float(sum(own)) for own in zip(*waits, strict=True)), default=0.0)
 
-    def _with_rotation(self, block: SetsBlock) -> SetsBlock:
+    def _with_rotation(self, block: SetsBlock, *, thorough: bool) -> SetsBlock:
         waits = block_length(BlockAt.of(block, self.around)).waits_s
         if max(waits) <= SHORT_WAIT_S:
             return block
@@ -141,7 +150,7 @@ class Fitter:
         best = search.at_once()
         begun = block.model_copy(update={"rotation": best.rotation})
         still = max(block_length(BlockAt.of(begun, self.around)).waits_s)
-        if still > LONG_WAIT_S and search.floor.work.sets <= MOST_SEARCHED:
+        if thorough and still > LONG_WAIT_S and search.floor.work.sets <= MOST_SEARCHED:
             best = search.run()
         return block.model_copy(update={"rotation": best.rotation}) if best.rank < search.before.rank else block
 
@@ -149,7 +158,8 @@ class Fitter:
         return class_of(main, frame, self.chosen)
 
     def _dose(self, part: FittedPart) -> Dose:
-        dose = self.usual.with_(change_s=part.change_s, turn_s=part.turn_s)
+        rest_s = int(self.usual.rest_s * part.rest_share // STEP_S) * STEP_S
+        dose = self.usual.with_(change_s=part.change_s, turn_s=part.turn_s, rest_s=rest_s)
         return dose.with_(work_s=part.works_s[0]) if part.works_s else dose
 
     def _budget(self, doses: Sequence[Dose]) -> float:
@@ -193,11 +203,12 @@ class Fitter:
             return doses
         left = self._budget(doses)
         rests = sum(len(self._groups(at, doses[at])) * doses[at].sets for at in own_pace)
-        usual = self.usual.rest_s
-        rest = usual + left / max(1, rests)
-        rest = min(max(rest, usual / 2, 15), usual * 1.75)
-        rest_s = int(rest // STEP_S) * STEP_S
-        return [dose.with_(rest_s=rest_s) if at in own_pace else dose for at, dose in enumerate(doses)]
+        found = list(doses)
+        for at in own_pace:
+            usual = self._dose(self.parts[at]).rest_s
+            rest = min(max(usual + left / max(1, rests), usual / 2, 15), usual * 1.75)
+            found[at] = doses[at].with_(rest_s=int(rest // STEP_S) * STEP_S)
+        return found
 
     def _groups(self, at: int, dose: Dose) -> list[object]:
         block = self.parts[at].block(dose)

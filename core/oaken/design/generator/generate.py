@@ -1,6 +1,6 @@
-"""Sketches a class: chooses its exercises, arranges and doses them, forecasts the whole and says why each is there.
+"""Composes a class: chooses its exercises, arranges and doses them, forecasts the whole and says why each is there.
 
-One sketch is made at a time, the next with what the former ones have: three in a row differ in kind. What is done for
+One class is made at a time, the next with what the former ones have: three in a row differ in kind. What is done for
 it is counted, not timed: the same is asked for twice, the same is found. Common practice, no source, where no other is
 named.
 """
@@ -25,7 +25,7 @@ from oaken.design.generator.pool import Choice, Pool
 from oaken.design.generator.reasons import Reason, reasons_of
 from oaken.design.generator.request import Character, ClassFormat, ClassRequest, choosing, target_of
 from oaken.design.generator.shapes import Shapes
-from oaken.design.generator.weighed import Weighed, weighed
+from oaken.design.generator.weighed import GUIDED, Weighed, weighed
 from oaken.design.goal_seeking import FigureGoal, Thoroughness, contradictions, reach
 from oaken.design.goal_seeking.goals import Seen, value_in
 from oaken.forecast import forecast
@@ -49,7 +49,7 @@ TUNING = Thoroughness(
         "shorter_breaks", "faster_tempo", "another_order",
     )),
 )  # fmt: skip
-"""For the changes that bring a sketch to a figure that is wanted: of its dose alone, since its exercises were chosen
+"""For the changes that bring a class to a figure that is wanted: of its dose alone, since its exercises were chosen
 for these people and against what is left out."""
 
 EMPTIER_S = 300
@@ -62,8 +62,27 @@ WELL_AIMED, ASTRAY_WEIGHS = 0.12, 20.0
 """The share of tension up to which muscles are where they are wanted, and what more weighs beside the workload of a
 dose: other shapes are looked at."""
 
-SHORT_ENOUGH_S, WAIT_WEIGHS_S = 60.0, 15.0
-"""Seconds that somebody may wait in all, and those beyond that weigh as much as one of workload."""
+SHORT_ENOUGH_S, MORE_FOR_EACH_S, WAIT_WEIGHS_S = 60.0, 12.0, 15.0
+"""Seconds that somebody may wait in all where eight come, more for each further person, and those beyond that weigh as
+much as one of workload."""
+
+SAVED_BY_ROTATION, ROTATED = 0.7, 6
+"""About the share of waiting that a rotation made at once saves, and how many shapes are given one."""
+
+SAVED_BY_SEARCH, SEARCHED = 0.2, 2
+"""About the share of what is left that a search saves, and for how many shapes it is made."""
+
+UNLOADED_WEIGHS = 40.0
+"""What a class without load weighs where all of it was to be loaded: a tenth is two minutes of waiting."""
+
+MACHINES_WEIGH = 0.8
+"""A machine that is missed weighs so much of a load that is missed."""
+
+DRAFTS = 3
+"""So many are asked for in a row: another format is taken from those that the others do not have."""
+
+LOAD_UNSAID, OFF_TARGET_UNSAID = 0.1, 0.25
+"""Load given up, as a share of the exercises, and tension off target up to which nothing is said."""
 
 MOST_SAID = 300
 """Letters of the reason for an exercise that a class keeps."""
@@ -76,7 +95,7 @@ USUAL_WORKLOAD = 4.0
 
 
 class Hit(BaseModel):
-    """A figure that was wanted, what the sketch comes to, and whether that is where it was wanted."""
+    """A figure that was wanted, what the generated class comes to, and whether that is where it was wanted."""
 
     wanted: str
     value: float
@@ -101,7 +120,7 @@ class GeneratedClass(BaseModel):
 
 
 class Generation(BaseModel):
-    """What came of it: a sketch, or None where none can be had, and what stands in the way in words."""
+    """What came of it: a generated class, or None where none can be had, and what stands in the way in words."""
 
     generated: GeneratedClass | None
     unmet: list[str]
@@ -110,7 +129,7 @@ class Generation(BaseModel):
 def generate(
     class_request: ClassRequest, file: ClassFile, number: int = 0, unlike: Sequence[Collection[str]] = ()
 ) -> Generation:
-    """The sketch with this number (each has another kind); `unlike` are the exercises of those it is to differ from.
+    """The class with this number (each has another kind); `unlike` are the exercises of those it is to differ from.
 
     `file` is a class of the same room and people; its own blocks do not matter. Raises FaultyInput where something is
     named that there is not, or where what is wanted contradicts itself.
@@ -118,7 +137,15 @@ def generate(
     known = file.catalogue()
     check_request(class_request, file)
     pool = Pool(class_request, file.room_today, file.participants, known)
-    return _Generator(class_request, file, pool, number, list(unlike)).run()
+    found = _Generator(class_request, file, pool, number, list(unlike)).run()
+    # a format in which people stand about is not offered where another leaves nobody standing
+    for other in range(number + DRAFTS, len(choosing().kinds), DRAFTS) if class_request.manner is None else ():
+        if found.generated is None or found.generated.figures.idle_share <= choosing().most_idle:
+            break
+        instead = _Generator(class_request, file, pool, other, list(unlike)).run()
+        if instead.generated and instead.generated.figures.idle_share < found.generated.figures.idle_share:
+            found = instead
+    return found
 
 
 def check_request(class_request: ClassRequest, file: ClassFile) -> None:
@@ -280,22 +307,55 @@ class _Generator:
         return f"{told}. If {name} came back, {more} could be chosen from" if more else told
 
     def _of_all_shapes(self) -> _Made | None:
-        """The best class of all shapes of this kind: one that fits ends the search."""
-        best: tuple[tuple[float, float, float], _Made] | None = None
+        """The best class of all shapes of this kind. Only the likeliest get the rotation in which people wait least,
+        which takes longer than all else."""
         manner, character = self.kind
         shapes = Shapes(self.pool, manner, character, self.unlike, self.seed, self.push)
+        likely: list[tuple[tuple[float, float, float], int, Fitter, _Made]] = []
         for parts, chosen in shapes.tried():
             fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
-            made = fitter.rotated(self._picked(fitter))
-            off_target_share = max(0.0, mean(item.off_target_share for item in chosen) - WELL_AIMED)
-            waits = max(0.0, fitter.longest_wait_s(made) - SHORT_ENOUGH_S)
-            workload = made.workload + ASTRAY_WEIGHS * off_target_share + waits / WAIT_WEIGHS_S
-            rank = (max(0.0, -made.spare_s), max(0.0, -made.left_s), workload)
+            made = _Made(self._picked(fitter), parts, chosen)
+            likely.append((self._rank(fitter, made, SAVED_BY_ROTATION), len(likely), fitter, made))
+        begun: list[tuple[tuple[float, float, float], int, Fitter, _Made]] = []
+        for _, number, fitter, made in sorted(likely, key=lambda item: item[:2])[:ROTATED]:
+            made = made._replace(fitted=fitter.rotated(made.fitted, thorough=False))
+            begun.append((self._rank(fitter, made, SAVED_BY_SEARCH), number, fitter, made))
+        best: tuple[tuple[float, float, float], _Made] | None = None
+        for _, _, fitter, made in sorted(begun, key=lambda item: item[:2])[:SEARCHED]:
+            made = made._replace(fitted=fitter.rotated(made.fitted))
+            rank = self._rank(fitter, made)
             if best is None or rank < best[0]:
-                best = rank, _Made(made, parts, chosen)
-            if made.left_s >= 0 and workload < USUAL_WORKLOAD and not off_target_share:
+                best = rank, made
+            if rank[:2] == (0.0, 0.0) and rank[2] < USUAL_WORKLOAD:
                 break
         return None if best is None else best[1]
+
+    def _rank(self, fitter: Fitter, made: _Made, saved: float = 0.0) -> tuple[float, float, float]:
+        """How bad a class is: too long, too little certain to end inside, then everything else together. `saved` is
+        the share of waiting that a rotation is expected to save yet."""
+        off_target_share = max(0.0, mean(item.off_target_share for item in made.chosen) - WELL_AIMED)
+        waits = (1 - saved) * fitter.longest_wait_s(made.fitted)
+        workload = (
+            made.fitted.workload
+            + ASTRAY_WEIGHS * off_target_share
+            + max(0.0, waits - self._short_enough_s()) / WAIT_WEIGHS_S
+            + UNLOADED_WEIGHS * self._unloaded(made.parts)
+        )
+        return max(0.0, -made.fitted.spare_s), max(0.0, -made.fitted.left_s), workload
+
+    def _unloaded(self, parts: Sequence[FittedPart]) -> float:
+        """How much of the exercises should take load, or stand on a machine, and does not; a machine counts half."""
+        every = [choice.exercise for part in parts for choice in part.chosen]
+        kinds = self.file.catalogue().equipment
+        loaded = sum(exercise.takes_load for exercise in every) / max(1, len(every))
+        guided = sum(kinds[exercise.equipment].holds in GUIDED for exercise in every) / max(1, len(every))
+        rules, aim = choosing(), self.class_request.aim
+        machines = 0.0 if self.kind[1] == "free" else rules.on_machines[aim]
+        return max(0.0, rules.loaded[aim] - loaded) + MACHINES_WEIGH * max(0.0, machines - guided)
+
+    def _short_enough_s(self) -> float:
+        """Seconds that somebody may wait in all the class: more where more share the machines."""
+        return SHORT_ENOUGH_S + MORE_FOR_EACH_S * max(0, self.pool.crowd - 8)
 
     def _picked(self, fitter: Fitter) -> Fitted:
         """Of the doses that fit, the one whose figures are nearest to what is wanted."""
@@ -351,7 +411,7 @@ class _Generator:
         )
 
     def _character_of(self, chosen: Sequence[Choice]) -> tuple[str, str]:
-        """What the sketch is called, and why: its character, or that many can do it at once where it is that."""
+        """What the class is called, and why: its character, or that many can do it at once where it is that."""
         character, other = choosing().characters[self.kind[1]], choosing().of_no_character
         liked = sum(leaning(item, self.pool, self.kind[1]) < 0 for item in chosen)
         if not character.short or liked >= other.below * len(chosen):
@@ -417,12 +477,45 @@ class _Generator:
                 )
         if any(item.loosened >= 2 for item in chosen):
             found.append(f"{LOOSENED[2]} was not held to: the room has too little else")
+        found += [*self._load_given_up(figures, exercises), *self._muscles_given_up(figures, exercises)]
         if figures.idle_share > rules.most_idle:
+            few = self.pool.places_in_all < self.pool.crowd
+            why = (
+                "there are fewer places than people"
+                if few
+                else f"in {self.kind[0]} not everybody finds a place at once; another format leaves fewer standing"
+            )
             found.append(
                 f"people stand idle {100 * figures.idle_share:.0f} % of the main part (at most "
-                f"{100 * rules.most_idle:.0f} % are wanted): there are fewer places than people"
+                f"{100 * rules.most_idle:.0f} % are wanted): {why}"
             )
         return found
+
+    def _load_given_up(self, figures: Weighed, exercises: Sequence[str]) -> list[str]:
+        """What is said where much less takes load than is usual for the aim, with why."""
+        usual = choosing().loaded[self.class_request.aim]
+        if figures.loaded_share >= usual - LOAD_UNSAID:
+            return []
+        unused = [
+            name for name, choice in self.pool.choices.items() if choice.exercise.takes_load and name not in exercises
+        ]
+        why = "with more of it people would wait longer" if unused else "nothing else here takes load"
+        return [
+            f"{100 * figures.loaded_share:.0f} % of the exercises take load, {100 * usual:.0f} % are usual for "
+            f"{self.class_request.aim}: {why}"
+        ]
+
+    def _muscles_given_up(self, figures: Weighed, exercises: Sequence[str]) -> list[str]:
+        """A line where much of the tension is off target: the muscle that misses most, and what would give it."""
+        if figures.off_target_share <= OFF_TARGET_UNSAID:
+            return []
+        short = max(figures.muscles, key=lambda muscle: muscle.target - muscle.share)
+        other = best_of(self.pool, short.muscle, exercises)
+        gives = f"{other.exercise.name.lower()} would give it" if other else "nothing in this room gives more of it"
+        return [
+            f"{short.name.lower()} gets {100 * short.share:.0f} % of the tension, {100 * short.target:.0f} % were "
+            f"wanted: {gives}"
+        ]
 
 
 def best_for(muscle: str, class_request: ClassRequest, file: ClassFile, without: Collection[str]) -> Choice | None:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from types import MappingProxyType
 from typing import NamedTuple
 
 from oaken.design.generator.request import LEAST_PEOPLE_KNOWN, ClassRequest, choosing
@@ -20,7 +21,8 @@ from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 class Choice(NamedTuple):
     """An exercise that can be chosen: how many can do it at once, who does which other exercise in its place (by the
     other's id), how many of those who do it have a load that is known, how many do it with an eye on something, and how
-    many take an implement of which mass where the room tells them apart."""
+    many take an implement of which mass where the room tells them apart. `shared` are those who do the like of it on
+    another machine, so that nobody queues."""
 
     exercise: Exercise
     places: int
@@ -28,6 +30,13 @@ class Choice(NamedTuple):
     known_loads: int
     with_care: int
     masses: dict[float, int]
+    shared: Mapping[str, tuple[str, ...]] = MappingProxyType({})
+
+    @property
+    def elsewhere(self) -> dict[str, tuple[str, ...]]:
+        """Everybody who does another exercise in its place, by the other's id."""
+        names = dict.fromkeys((*self.instead, *self.shared))
+        return {name: (*self.instead.get(name, ()), *self.shared.get(name, ())) for name in names}
 
     @property
     def others(self) -> int:

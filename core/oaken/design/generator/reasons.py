@@ -1,4 +1,4 @@
-"""Why each exercise of a sketch is there."""
+"""Why each exercise of a generated class is there."""
 
 from __future__ import annotations
 
@@ -64,6 +64,9 @@ def _because(choice: Choice, pool: Pool, target: Mapping[str, float], held: Mapp
     for other, people in choice.instead.items():
         name = known.exercises[other].name.lower()
         found.append(f"{name} instead for {counted(len(people), 'person', 'people')}: kinder or easier")
+    for other, people in choice.shared.items():
+        name = known.exercises[other].name.lower()
+        found.append(f"{name} for {counted(len(people), 'person', 'people')}: shared out, so that nobody queues")
     if exercise.takes_load and not load_is_known(choice, pool.crowd):
         found.append("loads by how many repetitions are left: few know their best here")
     return found

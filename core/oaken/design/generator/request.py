@@ -44,7 +44,7 @@ class NotInClass(Closed):
 
 
 class ClassRequest(BaseModel):
-    """Who comes, where, when, for how long, what for and how. Without `manner` each sketch has another; `accents` are
+    """Who comes, where, when, for how long, what for and how. Without `manner` each class has another; `accents` are
     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
     that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
     this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes."""
@@ -114,8 +114,33 @@ class PartnersRule(_Strict):
     work_s: list[int]
 
 
+class AccessoryDose(_Strict):
+    """Repetitions and share of best of what takes load and is no main lift; how the last set of the last of them on a
+    machine differs, where people are of standard level at least."""
+
+    reps: int
+    share: float
+    last: Literal["", "drop", "to_failure"] = ""
+
+
+class UnloadedDose(_Strict):
+    """Repetitions of what takes no load, and seconds of what is held."""
+
+    reps: int
+    hold_s: int
+
+
+class RampDose(_Strict):
+    """The lighter set before the work sets of a main lift: by share of best, or by the repetitions that are left."""
+
+    reps: int
+    share: float
+    reps_left: float
+
+
 class DoseRule(_Strict):
-    """Sets, repetitions, share of best and rest at people's own pace; work and change of a station."""
+    """Sets, repetitions, share of best and rest of main lifts at people's own pace, and a pause on each repetition of
+    them; what differs for the others; work and change of a station."""
 
     sets: int
     reps: int
@@ -123,6 +148,10 @@ class DoseRule(_Strict):
     rest_s: int
     work_s: int
     change_s: int
+    accessory: AccessoryDose
+    unloaded: UnloadedDose
+    ramp: RampDose | None = None
+    held_s: float = 0.0
 
 
 class EasyPart(_Strict):
@@ -149,23 +178,25 @@ class CharacterRule(_Strict):
 
 class Costs(_Strict):
     """What the choice of exercises weighs: a percent of muscles off target, somebody who does another exercise, an
-    unknown load, an exercise done this week, last week and so on, one that is hardly main work, and by each who has to
-    queue; what is below 0 speaks for an exercise."""
+    unknown load, an exercise done this week, last week and so on, one that is hardly main work, by each who has to
+    queue, and by aim one that takes no load; what is below 0 speaks for an exercise."""
 
     muscle: int
     instead: int
     unknown_load: int
     lately: list[int]
+    main_lift_stays: int
     hardly: int
     with_care: int
     chance: int
     breath: int
     staple: int
     queue: int
+    unloaded: dict[Aim, int]
 
 
 class NoCharacter(_Strict):
-    """What a sketch is called where less than a share (`below`) of its exercises is what its character likes."""
+    """What a class is called where less than a share (`below`) of its exercises is what its character likes."""
 
     name: str
     why: str
@@ -201,6 +232,9 @@ class Choosing(_Strict):
     of_no_character: NoCharacter
     kinds: list[tuple[ClassFormat, Character]]
     costs: Costs
+    rest_in_groups: dict[ClassFormat, float]
+    on_machines: dict[Aim, float]
+    loaded: dict[Aim, float]
     most_shared: float
     most_idle: float
     used: list[float]

@@ -8,10 +8,11 @@ from math import ceil
 
 from oaken.design.generator.arranged import in_a_circle, in_groups
 from oaken.design.generator.choose import USUAL, Chosen, Needs, choose
-from oaken.design.generator.composed import Dose, Frame, change_needed, groups, set_seconds, stations
+from oaken.design.generator.composed import Dose, Frame, change_needed, groups, reps_of, set_seconds, stations
 from oaken.design.generator.fitted import FittedPart
 from oaken.design.generator.pool import Choice, Pool
 from oaken.design.generator.request import Character, ClassFormat, choosing, target_of
+from oaken.design.generator.sharing import places_with_alike, shared_over_alike
 from oaken.domain.catalogue import Exercise
 from oaken.schedule.timeline.in_slots import own_seconds
 
@@ -24,7 +25,7 @@ MOST_BREATH = 0.5
 
 @dataclass(frozen=True)
 class Shapes:
-    """What the shapes of one sketch depend on: what can be done here, its manner and leaning, what it is to differ
+    """What the shapes of one class depend on: what can be done here, its manner and leaning, what it is to differ
     from, and whether more (above 0) or less is to be asked of the body."""
 
     pool: Pool
@@ -115,32 +116,48 @@ class Shapes:
         rules, usual = choosing(), Dose.usual(self.pool)
         size, most = rules.groups[manner]
         turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
+        # some of the people of a machine go to an alike one
+        parted = {
+            name: turn_s * choice.places / places_with_alike(choice, self.pool)
+            for (name, turn_s), choice in zip(turns.items(), self.pool.choices.values(), strict=True)
+        }
         middle = sorted(turns.values())[len(turns) // 2] if turns else 60.0
-        group_s = usual.sets * (usual.rest_s + size * WALK_S) + size * middle
+        rest_share = rules.rest_in_groups[manner]
+        group_s = usual.sets * (usual.rest_s * rest_share + size * WALK_S) + size * middle
         free = len([name for name in self.pool.choices if name not in taken])
         count = min(most, max(1, round(main_s / group_s)), free // size)
         kept = sum(name in self.pool.choices for name in self.pool.class_request.pinned)
         least = 1 if manner == "pairs" and taken else -(-kept // size)
-        numbers = [item for item in (count, count - 1, count + 1, 1) if max(1, least) <= item <= max(1, most, least)]
+        numbers = [item for item in (count, count - 1, count + 1) if max(1, least) <= item <= max(1, most, least)]
         for number in numbers or [max(1, least)]:
             needs = self._needs(
-                number * size, taken, turn_s=turns, time_s=main_s, tension=self._tension(usual),
+                number * size, taken, turn_s=parted, time_s=main_s, tension=self._tension(usual),
                 arriving=self.pool.crowd / number * (1 if size == 1 else 0.75),
+                heads=number if size > 1 else 0,
             )  # fmt: skip
-            found = self._least_used(needs)
-            if found is not None:
-                shared = in_groups(found.choices, size, self.pool.room)
+            for found in self._more_and_less_used(needs):
+                alone = in_groups(found.choices, size, self.pool.room)
+                shared = shared_over_alike(alone, self.pool, turns, main_s)
                 yield (
                     FittedPart(
                         lambda dose, shared=shared: groups(shared, dose, self.pool),  # type: ignore[misc]
                         [item for group in shared for item in group], False, usual.change_s,
+                        rest_share=rest_share,
                     ),
                     found,
                 )  # fmt: skip
 
-    def _least_used(self, needs: Needs) -> Chosen | None:
-        """The choice that leaves most time at its places."""
-        return next((one for used in choosing().used if (one := choose(self.pool, replace(needs, used=used)))), None)
+    def _more_and_less_used(self, needs: Needs) -> Iterator[Chosen]:
+        """Choices that leave more and less time at their places: how long people wait is known once it is laid out."""
+        known: list[set[str]] = []
+        for used in choosing().used:
+            found = choose(self.pool, replace(needs, used=used))
+            if found is None:
+                continue
+            names = {choice.exercise.id for choice in found.choices}
+            if names not in known:
+                known.append(names)
+                yield found
 
     def _turn_s(self, choice: Choice, usual: Dose) -> float:
         """Seconds that one person's sets of an exercise take its place."""
@@ -152,7 +169,7 @@ class Shapes:
     def _work_s(self, exercise: Exercise, usual: Dose) -> float:
         """Seconds of a set: the sides one after the other."""
         own_time = set_seconds(exercise)
-        work = usual.reps * exercise.tempo.rep_s if own_time is None else float(own_time)
+        work = reps_of(exercise, usual, self.pool) * exercise.tempo.rep_s if own_time is None else float(own_time)
         return work * (2 if exercise.one_sided and not exercise.alternates else 1)
 
     def _tension(self, usual: Dose) -> dict[str, int]:

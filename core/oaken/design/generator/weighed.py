@@ -1,15 +1,20 @@
-"""What a sketch comes to, in the figures by which classes are chosen."""
+"""What a generated class comes to, in the figures by which classes are chosen."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 
 from pydantic import BaseModel
 
 from oaken.basis.estimate import Estimate
+from oaken.domain.catalogue import Exercise
+from oaken.forecast.cautions.in_order import usual_rank
 from oaken.forecast.report import Forecast
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing
+
+GUIDED = ("stack", "plates")
+"""What machines hold."""
 
 IDLE = (Doing.WAIT, Doing.BREATHER)
 
@@ -26,7 +31,9 @@ class MuscleHeld(BaseModel):
 class Weighed(BaseModel):
     """Length and what is left of the slot (s), chance to end inside it, the idle share of the main part (waiting, and
     turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
-    muscles (`off_target_share`: the share of tension that is not where it was wanted), and cautions by severity."""
+    muscles (`off_target_share`: the share of tension that is not where it was wanted), and cautions by severity. Of
+    the exercises of the main part, counted as each person does them, `loaded_share` take load and `machine_share` stand
+    on a machine; `main_lifts` are the names of the loaded compounds by which the class is built."""
 
     length: Estimate
     spare_s: float
@@ -38,6 +45,9 @@ class Weighed(BaseModel):
     heart_mean: Estimate | None
     vigorous: Estimate | None
     work_share: Estimate
+    loaded_share: float
+    machine_share: float
+    main_lifts: list[str]
     off_target_share: float
     muscles: list[MuscleHeld]
     clashes: int
@@ -69,6 +79,7 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         )
         for muscle in sorted({*target, *(item for item, seconds in by_muscle.items() if seconds)})
     ]
+    done, kinds = list(_done(file)), file.catalogue().equipment
     return Weighed(
         length=told.length,
         spare_s=round(told.slot_s - told.length.value, 1),
@@ -80,9 +91,27 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         heart_mean=told.figures.heart_mean,
         vigorous=told.figures.vigorous_or_more,
         work_share=told.figures.work_share,
+        loaded_share=round(sum(exercise.takes_load for exercise in done) / max(1, len(done)), 4),
+        machine_share=round(sum(kinds[item.equipment].holds in GUIDED for item in done) / max(1, len(done)), 4),
+        main_lifts=list(dict.fromkeys(exercise.name for exercise in done if is_main_lift(exercise))),
         off_target_share=round(sum(abs(item.share - item.target) for item in held) / 2, 4),
         muscles=sorted(held, key=lambda item: -max(item.target, item.share)),
         clashes=sum(caution.severity == "clash" for caution in told.cautions),
         cautions=sum(caution.severity == "caution" for caution in told.cautions),
         for_care=sum(caution.about == "careful" and caution.severity != "note" for caution in told.cautions),
     )
+
+
+def _done(file: ClassFile) -> Iterator[Exercise]:
+    """What each person does in the main part, exercise by exercise."""
+    plan, known, main = file.plan, file.catalogue().exercises, file.plan.main_part()
+    instead = {(item.exercise, who): item.other for item in plan.instead for who in item.people}
+    for place, part in plan.placed():
+        if main[int(place[1])]:
+            for who in plan.people:
+                yield known[instead.get((part.exercise, who), part.exercise)]
+
+
+def is_main_lift(exercise: Exercise) -> bool:
+    """Whether it is a lift by which a class is built: a compound of both legs that takes load."""
+    return exercise.takes_load and usual_rank(exercise) <= 1

@@ -132,7 +132,7 @@ SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
 
 @dataclass(frozen=True)
 class _Maker:
-    """Makes one base class of a course; what it is to differ from, and what was done lately, matter to a sketch."""
+    """Makes one base class of a course; what it is to differ from, and what was done lately, matter if generated."""
 
     chosen: Template
     base: _BaseOf
