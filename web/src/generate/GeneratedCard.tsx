@@ -62,7 +62,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         </p>
       )}
       <Refused error={take.error} />
-      <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1">
+      <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1 md:grid-cols-3">
         <Number
           name="With load"
           value={`${figure(100 * figures.loaded_share)} %`}

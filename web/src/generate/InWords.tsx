@@ -21,21 +21,21 @@ export function InWords({ request, onRead }: { request: ClassRequest; onRead: (r
         if (text.trim()) reading.mutate();
       }}
     >
-      <label className="text-sm">
-        In a few words
-        <span className="flex gap-2">
+      <div className="flex items-end gap-2">
+        <label className="min-w-0 grow text-sm">
+          In a few words
           <input
-            className="input input-sm grow"
+            className="input input-sm w-full"
             value={text}
             maxLength={LONGEST}
             placeholder="back day, 14, 45 min, no jumps"
             onChange={(event) => setText(event.target.value)}
           />
-          <button type="submit" className="btn btn-sm" disabled={!text.trim() || reading.isPending}>
-            Fill in
-          </button>
-        </span>
-      </label>
+        </label>
+        <button type="submit" className="btn btn-sm" disabled={!text.trim() || reading.isPending}>
+          Fill in
+        </button>
+      </div>
       <Refused error={reading.error} />
       <div aria-live="polite" className="text-sm" data-testid="asked">
         {reading.data && reading.data.read.length > 0 && <p className="faint">Read: {reading.data.read.join("; ")}.</p>}

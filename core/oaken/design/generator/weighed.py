@@ -114,4 +114,4 @@ def _done(file: ClassFile) -> Iterator[Exercise]:
 
 def is_main_lift(exercise: Exercise) -> bool:
     """Whether it is a lift by which a class is built: a compound of both legs that takes load."""
-    return exercise.takes_load and usual_rank(exercise) <= 1
+    return exercise.takes_load and usual_rank(exercise) <= 1 and not exercise.is_static
