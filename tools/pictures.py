@@ -144,7 +144,7 @@ def _generated(screen: Screen) -> None:
 def _review(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.press("Review")
-    screen.until_text("[data-testid=second-look]", "will queue")
+    screen.until_text("[data-testid=review]", "will queue")
 
 
 def _scenarios(screen: Screen) -> None:
