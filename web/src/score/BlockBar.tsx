@@ -135,7 +135,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
           />
           <Pick
-            label="Begin"
+            label="Start order"
             value={block.start}
             options={[
               ["spread", "spread out"],

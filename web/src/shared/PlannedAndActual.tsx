@@ -34,7 +34,7 @@ export function PlannedAndActual({ rows, testId }: { rows: Row[]; testId: string
   );
 }
 
-const DECIMALS: Record<string, number> = { "/min": 2, min: 1 };
+const DECIMALS: Record<string, number> = { "/min": 2, "sets/min": 2, min: 1 };
 
 function written(value: number, unit: string): string {
   if (unit === "s") return clock(value);
