@@ -340,6 +340,7 @@ class _Generator:
             + ASTRAY_WEIGHS * off_target_share
             + max(0.0, waits - self._short_enough_s()) / WAIT_WEIGHS_S
             + UNLOADED_WEIGHS * self._unloaded(made.parts)
+            + (self._misses(made.fitted) if self.class_request.wanted else 0.0)
         )
         return max(0.0, -made.fitted.spare_s), max(0.0, -made.fitted.left_s), workload
 
@@ -369,7 +370,8 @@ class _Generator:
         """How far the figures that are wanted are missed."""
         values = self._values(one)
         return MISSED * sum(
-            min(20.0, aimed.miss(value) / max(aimed.near, 1e-9))
+            # a miss that is large anyway still counts: nearer is better
+            (aimed.miss(value) / max(aimed.near, 1e-9)) ** 0.5
             for aimed, value in zip(self.class_request.wanted, values, strict=True)
             if value is not None
         )
