@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
-from math import ceil
+from math import ceil, sqrt
 from statistics import mean
 from typing import NamedTuple
 
@@ -371,7 +371,7 @@ class _Generator:
         values = self._values(one)
         return MISSED * sum(
             # a miss that is large anyway still counts: nearer is better
-            (aimed.miss(value) / max(aimed.near, 1e-9)) ** 0.5
+            sqrt(aimed.miss(value) / max(aimed.near, 1e-9))
             for aimed, value in zip(self.class_request.wanted, values, strict=True)
             if value is not None
         )
