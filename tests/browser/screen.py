@@ -16,9 +16,10 @@ from serving import ask
 
 Found = TypeVar("Found")
 PATIENCE_S = 60
+"""How long a state may take: a machine twice as slow with both cores busy still gets there."""
+
 COMPUTES_S = 300
 """A search or a fit takes half a minute of a core that it has for itself, and several times that beside other work."""
-"""How long a state may take: a machine twice as slow with both cores busy still gets there."""
 
 
 class Screen:

@@ -53,9 +53,8 @@ class Needs:
     """What is to be chosen: how many exercises; how many people are at each at once (`abreast`, of stations) or how
     many seconds everybody's turns at one take (`turn_s`) of those that there are (`time_s`); how long muscles are under
     tension in each (`tension`, in tenths of what is usual; without it alike); how many are for the breath; whether what
-    asks more of the body is preferred (`push` a MET, below 0 what asks less); how many come at a time (`arriving`: some
-    queue where there are fewer places); how many are to be large, so that each group begins with one (`heads`); and
-    what other generated classes have, which is to be there only in part."""
+    asks more of the body is preferred (`push` a MET, below 0 what asks less); how many are to be large, so that each
+    group begins with one (`heads`); and what other generated classes have, which is to be there only in part."""
 
     count: int
     character: Character
@@ -71,7 +70,6 @@ class Needs:
     pinned: Sequence[str] = ()
     seed: int = 7
     push: float = 0.0
-    arriving: float = 0.0
     heads: int = 0
 
 
@@ -332,7 +330,6 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
         cost += rules.costs.hardly
     if exercise.id in rules.breath.exercises and exercise.equipment != NO_EQUIPMENT:
         cost += rules.costs.breath
-    cost += rules.costs.queue * max(0.0, needs.arriving - one.places)
     cost -= needs.push * (pool.known.activities[exercise.activity].met - MIDDLE_MET)
     if not exercise.takes_load:
         # floor work is for the trunk and for rests at machines; what moves the whole body is to be loaded

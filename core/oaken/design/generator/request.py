@@ -178,8 +178,8 @@ class CharacterRule(_Strict):
 
 class Costs(_Strict):
     """What the choice of exercises weighs: a percent of muscles off target, somebody who does another exercise, an
-    unknown load, an exercise done this week, last week and so on, one that is hardly main work, by each who has to
-    queue, and by aim one that takes no load; what is below 0 speaks for an exercise."""
+    unknown load, an exercise done this week, last week and so on, one that is hardly main work,
+    and by aim one that takes no load; what is below 0 speaks for an exercise."""
 
     muscle: int
     instead: int
@@ -191,7 +191,6 @@ class Costs(_Strict):
     chance: int
     breath: int
     staple: int
-    queue: int
     unloaded: dict[Aim, int]
 
 

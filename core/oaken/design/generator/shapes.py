@@ -132,7 +132,6 @@ class Shapes:
         for number in numbers or [max(1, least)]:
             needs = self._needs(
                 number * size, taken, turn_s=parted, time_s=main_s, tension=self._tension(usual),
-                arriving=self.pool.crowd / number * (1 if size == 1 else 0.75),
                 heads=number if size > 1 else 0,
             )  # fmt: skip
             for found in self._more_and_less_used(needs):
