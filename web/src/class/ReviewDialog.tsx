@@ -21,6 +21,7 @@ const ABOUT: Record<Remark["about"], string> = {
   "hard days": "Days",
   figure: "Figure",
   muscle: "Muscle",
+  note: "Note",
 };
 
 /** Why the generator chose the exercises that are still there. */
