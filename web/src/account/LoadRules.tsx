@@ -29,8 +29,8 @@ export function LoadRules() {
         <Pick
           label="Progression method"
           value={now.school}
-          options={rules.data.schools.map((school): [string, string] => [school.id, school.name])}
-          onChange={(value) => keep.mutate({ ...now, school: value as typeof now.school })}
+          options={rules.data.schools.map((school) => [school.id, school.name])}
+          onChange={(value) => keep.mutate({ ...now, school: value })}
         />
         <DecimalField
           label="Step of big lifts"

@@ -7,6 +7,7 @@ import { lookIntoStudio, takeStudioIn } from "../api/moving";
 import { FileButton } from "../shared/FileButton";
 import { counted, when } from "../shared/format";
 import { Refused } from "../shared/Refused";
+import { present } from "../basis/entries";
 
 /** The whole studio out as one file, and one in from such a file. */
 export function Moving({ own }: { own: string }) {
@@ -66,7 +67,7 @@ export function Moving({ own }: { own: string }) {
               type="button"
               className="btn btn-primary btn-sm"
               disabled={keep.isPending}
-              onClick={() => keep.mutate(file!)}
+              onClick={() => keep.mutate(present(file, "The file"))}
             >
               Take “{inside.name}” in
             </button>

@@ -26,6 +26,7 @@ import { LoadRules, TimeZone } from "./LoadRules";
 import { Moving } from "./Moving";
 import { Tables } from "./Tables";
 import { OtherDevices } from "./OtherDevices";
+import { Select } from "../shared/Select";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { Switch } from "../shared/Switch";
@@ -227,6 +228,18 @@ function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number
   const [say, setSay] = useState("");
   const [safer, setSafer] = useState("");
   const [when, setWhen] = useState("always");
+  // each choice with its name and what it says in the rule
+  const holds: [string, string, Partial<HouseRule>][] = [
+    ["always", "every class", {}],
+    ["warm", "a warm room", { wbgt_from_c: warmFrom }],
+    ...TAGS.map(([tag, name]): [string, string, Partial<HouseRule>] => [`tag:${tag}`, name, { tag }]),
+    ["level:beginner", "beginners", { level: "beginner" }],
+    ...conditions.map((condition): [string, string, Partial<HouseRule>] => [
+      `careful:${condition.id}`,
+      `consideration: ${condition.name}`,
+      { careful: condition.id },
+    ]),
+  ];
   return (
     <form
       className="mt-2 flex flex-wrap items-end gap-2"
@@ -234,15 +247,11 @@ function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number
         event.preventDefault();
         let number = taken.length + 1;
         while (taken.includes(`rule-${number}`)) number += 1;
-        const [kind, value] = when.split(":", 2);
         onAdd({
           id: `rule-${number}`,
           say: say.trim(),
           safer: safer.trim(),
-          ...(kind === "tag" && { tag: value as HouseRule["tag"] }),
-          ...(kind === "careful" && { careful: value as HouseRule["careful"] }),
-          ...(kind === "warm" && { wbgt_from_c: warmFrom }),
-          ...(kind === "level" && { level: value as HouseRule["level"] }),
+          ...holds.find(([key]) => key === when)?.[2],
         });
         setSay("");
         setSafer("");
@@ -252,21 +261,12 @@ function NewRule({ taken, warmFrom, onAdd }: { taken: string[]; warmFrom: number
       <TextField label="Safer choice" width="w-48" maxLength={300} value={safer} onChange={setSafer} />
       <label className="flex flex-col text-sm">
         Holds for
-        <select className="select select-sm w-44" value={when} onChange={(event) => setWhen(event.target.value)}>
-          <option value="always">every class</option>
-          <option value="warm">a warm room</option>
-          {TAGS.map(([tag, name]) => (
-            <option key={tag} value={`tag:${tag}`}>
-              {name}
-            </option>
-          ))}
-          <option value="level:beginner">beginners</option>
-          {conditions.map((condition) => (
-            <option key={condition.id} value={`careful:${condition.id}`}>
-              consideration: {condition.name}
-            </option>
-          ))}
-        </select>
+        <Select
+          className="select select-sm w-44"
+          value={when}
+          options={holds.map(([key, name]) => [key, name])}
+          onChange={setWhen}
+        />
       </label>
       <button type="submit" className="btn btn-sm">
         Add the rule
@@ -335,14 +335,15 @@ function Members({ own }: { own: string }) {
         />
         <label className="flex flex-col text-sm">
           Role
-          <select
+          <Select
             className="select select-sm w-36"
             value={role}
-            onChange={(event) => setRole(event.target.value as MemberOut["role"])}
-          >
-            <option value="assistant">assistant</option>
-            <option value="instructor">instructor</option>
-          </select>
+            options={[
+              ["assistant", "assistant"],
+              ["instructor", "instructor"],
+            ]}
+            onChange={setRole}
+          />
         </label>
         <button type="submit" className="btn btn-sm" disabled={add.isPending}>
           Add

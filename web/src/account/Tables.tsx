@@ -7,6 +7,7 @@ import { FileButton } from "../shared/FileButton";
 import { counted } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
+import { present } from "../basis/entries";
 
 const TABLES: [TableName, string][] = [
   ["sets", "sets that were done"],
@@ -83,7 +84,7 @@ function Back({ name, words }: { name: ComesBack; words: string }) {
   const [file, choose] = useState<File | null>(null);
   const look = useMutation({ mutationFn: (chosen: File) => takeTable(name, chosen, false, false) });
   const keep = useMutation({
-    mutationFn: (onlyRight: boolean) => takeTable(name, file!, true, onlyRight),
+    mutationFn: (onlyRight: boolean) => takeTable(name, present(file, "The file"), true, onlyRight),
     onSuccess: () => {
       look.reset();
       void queries.invalidateQueries();

@@ -1,5 +1,6 @@
 import { api, dataOf, type Change, type ClassOut, type Level, type Plan } from "./client";
 import type { components } from "./schema";
+import { objectOf } from "../basis/entries";
 
 /** The class that a text describes, and what its words were read as; what the head leaves out is the plan's. */
 export async function readText(text: string, plan: Plan) {
@@ -47,7 +48,7 @@ export async function readRevision(id: number, number: number): Promise<ClassOut
 
 /** A draft of an older version in today's form. */
 export async function upgradePlan(plan: unknown): Promise<Plan> {
-  return dataOf(await api.POST("/api/upgrade", { body: { plan: plan as Record<string, never> } })).plan;
+  return dataOf(await api.POST("/api/upgrade", { body: { plan: objectOf(plan) } })).plan;
 }
 
 /** What changed from one plan to another, in words. */
@@ -57,6 +58,6 @@ export async function differences(before: Plan, after: Plan): Promise<string[]> 
 
 /** Keep the class of a class file; with what there is to know about it. */
 export async function importFile(document: unknown): Promise<{ made: ClassOut; notes: string[] }> {
-  const body = { document: document as Record<string, never> };
+  const body = { document: objectOf(document) };
   return dataOf(await api.POST("/api/classes/import", { body }));
 }

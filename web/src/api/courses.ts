@@ -74,7 +74,7 @@ export async function makeFromTemplate(body: FromTemplate): Promise<CourseOut> {
   return dataOf(await api.POST("/api/courses/template", { body }));
 }
 
-export async function importCourse(document: Record<string, never>): Promise<CourseOut> {
+export async function importCourse(document: Record<string, unknown>): Promise<CourseOut> {
   return dataOf(await api.POST("/api/courses/import", { body: { document } }));
 }
 

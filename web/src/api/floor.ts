@@ -18,6 +18,7 @@ import {
   type Taken,
 } from "./client";
 import { numberOf } from "./queries";
+import { present } from "../basis/entries";
 
 /** Begin to look for the best rotation of a block; what can be had at once is in the answer. */
 export async function beginRotation(plan: Plan, block: string, effort: number): Promise<RotationJob> {
@@ -30,7 +31,10 @@ export function useRotationJob(begun: RotationJob | null) {
     queryKey: ["rotation", begun?.id],
     enabled: begun !== null,
     initialData: begun ?? undefined,
-    queryFn: async () => dataOf(await api.GET("/api/rotations/{job_id}", { params: { path: { job_id: begun!.id } } })),
+    queryFn: async () =>
+      dataOf(
+        await api.GET("/api/rotations/{job_id}", { params: { path: { job_id: present(begun, "The search").id } } }),
+      ),
     refetchInterval: (query) => (isOver(query.state.data) ? false : 300),
     gcTime: 0,
   });

@@ -35,6 +35,13 @@ function asked(printed: Printed, kind: PaperKind) {
   return api.POST("/api/papers", { body: { plan: printed.plan, class_id: printed.class_id, kind } });
 }
 
+/** A file that was asked for as a blob: the schema knows no PDF. */
+function fileOf(answer: { data?: unknown; error?: unknown; response: Response }): Blob {
+  const content: unknown = dataOf<unknown>(answer);
+  if (!(content instanceof Blob)) throw new TypeError("The server's answer is no file.");
+  return content;
+}
+
 /** A paper as PDF. */
 export async function drawPaper(printed: Printed, kind: PaperKind, page: PaperSize): Promise<Blob> {
   const parseAs = "blob" as const;
@@ -55,8 +62,7 @@ export async function drawPaper(printed: Printed, kind: PaperKind, page: PaperSi
             body: { plan: printed.plan, class_id: printed.class_id, kind, page },
             parseAs,
           });
-  // the schema knows no PDF: what comes is a blob, as it was asked for
-  return dataOf<unknown>(answer as never) as Blob;
+  return fileOf(answer);
 }
 
 /** A paper of every class of a week that is written out, as PDF files in one zip. */
@@ -66,5 +72,5 @@ export async function drawWeek(course_id: number, week: number, kind: PaperKind,
     body: { week, kind, page },
     parseAs: "blob",
   });
-  return dataOf<unknown>(answer as never) as Blob;
+  return fileOf(answer);
 }

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { api, dataOf, done } from "./client";
 import type { components } from "./schema";
+import { present } from "../basis/entries";
 
 type Schemas = components["schemas"];
 export type Progress = Schemas["ProgressOut"];
@@ -34,7 +35,9 @@ export function useSessions(key: string, exercise: string | null) {
     enabled: exercise !== null,
     queryFn: async () =>
       dataOf(
-        await api.GET("/api/people/{key}/progress/{exercise}", { params: { path: { key, exercise: exercise! } } }),
+        await api.GET("/api/people/{key}/progress/{exercise}", {
+          params: { path: { key, exercise: present(exercise, "The exercise") } },
+        }),
       ),
   });
 }

@@ -2,6 +2,7 @@ import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query"
 
 import { useMay } from "./account";
 import { api, dataOf, done, FaultyPlan, type Catalogue, type Forecast, type Plan, type EntryRemoval } from "./client";
+import { present } from "../basis/entries";
 
 /** The classes, the one saved last first. */
 export function useClasses() {
@@ -170,7 +171,10 @@ export function useExercise(key: string | null) {
   return useQuery({
     queryKey: ["exercise", key],
     enabled: key !== null,
-    queryFn: async () => dataOf(await api.GET("/api/catalogue/exercises/{key}", { params: { path: { key: key! } } })),
+    queryFn: async () =>
+      dataOf(
+        await api.GET("/api/catalogue/exercises/{key}", { params: { path: { key: present(key, "The exercise") } } }),
+      ),
     staleTime: Infinity,
   });
 }

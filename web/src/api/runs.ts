@@ -42,7 +42,7 @@ export async function sheetsOf(run_id: number): Promise<Sheet[]> {
 }
 
 export async function sendEvents(run_id: number, events: RunEvent[]): Promise<EventsKept> {
-  const body = { events: events as unknown as Record<string, never>[] };
+  const body = { events };
   return dataOf(await api.POST("/api/runs/{run_id}/events", { params: { path: { run_id } }, body }));
 }
 

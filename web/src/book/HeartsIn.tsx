@@ -8,6 +8,7 @@ import { filesIn } from "../shared/files";
 import { counted, when } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { ActivitiesOut } from "./ActivitiesOut";
+import { errorWords } from "../basis/entries";
 
 type Looked = Awaited<ReturnType<typeof lookAtRecording>>;
 type Row = {
@@ -41,7 +42,7 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
       try {
         files.push(...(await filesIn(item)));
       } catch (error) {
-        tell((error as Error).message);
+        tell(errorWords(error));
       }
     }
     if (files.length > MOST) tell(`Of ${files.length} files the first ${MOST} are looked at.`);
@@ -54,7 +55,7 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
         const looked = await lookAtRecording(id, file);
         change(file, { state: "right", looked, person: looked.person ?? NOBODY });
       } catch (error) {
-        change(file, { state: "faulty", error: (error as Error).message });
+        change(file, { state: "faulty", error: errorWords(error) });
       }
     }
     setBusy(false);
@@ -69,7 +70,7 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
         await addRecording(id, row.person, row.file, null);
         change(row.file, { state: "kept" });
       } catch (error) {
-        change(row.file, { state: "faulty", error: (error as Error).message });
+        change(row.file, { state: "faulty", error: errorWords(error) });
       }
     }
     setBusy(false);

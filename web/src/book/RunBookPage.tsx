@@ -14,6 +14,7 @@ import { HeartsBeside } from "./HeartsBeside";
 import { TableIn } from "./TableIn";
 import { TypeIn } from "./TypeIn";
 import { rowWords } from "./words";
+import { entryAt } from "../basis/entries";
 
 /** A run's page: planned and actual, the log set by set, hearts beside forecasts, notes, and what was taken back. */
 export function RunBookPage() {
@@ -197,7 +198,7 @@ function Log({ book }: { book: Book }) {
                   return (
                     <tr key={part} className="border-t border-base-300 align-top">
                       <th scope="row" className="w-52 py-1 pr-3 text-left font-normal">
-                        {sets[0]!.name}
+                        {entryAt(sets, 0).name}
                       </th>
                       <td className="py-1">
                         <span className="flex flex-wrap gap-x-4">

@@ -5,6 +5,7 @@ import { takeSets, type Book, type SetsRead } from "../api/book";
 import { FaultyPlan } from "../api/client";
 import { FileButton } from "../shared/FileButton";
 import { counted } from "../shared/format";
+import { present } from "../basis/entries";
 
 const LARGEST = 2_000_000;
 
@@ -20,7 +21,7 @@ export function TableIn({ id, book }: { id: number; book: Book }) {
     },
   });
   const keep = useMutation({
-    mutationFn: (onlyRight: boolean) => takeSets(id, file!, true, onlyRight),
+    mutationFn: (onlyRight: boolean) => takeSets(id, present(file, "The file"), true, onlyRight),
     onSuccess: () => {
       look.reset();
       setFile(null);

@@ -48,7 +48,7 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
   const table = useRef<HTMLTableElement>(null);
   const go = (by_: number, from: HTMLElement) => {
     const fields = [...(table.current?.querySelectorAll<HTMLInputElement>("input") ?? [])];
-    const next = fields[fields.indexOf(from as HTMLInputElement) + by_];
+    const next = fields[fields.findIndex((field) => field === from) + by_];
     if (next) {
       next.focus();
       next.select();
@@ -76,7 +76,7 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
             ["person", "person by person"],
             ["exercise", "exercise by exercise"],
           ]}
-          onChange={(value) => setBy(value as By)}
+          onChange={setBy}
         />
         {by === "person" ? (
           <Pick

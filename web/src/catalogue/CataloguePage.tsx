@@ -46,7 +46,7 @@ export function CataloguePage() {
           <Pick
             label="Room"
             value={room?.id ?? ""}
-            options={rooms.data!.filter((room) => !room.retired).map((room) => [room.id, room.name])}
+            options={(rooms.data ?? []).filter((room) => !room.retired).map((room) => [room.id, room.name])}
             onChange={chooseRoom}
           />
         )}

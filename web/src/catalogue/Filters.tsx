@@ -17,7 +17,7 @@ type Props = {
 export function Filters({ catalogue, sought, onSeek, onEnter, field }: Props) {
   const named = (all: string, entries: { id: string; name: string }[] | undefined): [string, string][] => [
     ["", all],
-    ...(entries ?? []).map((entry) => [entry.id, entry.name] as [string, string]),
+    ...(entries ?? []).map((entry): [string, string] => [entry.id, entry.name]),
   ];
   return (
     <div className="flex flex-wrap items-center gap-2">

@@ -5,6 +5,7 @@ import { api, dataOf, FaultyPlan, type Catalogue, type EquipmentKind, type Exerc
 import { ConditionBoxes } from "../shared/ConditionBoxes";
 import { Pick } from "../shared/Pick";
 import { TakeOut } from "../shared/TakeOut";
+import { entryAt } from "../basis/entries";
 
 /** An id from a name: lower case, hyphens, nothing else. */
 function idOf(name: string): string {
@@ -37,7 +38,7 @@ export function OwnExerciseForm({
   const queries = useQueryClient();
   const [name, setName] = useState(known?.name ?? "");
   const [model, setModel] = useState(known?.id ?? "leg-press");
-  const like = catalogue.exercises.find((exercise) => exercise.id === model) ?? catalogue.exercises[0]!;
+  const like = catalogue.exercises.find((exercise) => exercise.id === model) ?? entryAt(catalogue.exercises, 0);
   const [changes, change] = useState<Partial<Exercise>>({});
   const [cues, setCues] = useState(known?.cues.join("\n") ?? "");
   const [tempo, setTempo] = useState("");
@@ -48,6 +49,7 @@ export function OwnExerciseForm({
   const draft: Exercise = { ...kept, ...changes };
   const keep = useMutation({
     mutationFn: async () => {
+      // as it was typed: the server says what is wrong with it
       const phases = tempo.trim() ? tempo.split("-").map(Number) : [...like.tempo];
       const exercise = {
         ...draft,
@@ -66,7 +68,7 @@ export function OwnExerciseForm({
     },
   });
   const named = (entries: { id: string; name: string }[]) =>
-    entries.map((entry) => [entry.id, entry.name] as [string, string]);
+    entries.map((entry): [string, string] => [entry.id, entry.name]);
   const choosable = <Entry extends { id: string }>(entries: Entry[], retired: string[]) =>
     entries.filter((entry) => !retired.includes(entry.id));
   return (
@@ -114,13 +116,13 @@ export function OwnExerciseForm({
         onChange={(muscle_mass) => change({ ...changes, muscle_mass })}
       />
       <PickField
-        name="Scenarios"
+        name="Sides"
         value={draft.sides}
         options={[
           ["two_sided", "both sides together"],
           ["one_sided", "one side at a time"],
         ]}
-        onChange={(sides) => change({ ...changes, sides: sides as Exercise["sides"] })}
+        onChange={(sides) => change({ ...changes, sides })}
       />
       <PickField
         name="Load"
@@ -237,8 +239,8 @@ export function OwnEquipmentForm({ catalogue, onKept }: { catalogue: Catalogue; 
       <PickField
         name="Holds"
         value={holds ?? "nothing"}
-        options={["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"].map((item) => [item, item])}
-        onChange={(item) => setHolds(item as EquipmentKind["holds"])}
+        options={HOLDS.map((item) => [item, item])}
+        onChange={setHolds}
       />
       {holds !== "nothing" && number("Step, kg", step, setStep, 50, 0.5)}
       <Outcome error={keep.error} />
@@ -288,14 +290,16 @@ function Labelled({ name, wide, children }: { name: string; wide?: boolean; chil
   );
 }
 
-type PickFieldProps = {
+const HOLDS = ["nothing", "stack", "plates", "bar", "dumbbells", "kettlebells"] as const;
+
+type PickFieldProps<Value extends string> = {
   name: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => void;
+  value: Value;
+  options: [NoInfer<Value>, string][];
+  onChange: (value: Value) => void;
 };
 
-function PickField({ name, value, options, onChange }: PickFieldProps) {
+function PickField<Value extends string>({ name, value, options, onChange }: PickFieldProps<Value>) {
   return (
     <Labelled name={name}>
       <Pick bare wide label={name} value={value} options={options} onChange={onChange} />

@@ -10,6 +10,7 @@ import { Dialog } from "../shared/Dialog";
 import { Refused } from "../shared/Refused";
 import { partsOf } from "../shared/blocks";
 import { counted } from "../shared/format";
+import { present } from "../basis/entries";
 
 const ABOUT: Record<Remark["about"], string> = {
   slot: "Time",
@@ -36,7 +37,7 @@ function Reasons({ plan }: { plan: Plan }) {
       <dl className="mt-1 text-sm">
         {told.map((item) => (
           <div key={item.id} className="mt-1">
-            <dt className="inline font-semibold">{item.name}</dt> <dd className="inline">{plan.reasons![item.id]}</dd>
+            <dt className="inline font-semibold">{item.name}</dt> <dd className="inline">{plan.reasons?.[item.id]}</dd>
           </div>
         ))}
       </dl>
@@ -49,7 +50,7 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
   const look = useSecondLook(draft.plan);
   const [did, tell] = useState<string[]>([]);
   const mend = useMutation({
-    mutationFn: (remark: Remark) => mendIt(draft.plan, remark.mend!),
+    mutationFn: (remark: Remark) => mendIt(draft.plan, present(remark.mend, "What mends it")),
     onSuccess: (made) => {
       draft.edit(replacePlan(made.plan));
       tell([...did, made.did]);

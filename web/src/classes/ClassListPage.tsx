@@ -135,7 +135,7 @@ export function ClassListPage() {
       {making && ready && (
         <NewClassDialog
           room={room.id}
-          people={people.data!.slice(0, MOST_IN_CLASS).map((person) => person.id)}
+          people={(people.data ?? []).slice(0, MOST_IN_CLASS).map((person) => person.id)}
           onClose={() => make(false)}
         />
       )}

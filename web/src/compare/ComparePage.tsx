@@ -9,6 +9,7 @@ import { ticks, x, type Axis } from "../drawing/axis";
 import { labelOf } from "../shared/figures";
 import { clock, figure, range } from "../shared/format";
 import { Pick } from "../shared/Pick";
+import { entryAt, present } from "../basis/entries";
 
 /** A class, at its newest or at an older revision. */
 function useVersion(id: number | null, revision: number | null) {
@@ -16,8 +17,10 @@ function useVersion(id: number | null, revision: number | null) {
     queryKey: ["version", id, revision],
     enabled: id !== null,
     queryFn: async () => {
-      if (revision !== null) return readRevision(id!, revision);
-      const answer = await api.GET("/api/classes/{class_id}", { params: { path: { class_id: id! } } });
+      if (revision !== null) return readRevision(present(id, "The class"), revision);
+      const answer = await api.GET("/api/classes/{class_id}", {
+        params: { path: { class_id: present(id, "The class") } },
+      });
       return dataOf(answer);
     },
     gcTime: 0,
@@ -48,7 +51,7 @@ export function ComparePage() {
     next.delete(name === "one" ? "at" : "otherAt");
     setParameters(next, { replace: true });
   };
-  const options = (classes.data ?? []).map((row) => [String(row.id), row.name] as [string, string]);
+  const options = (classes.data ?? []).map((row): [string, string] => [String(row.id), row.name]);
   const failed = [classes, first, second].find((query) => query.isError);
   return (
     <div className="px-4 py-4 lg:px-6">
@@ -227,13 +230,13 @@ function Scores({ one, other }: { one: FullForecast; other: FullForecast }) {
               <g key={name}>
                 <rect
                   width={axis.width}
-                  y={heartY(limits[index + 1]!)}
-                  height={heartY(limits[index]!) - heartY(limits[index + 1]!)}
+                  y={heartY(entryAt(limits, index + 1))}
+                  height={heartY(entryAt(limits, index)) - heartY(entryAt(limits, index + 1))}
                   fill={`var(--intensity-${index})`}
                 />
                 <text
                   x={axis.width - 4}
-                  y={heartY(limits[index]!) - 3}
+                  y={heartY(entryAt(limits, index)) - 3}
                   textAnchor="end"
                   className="fill-[var(--ink-on-intensity)] text-[11px]"
                 >

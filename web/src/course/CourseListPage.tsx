@@ -12,6 +12,7 @@ import { counted, dayWords, when } from "../shared/format";
 import { FileButton } from "../shared/FileButton";
 import { NumberField } from "../shared/NumberField";
 import { PeoplePicker } from "../who/PeoplePicker";
+import { objectOf } from "../basis/entries";
 
 /** The courses, each with where it stands. */
 export function CourseListPage() {
@@ -20,7 +21,7 @@ export function CourseListPage() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const bringIn = useMutation({
-    mutationFn: async (file: File) => importCourse(JSON.parse(await file.text()) as Record<string, never>),
+    mutationFn: async (file: File) => importCourse(objectOf(JSON.parse(await file.text()))),
     onSuccess: (made) => {
       void queries.invalidateQueries({ queryKey: ["courses"] });
       void navigate(`/courses/${made.id}`);

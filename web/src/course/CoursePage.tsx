@@ -31,6 +31,7 @@ import { CoursePicture } from "./CoursePicture";
 import { DaysDialog } from "./DaysDialog";
 import { WeekPanel } from "./WeekPanel";
 import { WeeksCompared } from "./WeeksCompared";
+import { entryAt } from "../basis/entries";
 
 /** One course: its weeks as one picture, what should be looked at, and each week with its changes. */
 export function CoursePage() {
@@ -192,7 +193,7 @@ function ofWeeks(course: Course, weeks: number): Course {
       .filter((item) => item.weeks.length > 0),
     meetings: course.meetings
       .map((meeting) => ({ ...meeting, weeks: meeting.weeks.filter(here) }))
-      .filter((item, place) => item.weeks.length > 0 || course.meetings[place]!.weeks.length === 0),
+      .filter((item, place) => item.weeks.length > 0 || entryAt(course.meetings, place).weeks.length === 0),
     names: Object.fromEntries(Object.entries(course.names).filter(([week]) => here(Number(week)))),
     dropped: course.dropped.filter(here),
     pauses: course.pauses.filter((pause) => here(pause.before)),
@@ -218,7 +219,7 @@ function Notices({ notices, choose }: { notices: Notice[]; choose: (week: number
           <button
             type="button"
             className="min-h-6 text-left underline-offset-2 hover:underline"
-            onClick={() => choose(notice.weeks[0]!)}
+            onClick={() => choose(entryAt(notice.weeks, 0))}
           >
             <strong>{notice.weeks.length > 1 ? `weeks ${spans(notice.weeks)}` : `week ${notice.weeks[0]}`}</strong>:{" "}
             {notice.message}

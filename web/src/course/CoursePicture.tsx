@@ -4,6 +4,7 @@ import type { Course, OverTime, WeekOutlook, WeekState } from "../api/courses";
 import { mondayOf, WEEKDAYS } from "../shared/days";
 import { clock, dayWords, figure } from "../shared/format";
 import { useCatalogue } from "../api/queries";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   course: Course;
@@ -65,7 +66,7 @@ export function CoursePicture({ course, weeks, written, actual, chosen, today, c
           return (
             <div role="row" className="contents" key={meeting.id}>
               <span role="rowheader" className="border-t border-base-300 py-1 pr-2 leading-4">
-                <strong>{WEEKDAYS[meeting.weekday]!.slice(0, 3)}</strong> {meeting.time}
+                <strong>{entryAt(WEEKDAYS, meeting.weekday).slice(0, 3)}</strong> {meeting.time}
                 <span className="faint block text-xs">{base?.name}</span>
               </span>
               {weeks.map((week) => (

@@ -6,6 +6,7 @@ import { useClasses } from "../api/queries";
 import { WEEKDAYS } from "../shared/days";
 import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
+import { entryAt } from "../basis/entries";
 
 const MOST = 14;
 
@@ -94,7 +95,7 @@ export function DaysDialog({ course, edit, onClose }: Props) {
               ...course,
               meetings: [
                 ...course.meetings,
-                { id: fresh(), base: course.bases[0]!.id, weekday: 5, time: "09:30", weeks: [] },
+                { id: fresh(), base: entryAt(course.bases, 0).id, weekday: 5, time: "09:30", weeks: [] },
               ],
             },
             "meetings",
@@ -140,7 +141,9 @@ export function DaysDialog({ course, edit, onClose }: Props) {
                       bases: course.bases.filter((eachBase) => eachBase.id !== base.id),
                       changes: course.changes
                         .map((change) => ({ ...change, bases: change.bases.filter((id) => id !== base.id) }))
-                        .filter((item, place) => item.bases.length > 0 || course.changes[place]!.bases.length === 0),
+                        .filter(
+                          (item, place) => item.bases.length > 0 || entryAt(course.changes, place).bases.length === 0,
+                        ),
                     },
                     "bases",
                   )

@@ -9,6 +9,7 @@ import { useCatalogue, useClassNow } from "../api/queries";
 import { clock, counted, dayWords, figure } from "../shared/format";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   id: number;
@@ -225,7 +226,7 @@ function AddChange({
   const [block, setBlock] = useState("");
   const ofBlock = kind === "set_rounds" || kind === "leave_out";
   // blocks are those of one base class
-  const from = base || course.bases[0]!.id;
+  const from = base || entryAt(course.bases, 0).id;
   const planned = useClassNow(Number(from), ofBlock);
   const blocks = (planned.data?.plan.blocks ?? []).map((block): [string, string] => [block.id, block.name]);
   const last = Math.min(course.weeks, Math.max(week, upTo));
@@ -268,7 +269,7 @@ function AddChange({
         edit({ ...course, changes: [...course.changes, change] }, "changes");
       }}
     >
-      <Pick label="Change" bare value={kind} options={KINDS} onChange={(value) => setKind(value as Kind)} />
+      <Pick label="Change" bare value={kind} options={KINDS} onChange={setKind} />
       {kind === "set_scheme" && (
         <>
           <NumberField label="Sets" value={sets} min={1} max={12} onChange={setSets} />
@@ -289,11 +290,11 @@ function AddChange({
       )}
       {ofBlock && <Pick label="Block" value={block} options={[["", "…"], ...blocks]} onChange={setBlock} />}
       {kind === "set_rounds" && <NumberField label="Rounds" value={rounds} min={1} max={20} onChange={setRounds} />}
-      <Pick
+      <Pick<string>
         label="of"
         value={ofBlock ? from : base}
         options={[
-          ...(ofBlock ? [] : [["", "all classes"] as [string, string]]),
+          ...(ofBlock ? [] : [["", "all classes"] satisfies [string, string]]),
           ...course.bases.map((base): [string, string] => [base.id, base.name]),
         ]}
         onChange={setBase}

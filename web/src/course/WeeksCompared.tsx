@@ -4,17 +4,18 @@ import type { OverTime, WeekOutlook } from "../api/courses";
 import { figureOf, labelOf } from "../shared/figures";
 import { figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
+import { entryAt } from "../basis/entries";
 
 type Props = { weeks: WeekOutlook[]; actual: OverTime | undefined; now: number };
 
 /** Each figure of a week's outlook beside that of the classes held. */
-const ROWS: [keyof WeekOutlook, string][] = [
+const ROWS = [
   ["session_effort", "session_effort"],
   ["impulse", "impulse"],
   ["zone_sum", "zone_sum"],
   ["vigorous_min", "vigorous_or_more"],
   ["kcal", "energy"],
-];
+] as const satisfies [keyof WeekOutlook, string][];
 
 /** Week N beside week M: planned and actual, one person who came to everything. */
 export function WeeksCompared({ weeks, actual, now }: Props) {
@@ -23,7 +24,7 @@ export function WeeksCompared({ weeks, actual, now }: Props) {
   if (weeks.length < 2) return null;
   const options = weeks.map((week): [string, string] => [String(week.week), `week ${week.week}`]);
   const held = new Map(actual?.weeks.map((week) => [week.monday, week]));
-  const pair = [one, other].map((number) => weeks.find((week) => week.week === number) ?? weeks[0]!);
+  const pair = [one, other].map((number) => weeks.find((week) => week.week === number) ?? entryAt(weeks, 0));
   const cell = (value: number | undefined) => (value === undefined ? "–" : figure(value));
   return (
     <section
@@ -59,7 +60,7 @@ export function WeeksCompared({ weeks, actual, now }: Props) {
               </th>
               {pair.map((week, place) => (
                 <td key={place} className="text-right">
-                  {figure(week[planned] as number)} / {cell(held.get(week.monday)?.figures[was])}
+                  {figure(week[planned])} / {cell(held.get(week.monday)?.figures[was])}
                 </td>
               ))}
             </tr>

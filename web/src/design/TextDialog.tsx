@@ -10,6 +10,7 @@ import { replacePlan } from "../draft/edits";
 import { mended, startOf } from "../shared/faults";
 import type { Draft } from "../draft/useDraft";
 import type { EditorHandle, Where } from "./TextEditor";
+import { present } from "../basis/entries";
 
 const NO_WORDS: string[] = [];
 const LONGEST_TEXT = 60_000;
@@ -154,7 +155,7 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
               className="btn btn-primary btn-sm"
               disabled={!read || !changed}
               onClick={() => {
-                edit(replacePlan(read!));
+                edit(replacePlan(present(read, "The class that was read")));
                 localStorage.removeItem(keyOf(classId));
                 onClose();
               }}

@@ -1,4 +1,5 @@
 import type { Block } from "../api/client";
+import { read } from "../basis/entries";
 
 const KEY = "oaken-copied-block";
 
@@ -15,7 +16,7 @@ export function copiedBlock(): Copied | null {
   const text = localStorage.getItem(KEY);
   if (!text) return null;
   try {
-    return JSON.parse(text) as Copied;
+    return read<Copied>(text);
   } catch (error) {
     console.warn("The copied block cannot be read and is dropped.", error);
     localStorage.removeItem(KEY);

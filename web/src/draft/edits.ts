@@ -14,6 +14,7 @@ import type {
   Together,
 } from "../api/client";
 import { listsOf, withList, type AnySlot } from "../shared/blocks";
+import { entryAt, lastOf } from "../basis/entries";
 
 /** Every edit of a plan is a function from a plan to a new plan; the old one stays as it was, so undo is keeping it. */
 export type Edit = (plan: Plan) => Plan;
@@ -166,7 +167,7 @@ export function roundsOf(group: Group): number {
 /** Another number of sets: the last ones fall away, or the last one is repeated. */
 export function withSets(slot: Slot, sets: number): Slot {
   const single = slot.sets.flatMap((run) => Array.from({ length: run.times }, () => ({ ...run, times: 1 })));
-  const last = single.at(-1)!;
+  const last = lastOf(single);
   const next = [...single, ...Array.from({ length: Math.max(0, sets - single.length) }, () => last)].slice(0, sets);
   return { ...slot, sets: mergedRuns(next) };
 }
@@ -198,14 +199,14 @@ export function shared<Value>(slot: Slot, read: (segment: Segment) => Value): No
 export const setRounds =
   (block: number, group: number, rounds: number): Edit =>
   (plan) =>
-    withSlots(plan, block, group, (slots) => slots.map((slot) => withSets(slot as Slot, rounds)));
+    withSlots(plan, block, group, (slots) => slots.map((slot) => (isSlot(slot) ? withSets(slot, rounds) : slot)));
 
 /** Another rest after each round of a group: that of its last slot. */
 export const setRoundRest =
   (block: number, group: number, rest_s: number): Edit =>
   (plan) =>
     withSlots(plan, block, group, (slots) =>
-      slots.map((slot, at) => (at === slots.length - 1 ? withRest(slot as Slot, rest_s) : slot)),
+      slots.map((slot, at) => (at === slots.length - 1 && isSlot(slot) ? withRest(slot, rest_s) : slot)),
     );
 
 /** Turns that divide an interval evenly between two partners. */
@@ -263,8 +264,9 @@ export const joinGroup =
   (plan) =>
     replaceBlock(plan, block, (here) => {
       const above = here.kind === "sets" ? here.groups[group - 1] : undefined;
-      if (here.kind !== "sets" || !above || above.slots.length + here.groups[group]!.slots.length > 12) return here;
-      const joined = { ...above, slots: [...above.slots, ...here.groups[group]!.slots] };
+      if (here.kind !== "sets" || !above || above.slots.length + entryAt(here.groups, group).slots.length > 12)
+        return here;
+      const joined = { ...above, slots: [...above.slots, ...entryAt(here.groups, group).slots] };
       return { ...here, groups: [...here.groups.slice(0, group - 1), joined, ...here.groups.slice(group + 1)] };
     });
 
@@ -283,11 +285,18 @@ export const splitGroup =
 
 // ---- adding, copying ----------------------------------------------------------------------------------------------
 
+/** What follows from the exercise itself: its load, its sides, and whether it is held. */
+function startOf(exercise: Exercise, share_of_best: number) {
+  return {
+    load: exercise.takes_load ? { load: { share_of_best } } : {},
+    sides: exercise.sides === "one_sided" ? { sides: "each_side" as const } : {},
+    held: exercise.nature === "rhythmic" || (exercise.tempo[0] === 0 && exercise.tempo[2] === 0),
+  };
+}
+
 /** What a new slot for an exercise starts with, by the kind of its block. */
 function newSlot(kind: Block["kind"], exercise: Exercise, id: string): AnySlot {
-  const load = exercise.takes_load ? { load: { share_of_best: kind === "circuit" ? 0.5 : 0.65 } } : {};
-  const sides = exercise.sides === "one_sided" ? { sides: "each_side" as const } : {};
-  const held = exercise.nature === "rhythmic" || (exercise.tempo[0] === 0 && exercise.tempo[2] === 0);
+  const { load, sides } = startOf(exercise, kind === "circuit" ? 0.5 : 0.65);
   if (kind === "circuit") return station(exercise.id, { id, ...load });
   if (kind === "relay") {
     const turn = segment({ reps: 12, ...load, ...sides });
@@ -297,6 +306,12 @@ function newSlot(kind: Block["kind"], exercise: Exercise, id: string): AnySlot {
     const seconds = exercise.nature === "mobility" && exercise.sides === "one_sided" ? 20 : 60;
     return slotOf(exercise.id, [setRun({ segments: [segment({ seconds, ...sides })] })], id);
   }
+  return newSet(exercise, id);
+}
+
+/** What an exercise of a group starts with. */
+function newSet(exercise: Exercise, id: string): Slot {
+  const { load, sides, held } = startOf(exercise, 0.65);
   const dose = held ? { seconds: 40 } : { reps: 10 };
   const segments = [segment({ ...dose, ...load, ...sides })];
   return slotOf(exercise.id, [setRun({ times: 3, segments, rest_s: 60 })], id);
@@ -311,7 +326,7 @@ export const addSlot =
   };
 
 export const addGroup = (block: number, exercise: Exercise, id = freshId(), group = freshId()): Edit =>
-  insertGroup(block, { id: group, slots: [newSlot("sets", exercise, id) as Slot] });
+  insertGroup(block, { id: group, slots: [newSet(exercise, id)] });
 
 const insertGroup =
   (block: number, group: Group): Edit =>
@@ -325,10 +340,10 @@ export const duplicateSlot =
     const slot = slotAt(plan, place);
     if (!slot) return plan;
     const copy = { ...slot, id };
-    const block = plan.blocks[place.block]!;
-    if (block.kind === "sets") {
+    const block = entryAt(plan.blocks, place.block);
+    if (block.kind === "sets" && isSlot(copy)) {
       const groups = [...block.groups];
-      groups.splice(place.group + 1, 0, { id: groupId, slots: [copy as Slot] });
+      groups.splice(place.group + 1, 0, { id: groupId, slots: [copy] });
       return setBlock(place.block, { groups })(plan);
     }
     return withSlots(plan, place.block, place.group, (slots) => [

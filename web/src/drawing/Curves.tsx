@@ -5,6 +5,7 @@ import { figure } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
 import type { Axis, Drag } from "./axis";
 import { bandOf, curveOf } from "./paths";
+import { entryAt, lastOf } from "../basis/entries";
 
 type Props = { axis: Axis; forecast: Forecast; person: PersonForecast | null; drag: Drag };
 
@@ -43,7 +44,7 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
           <span
             key={name}
             className="absolute right-2 flex -translate-y-1/2 items-center gap-1 text-xs leading-3"
-            style={{ top: y((limits[index]! + limits[index + 1]!) / 2) }}
+            style={{ top: y((entryAt(limits, index) + entryAt(limits, index + 1)) / 2) }}
           >
             {name} <IntensityMark level={index} />
           </span>
@@ -62,8 +63,8 @@ export const HeartBand = memo(function HeartBand({ axis, forecast, person, drag,
             key={name}
             x={0}
             width={axis.width}
-            y={y(limits[index + 1]!)}
-            height={y(limits[index]!) - y(limits[index + 1]!)}
+            y={y(entryAt(limits, index + 1))}
+            height={y(entryAt(limits, index)) - y(entryAt(limits, index + 1))}
             fill={`var(--intensity-${index})`}
           />
         ))}
@@ -122,17 +123,17 @@ export const EnergyCurve = memo(function EnergyCurve({ axis, forecast, person, d
   const shapes = useMemo(() => {
     const kcal = person?.kcal ?? forecast.kcal;
     if (!kcal || !forecast.kcal || !forecast.kcal_high) return null;
-    const spread = forecast.kcal_high.at(-1)! / forecast.kcal.at(-1)! - 1;
+    const spread = lastOf(forecast.kcal_high) / lastOf(forecast.kcal) - 1;
     const low = kcal.map((value) => value * (1 - spread));
     const high = kcal.map((value) => value * (1 + spread));
-    const top = Math.max(high.at(-1)!, 1);
+    const top = Math.max(lastOf(high), 1);
     const y = (value: number) => ENERGY_H - 2 - (value / top) * (ENERGY_H - 6);
     const every = person ? forecast.kcal_sample_s : forecast.sample_s;
     const series = { axis, every, end: forecast.length.value, y };
     return {
       area: bandOf(low, high, series),
       middle: curveOf(kcal, series),
-      words: `${figure(kcal.at(-1)!)} kcal (${figure(low.at(-1)!)}–${figure(high.at(-1)!)})`,
+      words: `${figure(lastOf(kcal))} kcal (${figure(lastOf(low))}–${figure(lastOf(high))})`,
     };
   }, [axis, forecast, person]);
   // energy tells of bodies: it is for instructors

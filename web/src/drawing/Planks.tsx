@@ -3,6 +3,7 @@ import { memo, useEffect, useRef, type KeyboardEvent } from "react";
 import type { Forecast } from "../api/client";
 import { clock } from "../shared/format";
 import { x, type Axis } from "./axis";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   axis: Axis;
@@ -23,12 +24,12 @@ export const Planks = memo(function Planks({ axis, forecast, selected, onSelect,
     row.current?.querySelector<HTMLElement>("[aria-selected=true]")?.focus();
   }, [selected, forecast]);
   function onKey(event: KeyboardEvent, index: number) {
-    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key] as 1 | -1 | undefined;
+    const by = event.key === "ArrowLeft" ? -1 : event.key === "ArrowRight" ? 1 : undefined;
     const other = by && forecast.blocks[index + by];
     if (!other) return;
     event.preventDefault();
     moved.current = true;
-    if (event.altKey) onMove(forecast.blocks[index]!.id, by);
+    if (event.altKey) onMove(entryAt(forecast.blocks, index).id, by);
     else onSelect(other.id);
   }
   return (

@@ -3,6 +3,7 @@ import { memo, type KeyboardEvent, type PointerEvent, type ReactNode, type Ref }
 import type { Room, Unit } from "../api/client";
 import { footprintOf, sizeOf } from "./floorModel";
 import { wrapped } from "./wrapped";
+import { entryAt } from "../basis/entries";
 
 /** How hard a unit is used over the class: the share of time (0 to 1) and seconds that people stand before it. */
 export type Use = { share: number; waited: number };
@@ -121,7 +122,7 @@ function UnitShape({ unit, name, size, gone, selected, use, onSelect, onPointer,
   // a unit too narrow for its name has it above
   const narrow = width < NARROW_M;
   const level = use ? Math.min(3, Math.floor(use.share * 4)) : 0;
-  const fill = gone ? "url(#out-of-order)" : use ? INTENSITY[level]! : "var(--color-base-100)";
+  const fill = gone ? "url(#out-of-order)" : use ? entryAt(INTENSITY, level) : "var(--color-base-100)";
   const heat = use && !gone ? `used ${Math.round(use.share * 100)} %` : "";
   const label = [
     unit.name === words ? words : `${words}, ${unit.name}`,

@@ -7,6 +7,7 @@ import { useId, useMemo, useState } from "react";
 import { saveText } from "../shared/files";
 import { dayWords, figure } from "../shared/format";
 import { useWidth } from "./useWidth";
+import { entryAt } from "../basis/entries";
 
 /** One value on a day, with its range where it has one; `open` ones only say “at least”. */
 export type DayPoint = {
@@ -66,7 +67,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
     const x = scaleUtc([new Date(+first - DAY), new Date(+last + DAY)], [LEFT + aside, width - aside]);
     const y = scaleLinear([fromZero ? 0 : low - room, high + room], [height - BELOW, 8]).nice(4);
     const apart = [...new Set(days.map(Number))].sort((one, other) => one - other).map(x);
-    const bar = Math.min(10, ...apart.slice(1).map((right, place) => 0.7 * (right - apart[place]!)));
+    const bar = Math.min(10, ...apart.slice(1).map((right, place) => 0.7 * (right - entryAt(apart, place))));
     return { x, y, bar: Math.max(2, bar) };
   }, [series, goal, width, height, fromZero]);
   const csv = () => {
@@ -84,7 +85,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
           <span className="flex flex-wrap gap-x-3 text-xs">
             {series.map((line, place) => (
               <span key={line.label} className="flex items-center gap-1">
-                <Key series={line} ink={INKS[place % INKS.length]!} /> {line.label}
+                <Key series={line} ink={entryAt(INKS, place % INKS.length)} /> {line.label}
               </span>
             ))}
           </span>
@@ -156,7 +157,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
               <Drawn
                 key={line.label}
                 series={line}
-                ink={INKS[place % INKS.length]!}
+                ink={entryAt(INKS, place % INKS.length)}
                 x={(point) => drawn.x(at(point.on))}
                 y={(value) => drawn.y(value)}
                 base={height - BELOW}
@@ -192,7 +193,7 @@ export function WeekChart({ title, unit, series, decimals = 0, height = 190, goa
                   {dayWords(row.on)}
                 </th>
                 {row.values.map((point, place) => (
-                  <td key={series[place]!.label} className="pr-3">
+                  <td key={entryAt(series, place).label} className="pr-3">
                     {point ? wordsOf(point, "", decimals) : ""}
                   </td>
                 ))}

@@ -1,5 +1,6 @@
 import type { Forecast, PersonForecast, Room, Unit } from "../api/client";
 import { DOING, endOf, stepAt } from "./steps";
+import { entryAt } from "../basis/entries";
 
 /** A stretch of somebody's way: at one slot (with its rests), on the way, waiting, or without a station. */
 export type Stretch = {
@@ -38,10 +39,10 @@ export function stretchesOf(person: PersonForecast, forecast: Forecast): Stretch
         return;
       }
     }
-    found.push({ kind, start, end, slot: slot[at]!, unit: unit[at]! });
+    found.push({ kind, start, end, slot: entryAt(slot, at), unit: entryAt(unit, at) });
   };
   for (let at = 0; at < start_s.length; at += 1) {
-    const [start, end] = [start_s[at]!, endOf(person, at, forecast)];
+    const [start, end] = [entryAt(start_s, at), endOf(person, at, forecast)];
     switch (doing[at]) {
       case DOING.work:
         add("visit", start, end, at);
@@ -69,7 +70,7 @@ export function stretchesOf(person: PersonForecast, forecast: Forecast): Stretch
 export function isWalk(person: PersonForecast, at: number): boolean {
   const { doing, unit, slot } = person.path;
   if (doing[at] !== DOING.change) return false;
-  if (slot[at]! < 0) return true;
+  if (entryAt(slot, at) < 0) return true;
   const before = at - 1;
   if (before < 0) return false;
   return unit[before] !== unit[at] && doing[before] !== DOING.rest && doing[before] !== DOING.wait;
@@ -79,31 +80,31 @@ export function isWalk(person: PersonForecast, at: number): boolean {
 export function standingOf(person: PersonForecast, forecast: Forecast, second: number): Standing {
   const at = stepAt(person, Math.min(second, forecast.length.value - 0.01));
   const { start_s, doing, slot, unit } = person.path;
-  const [since, until] = [start_s[at]!, endOf(person, at, forecast)];
+  const [since, until] = [entryAt(start_s, at), endOf(person, at, forecast)];
   const base = { number: person.number, id: person.id, name: person.name, since, until, from: -1, way: 0 };
   if (isWalk(person, at)) {
     const from = lastUnit(person, at - 1);
-    const to = unit[at]! >= 0 ? at : nextWithUnit(person, at);
+    const to = entryAt(unit, at) >= 0 ? at : nextWithUnit(person, at);
     const way = until > since ? (Math.max(second, since) - since) / (until - since) : 1;
     return {
       ...base,
       state: "walks",
-      slot: to >= 0 ? slot[to]! : -1,
-      unit: to >= 0 ? unit[to]! : -1,
+      slot: to >= 0 ? entryAt(slot, to) : -1,
+      unit: to >= 0 ? entryAt(unit, to) : -1,
       from,
       way: Math.min(1, way),
     };
   }
-  const state = (["works", "sets up", "rests", "waits", "is done", "breather"] as const)[doing[at]!] ?? "rests";
+  const state = (["works", "sets up", "rests", "waits", "is done", "breather"] as const)[entryAt(doing, at)] ?? "rests";
   // who rests stands where they have just worked, unless they have walked on already
-  const here = unit[at]! >= 0 ? unit[at]! : lastUnit(person, at - 1);
-  const together = slot[at]! >= 0 && unit[at]! < 0;
-  return { ...base, state, slot: slot[at]!, unit: together ? -1 : here };
+  const here = entryAt(unit, at) >= 0 ? entryAt(unit, at) : lastUnit(person, at - 1);
+  const together = entryAt(slot, at) >= 0 && entryAt(unit, at) < 0;
+  return { ...base, state, slot: entryAt(slot, at), unit: together ? -1 : here };
 }
 
 function lastUnit(person: PersonForecast, from: number): number {
   for (let at = from; at >= 0; at -= 1) {
-    if (person.path.unit[at]! >= 0) return person.path.unit[at]!;
+    if (entryAt(person.path.unit, at) >= 0) return entryAt(person.path.unit, at);
     if (person.path.doing[at] === DOING.work) return -1;
   }
   return -1;
@@ -111,7 +112,7 @@ function lastUnit(person: PersonForecast, from: number): number {
 
 function nextWithUnit(person: PersonForecast, from: number): number {
   for (let at = from; at < person.path.unit.length; at += 1) {
-    if (person.path.slot[at]! >= 0) return at;
+    if (entryAt(person.path.slot, at) >= 0) return at;
   }
   return -1;
 }

@@ -1,6 +1,7 @@
 import { area, line } from "d3-shape";
 
 import { x, type Axis } from "./axis";
+import { entryAt } from "../basis/entries";
 
 /** Values every so many seconds from 0 to the end of the class, and how high each is drawn. */
 export type Series = { axis: Axis; every: number; end: number; y: (value: number) => number };
@@ -23,7 +24,7 @@ export function curveOf(values: number[], series: Series): string {
 /** The band between the lower and the upper values. */
 export function bandOf(low: number[], high: number[], series: Series): string {
   const { across, seen } = placed(series);
-  const shape = area<number>(across, (_, index) => series.y(low[index]!), series.y)
+  const shape = area<number>(across, (_, index) => series.y(entryAt(low, index)), series.y)
     .defined(seen)
     .digits(1);
   return shape(high) ?? "";

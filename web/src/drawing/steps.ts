@@ -1,5 +1,6 @@
 import type { Block, Forecast, PersonForecast } from "../api/client";
 import { listsOf } from "../shared/blocks";
+import { entryAt, present } from "../basis/entries";
 
 /** What a person does during a step, by the number the server uses. */
 export const DOING = { work: 0, change: 1, rest: 2, wait: 3, finished: 4, breather: 5 } as const;
@@ -48,7 +49,7 @@ export function listed(block: Block): { id: string; exercise: string; group: num
  */
 export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map<string, Stave> {
   const selected = forecast.blocks.findIndex((block) => block.id === blockId);
-  const together = (slot: number) => forecast.blocks[forecast.slots[slot]!.block]!.kind === "together";
+  const together = (slot: number) => entryAt(forecast.blocks, entryAt(forecast.slots, slot).block).kind === "together";
   const seen = (start: number, end: number) => end > view.from && start < view.to;
   const where = new Map<number, Where>();
   const byKind = new Map<string, string>();
@@ -77,16 +78,17 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
     }
     return found;
   };
-  for (const [index, { stave: key, label }] of where) if (forecast.slots[index]!.block === selected) stave(key, label);
+  for (const [index, { stave: key, label }] of where)
+    if (entryAt(forecast.slots, index).block === selected) stave(key, label);
 
   forecast.slots.forEach((slot, index) => {
     if (!together(index)) return;
-    const first = forecast.people[0]!;
+    const first = entryAt(forecast.people, 0);
     const label = `all ${forecast.people.length}: ${slot.name.toLowerCase()}`;
-    const place = where.get(index)!;
+    const place = present(where.get(index), "The place of a part");
     first.path.slot.forEach((item, step) => {
       if (item !== index || first.path.doing[step] !== DOING.work) return;
-      const [start, end] = [first.path.start_s[step]!, endOf(first, step, forecast)];
+      const [start, end] = [entryAt(first.path.start_s, step), endOf(first, step, forecast)];
       if (seen(start, end)) stave(place.stave, place.label).choruses.push({ start, end, label });
     });
   });
@@ -96,37 +98,40 @@ export function stavesOf(forecast: Forecast, blockId: string, view = WHOLE): Map
     const { start_s, doing, slot } = person.path;
     for (let step = 0; step < start_s.length; step += 1) {
       const end = endOf(person, step, forecast);
-      if (!seen(start_s[step]!, end)) continue;
+      if (!seen(entryAt(start_s, step), end)) continue;
       if (doing[step] === DOING.breather) {
         stave(BREATHER, "Breather").tokens.push({
           person: person.number,
-          start: start_s[step]!,
+          start: entryAt(start_s, step),
           end,
-          setUpFrom: start_s[step]!,
+          setUpFrom: entryAt(start_s, step),
           lane: -1,
         });
         continue;
       }
-      const place = where.get(slot[step]!);
+      const place = where.get(entryAt(slot, step));
       if (!place) continue;
       if (doing[step] === DOING.wait) {
         stave(place.stave, place.label);
         const changes = waiting.get(place.stave) ?? [];
-        changes.push({ at: start_s[step]!, person: person.number, by: 1 }, { at: end, person: person.number, by: -1 });
+        changes.push(
+          { at: entryAt(start_s, step), person: person.number, by: 1 },
+          { at: end, person: person.number, by: -1 },
+        );
         waiting.set(place.stave, changes);
       }
-      if (doing[step] !== DOING.work || together(slot[step]!)) continue;
+      if (doing[step] !== DOING.work || together(entryAt(slot, step))) continue;
       const setsUp = step > 0 && doing[step - 1] === DOING.change && slot[step - 1] === slot[step];
       stave(place.stave, place.label).tokens.push({
         person: person.number,
-        start: start_s[step]!,
+        start: entryAt(start_s, step),
         end,
-        setUpFrom: setsUp ? start_s[step - 1]! : start_s[step]!,
+        setUpFrom: setsUp ? entryAt(start_s, step - 1) : entryAt(start_s, step),
         lane: -1,
       });
     }
   }
-  for (const [key, changes] of waiting) staves.get(key)!.queues = queuesOf(changes);
+  for (const [key, changes] of waiting) present(staves.get(key), key).queues = queuesOf(changes);
   for (const stave of staves.values()) stave.lanes = giveLanes(stave.tokens);
   return staves;
 }
@@ -143,7 +148,7 @@ export function stepAt(person: PersonForecast, second: number): number {
   let high = starts.length - 1;
   while (low < high) {
     const middle = Math.ceil((low + high) / 2);
-    if (starts[middle]! <= second) low = middle;
+    if (entryAt(starts, middle) <= second) low = middle;
     else high = middle - 1;
   }
   return low;

@@ -7,6 +7,7 @@ import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import { proof } from "./words";
+import { errorWords } from "../basis/entries";
 
 type Props = { draft: Draft; block: string; crowd: number; forecast: Forecast; onClose: () => void };
 
@@ -50,7 +51,7 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
       draft.edit(replacePlan(next));
       onClose();
     } catch (reason) {
-      setError((reason as Error).message);
+      setError(errorWords(reason));
     }
   }
 
@@ -115,13 +116,13 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
           </table>
           {late && job.why_not.length === 0 && (
             <p className="mt-2 text-sm font-semibold text-error">
-              Still longer than the {clock(job.within_s!)} it may take.{" "}
+              Still longer than the {clock(job.within_s ?? 0)} it may take.{" "}
               {over && "That it cannot be done is not proven."}
             </p>
           )}
           {job.why_not.length > 0 && (
             <div className="mt-2 rounded border border-error p-2 text-sm" data-testid="why-not">
-              <strong>It cannot be done in {clock(job.within_s!)}:</strong>
+              <strong>It cannot be done in {clock(job.within_s ?? 0)}:</strong>
               <ul className="list-disc pl-5">
                 {job.why_not.map((item) => (
                   <li key={item.message}>

@@ -9,6 +9,7 @@ import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { clock, counted } from "../shared/format";
 import { movedWords, saved, signed } from "./words";
+import { entryAt, errorWords, present } from "../basis/entries";
 
 export type Question = "taken" | "leaves" | "comes" | "swap" | "more";
 
@@ -48,12 +49,12 @@ export function WhatIfDialog(props: Props) {
     try {
       await work();
     } catch (reason) {
-      setError((reason as Error).message);
+      setError(errorWords(reason));
     }
     setAsking(false);
   }
   function apply(found: Option[], index: number) {
-    draft.edit(replacePlan(found[index]!.plan));
+    draft.edit(replacePlan(entryAt(found, index).plan));
     setOptions(found);
     setTaken(index);
   }
@@ -108,7 +109,7 @@ export function WhatIfDialog(props: Props) {
             />
           </>
         ) : affected ? (
-          <Substitutes affected={affected.parts[0]!} more={affected.parts.length - 1} onPick={substitute} />
+          <Substitutes affected={entryAt(affected.parts, 0)} more={affected.parts.length - 1} onPick={substitute} />
         ) : question === "taken" ? (
           <UnitList {...props} onPick={(unit) => void takeUnit(unit)} />
         ) : question === "leaves" || question === "comes" ? (
@@ -181,8 +182,8 @@ function Repaired(props: {
   return (
     <div data-testid="repaired">
       <p role="status">
-        <strong>Repaired.</strong> {movedWords(props.options[props.taken]!, props.known)};{" "}
-        <Effect option={props.options[props.taken]!} />.
+        <strong>Repaired.</strong> {movedWords(entryAt(props.options, props.taken), props.known)};{" "}
+        <Effect option={entryAt(props.options, props.taken)} />.
       </p>
       {props.options.length > 1 && (
         <OptionList options={props.options} known={props.known} taken={props.taken} onChoose={props.onChoose} />
@@ -244,7 +245,7 @@ function Substitutes({
       </p>
       <ol className="mt-2 max-h-[55vh] divide-y divide-base-300 overflow-y-auto" data-testid="substitutes">
         {affected.substitutes.map((substitute, index) => {
-          const effect = affected.effects[index]!;
+          const effect = entryAt(affected.effects, index);
           return (
             <li key={substitute.exercise} className="flex items-center gap-4 py-2 text-sm">
               <span className="min-w-0 grow">
@@ -336,7 +337,7 @@ function Swap({
   const found = useQuery({
     queryKey: ["substitutes", part],
     enabled: part !== null,
-    queryFn: () => substitutesOf(plan, part!),
+    queryFn: () => substitutesOf(plan, present(part, "The exercise")),
     gcTime: 0,
     retry: false,
   });

@@ -10,6 +10,9 @@ import { Dialog } from "../shared/Dialog";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
 import { firstName } from "../shared/names";
+import { entryAt } from "../basis/entries";
+
+const LEVELS = ["beginner", "standard", "advanced"] as const;
 
 type Props = {
   draft: Draft;
@@ -65,7 +68,7 @@ function BlockWishes({
             ["work_in", "others work in between sets"],
             ["hold", "nobody works in: one at a machine"],
           ]}
-          onChange={(sharing) => change({ sharing: sharing as Sets["sharing"] })}
+          onChange={(sharing) => change({ sharing })}
         />
         <NumberField
           label="Waves"
@@ -112,7 +115,7 @@ function BlockWishes({
             <label key={group.id} className="mr-3 inline-flex items-center gap-1">
               <span title={group.slots.map((slot) => names.get(slot.exercise)?.name ?? slot.exercise).join(" + ")}>
                 <strong>{String.fromCharCode(65 + index)}</strong>{" "}
-                {(names.get(group.slots[0]!.exercise)?.name ?? group.slots[0]!.exercise).toLowerCase()}
+                {(names.get(entryAt(group.slots, 0).exercise)?.name ?? entryAt(group.slots, 0).exercise).toLowerCase()}
               </span>
               <Pick
                 bare
@@ -252,7 +255,7 @@ function Insteads({
   const person = (id: string) => firstName(known?.find((item) => item.id === id)?.name) ?? id;
   function add(other: Exercise) {
     setPicking(false);
-    const level = whom.startsWith("level ") ? (whom.slice(6) as "beginner") : null;
+    const level = LEVELS.find((each) => whom === `level ${each}`) ?? null;
     edit((now) => ({
       ...now,
       instead: [...now.instead, { exercise, other: other.id, people: level ? [] : [whom], level }],

@@ -2,6 +2,7 @@ import type { Forecast, Room, Unit } from "../api/client";
 import { DOING, endOf, giveLanes, queuesOf, type Stave } from "../drawing/steps";
 import { placesOn } from "../catalogue/search";
 import { isWalk } from "../drawing/floorModel";
+import { entryAt } from "../basis/entries";
 
 export type MachineRow = { unit: Unit; stave: Stave; usedShare: number };
 
@@ -14,7 +15,7 @@ export function machineStaves(forecast: Forecast, room: Room, from: number, to: 
     if (!found) {
       found = {
         key: String(unit),
-        label: room.units[unit]!.name,
+        label: entryAt(room.units, unit).name,
         lanes: 1,
         tokens: [],
         queues: [],
@@ -28,9 +29,9 @@ export function machineStaves(forecast: Forecast, room: Room, from: number, to: 
   for (const person of forecast.people) {
     const { start_s, doing, unit } = person.path;
     for (let at = 0; at < start_s.length; at += 1) {
-      const here = unit[at]!;
+      const here = entryAt(unit, at);
       if (here < 0 || !room.units[here]) continue;
-      const [start, end] = [start_s[at]!, endOf(person, at, forecast)];
+      const [start, end] = [entryAt(start_s, at), endOf(person, at, forecast)];
       if (end <= from || start >= to) continue;
       if (doing[at] === DOING.work) {
         const setsUp = at > 0 && doing[at - 1] === DOING.change && unit[at - 1] === here && !isWalk(person, at - 1);
@@ -38,7 +39,7 @@ export function machineStaves(forecast: Forecast, room: Room, from: number, to: 
           person: person.number,
           start,
           end,
-          setUpFrom: setsUp ? start_s[at - 1]! : start,
+          setUpFrom: setsUp ? entryAt(start_s, at - 1) : start,
           lane: -1,
         });
       } else if (doing[at] === DOING.wait) {
@@ -54,11 +55,11 @@ export function machineStaves(forecast: Forecast, room: Room, from: number, to: 
   return [...rows]
     .sort(([one], [other]) => one - other)
     .map(([unit, one]) => ({
-      unit: room.units[unit]!,
+      unit: entryAt(room.units, unit),
       stave: one,
       usedShare:
         one.tokens.reduce((sum, token) => sum + token.end - token.setUpFrom, 0) /
         length /
-        Math.max(1, placesOn(room.units[unit]!)),
+        Math.max(1, placesOn(entryAt(room.units, unit))),
     }));
 }

@@ -1,5 +1,6 @@
 import type { Room } from "../api/client";
 import { footprintOf, sizeOf, type Standing } from "../drawing/floorModel";
+import { present } from "../basis/entries";
 
 export type Kinds = Map<string, { width_m: number; depth_m: number }>;
 /** Somebody at their place on the plan, in metres. */
@@ -44,22 +45,19 @@ export function placed(room: Room, kinds: Kinds, standings: Standing[]): Mark[] 
       });
     });
   };
-  for (const [unit, people] of onUnit) {
-    const size = footprintOf(at(unit)!, kinds);
+  for (const [id, people] of onUnit) {
+    const unit = present(at(id), "The unit");
+    const size = footprintOf(unit, kinds);
     const works = people.filter((person) => person.state === "works" || person.state === "sets up");
     const rests = people.filter((person) => !works.includes(person));
-    inRows(works, at(unit)!.x_m, at(unit)!.y_m + Math.max(0.15, size.depth / 2 - 0.36), Math.max(size.width, 0.7));
-    inRows(rests, at(unit)!.x_m, at(unit)!.y_m + size.depth / 2 + 0.3, Math.max(size.width + 0.5, 1.4));
+    inRows(works, unit.x_m, unit.y_m + Math.max(0.15, size.depth / 2 - 0.36), Math.max(size.width, 0.7));
+    inRows(rests, unit.x_m, unit.y_m + size.depth / 2 + 0.3, Math.max(size.width + 0.5, 1.4));
   }
-  for (const [unit, people] of before) {
-    const size = footprintOf(at(unit)!, kinds);
-    const resting = (onUnit.get(unit) ?? []).some((item) => item.state === "rests" || item.state === "is done");
-    inRows(
-      people,
-      at(unit)!.x_m,
-      at(unit)!.y_m + size.depth / 2 + (resting ? 0.92 : 0.36),
-      Math.max(size.width + 0.5, 1.4),
-    );
+  for (const [id, people] of before) {
+    const unit = present(at(id), "The unit");
+    const size = footprintOf(unit, kinds);
+    const resting = (onUnit.get(id) ?? []).some((item) => item.state === "rests" || item.state === "is done");
+    inRows(people, unit.x_m, unit.y_m + size.depth / 2 + (resting ? 0.92 : 0.36), Math.max(size.width + 0.5, 1.4));
   }
   const free = room.units.find((unit) => unit.kind === "none");
   inRows(floor, free?.x_m ?? width / 2, free?.y_m ?? depth / 2, free?.width_m ?? Math.min(width - 1, 6));

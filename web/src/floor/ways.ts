@@ -1,5 +1,6 @@
 import type { Forecast, Room } from "../api/client";
 import type { Stretch } from "../drawing/floorModel";
+import { entryAt } from "../basis/entries";
 
 /** The letter of a group, as in a notebook; stations on the clock have numbers. */
 export function lettersOf(forecast: Forecast): Map<string, string> {
@@ -8,7 +9,7 @@ export function lettersOf(forecast: Forecast): Map<string, string> {
   for (const slot of forecast.slots) {
     if (slot.stands_for >= 0) continue;
     if (slot.group >= 0) found.set(`${slot.block}-${slot.group}`, String.fromCharCode(65 + slot.group));
-    else if (forecast.blocks[slot.block]!.kind === "circuit") {
+    else if (entryAt(forecast.blocks, slot.block).kind === "circuit") {
       const number = (counts.get(slot.block) ?? 0) + 1;
       counts.set(slot.block, number);
       found.set(`${slot.block}-${slot.id}`, String(number));
@@ -24,7 +25,7 @@ export function runsOf(stretches: Stretch[], forecast: Forecast): Run[] {
   const runs: Run[] = [];
   for (const stretch of stretches) {
     if (stretch.kind !== "visit" || stretch.slot < 0) continue;
-    const slot = forecast.slots[stretch.slot]!;
+    const slot = entryAt(forecast.slots, stretch.slot);
     const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
     const last = runs.at(-1);
     if (last?.key === key) last.end = stretch.end;
@@ -37,7 +38,7 @@ export function runsOf(stretches: Stretch[], forecast: Forecast): Run[] {
 export function describeWay(stretches: Stretch[], forecast: Forecast): string {
   const names = stretches
     .filter((stretch) => stretch.kind === "visit" && stretch.slot >= 0)
-    .map((stretch) => forecast.slots[stretch.slot]!.name.toLowerCase());
+    .map((stretch) => entryAt(forecast.slots, stretch.slot).name.toLowerCase());
   return names.filter((name, index) => name !== names[index - 1]).join(", ");
 }
 
@@ -70,7 +71,7 @@ export function stopsOf(stretches: Stretch[], forecast: Forecast, room: Room, le
       });
     }
     if (stretch.kind !== "visit" || stretch.slot < 0) continue;
-    const slot = forecast.slots[stretch.slot]!;
+    const slot = entryAt(forecast.slots, stretch.slot);
     const key = slot.group >= 0 ? `${slot.block}-${slot.group}` : `${slot.block}-${slot.id}`;
     const last = stops.at(-1);
     if (last?.key === key) {

@@ -12,6 +12,7 @@ import { HowReached, type Opened } from "../shared/HowReached";
 import { Refused } from "../shared/Refused";
 import { clock, counted, figure } from "../shared/format";
 import { labelOf } from "../shared/figures";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   generated: GeneratedClass;
@@ -52,7 +53,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         </button>
       </div>
       <p className="faint text-sm">
-        {main.map(doseOf).join("; ")}. {generated.why[0]!.toUpperCase()}
+        {main.map(doseOf).join("; ")}. {entryAt(generated.why, 0).toUpperCase()}
         {generated.why.slice(1)}.
       </p>
       {figures.main_lifts.length > 0 && (
@@ -240,8 +241,8 @@ function doseOf(block: GeneratedClass["plan"]["blocks"][number]): string {
   if (block.kind === "circuit")
     return `${block.stations.length} stations, ${counted(block.rounds, "round")} of ${block.work_s} s, ${block.change_s} s to change`;
   if (block.kind === "sets") {
-    const sets = block.groups[0]!.slots[0]!.sets.reduce((sum, run) => sum + (run.times ?? 1), 0);
-    return `${counted(block.groups.length, "group")} of ${counted(block.groups[0]!.slots.length, "exercise")}, ${counted(sets, "set")} each`;
+    const sets = entryAt(entryAt(block.groups, 0).slots, 0).sets.reduce((sum, run) => sum + (run.times ?? 1), 0);
+    return `${counted(block.groups.length, "group")} of ${counted(entryAt(block.groups, 0).slots.length, "exercise")}, ${counted(sets, "set")} each`;
   }
   return block.name;
 }

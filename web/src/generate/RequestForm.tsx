@@ -3,13 +3,13 @@ import { useState, type ReactNode } from "react";
 
 import { useCatalogue } from "../api/queries";
 import type { ClassRequest } from "../api/generator";
-import { AimLine, GOALS, meant, type Row } from "../ledger/AimLine";
+import { AimLine, goalOf, meant, type Row } from "../ledger/AimLine";
 import { counted } from "../shared/format";
 import { Pick } from "../shared/Pick";
 import { PeoplePicker } from "../who/PeoplePicker";
 import { WhereWhen } from "../who/WhereWhen";
 
-const MANNERS: [string, string][] = [
+const MANNERS: [NonNullable<ClassRequest["manner"]> | "", string][] = [
   ["", "three that differ"],
   ["stations", "stations: all move on the bell"],
   ["partners", "partners: two share a station"],
@@ -24,7 +24,7 @@ const DAYS: [ClassRequest["day"], string][] = [
   ["front", "Front"],
   ["back", "Back"],
 ];
-const LEVELS: [string, string][] = [
+const LEVELS: [ClassRequest["level"], string][] = [
   ["beginner", "beginners"],
   ["standard", "standard"],
   ["advanced", "advanced"],
@@ -88,16 +88,10 @@ export function RequestForm({ request, onChange, children }: Props) {
           label="Format"
           value={request.manner ?? ""}
           options={MANNERS}
-          onChange={(manner) => set({ manner: (manner || null) as ClassRequest["manner"] })}
+          onChange={(manner) => set({ manner: manner || null })}
         />
-        <Pick
-          wide
-          label="Level"
-          value={request.level}
-          options={LEVELS}
-          onChange={(level) => set({ level: level as ClassRequest["level"] })}
-        />
-        <Pick
+        <Pick wide label="Level" value={request.level} options={LEVELS} onChange={(level) => set({ level })} />
+        <Pick<string>
           wide
           label="More for"
           value=""
@@ -180,7 +174,7 @@ export function RequestForm({ request, onChange, children }: Props) {
 }
 
 function asRow(one: ClassRequest["wanted"][number]): Row {
-  const per = GOALS.find(([id]) => id === one.figure)?.[3] ?? 1;
+  const per = goalOf(one.figure).per;
   return {
     figure: one.figure,
     want: one.want ?? "about",

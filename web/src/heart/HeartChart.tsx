@@ -8,6 +8,7 @@ import { counted } from "../shared/format";
 import { shareOfReserve } from "../shared/heart";
 import { middleAndSpread, stripsOf } from "./spread";
 import { firstName } from "../shared/names";
+import { entryAt } from "../basis/entries";
 
 export const CHART_H = 250;
 const FEW = 6;
@@ -81,13 +82,13 @@ export function HeartChart({ forecast, axis, drag, second, person }: Props) {
           <rect
             x={0}
             width={axis.width}
-            y={y(limits[index + 1]!)}
-            height={y(limits[index]!) - y(limits[index + 1]!)}
+            y={y(entryAt(limits, index + 1))}
+            height={y(entryAt(limits, index)) - y(entryAt(limits, index + 1))}
             fill={`var(--intensity-${index})`}
           />
           <text
             x={6}
-            y={y((limits[index]! + limits[index + 1]!) / 2) + 4}
+            y={y((entryAt(limits, index) + entryAt(limits, index + 1)) / 2) + 4}
             className="fill-(--ink-on-intensity) text-xs"
           >
             {name}

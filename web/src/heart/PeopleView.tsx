@@ -18,6 +18,7 @@ import { HeartChart, HeartStrips } from "./HeartChart";
 import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
+import { entryAt } from "../basis/entries";
 
 /** The people of the class: all hearts on one axis, sorted by workload, and what has to be seen to before the start. */
 export function PeopleView({ forecast }: { forecast: FullForecast }) {
@@ -203,7 +204,7 @@ function signsOf(forecast: FullForecast): Map<number, string> {
     if (caution.about !== "heart" && caution.about !== "careful") continue;
     for (const number of caution.people) {
       const words = found.get(number) ?? [];
-      if (words.length < 2) found.set(number, [...words, caution.message.split(":")[0]!]);
+      if (words.length < 2) found.set(number, [...words, entryAt(caution.message.split(":"), 0)]);
     }
   }
   return new Map([...found].map(([number, words]) => [number, words.join("; ")]));

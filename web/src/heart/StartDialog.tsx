@@ -7,6 +7,7 @@ import { keepRead, useStartList, useRead } from "../api/people";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted, when } from "../shared/format";
+import { entryAt } from "../basis/entries";
 
 type Choice = Decision["decision"];
 const CHOICES: Record<Choice, string> = {
@@ -43,7 +44,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
           item: eachItem.id,
           person: eachItem.person == null ? "" : (forecast.people[eachItem.person - 1]?.id ?? ""),
           message: eachItem.message,
-          decision: decided[index]!,
+          decision: entryAt(decided, index),
         })),
       ),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["read", classId] }),
@@ -80,7 +81,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
           <div className="mt-4 flex flex-wrap gap-2">
             {choicesFor(item).map((choice) => (
               <button key={choice} type="button" className="btn" onClick={() => decide([...decided, choice])}>
-                {CHOICES[choice][0]!.toUpperCase() + CHOICES[choice].slice(1)}
+                {entryAt(CHOICES[choice], 0).toUpperCase() + CHOICES[choice].slice(1)}
               </button>
             ))}
             {at > 0 && (
@@ -146,7 +147,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
 }
 
 function sentence(words: string): string {
-  return words[0]!.toUpperCase() + words.slice(1) + (words.endsWith(".") ? "" : ".");
+  return entryAt(words, 0).toUpperCase() + words.slice(1) + (words.endsWith(".") ? "" : ".");
 }
 
 function openLeft(items: StartItem[], from: number): number {

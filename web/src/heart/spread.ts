@@ -1,3 +1,4 @@
+import { entryAt } from "../basis/entries";
 /** The middle of several series at each sample, the half of them around it, and the range of all. */
 export type Spread = { lowest: number[]; lower: number[]; middle: number[]; upper: number[]; highest: number[] };
 
@@ -9,11 +10,11 @@ export function middleAndSpread(series: number[][]): Spread | null {
     const sorted = series
       .map((line) => line[Math.min(at, line.length - 1)] ?? 0)
       .sort((first, second) => first - second);
-    spread.lowest.push(sorted[0]!);
+    spread.lowest.push(entryAt(sorted, 0));
     spread.lower.push(quantile(sorted, 0.25));
     spread.middle.push(quantile(sorted, 0.5));
     spread.upper.push(quantile(sorted, 0.75));
-    spread.highest.push(sorted[sorted.length - 1]!);
+    spread.highest.push(entryAt(sorted, sorted.length - 1));
   }
   return spread;
 }
@@ -21,7 +22,7 @@ export function middleAndSpread(series: number[][]): Spread | null {
 function quantile(sorted: number[], share: number): number {
   const place = (sorted.length - 1) * share;
   const below = Math.floor(place);
-  const low = sorted[below]!;
+  const low = entryAt(sorted, below);
   return low + ((sorted[below + 1] ?? low) - low) * (place - below);
 }
 

@@ -6,9 +6,8 @@ import type { Plan } from "../api/client";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
-import { clock, figure } from "../shared/format";
 import { Refused } from "../shared/Refused";
-import { GOALS, AimLine, meant, typed, type Row } from "./AimLine";
+import { AimLine, meant, typed, valueWords, type Row } from "./AimLine";
 import { CurveDialog } from "./CurveDialog";
 import { Proposals } from "./Proposals";
 import { useReach } from "./useReach";
@@ -118,9 +117,7 @@ export function AimDialog({ plan, edit, onClose, start }: Props) {
 type ToldProps = { told: GoalSearch; still: boolean; figure: FigureGoal["figure"]; onApply: (plan: Plan) => void };
 
 function Told({ told, still, figure: id, onApply }: ToldProps) {
-  const [, , unit, per] = GOALS.find(([one]) => one === id)!;
-  const said = (value: number) =>
-    per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 2 : 0)} ${unit}`;
+  const said = (value: number) => valueWords(id, value, 2);
   if (told.reached_already)
     return <p className="mt-3">It is there already: {said(told.before)}. Nothing has to change.</p>;
   const reached = told.proposals.filter((proposal) => proposal.reached);

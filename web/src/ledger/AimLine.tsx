@@ -3,13 +3,32 @@ import { X } from "lucide-react";
 import type { FigureGoal } from "../api/aim";
 import type { Level } from "../api/client";
 import { useCatalogue } from "../api/queries";
+import { present } from "../basis/entries";
 import { FIGURES } from "../shared/figures";
+import { clock, figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
-/** The figures that a class can be steered by: id, name, the unit it is typed in, how much of its own that is. */
-export const GOALS: [FigureGoal["figure"], string, string, number][] = FIGURES.filter((figure) => figure.goal).map(
-  ({ id, label, unit }) => [id as FigureGoal["figure"], label, unit === "s" ? "min" : unit, unit === "s" ? 60 : 1],
-);
+/** A figure that a class can be steered by; it is typed in `unit`, which is `per` of its own. */
+type Goal = { id: FigureGoal["figure"]; name: string; unit: string; per: number };
+
+export const GOALS: Goal[] = FIGURES.filter((figure) => figure.goal).map(({ id, label, unit }) => ({
+  id: id as Goal["id"],
+  name: label,
+  unit: unit === "s" ? "min" : unit,
+  per: unit === "s" ? 60 : 1,
+}));
+
+export const goalOf = (id: Goal["id"]): Goal =>
+  present(
+    GOALS.find((goal) => goal.id === id),
+    `The figure “${id}”`,
+  );
+
+/** A value of a figure in words, with its unit. */
+export function valueWords(id: Goal["id"], value: number, decimals: number): string {
+  const { unit, per } = goalOf(id);
+  return per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? decimals : 0)} ${unit}`;
+}
 /** Figures that nobody has by themselves. */
 export const OF_THE_CLASS = new Set(FIGURES.filter((figure) => figure.of === "class").map((figure) => figure.id));
 const USUAL_MUSCLE = "gluteals";
@@ -31,7 +50,7 @@ export type Row = {
 
 /** A typed line as the server reads it. */
 export function meant(row: Row): FigureGoal {
-  const per = GOALS.find(([id]) => id === row.figure)![3];
+  const { per } = goalOf(row.figure);
   return {
     figure: row.figure,
     want: row.want,
@@ -43,8 +62,7 @@ export function meant(row: Row): FigureGoal {
 
 /** A value in the unit in which it is typed. */
 export function typed(id: FigureGoal["figure"], value: number): string {
-  const [, , , per] = GOALS.find(([one]) => one === id)!;
-  const shown = value / per;
+  const shown = value / goalOf(id).per;
   return shown >= 20 ? shown.toFixed(0) : String(Number(shown.toFixed(2)));
 }
 
@@ -58,7 +76,7 @@ type Props = {
   byLevel?: boolean;
 };
 
-const LEVELS: [string, string][] = [
+const LEVELS: [Level | "", string][] = [
   ["", "of the class"],
   ["beginner", "of beginners"],
   ["standard", "of standard level"],
@@ -67,19 +85,19 @@ const LEVELS: [string, string][] = [
 
 /** A figure, how, and where it is to be. */
 export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
-  const known = GOALS.find(([id]) => id === row.figure)!;
+  const known = goalOf(row.figure);
   const muscles = useCatalogue().data?.muscles ?? [];
   return (
     <div className="flex flex-wrap items-center gap-2">
       {fixed ? (
-        <strong>{known[1]}</strong>
+        <strong>{known.name}</strong>
       ) : (
         <Pick
           bare
           label="Figure of the limit"
           value={row.figure}
-          options={GOALS.map(([id, name]): [string, string] => [id, name])}
-          onChange={(id) => onChange({ ...row, figure: GOALS.find(([one]) => one === id)![0] })}
+          options={GOALS.map((goal) => [goal.id, goal.name])}
+          onChange={(figure) => onChange({ ...row, figure })}
         />
       )}
       {row.figure === "muscle" && (
@@ -87,7 +105,7 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
           bare
           label="Which muscle"
           value={row.muscle ?? USUAL_MUSCLE}
-          options={muscles.map((muscle): [string, string] => [muscle.id, muscle.name])}
+          options={muscles.map((muscle) => [muscle.id, muscle.name])}
           onChange={(muscle) => onChange({ ...row, muscle })}
         />
       )}
@@ -96,7 +114,7 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
         label={fixed ? "How" : "How the limit holds"}
         value={row.want}
         options={WANTS}
-        onChange={(want) => onChange({ ...row, want: WANTS.find(([one]) => one === want)![0] })}
+        onChange={(want) => onChange({ ...row, want })}
       />
       <input
         type="number"
@@ -107,14 +125,14 @@ export function AimLine({ row, onChange, onDrop, fixed, byLevel }: Props) {
         value={row.value}
         onChange={(event) => onChange({ ...row, value: event.target.value })}
       />
-      <span className="faint text-sm">{known[2]}</span>
+      <span className="faint text-sm">{known.unit}</span>
       {byLevel && !OF_THE_CLASS.has(row.figure) && (
         <Pick
           bare
           label="Of whom"
           value={row.level ?? ""}
           options={LEVELS}
-          onChange={(level) => onChange({ ...row, level: level as Level | "" })}
+          onChange={(level) => onChange({ ...row, level })}
         />
       )}
       {onDrop && (

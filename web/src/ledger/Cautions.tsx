@@ -6,6 +6,7 @@ import type { Caution, Forecast, Plan } from "../api/client";
 import { useChosen, useShownClass } from "../class/classContext";
 import { replacePlan } from "../draft/edits";
 import { counted } from "../shared/format";
+import { errorWords } from "../basis/entries";
 
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 const RANK = { clash: 0, caution: 1, note: 2 };
@@ -80,7 +81,7 @@ export function Cautions() {
       for (const fix of fixes) if (fix.fix) next = await applyChange(next, fix.fix.change);
       edit(replacePlan(next));
     } catch (error) {
-      setFailed(error instanceof Error ? error.message : String(error));
+      setFailed(errorWords(error));
     }
   }
 

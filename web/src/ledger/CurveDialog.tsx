@@ -1,5 +1,4 @@
 import { useMutation } from "@tanstack/react-query";
-import { extent } from "d3-array";
 import { scaleLinear } from "d3-scale";
 import { useState } from "react";
 
@@ -9,7 +8,7 @@ import { Dialog } from "../shared/Dialog";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
 import { clock, figure } from "../shared/format";
-import { GOALS, OF_THE_CLASS } from "./AimLine";
+import { GOALS, OF_THE_CLASS, goalOf, valueWords } from "./AimLine";
 
 type Better = Axis["better"];
 const BETTER: [Better, string][] = [
@@ -30,7 +29,7 @@ type Props = {
 
 /** What more of one figure costs of another: the classes of which none is better in both, each of which can be taken. */
 export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
-  const others = GOALS.filter(([id]) => id !== across.figure && id !== "muscle");
+  const others = GOALS.filter(({ id }) => id !== across.figure && id !== "muscle");
   const [up, setUp] = useState<FigureGoal["figure"]>(across.figure === "length" ? "waiting" : "length");
   const [better, setBetter] = useState<[Better, Better]>([usual(across.figure), usual(up)]);
   const [chosen, choose] = useState<number | null>(null);
@@ -63,18 +62,17 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
           label="Which way of the first is better"
           value={better[0]}
           options={BETTER}
-          onChange={(way) => setBetter([way as Better, better[1]])}
+          onChange={(way) => setBetter([way, better[1]])}
         />
         <span>against</span>
         <Pick
           bare
           label="The other figure"
           value={up}
-          options={others.map(([id, name]): [string, string] => [id, name])}
+          options={others.map((goal) => [goal.id, goal.name])}
           onChange={(id) => {
-            const next = others.find(([one]) => one === id)![0];
-            setUp(next);
-            setBetter([better[0], usual(next)]);
+            setUp(id);
+            setBetter([better[0], usual(id)]);
           }}
         />
         <Pick
@@ -82,7 +80,7 @@ export function CurveDialog({ plan, across, limits, onTake, onClose }: Props) {
           label="Which way of the other is better"
           value={better[1]}
           options={BETTER}
-          onChange={(way) => setBetter([better[0], way as Better])}
+          onChange={(way) => setBetter([better[0], way])}
         />
         <button type="submit" className="btn btn-primary btn-sm" disabled={trace.isPending}>
           {trace.isPending ? "Trying changes …" : "Draw it"}
@@ -126,13 +124,10 @@ function usual(id: FigureGoal["figure"]): Better {
   return LESS.includes(id) ? "less" : "more";
 }
 
-function nameOf(id: FigureGoal["figure"]): string {
-  return GOALS.find(([one]) => one === id)![1];
-}
+const nameOf = (id: FigureGoal["figure"]): string => goalOf(id).name;
 
 function said(id: FigureGoal["figure"], value: number): string {
-  const [, , unit, per] = GOALS.find(([one]) => one === id)!;
-  return per === 60 ? `${clock(value)} min:s` : `${figure(value, value < 10 ? 1 : 0)} ${unit}`;
+  return valueWords(id, value, 1);
 }
 
 type DrawingProps = {
@@ -142,12 +137,24 @@ type DrawingProps = {
   onChoose: (point: number) => void;
 };
 
+/** From the least to the most of what points have. */
+function spread(points: CurvePoint[], read: (point: CurvePoint) => number): [number, number] {
+  const values = points.map(read);
+  return [Math.min(...values), Math.max(...values)];
+}
+
 function Drawing({ curve, names, chosen, onChoose }: DrawingProps) {
   const every: CurvePoint[] = [...curve.points, curve.here];
-  const x = scaleLinear(extent(every, (item) => item.across) as [number, number], [LEFT + 12, WIDE - 16]).nice(5);
-  const y = scaleLinear(extent(every, (item) => item.up) as [number, number], [TALL - BOTTOM - 10, 30]).nice(4);
+  const x = scaleLinear(
+    spread(every, (item) => item.across),
+    [LEFT + 12, WIDE - 16],
+  ).nice(5);
+  const y = scaleLinear(
+    spread(every, (item) => item.up),
+    [TALL - BOTTOM - 10, 30],
+  ).nice(4);
   const tick = (id: FigureGoal["figure"], value: number) =>
-    GOALS.find(([one]) => one === id)![3] === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
+    goalOf(id).per === 60 ? clock(value) : figure(value, value < 10 ? 1 : 0);
   return (
     <svg viewBox={`0 0 ${WIDE} ${TALL}`} className="w-full text-sm" role="group" aria-label="The curve">
       {x.ticks(5).map((value) => (

@@ -38,7 +38,7 @@ export const Ledger = memo(function Ledger() {
         : opened.estimate === forecast.chance_inside
           ? "chance_inside"
           : known.asked?.figure;
-    const aimed = GOALS.find(([one]) => one === id)?.[0];
+    const aimed = GOALS.find((goal) => goal.id === id)?.id;
     const ofClass = aimed && OF_THE_CLASS.has(aimed);
     const who = person && !ofClass ? person.name : "the class";
     const onAim = () => {

@@ -1,6 +1,7 @@
 import type { RunState } from "./runState";
 import { faceOf } from "./runState";
 import { countdown, intervalOf, nextChange, saidNow, stateWord } from "./words";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   runState: RunState;
@@ -24,7 +25,7 @@ function widthOf(text: string): number {
 export function Face({ runState, wall, countIn_s = null }: Props) {
   const { word, works } = stateWord(runState);
   const face = faceOf(runState);
-  const block = runState.sheet.blocks[face.block]!;
+  const block = entryAt(runState.sheet.blocks, face.block);
   const said = saidNow(runState);
   const interval = intervalOf(runState);
   const next = nextChange(runState);

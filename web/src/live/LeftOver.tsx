@@ -6,6 +6,7 @@ import { counted } from "../shared/format";
 import { saveText } from "../shared/files";
 import { dropWaiting, leftOver, type Left } from "./device";
 import { asFile, handOver } from "./presses";
+import { entryAt } from "../basis/entries";
 
 type Props = { owner: string; mayReadHealth: boolean };
 
@@ -82,7 +83,7 @@ function OneRun({ left, owner, mayReadHealth, onChange }: Props & { left: Left; 
       {send.data && send.data.refused.length > 0 && (
         <p role="alert" className="basis-full text-sm text-error">
           The server would not keep {counted(send.data.refused.length, "entry", "entries")}:{" "}
-          {send.data.refused[0]!.message}
+          {entryAt(send.data.refused, 0).message}
         </p>
       )}
     </li>

@@ -18,6 +18,7 @@ import * as device from "./device";
 import { DeviceClock, STEP_MS } from "./deviceClock";
 import { measureOffset, NOT_MEASURED, type Offset } from "./serverClock";
 import { Stream } from "./stream";
+import { entryAt, errorWords } from "../basis/entries";
 
 export type Reach = "connected" | "alone" | "signed out" | "gone";
 /** A run as it is drawn. `waiting` events are on this device only, `refused` ones the server would not keep. */
@@ -174,7 +175,7 @@ export class RunKeeper {
     if (!PRESSES.has(kind) || !this.state.runState) return {};
     const { sheet, second, state } = courseAt(this.state.runState, this.now());
     const { block, since } = placeIn(sheet, second);
-    return { saw: { state, block: sheet.blocks[block]!.id, second: Math.round(since * 1000) / 1000 } };
+    return { saw: { state, block: entryAt(sheet.blocks, block).id, second: Math.round(since * 1000) / 1000 } };
   }
 
   private tellWhetherItCounts(id: string): void {
@@ -209,7 +210,7 @@ export class RunKeeper {
       void this.flush();
     } catch (error) {
       if (this.closed) return;
-      const words = error instanceof Error ? error.message : String(error);
+      const words = errorWords(error);
       // what this device has kept goes on; it is told only where there is nothing to go on with
       const reach = this.state.reach === "signed out" ? "signed out" : "alone";
       this.set({ reach, problem: this.state.live ? null : words });
@@ -251,15 +252,14 @@ export class RunKeeper {
         if (this.state.reach !== "gone") void this.load();
       },
       on: {
-        events: (said, number) => {
-          const found = said as RunEvent[];
+        events: (found, number) => {
           this.seq = Math.max(this.seq, number);
           if (!found.length) return;
           found.forEach((event) => this.confirmed.set(event.id, event));
           this.fold();
           void this.lay().then(() => this.keep());
         },
-        hearts: (said) => this.set({ hearts: said as HeartNow[] }),
+        hearts: (hearts) => this.set({ hearts }),
         gone: () => this.set({ reach: "gone" }),
       },
     });
@@ -339,8 +339,7 @@ export class RunKeeper {
       // it stays on the device and is sent when the server answers again
       console.warn("What waits on this device could not be sent yet.", error);
       // a dead network says nothing of its own: that it is away stands there already
-      if (!(error instanceof TypeError))
-        this.set({ sendProblem: error instanceof Error ? error.message : String(error) });
+      if (!(error instanceof TypeError)) this.set({ sendProblem: errorWords(error) });
       this.stream?.lose();
     }
   }

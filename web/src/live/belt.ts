@@ -3,6 +3,7 @@
  * they are and are decoded there, like those of every other belt.
  */
 import { sendPackets, type Packet } from "../api/runs";
+import { present } from "../basis/entries";
 
 type Characteristic = EventTarget & {
   value?: DataView;
@@ -37,7 +38,7 @@ export const hexOf = (value: DataView): string =>
 
 /** Lets a belt be chosen and sends what it says, as somebody's; gives what takes it off again. */
 export async function wearBelt(run: number, person: string, now: () => number, lost: () => void): Promise<() => void> {
-  const device = await bluetooth()!.requestDevice({ filters: [{ services: [SERVICE] }] });
+  const device = await present(bluetooth(), "Bluetooth").requestDevice({ filters: [{ services: [SERVICE] }] });
   const waiting: Packet[] = [];
   const hear = (event: Event) => {
     const value = (event.target as Characteristic).value;

@@ -73,7 +73,7 @@ export function deviceName(): Promise<string> {
       return name;
     },
     () => {
-      const name = (memory.device.get("name") as string | undefined) ?? fresh();
+      const name = String(memory.device.get("name") ?? fresh());
       memory.device.set("name", name);
       return name;
     },
@@ -169,7 +169,7 @@ export async function keepMe(me: Me): Promise<void> {
 }
 
 export async function keptMe(): Promise<Me | null> {
-  const me = (await keptOnDevice("me")) as Me | undefined;
+  const me = await keptOnDevice<Me>("me");
   // what an older page kept names no permissions
   return me ? { ...me, permissions: me.permissions ?? [] } : null;
 }
@@ -179,14 +179,16 @@ export async function keepOffset(offset: Offset): Promise<void> {
 }
 
 export async function keptOffset(): Promise<Offset> {
-  return ((await keptOnDevice("offset")) as Offset | undefined) ?? NOT_MEASURED;
+  return (await keptOnDevice<Offset>("offset")) ?? NOT_MEASURED;
 }
 
-async function keptOnDevice(key: string): Promise<unknown> {
-  return attempt(
+async function keptOnDevice<Kept>(key: string): Promise<Kept | undefined> {
+  const found = await attempt(
     async (kept) => (await kept.get("device", key)) ?? memory.device.get(key),
     () => memory.device.get(key),
   );
+  // only this module writes there
+  return found as Kept | undefined;
 }
 
 async function keepOnDevice(key: string, value: unknown): Promise<void> {

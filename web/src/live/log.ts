@@ -1,6 +1,7 @@
 /** What was done of what is planned: as `core/oaken/session/log.py` tells it. Not written is not the same as as planned. */
 import type { RunEvent, SetDone, Sheet } from "../api/runs";
 import { moment, type RunState } from "./runState";
+import { entryAt, present } from "../basis/entries";
 
 type SheetPerson = Sheet["people"][number];
 export type SheetSet = SheetPerson["sets"][number];
@@ -39,8 +40,8 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
     runState.sheet.people.map((shown) => {
       const own = sheets.map((sheet) => setsOf(sheet, shown.id));
       const doing = (era: number, part: string, number: number) =>
-        own[era]!.get(`${part}/${number}`)?.part.exercise ??
-        sheets[era]!.parts.find((eachPart) => eachPart.id === part)?.exercise;
+        entryAt(own, era).get(`${part}/${number}`)?.part.exercise ??
+        entryAt(sheets, era).parts.find((eachPart) => eachPart.id === part)?.exercise;
       const eraOf = (event: SetDone, written: Iterable<SetDone>): number => {
         const era = at(event);
         const named = [...written].find((item) => item.exercise)?.exercise;
@@ -60,13 +61,14 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
           const event = first.get(`${shown.id}/${key}`);
           const written = done.get(`${shown.id}/${key}`);
           const belongs = event && written ? eraOf(event, written.values()) : null;
-          const over = era < last && (ends_s <= runState.past[era]!.second.get(shown.id)! || numbered.get(key) === era);
-          const mine = belongs !== null && own[belongs]!.has(key) ? belongs === era : over || era === last;
+          const over =
+            era < last && (ends_s <= entryAt(runState.past, era).second.get(shown.id)! || numbered.get(key) === era);
+          const mine = belongs !== null && entryAt(own, belongs).has(key) ? belongs === era : over || era === last;
           if (!mine || taken.has(key)) return [];
           taken.add(key);
           done.delete(`${shown.id}/${key}`);
-          const sheet = sheets[era]!;
-          const block = sheet.blocks[part.block]!.id;
+          const sheet = entryAt(sheets, era);
+          const block = entryAt(sheet.blocks, part.block).id;
           const speaks = ticked.some(
             (item) =>
               (item.person ?? shown.id) === shown.id &&
@@ -75,16 +77,21 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
               (item.number ?? set.number) === set.number &&
               (era <= at(item) || doing(at(item), part.id, set.number) === part.exercise),
           );
-          const person = sheet.people.find((person) => person.id === shown.id)!;
+          const person = present(
+            sheet.people.find((person) => person.id === shown.id),
+            shown.id,
+          );
           const how = written ? "done" : speaks ? "as planned" : "not written";
           const sides = written ? [...written.values()] : [];
           return [{ sheet, person, set, part, exercise: part.exercise, number: set.number, written: how, done: sides }];
         }),
       );
       const more = [...done].flatMap(([key, sides]): LogRow[] => {
-        const [name, id, number] = key.split("/") as [string, string, string];
-        if (name !== shown.id) return [];
-        const eras = [eraOf(first.get(key)!, sides.values()), ...sheets.keys()].map((era) => sheets[era]!);
+        const [name, id, number] = key.split("/");
+        if (name !== shown.id || id === undefined) return [];
+        const eras = [eraOf(present(first.get(key), key), sides.values()), ...sheets.keys()].map((era) =>
+          entryAt(sheets, era),
+        );
         const found = eras.find((sheet) => sheet.parts.some((part) => part.id === id));
         const sheet = found ?? runState.sheet;
         const part = sheet.parts.find((part) => part.id === id) ?? null;
@@ -114,7 +121,7 @@ function setsOf(sheet: Sheet, id: string): Map<string, Own> {
   const person = sheet.people.find((person) => person.id === id);
   return new Map(
     (person?.sets ?? []).map((set) => {
-      const part = sheet.parts[set.part]!;
+      const part = entryAt(sheet.parts, set.part);
       // a sheet that an older server laid says only when a set begins
       const ends_s = set.ends_s ?? set.start_s + set.seconds;
       return [`${part.id}/${set.number}`, { set, part, ends_s }];

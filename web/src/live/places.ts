@@ -1,6 +1,7 @@
 /** Who does what where at a moment of a run, and what and where next: as `core/oaken/session/now.py` tells it. */
 import type { Sheet } from "../api/runs";
 import { aheadOf, isAway, placeIn, type RunState } from "./runState";
+import { entryAt } from "../basis/entries";
 
 export const DOINGS = ["work", "change", "rest", "wait", "finished", "breather"] as const;
 export type Doing = (typeof DOINGS)[number];
@@ -33,7 +34,7 @@ export function personNow(runState: RunState, person: SheetPerson): PersonNow {
   const ahead = aheadOf(runState, person.id);
   let second = runState.second + ahead;
   if (ahead) {
-    const span = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+    const span = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
     second = Math.max(span.start_s, second);
     if (second >= span.end_s) {
       const coming = nextSpot(runState, person, stepAt(runState.sheet, person, span.end_s), null, runState.second);
@@ -47,7 +48,7 @@ export function personNow(runState: RunState, person: SheetPerson): PersonNow {
   return {
     person,
     away: false,
-    doing: DOINGS[person.doing[at]!]!,
+    doing: entryAt(DOINGS, entryAt(person.doing, at)),
     here,
     set: setAt(person, at),
     left_s: runState.added_s + endOf(runState.sheet, person, at) - second,
@@ -72,15 +73,15 @@ export function endOf(sheet: Sheet, person: SheetPerson, step: number): number {
 }
 
 export function spotOf(person: SheetPerson, step: number): Spot | null {
-  const part = person.part[step]!;
-  return part < 0 ? null : { part, unit: person.unit[step]! };
+  const part = entryAt(person.part, step);
+  return part < 0 ? null : { part, unit: entryAt(person.unit, step) };
 }
 
 function setAt(person: SheetPerson, step: number): number {
   for (let back = step; back >= 0 && person.part[back] === person.part[step]; back--) {
-    if (person.set[back]) return person.set[back]!;
+    if (person.set[back]) return entryAt(person.set, back);
   }
-  return person.part[step]! >= 0 ? 1 : 0;
+  return entryAt(person.part, step) >= 0 ? 1 : 0;
 }
 
 const same = (one: Spot | null, other: Spot | null) =>
@@ -89,8 +90,8 @@ const same = (one: Spot | null, other: Spot | null) =>
 function nextSpot(runState: RunState, person: SheetPerson, from: number, here: Spot | null, second: number) {
   for (let step = from; step < person.start_s.length; step++) {
     const spot = spotOf(person, step);
-    if (DOINGS[person.doing[step]!] !== "work" || same(spot, here)) continue;
-    return { next: spot, next_in_s: runState.added_s + person.start_s[step]! - second };
+    if (DOINGS[entryAt(person.doing, step)] !== "work" || same(spot, here)) continue;
+    return { next: spot, next_in_s: runState.added_s + entryAt(person.start_s, step) - second };
   }
   return { next: null, next_in_s: null };
 }
@@ -98,7 +99,7 @@ function nextSpot(runState: RunState, person: SheetPerson, from: number, here: S
 /** The second of the axis at which somebody's next set begins (or, back, the one under way or before), within the block
  * under way; null where there is none. */
 export function otherSet(runState: RunState, person: SheetPerson, way: "next" | "back"): number | null {
-  const span = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  const span = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
   const second = runState.second + aheadOf(runState, person.id);
   const starts = person.sets.map((set) => set.start_s).filter((at) => at >= span.start_s && at < span.end_s);
   if (way === "next") return starts.find((at) => at > second + 0.5) ?? span.end_s;

@@ -17,7 +17,7 @@ export function asFile({ run, opened_at, name, events }: device.Left): string {
 }
 
 export const isPresses = (document: unknown): document is PressesFile =>
-  typeof document === "object" && document !== null && (document as { format?: unknown }).format === FORMAT;
+  typeof document === "object" && document !== null && "format" in document && document.format === FORMAT;
 
 export type Sent = { kept: number; refused: { id: string; message: string }[] };
 

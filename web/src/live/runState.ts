@@ -7,6 +7,7 @@
  * sheet after that change takes over at the same second of the same block.
  */
 import type { RunEvent, Sheet } from "../api/runs";
+import { entryAt } from "../basis/entries";
 
 export type Standing = "not begun" | "runs" | "paused" | "time added" | "waits for ready" | "plan is over" | "ended";
 type Ahead = { person: string; block: string; ahead_s: number; from_s: number; until_s: number | null };
@@ -52,7 +53,7 @@ export function standing(events: readonly RunEvent[]): RunEvent[] {
   const earlier = new Map(ordered.map((event, place) => [event.id, place]));
   const gone = new Set<string>();
   for (let place = ordered.length - 1; place >= 0; place--) {
-    const event = ordered[place]!;
+    const event = entryAt(ordered, place);
     if (event.kind !== "withdrawn" || gone.has(event.id)) continue;
     if ((earlier.get(event.event) ?? Infinity) < place) gone.add(event.event);
   }
@@ -91,8 +92,8 @@ function pressedOnce(events: RunEvent[]): RunEvent[] {
 /** The block under way at a second of a sheet, and the seconds since it began; between two blocks the earlier. */
 export function placeIn(sheet: Sheet, second: number): { block: number; since: number } {
   let block = 0;
-  while (block + 1 < sheet.blocks.length && sheet.blocks[block + 1]!.start_s <= second) block++;
-  return { block, since: second - sheet.blocks[block]!.start_s };
+  while (block + 1 < sheet.blocks.length && entryAt(sheet.blocks, block + 1).start_s <= second) block++;
+  return { block, since: second - entryAt(sheet.blocks, block).start_s };
 }
 
 function secondOf(sheet: Sheet, block: string, since: number): number | null {
@@ -106,7 +107,7 @@ export function replayEvents(sheets: readonly Sheet[], events: readonly RunEvent
   const counting = standing(events).filter((event) => moment(event) <= until);
   const began = counting.find((event) => event.kind === "began");
   const runState: RunState = {
-    sheet: sheets[0]!,
+    sheet: entryAt(sheets, 0),
     unlaid: 0,
     beganAt: began ? moment(began) : null,
     now_s: 0,
@@ -189,7 +190,7 @@ function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at:
     }
     case "moved_on": {
       const goal = begun ? secondOf(runState.sheet, event.block, event.second) : null;
-      const here = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+      const here = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
       if (goal === null || here.id !== event.block) return;
       if (!runState.sheet.people.some((person) => person.id === event.person)) return;
       together(runState, at, event.person);
@@ -233,7 +234,7 @@ function change(runState: RunState, sheets: readonly Sheet[], event: RunEvent): 
   }
   const { block, since } = placeIn(runState.sheet, runState.second);
   const goals: [string, number][] = [
-    [runState.sheet.blocks[block]!.id, since],
+    [entryAt(runState.sheet.blocks, block).id, since],
     ...runState.sheet.blocks.slice(block + 1).map((block): [string, number] => [block.id, 0]),
   ];
   const second = goals.map(([name, from]) => secondOf(next, name, from)).find((item) => item !== null) ?? next.length_s;
@@ -273,7 +274,7 @@ function presence(runState: RunState, event: Extract<RunEvent, { kind: "came" | 
 /** How far somebody stands before the class now, in seconds; behind it: less than 0. */
 export function aheadOf(runState: RunState, person: string): number {
   if (!runState.ahead.length) return 0;
-  const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!.id;
+  const block = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block).id;
   return (
     runState.ahead.find((item) => item.person === person && item.block === block && item.until_s === null)?.ahead_s ?? 0
   );

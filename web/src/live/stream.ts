@@ -1,3 +1,6 @@
+import type { HeartNow, RunEvent } from "../api/runs";
+import { read } from "../basis/entries";
+
 /**
  * A stream of the server that is followed as long as it lives: what it says, a silence that is too long, and asking again.
  * A dead network raises no error, and an answer that refuses ends an EventSource for good: so each time a new one is made.
@@ -6,9 +9,12 @@ const SILENT_MS = 5_000;
 const AGAIN_MS = 2_000;
 const LOOKS_EVERY_MS = 1_000;
 
+/** What a stream tells, by its kind. */
+type Messages = { events: RunEvent[]; hearts: HeartNow[]; gone: unknown };
+
 type Listeners = {
   /** every message by its kind, with the number of the last event it tells */
-  on: Record<string, (said: unknown, number: number) => void>;
+  on: { [Kind in keyof Messages]?: (said: Messages[Kind], number: number) => void };
   /** the stream lives: told with each message */
   heard: () => void;
   /** it is silent, or broken */
@@ -42,12 +48,15 @@ export class Stream {
       this.listeners.heard();
     };
     source.addEventListener("beat", hear);
-    for (const [kind, tell] of Object.entries(this.listeners.on)) {
+    const { events, hearts, gone } = this.listeners.on;
+    const listen = <Message>(kind: keyof Messages, tell?: (said: Message, number: number) => void) =>
       source.addEventListener(kind, (message: MessageEvent<string>) => {
         hear();
-        tell(JSON.parse(message.data), Number(message.lastEventId) || 0);
+        tell?.(read<Message>(message.data), Number(message.lastEventId) || 0);
       });
-    }
+    listen("events", events);
+    listen("hearts", hearts);
+    listen("gone", gone);
     source.onerror = () => this.lose();
   }
 

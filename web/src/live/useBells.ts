@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 
 import { ring, Scheduler, soundsAhead, type Planned } from "./bells";
 import { courseAt, type RunState } from "./runState";
+import { read } from "../basis/entries";
 
 export type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
 const KEPT = "oaken/sound";
@@ -9,7 +10,7 @@ const FIRST: SoundChoice = { on: true, loud: 0.8, speech: false, beat: false, vi
 
 function kept(): SoundChoice {
   try {
-    return { ...FIRST, ...(JSON.parse(localStorage.getItem(KEPT) ?? "{}") as Partial<SoundChoice>) };
+    return { ...FIRST, ...read<Partial<SoundChoice>>(localStorage.getItem(KEPT) ?? "{}") };
   } catch (error) {
     console.warn("The choice of sounds that was kept cannot be read.", error);
     return FIRST;

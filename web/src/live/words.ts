@@ -3,6 +3,7 @@ import type { Sheet } from "../api/runs";
 import type { Offset } from "./serverClock";
 import { faceOf, placeIn, type RunState, type Cue } from "./runState";
 import { peopleNow, type PersonNow, type Spot } from "./places";
+import { entryAt } from "../basis/entries";
 
 /** Seconds as a countdown shows them: the last one is 1, and 0 is over. */
 export function countdown(seconds: number): string {
@@ -33,7 +34,7 @@ export function stateWord(runState: RunState): { word: string; works: boolean } 
       return { word: "Over", works: false };
   }
   if (runState.added_s > 0) return { word: "More time", works: false };
-  const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  const block = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
   if (runState.second >= block.end_s) return { word: "On to the next block", works: false };
   if (block.own_pace) return { word: "At their own pace", works: true };
   const doing = new Set(peopleNow({ ...runState, ahead: [] }).map((item) => item.doing));
@@ -79,7 +80,7 @@ export function nextChange(runState: RunState): { words: string; in_s: number } 
 /** Which interval of a block on the bell is under way, of how many; null where there are none. */
 export function intervalOf(runState: RunState): { number: number; of: number } | null {
   const { sheet, second } = runState;
-  const block = sheet.blocks[placeIn(sheet, second).block]!;
+  const block = entryAt(sheet.blocks, placeIn(sheet, second).block);
   if (block.own_pace) return null;
   const works = sheet.cues.filter(
     (cue) => cue.call === "work" && cue.second >= block.start_s && cue.second < block.end_s,
@@ -106,7 +107,7 @@ export function marked(kg: number, unit: string): string {
 export function loadWords(set: { kg: number[]; set_as: string }, unit: string): string {
   if (!set.kg.length) return "";
   const plates = /^bar [^,]*, (.*)$/.exec(set.set_as)?.[1];
-  return plates ? `${marked(set.kg[0]!, unit)} (${plates})` : set.set_as;
+  return plates ? `${marked(entryAt(set.kg, 0), unit)} (${plates})` : set.set_as;
 }
 
 /** How far this device's clock is from the server's, for a help line. */

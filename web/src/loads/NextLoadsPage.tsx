@@ -155,7 +155,7 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
               label="Today"
               value={today[person] ?? "as usual"}
               options={TODAY}
-              onChange={(value) => setToday(person, value as HowToday)}
+              onChange={(value) => setToday(person, value)}
             />
           </div>
           <div>

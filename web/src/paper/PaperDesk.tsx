@@ -6,6 +6,7 @@ import { Faces } from "../shared/Faces";
 import { keepFile } from "../shared/files";
 import { Pick } from "../shared/Pick";
 import { PaperView } from "./PaperView";
+import { errorWords } from "../basis/entries";
 
 /** Every paper of a class: what it is called, and what it is for. */
 export const PAPERS: [PaperKind, string][] = [
@@ -46,7 +47,7 @@ export function PaperDesk({ printed, name, kinds }: Props) {
     try {
       keepFile(await drawPaper(printed, chosen, size), `${name}, ${called.toLowerCase()}.pdf`);
     } catch (reason) {
-      setError((reason as Error).message);
+      setError(errorWords(reason));
     }
     setDrawing(false);
   }

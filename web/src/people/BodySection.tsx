@@ -5,6 +5,7 @@ import { useBody } from "../api/people";
 import { HowReached, type Opened } from "../shared/HowReached";
 import { figure, range } from "../shared/format";
 import { DecimalField } from "../shared/DecimalField";
+import { Select } from "../shared/Select";
 import { Switch } from "../shared/Switch";
 import { IN_CM, LB_KG, useUnits } from "../shared/units";
 import type { EditRecord } from "./record";
@@ -19,6 +20,17 @@ const FORMULAS: [Person["max_formula"], string][] = [
   ["fox", "Fox"],
   ["nes", "Nes"],
   ["gulati", "Gulati (women)"],
+];
+
+const LEVELS: [Person["level"], string][] = [
+  ["beginner", "beginner"],
+  ["standard", "standard"],
+  ["advanced", "advanced"],
+];
+const SEXES: [NonNullable<Person["sex"]> | "", string][] = [
+  ["", "not given"],
+  ["female", "female"],
+  ["male", "male"],
 ];
 
 /** Body data in either unit system, and the heart that follows from it: measured, or estimated by a chosen formula. */
@@ -69,15 +81,12 @@ export function BodySection({ record, edit }: Props) {
         </label>
         <label className="flex items-center gap-3">
           <span className="w-20">Level</span>
-          <select
+          <Select
             className="select select-sm min-w-0 grow"
-            value={person.level}
-            onChange={(event) => set({ level: event.target.value as Person["level"] })}
-          >
-            <option>beginner</option>
-            <option>standard</option>
-            <option>advanced</option>
-          </select>
+            value={person.level ?? "standard"}
+            options={LEVELS}
+            onChange={(level) => set({ level })}
+          />
         </label>
         <DecimalField
           label="Age"
@@ -90,15 +99,12 @@ export function BodySection({ record, edit }: Props) {
         />
         <label className="flex items-center gap-3">
           <span className="w-20">Sex</span>
-          <select
+          <Select
             className="select select-sm min-w-0 grow"
             value={person.sex ?? ""}
-            onChange={(event) => set({ sex: (event.target.value || null) as Person["sex"] })}
-          >
-            <option value="">not given</option>
-            <option value="female">female</option>
-            <option value="male">male</option>
-          </select>
+            options={SEXES}
+            onChange={(sex) => set({ sex: sex || null })}
+          />
         </label>
         <DecimalField
           label="Body mass"
@@ -151,18 +157,13 @@ export function BodySection({ record, edit }: Props) {
         />
         <label className="flex items-center gap-3">
           <span className="grow">Formula</span>
-          <select
+          <Select
             className="select select-sm min-w-0"
             value={person.max_formula}
+            options={FORMULAS}
             disabled={person.max_bpm != null}
-            onChange={(event) => set({ max_formula: event.target.value as Person["max_formula"] })}
-          >
-            {FORMULAS.map(([id, name]) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
+            onChange={(max_formula) => set({ max_formula })}
+          />
         </label>
       </div>
       <Refused error={body.error} />

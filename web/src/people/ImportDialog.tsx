@@ -5,6 +5,7 @@ import { importRoster, previewRoster } from "../api/people";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/Refused";
+import { present } from "../basis/entries";
 
 /** A roster file: what it would do, row by row, before anything is kept. */
 export function ImportDialog({ onClose }: { onClose: () => void }) {
@@ -17,7 +18,7 @@ export function ImportDialog({ onClose }: { onClose: () => void }) {
     },
   });
   const keep = useMutation({
-    mutationFn: (onlyRight: boolean) => importRoster(chosen!, onlyRight),
+    mutationFn: (onlyRight: boolean) => importRoster(present(chosen, "The file"), onlyRight),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["people"] }),
   });
   const preview = look.data;

@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { PersonRecord } from "../api/client";
 import { bestFromSet, type BestFormula } from "../api/people";
 import { useCatalogue } from "../api/queries";
+import { Select } from "../shared/Select";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
@@ -12,6 +13,7 @@ import { LB_KG, useUnits } from "../shared/units";
 import type { EditRecord } from "./record";
 import { taking } from "./taking";
 import { WorkOutDialog } from "./WorkOutDialog";
+import { present } from "../basis/entries";
 
 type Props = { record: PersonRecord; edit: EditRecord };
 
@@ -147,7 +149,7 @@ export function LiftsSection({ record, edit }: Props) {
       </div>
       {workingOut && known.get(workingOut) && (
         <WorkOutDialog
-          exercise={known.get(workingOut)!}
+          exercise={present(known.get(workingOut), workingOut)}
           best={bests[workingOut]}
           working={working[workingOut]}
           onClose={() => workOut(null)}
@@ -216,17 +218,7 @@ function FromASet({
         />
         <label className="flex items-center justify-between text-sm">
           By
-          <select
-            className="select select-sm w-44"
-            value={formula}
-            onChange={(event) => change(setFormula)(event.target.value as BestFormula)}
-          >
-            {FORMULAS.map(([id, words]) => (
-              <option key={id} value={id}>
-                {words}
-              </option>
-            ))}
-          </select>
+          <Select className="select select-sm w-44" value={formula} options={FORMULAS} onChange={change(setFormula)} />
         </label>
       </div>
       {found && (
@@ -260,7 +252,10 @@ function FromASet({
             onClick={() =>
               onUse(
                 round(found.value),
-                `${found.inputs?.[0]} (${FORMULAS.find(([id]) => id === formula)![1].replace(" (default)", "")})`,
+                `${found.inputs?.[0]} (${present(
+                  FORMULAS.find(([id]) => id === formula),
+                  formula,
+                )[1].replace(" (default)", "")})`,
               )
             }
           >

@@ -17,6 +17,7 @@ import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { counted } from "../shared/format";
 import { Refused } from "../shared/Refused";
+import { entryAt, present } from "../basis/entries";
 
 type Props = { record: PersonRecord; unsaved: boolean };
 
@@ -166,7 +167,7 @@ function signed(value: number): string {
 /** A recording as dots with the forecast as a line, and the usual heart as a broken line where there is another. */
 function Overlay({ recording }: { recording: RecordingOver }) {
   const { forecast, recorded, every_s: every } = recording.now;
-  const other = recording.usual.some((bpm, at) => Math.abs(bpm - forecast[at]!) > 0.5);
+  const other = recording.usual.some((bpm, at) => Math.abs(bpm - entryAt(forecast, at)) > 0.5);
   const minutes = ((forecast.length - 1) * every) / 60;
   return (
     <>
@@ -198,10 +199,14 @@ function AddRecording({
   const [offset, setOffset] = useState<number | null>(null);
   const id = chosen ?? mine[0]?.id ?? null;
   const send = useMutation({
-    mutationFn: async (file: File) => addRecording(id!, personKey, file, offset === null ? null : offset * 60),
+    mutationFn: async (file: File) =>
+      addRecording(present(id, "The class"), personKey, file, offset === null ? null : offset * 60),
     onSuccess: onAdded,
   });
-  const belt = useMutation({ mutationFn: () => simulateRecording(id!, personKey), onSuccess: onAdded });
+  const belt = useMutation({
+    mutationFn: () => simulateRecording(present(id, "The class"), personKey),
+    onSuccess: onAdded,
+  });
   const failed = send.error ?? belt.error;
   return (
     <Dialog title="A recorded heart rate" onClose={onClose}>

@@ -9,6 +9,7 @@ import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { Switch } from "../shared/Switch";
 import { taking } from "./taking";
+import { entryAt, present } from "../basis/entries";
 
 type Way = "working" | "drops" | "next";
 type By = "share" | "reserve" | "window";
@@ -87,8 +88,8 @@ function Working({ room, unit, best, onUse }: On & { best: number | undefined; o
         by === "share"
           ? share / 100
           : await shareForDose(reps, by === "reserve" ? more : 0, by === "window" ? more : null);
-      const found = await loadsOnUnit(room, unit, [part * best!], null);
-      return { part, load: found.loadings[0]!.load };
+      const found = await loadsOnUnit(room, unit, [part * present(best, "The best")], null);
+      return { part, load: entryAt(found.loadings, 0).load };
     },
   });
   const change = taking(ask.reset);
@@ -325,7 +326,7 @@ function Answer({ told, onUse }: { told: NextTime; onUse: (kg: number) => void }
       </p>
       <p className="faint">{told.reason}.</p>
       {told.load_kg !== null && (
-        <button type="button" className="btn btn-primary mt-2" onClick={() => onUse(told.load_kg!)}>
+        <button type="button" className="btn btn-primary mt-2" onClick={() => onUse(present(told.load_kg, "The load"))}>
           Work with {told.load_kg} kg
         </button>
       )}

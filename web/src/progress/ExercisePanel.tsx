@@ -11,6 +11,7 @@ import { counted, dayWords, figure } from "../shared/format";
 import { HowReached } from "../shared/HowReached";
 import { LB_KG, mass, useUnits } from "../shared/units";
 import { percent, VerdictMark } from "./verdict";
+import { lastOf, present } from "../basis/entries";
 
 type Props = { person: string; one: ExerciseProgress };
 
@@ -22,7 +23,7 @@ export function ExercisePanel({ person, one }: Props) {
   const per = units === "metric" ? 1 : LB_KG;
   const unit = units === "metric" ? "kg" : "lb";
   const scaled = (kg: number | null) => (kg === null ? null : kg / per);
-  const last = one.points.at(-1)!;
+  const last = lastOf(one.points);
   return (
     <section aria-labelledby="exercise-name" data-testid="exercise-panel">
       <div className="flex flex-wrap items-baseline gap-x-4">
@@ -152,8 +153,8 @@ function GoalWords({ goal }: { goal: NonNullable<ExerciseProgress["goal"]> }) {
         <>
           <strong>{goal.verdict}</strong>{" "}
           <span className="faint">
-            (the line is at {mass(goal.expected_kg, units)} then, {mass(goal.low_kg!, units)} to{" "}
-            {mass(goal.high_kg!, units)}; chance {Math.round(goal.chance! * 100)} %)
+            (the line is at {mass(goal.expected_kg, units)} then, {mass(present(goal.low_kg, "The low end"), units)} to{" "}
+            {mass(present(goal.high_kg, "The high end"), units)}; chance {Math.round(goal.chance! * 100)} %)
           </span>
         </>
       )}

@@ -21,6 +21,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { BesidePanel } from "./BesidePanel";
 import { ExercisePanel } from "./ExercisePanel";
 import { gainWords, VerdictMark } from "./verdict";
+import { lastOf } from "../basis/entries";
 
 const SPANS: [string, string][] = [
   ["4", "4 weeks"],
@@ -88,7 +89,7 @@ function Weeks({ data, span, chosen, set }: WeeksProps) {
               Record
             </Link>{" "}
             · {counted(data.classes.length, "class", "classes")}
-            {data.classes.length > 0 && `, the last one ${dayWords(data.classes.at(-1)!.on)}`}
+            {data.classes.length > 0 && `, the last one ${dayWords(lastOf(data.classes).on)}`}
           </p>
         </div>
         <Pick label="Compared with" value={span} options={SPANS} onChange={(value) => set("weeks", value)} />
@@ -126,9 +127,9 @@ function SchoolPick({ data }: { data: Progress }) {
       value={data.load_school ?? ""}
       options={[
         ["", house ? `studio default: ${house.name}` : "studio default"],
-        ...(rules.data?.schools ?? []).map((school): [string, string] => [school.id, school.name]),
+        ...(rules.data?.schools ?? []).map((school): [School, string] => [school.id, school.name]),
       ]}
-      onChange={(value) => keep.mutate(value === "" ? null : (value as School))}
+      onChange={(value) => keep.mutate(value || null)}
     />
   );
 }
@@ -182,7 +183,7 @@ function ExerciseList({
               </span>
               <span className="faint flex w-full gap-2 text-xs font-normal">
                 <span className="grow">
-                  {counted(item.points.length, "day")}, {item.points.at(-1)!.scheme}
+                  {counted(item.points.length, "day")}, {lastOf(item.points).scheme}
                 </span>
                 {item.gain && (
                   <span className="flex items-center gap-1">

@@ -32,6 +32,7 @@ import {
   type RoomEdit,
 } from "./roomEdits";
 import { UnitPanel } from "./UnitPanel";
+import { entryAt } from "../basis/entries";
 
 /** One room on its own screen: drawn to scale, edited with pointer, keyboard and numbers. */
 export function RoomPage() {
@@ -101,7 +102,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
   function onKey(one: Unit, event: KeyboardEvent<SVGGElement>) {
     const far = event.shiftKey ? 0.5 : 0.1;
     const by = { ArrowLeft: [-far, 0], ArrowRight: [far, 0], ArrowUp: [0, -far], ArrowDown: [0, far] }[event.key];
-    if (by) edit(moveUnit(one.id, one.x_m + by[0]!, one.y_m + by[1]!), `keys-${one.id}`);
+    if (by) edit(moveUnit(one.id, one.x_m + entryAt(by, 0), one.y_m + entryAt(by, 1)), `keys-${one.id}`);
     else if (event.key.toLowerCase() === "r") edit(turnUnit(one.id));
     else if (event.key === "Delete") {
       edit(removeUnit(one.id));

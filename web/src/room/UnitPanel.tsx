@@ -6,6 +6,7 @@ import { DecimalField } from "../shared/DecimalField";
 import { NumberField } from "../shared/NumberField";
 import { firstHardware, massesAsText, massesFromText, numbersFromText, steps, inKilograms, inMarks } from "./hardware";
 import { setUnit, walkSeconds, type RoomEdit } from "./roomEdits";
+import { entryAt, lastOf } from "../basis/entries";
 
 type Props = {
   unit: Unit;
@@ -206,8 +207,8 @@ function Masses({ held, change }: { held: Hardware; change: (hardware: Hardware)
   const marked = held.marked ?? "kg";
   switch (held.holds) {
     case "stack": {
-      const [low, high] = [held.steps_kg[0]!, held.steps_kg.at(-1)!];
-      const by = held.steps_kg.length > 1 ? held.steps_kg[1]! - low : 5;
+      const [low, high] = [entryAt(held.steps_kg, 0), lastOf(held.steps_kg)];
+      const by = held.steps_kg.length > 1 ? entryAt(held.steps_kg, 1) - low : 5;
       return (
         <fieldset className="flex flex-col gap-1 text-sm">
           <legend className="faint">Stack: {held.steps_kg.length} holes</legend>
@@ -353,11 +354,11 @@ function Walks({ unit, room }: { unit: Unit; room: Room }) {
     .map((eachUnit) => ({ name: eachUnit.name, seconds: walkSeconds(unit, eachUnit) }))
     .sort((one, other) => one.seconds - other.seconds);
   if (!others.length) return null;
-  const far = others.at(-1)!;
+  const far = lastOf(others);
   return (
     <details className="text-sm">
       <summary className="cursor-pointer">
-        Walks from here: {others[0]!.seconds.toFixed(0)} to {far.seconds.toFixed(0)} s
+        Walks from here: {entryAt(others, 0).seconds.toFixed(0)} to {far.seconds.toFixed(0)} s
       </summary>
       <ul className="mt-1 max-h-40 overflow-y-auto">
         {others.map((other) => (

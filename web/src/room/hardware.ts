@@ -1,5 +1,6 @@
 import type { EquipmentKind, Hardware } from "../api/client";
 import { LB_KG } from "../shared/units";
+import { entryAt } from "../basis/entries";
 
 /** What a unit of a kind can hold, as one begins to write it down; null where it holds no load. */
 export function firstHardware(holds: EquipmentKind["holds"], step: number): Hardware | null {
@@ -90,5 +91,5 @@ export function numbersFromText(text: string, most: number): number[] | string {
   if (parts.length > most) return `at most ${most} of them`;
   const numbers = parts.map(Number);
   const wrong = numbers.findIndex((number) => !Number.isFinite(number) || number <= 0 || number > 400);
-  return wrong >= 0 ? `“${parts[wrong]!.trim()}” is no mass in kg` : numbers;
+  return wrong >= 0 ? `“${entryAt(parts, wrong).trim()}” is no mass in kg` : numbers;
 }

@@ -45,10 +45,12 @@ export function moveUnit(id: string, x: number, y: number): RoomEdit {
   };
 }
 
+const QUARTERS = [0, 90, 180, 270] as const;
+
 export function turnUnit(id: string): RoomEdit {
   return (room) => {
     const unit = room.units.find((unit) => unit.id === id);
-    return unit ? setUnit(id, { turned: ((unit.turned + 90) % 360) as Unit["turned"] })(room) : room;
+    return unit ? setUnit(id, { turned: QUARTERS[(unit.turned / 90 + 1) % 4] })(room) : room;
   };
 }
 

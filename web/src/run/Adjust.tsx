@@ -8,6 +8,7 @@ import type { NewEvent } from "../live/RunKeeper";
 import type { OpenRun } from "../live/useRun";
 import { clock } from "../shared/format";
 import { Refused } from "../shared/Refused";
+import { present } from "../basis/entries";
 
 type Props = { run: OpenRun; live: LiveRun; runState: RunState; mayReadHealth: boolean };
 type Case = "unit" | "comes" | "leaves" | "stop" | "hot" | "late" | "extra";
@@ -30,7 +31,10 @@ export function Adjust({ run, live, runState, mayReadHealth }: Props) {
       {chosen ? (
         <button type="button" className="btn h-11" onClick={() => choose(null)}>
           <ChevronLeft size={18} aria-hidden /> Something else than:{" "}
-          {CASES.find(([id]) => id === chosen)![1].toLowerCase()}
+          {present(
+            CASES.find(([id]) => id === chosen),
+            chosen,
+          )[1].toLowerCase()}
         </button>
       ) : (
         <div className="grid grid-cols-2 gap-2 sm:grid-cols-4" role="group" aria-label="What is it">

@@ -6,6 +6,7 @@ import { placeIn, type RunState } from "../live/runState";
 import { Dialog } from "../shared/Dialog";
 import { clock } from "../shared/format";
 import type { Sheet } from "../api/runs";
+import { entryAt } from "../basis/entries";
 
 const MORE_S = 15;
 const JUST_BEGUN_S = 3;
@@ -19,7 +20,7 @@ type Skipped = { id: string; words: string };
 function placeWords(sheet: Sheet, second: number): string {
   if (second >= sheet.length_s) return "the end of the plan";
   const { block, since } = placeIn(sheet, second);
-  const { name, end_s } = sheet.blocks[block]!;
+  const { name, end_s } = entryAt(sheet.blocks, block);
   if (second >= end_s - 0.5) return `the end of ${name}`;
   return since < 1 ? name : `${name}, ${clock(since)}`;
 }
@@ -35,7 +36,7 @@ export function Controls({ run, runState, onBegin, countsIn }: Props) {
   const [skipped, setSkipped] = useState<Skipped | null>(null);
   async function goTo(mark: number, way: "on" | "back") {
     const { block, since } = placeIn(sheet, mark);
-    const at = { block: sheet.blocks[block]!.id, second: Math.round(since * 1000) / 1000 };
+    const at = { block: entryAt(sheet.blocks, block).id, second: Math.round(since * 1000) / 1000 };
     const event = await run.add("went_on", { ...at, way });
     setSkipped({ id: event.id, words: `${way === "on" ? "Skipped on" : "Went back"} to ${placeWords(sheet, mark)}` });
   }
@@ -83,7 +84,7 @@ export function Controls({ run, runState, onBegin, countsIn }: Props) {
       <Taken run={run} skipped={skipped} onGone={() => setSkipped(null)} />
       {asked !== null && (
         <Dialog
-          title={`Skip ${clock(Math.max(0, asked - second))} of ${sheet.blocks[placeIn(sheet, second).block]!.name}?`}
+          title={`Skip ${clock(Math.max(0, asked - second))} of ${entryAt(sheet.blocks, placeIn(sheet, second).block).name}?`}
           onClose={() => ask(null)}
         >
           <p>What is left of it is not done. The class goes on at {placeWords(sheet, asked)}.</p>

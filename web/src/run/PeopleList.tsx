@@ -9,6 +9,7 @@ import type { OpenRun } from "../live/useRun";
 import { asPlanned } from "./SetForm";
 import { countdown, doingWords, loadWords, placeWords } from "../live/words";
 import { firstName } from "../shared/names";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   run: OpenRun;
@@ -23,7 +24,7 @@ type Props = {
 /** Everybody: what they do now and where, and where they go next. In blocks at their own pace each is moved on alone. */
 export function PeopleList({ run, runState, looking, log, cards, onWrite }: Props) {
   const { sheet } = runState;
-  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
+  const block = entryAt(sheet.blocks, placeIn(sheet, runState.second).block);
   const people = peopleNow(runState);
   const waiting = people.filter((person) => person.doing === "wait");
   return (
@@ -70,18 +71,18 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
   const here = placeWords(sheet, one.here);
   const next = placeWords(sheet, one.next);
   const planned = setAt(one, one.here, one.set);
-  const sets = one.here ? person.sets.filter((set) => set.part === one.here!.part).length : 0;
-  const unit = planned && planned.unit >= 0 ? sheet.units[planned.unit]!.marked : "kg";
+  const sets = one.here ? person.sets.filter((set) => set.part === one.here?.part).length : 0;
+  const unit = planned && planned.unit >= 0 ? entryAt(sheet.units, planned.unit).marked : "kg";
   const coming = one.next
-    ? person.sets.find((set) => set.part === one.next!.part && set.start_s > runState.second)
+    ? person.sets.find((set) => set.part === one.next?.part && set.start_s > runState.second)
     : undefined;
-  const comingUnit = coming && coming.unit >= 0 ? sheet.units[coming.unit]!.marked : "kg";
+  const comingUnit = coming && coming.unit >= 0 ? entryAt(sheet.units, coming.unit).marked : "kg";
   const unitAt = one.here ? one.here.unit : (one.next?.unit ?? -1);
-  const setting = unitAt >= 0 ? card?.settings[sheet.units[unitAt]!.id] : undefined;
+  const setting = unitAt >= 0 ? card?.settings[entryAt(sheet.units, unitAt).id] : undefined;
   const row = rows.find(
-    (each) => planned && each.part?.id === sheet.parts[planned.part]!.id && each.number === planned.number,
+    (each) => planned && each.part?.id === entryAt(sheet.parts, planned.part).id && each.number === planned.number,
   );
-  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
+  const block = entryAt(sheet.blocks, placeIn(sheet, runState.second).block);
   function move(way: "next" | "back") {
     const second = otherSet(runState, person, way);
     if (second === null) return;

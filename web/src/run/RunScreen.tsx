@@ -22,6 +22,7 @@ import { SoundDialog } from "./SoundDialog";
 import { Strip } from "./Strip";
 import { WallDialog } from "./WallDialog";
 import { WriteDown } from "./WriteDown";
+import { entryAt } from "../basis/entries";
 
 type Props = { run: OpenRun; live: LiveRun; base: RunState; mayReadHealth: boolean };
 const COUNT_IN_MS = 5000;
@@ -69,7 +70,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
   }
   if (runState.state === "ended")
     return <AfterRun run={run} live={live} runState={runState} log={log} mayReadHealth={mayReadHealth} />;
-  const block = runState.sheet.blocks[placeIn(shown.sheet, shown.second).block]!;
+  const block = entryAt(runState.sheet.blocks, placeIn(shown.sheet, shown.second).block);
   return (
     <div className="flex h-dvh flex-col">
       <header className="flex min-h-11 flex-wrap items-center gap-x-4 gap-y-1 border-b border-base-300 bg-base-200 px-3 py-1">
@@ -121,7 +122,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
       )}
       {run.refused.length > 0 && (
         <p role="alert" className="bg-error px-3 py-1 text-sm text-error-content">
-          The server would not keep {counted(run.refused.length, "entry", "entries")}: {run.refused[0]!.message}
+          The server would not keep {counted(run.refused.length, "entry", "entries")}: {entryAt(run.refused, 0).message}
         </p>
       )}
       <main className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] grid-rows-[auto_minmax(0,1fr)] gap-2 p-2 lg:grid-cols-[minmax(0,6fr)_minmax(0,7fr)] lg:grid-rows-1">
@@ -309,7 +310,7 @@ function Notes({ runState }: { runState: RunState }) {
   const parts = sheet.parts.filter((part) => part.block === place);
   return (
     <section aria-label="This block" className="max-h-40 overflow-auto text-sm" tabIndex={0}>
-      <h2 className="font-semibold">{sheet.blocks[place]!.name}</h2>
+      <h2 className="font-semibold">{entryAt(sheet.blocks, place).name}</h2>
       <ul className="columns-2 gap-4">
         {parts.map((part, at) => (
           <li key={at} className="break-inside-avoid">

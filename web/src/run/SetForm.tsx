@@ -4,15 +4,16 @@ import { useState } from "react";
 import type { SetDone } from "../api/runs";
 import { step, type LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
+import { entryAt, present } from "../basis/entries";
 
 type Done = Omit<SetDone, "id" | "kind" | "happened_at" | "received_at" | "by" | "device">;
 
 /** The set of a row as it was planned. */
 export function asPlanned(row: LogRow): Done {
-  const set = row.set!;
+  const set = present(row.set, "The planned set");
   return {
     person: row.person.id,
-    part: row.part!.id,
+    part: present(row.part, "The exercise").id,
     number: row.number,
     ...doneWith(row),
     ...(set.kg.length && { load_kg: set.kg[0] }),
@@ -27,7 +28,7 @@ export function asPlanned(row: LogRow): Done {
 
 /** The exercise and the unit a row stands for, as they are seen beside it. */
 function doneWith(row: LogRow): Pick<Done, "exercise" | "unit"> {
-  const unit = row.set && row.set.unit >= 0 ? row.sheet.units[row.set.unit]!.id : null;
+  const unit = row.set && row.set.unit >= 0 ? entryAt(row.sheet.units, row.set.unit).id : null;
   return { exercise: row.exercise, ...(unit && { unit }) };
 }
 
@@ -89,7 +90,7 @@ export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }:
           <Stepper
             label="seconds"
             value={`${Math.round(done.seconds)} s`}
-            onStep={(way) => change({ seconds: Math.max(0, Math.round(done.seconds! / 5) * 5 + way * 5) })}
+            onStep={(way) => change({ seconds: Math.max(0, Math.round((done.seconds ?? 0) / 5) * 5 + way * 5) })}
           />
         ) : (
           <Stepper

@@ -21,8 +21,8 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
   }, [current]);
   const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
   const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
-  const planned = row.set ? plannedWords(row.set, write, row.part!.one_sided) : "not planned";
-  const sides = row.part?.one_sided && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
+  const planned = row.set ? plannedWords(row.set, write, row.part?.one_sided ?? false) : "not planned";
+  const sides = (row.part?.one_sided ?? false) && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
   return (
     <li
       ref={here}

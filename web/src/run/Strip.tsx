@@ -2,6 +2,7 @@ import { useRef } from "react";
 
 import { clock } from "../shared/format";
 import { placeIn, type RunState } from "../live/runState";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   runState: RunState;
@@ -22,7 +23,7 @@ export function Strip({ runState, look, onLook }: Props) {
     const box = bar.current!.getBoundingClientRect();
     onLook(Math.min(1, Math.max(0, (x - box.left) / box.width)) * sheet.length_s);
   }
-  const block = sheet.blocks[placeIn(sheet, shown).block]!;
+  const block = entryAt(sheet.blocks, placeIn(sheet, shown).block);
   return (
     <div
       ref={bar}

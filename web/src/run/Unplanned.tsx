@@ -7,6 +7,7 @@ import type { LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
 import { SetForm } from "./SetForm";
 import { SetRow } from "./SetRow";
+import { present } from "../basis/entries";
 
 type Props = { run: OpenRun; sheet: Sheet; person: Sheet["people"][number]; rows: LogRow[] };
 
@@ -79,8 +80,8 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
               key={`${row.exercise} ${row.number}`}
               run={run}
               row={row}
-              takesLoad={meant!.takes_load}
-              oneSided={meant!.sides === "one_sided"}
+              takesLoad={present(meant, "The exercise").takes_load}
+              oneSided={present(meant, "The exercise").sides === "one_sided"}
               loads={[]}
               write={(kg) => `${kg} kg`}
               onDone={() => say(null)}

@@ -13,6 +13,7 @@ import { SetForm } from "./SetForm";
 import { SetRow } from "./SetRow";
 import { Unplanned } from "./Unplanned";
 import { firstName } from "../shared/names";
+import { entryAt } from "../basis/entries";
 
 type Props = {
   run: OpenRun;
@@ -26,15 +27,15 @@ type Props = {
 /** What was done, set by set: as planned in one press, anything else in two. */
 export function WriteDown({ run, runState, log, person, onPerson, cards }: Props) {
   const { sheet } = runState;
-  const chosen = sheet.people.find((eachPerson) => eachPerson.id === person) ?? sheet.people[0]!;
-  const block = sheet.blocks[placeIn(sheet, runState.second).block]!;
+  const chosen = sheet.people.find((eachPerson) => eachPerson.id === person) ?? entryAt(sheet.people, 0);
+  const block = entryAt(sheet.blocks, placeIn(sheet, runState.second).block);
   const rows = log.get(chosen.id) ?? [];
   const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
   const now = personNow(runState, chosen);
   const current = rows.findIndex(
-    (row) => row.part && now.here && row.part.id === sheet.parts[now.here.part]!.id && row.number === now.set,
+    (row) => row.part && now.here && row.part.id === entryAt(sheet.parts, now.here.part).id && row.number === now.set,
   );
-  const blockOf = (row: LogRow) => (row.part ? row.sheet.blocks[row.part.block]! : null);
+  const blockOf = (row: LogRow) => (row.part ? entryAt(row.sheet.blocks, row.part.block) : null);
   // a block that was left out later still has what was done in it
   const gone = rows.map(blockOf).filter((item) => item && !sheet.blocks.some((here) => here.id === item.id));
   const blocks = [...new Map([...sheet.blocks, ...gone].map((block) => [block!.id, block!])).values()];

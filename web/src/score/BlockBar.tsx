@@ -13,6 +13,7 @@ import { Menu } from "../shared/Menu";
 import { NumberField } from "../shared/NumberField";
 import { Pick } from "../shared/Pick";
 import { RatioPick } from "./RatioPick";
+import { entryAt } from "../basis/entries";
 
 export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
   ["warm_up", "warm-up"],
@@ -35,7 +36,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
   // the block as it was forecast last
   const forecast = useShownClass().forecast.blocks[shownBlock];
   const { plan, edit } = draft;
-  const block = plan.blocks[selected]!;
+  const block = entryAt(plan.blocks, selected);
   const field = (name: string) => `${block.id}-${name}`;
   const last = selected === plan.blocks.length - 1;
   const [copied, setCopied] = useState("");
@@ -63,7 +64,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
         label="For"
         value={block.purpose ?? ""}
         options={[["", "not said"], ...PURPOSES]}
-        onChange={(purpose) => edit(setBlock(selected, { purpose: (purpose || null) as Block["purpose"] }))}
+        onChange={(purpose) => edit(setBlock(selected, { purpose: purpose || null }))}
       />
       {block.kind === "circuit" && (
         <>
@@ -117,7 +118,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
             value={String(block.turn_s ?? "")}
             options={[
               ["", "none"],
-              ...turnsOf(block.work_s).map((turn) => [String(turn), `you go, I go: ${turn} s`] as [string, string]),
+              ...turnsOf(block.work_s).map((turn): [string, string] => [String(turn), `you go, I go: ${turn} s`]),
             ]}
             onChange={(turn) => edit(setBlock(selected, { turn_s: turn ? Number(turn) : null }))}
           />
@@ -132,7 +133,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
               ["back_and_forth", "group by group"],
               ["whole_circuit", "whole circuit"],
             ]}
-            onChange={(way) => edit(setBlock(selected, { rounds_run: way as typeof block.rounds_run }))}
+            onChange={(way) => edit(setBlock(selected, { rounds_run: way }))}
           />
           <Pick
             label="Start order"
@@ -141,7 +142,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
               ["spread", "spread out"],
               ["in_order", "with the first"],
             ]}
-            onChange={(start) => edit(setBlock(selected, { start: start as typeof block.start }))}
+            onChange={(start) => edit(setBlock(selected, { start }))}
           />
         </>
       )}
@@ -223,7 +224,7 @@ export function BlockBar({ onAdd }: { onAdd: () => void }) {
           label="Remove block"
           disabled={plan.blocks.length === 1}
           onClick={() => {
-            onSelect(plan.blocks[selected === 0 ? 1 : selected - 1]!.id);
+            onSelect(entryAt(plan.blocks, selected === 0 ? 1 : selected - 1).id);
             edit(removeBlock(selected));
           }}
         >

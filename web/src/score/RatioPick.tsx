@@ -24,9 +24,10 @@ export function RatioPick({
         className="h-7 w-20 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm font-semibold"
         value=""
         onChange={(event) => {
-          const [keep, at] = event.target.value.split(" ");
+          const [chosenKeep, at] = event.target.value.split(" ");
+          const keep = KEEPS.find(([each]) => each === chosenKeep)?.[0];
           const chosen = RATIOS[Number(at)];
-          if (chosen) onChange(...withRatio(work, change, chosen.ratio, keep as Keep));
+          if (chosen && keep) onChange(...withRatio(work, change, chosen.ratio, keep));
         }}
       >
         <option value="">{now}</option>

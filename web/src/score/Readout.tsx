@@ -7,6 +7,7 @@ import { clock } from "../shared/format";
 import { IntensityMark } from "../drawing/Curves";
 import { DOING, endOf, stepAt } from "../drawing/steps";
 import { firstName } from "../shared/names";
+import { entryAt, lastOf } from "../basis/entries";
 
 /** Everything that is true at the second under the scrub line. */
 export const Readout = memo(function Readout() {
@@ -20,7 +21,7 @@ export const Readout = memo(function Readout() {
   const foot = useRef<HTMLElement>(null);
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => {
-      const tall = entry!.borderBoxSize[0]!.blockSize;
+      const tall = entryAt(entry!.borderBoxSize, 0).blockSize;
       document.documentElement.style.setProperty("--readout", `${Math.ceil(tall)}px`);
     });
     observer.observe(foot.current!);
@@ -99,7 +100,7 @@ function stateOf(person: PersonForecast, forecast: Forecast, second: number): St
                 : "moves on";
   if (!person.heart_applies) return { words, waiting: doing === DOING.wait, bpm: null, level: null };
   const at = second / forecast.sample_s;
-  const before = person.bpm[Math.floor(at)] ?? person.bpm.at(-1)!;
+  const before = person.bpm[Math.floor(at)] ?? lastOf(person.bpm);
   const next = person.bpm[Math.floor(at) + 1] ?? before;
   const bpm = before + (next - before) * (at - Math.floor(at));
   const share = shareOfReserve(person, bpm);
@@ -113,10 +114,10 @@ function momentOf(forecast: Forecast, plan: Plan, second: number) {
   let round = 0;
   for (const person of forecast.people) {
     const step = stepAt(person, second);
-    const doing = person.path.doing[step]!;
+    const doing = entryAt(person.path.doing, step);
     count.set(doing, (count.get(doing) ?? 0) + 1);
     nextChange = Math.min(nextChange, endOf(person, step, forecast));
-    round = person.path.round[step]! + 1;
+    round = entryAt(person.path.round, step) + 1;
   }
   const index = forecast.blocks.findIndex((block) => second >= block.start_s && second < block.end_s);
   const block = forecast.blocks[index];

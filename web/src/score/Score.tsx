@@ -15,6 +15,7 @@ import { Staves, type Adding } from "./Staves";
 import { TimeRule } from "../drawing/TimeRule";
 import { useChart } from "../drawing/useChart";
 import { useWholeRows } from "./useWholeRows";
+import { present } from "../basis/entries";
 
 const WIDE = [
   ["class", "Whole class"],
@@ -119,7 +120,7 @@ export function Score() {
       </div>
       <div className="held-at-top">
         <BlockBar onAdd={() => setAdding({ toBlock: true })} />
-        {place && place.block === selected && <SlotBar key={slot} place={place} id={slot!} />}
+        {place && place.block === selected && <SlotBar key={slot} place={place} id={present(slot, "The exercise")} />}
       </div>
       {width > 0 && (
         <div className="relative">

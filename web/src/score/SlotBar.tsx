@@ -35,6 +35,7 @@ import {
 import { mended } from "../shared/faults";
 import { SchemeMenu } from "./SchemeMenu";
 import type { Draft } from "../draft/useDraft";
+import { entryAt, present } from "../basis/entries";
 
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
@@ -44,14 +45,14 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
   const { forecast, catalogue, room } = useShownClass();
   const { chooseSlot: onSlot } = useChosen();
   const { plan, edit } = draft;
-  const slot = slotAt(plan, place)!;
-  const block = plan.blocks[place.block]!;
+  const slot = present(slotAt(plan, place), "The exercise");
+  const block = entryAt(plan.blocks, place.block);
   const exercise = catalogue?.exercises.find((exercise) => exercise.id === slot.exercise);
   const report = forecast.slots.find((slot) => slot.id === id);
   const cautions = forecast.cautions.filter((caution) => caution.slots.includes(id));
   const [picking, setPicking] = useState(false);
   const [reading, setReading] = useState(false);
-  const group = block.kind === "sets" ? block.groups[place.group]! : null;
+  const group = block.kind === "sets" ? entryAt(block.groups, place.group) : null;
   const name = exercise?.name ?? slot.exercise;
   const field = (what: string) => `${id}-${what}`;
   const reps = isSlot(slot) ? shared(slot, (item) => (item.reps_to || item.to_failure ? null : item.reps)) : null;
@@ -216,7 +217,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
             label="Rest"
             unit="s"
             step={15}
-            value={rests[0]!}
+            value={entryAt(rests, 0)}
             min={0}
             max={1800}
             onChange={(rest_s) => edit(setSlot(place, withRest(slot, rest_s)), field("rest"))}
@@ -287,7 +288,7 @@ function sideWords(slot: Parameters<typeof shared>[0]): string {
 /** The sets of a scheme's example for the exercise at hand. */
 function asDose(example: ReturnType<typeof slotAt>, slot: NonNullable<ReturnType<typeof slotAt>>) {
   if (!example || !isSlot(example) || !isSlot(slot)) return slot;
-  const sides = slot.sets[0]!.segments[0]!.sides ?? null;
+  const sides = entryAt(entryAt(slot.sets, 0).segments, 0).sides ?? null;
   return { ...withSegments(example, (item) => ({ ...item, sides })), exercise: slot.exercise };
 }
 
@@ -302,7 +303,7 @@ function SlotCaution({ caution, draft }: { caution: Caution; draft: Draft }) {
           type="button"
           className="btn btn-xs"
           onClick={() =>
-            void applyChange(draft.plan, caution.fix!.change).then(
+            void applyChange(draft.plan, present(caution.fix, "The fix").change).then(
               (next) => draft.edit(replacePlan(next)),
               (error: Error) => setFailed(error.message),
             )
@@ -355,7 +356,7 @@ type LineProps = { draft: Draft; place: Place; line: string; name: string };
 /** The slot as a line of the notebook: what is typed takes effect as soon as it can be read. */
 function Line({ draft, place, line, name }: LineProps) {
   const { plan, edit } = draft;
-  const kind = KINDS[plan.blocks[place.block]!.kind].line;
+  const kind = KINDS[entryAt(plan.blocks, place.block).kind].line;
   const [typed, setTyped] = useState<string | null>(null);
   const [faults, setFaults] = useState<TextFault[]>([]);
   const [notices, setNotices] = useState<TextFault[]>([]);

@@ -25,6 +25,7 @@ import type { Axis, Drag } from "../drawing/axis";
 import { SlotRow } from "./SlotRow";
 import { heightOf, StaveDrawing } from "../drawing/StaveDrawing";
 import { BREATHER, listed, stavesOf } from "../drawing/steps";
+import { entryAt, lastOf } from "../basis/entries";
 
 type Props = {
   axis: Axis;
@@ -46,7 +47,7 @@ function letter(group: number): string {
 export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Props) {
   const { plan, forecast, catalogue, room, edit } = useShownClass();
   const { shownBlock: selected, slot: chosen, chooseSlot: onSlot, person } = useChosen();
-  const block = plan.blocks[selected]!;
+  const block = entryAt(plan.blocks, selected);
   const frame = useRef<HTMLDivElement>(null);
   const moved = useRef<string | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
@@ -153,7 +154,7 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
         <SortableContext items={slots.map((slot) => slot.id)} strategy={verticalListSortingStrategy}>
           {slots.map((slot, order) => {
-            const group = block.kind === "sets" ? block.groups[slot.group]! : null;
+            const group = block.kind === "sets" ? entryAt(block.groups, slot.group) : null;
             const stave = staves.get(slot.id);
             return (
               <Fragment key={slot.id}>
@@ -229,8 +230,8 @@ export const Staves = memo(function Staves({ axis, drag, adding, onAdding }: Pro
 
 /** The rest after a round, where it is the same after each. */
 function restOf(group: Group): number | null {
-  const rests = group.slots.at(-1)!.sets.map((run) => run.rest_s);
-  return rests.every((rest) => rest === rests[0]) ? rests[0]! : null;
+  const rests = lastOf(group.slots).sets.map((run) => run.rest_s);
+  return rests.every((rest) => rest === rests[0]) ? entryAt(rests, 0) : null;
 }
 
 type HeadProps = {

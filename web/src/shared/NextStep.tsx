@@ -2,6 +2,7 @@ import { Check } from "lucide-react";
 import { Link } from "react-router";
 
 import { useClasses, usePeople, useRooms } from "../api/queries";
+import { present } from "../basis/entries";
 
 /** From nothing to a class that runs: what is there already, and the press that does what is next. Nothing where a class
  * is there. */
@@ -17,7 +18,10 @@ export function NextStep({ runs }: { runs?: boolean }) {
     { name: "A class", done: Boolean(newest), to: "/generate", words: "Generate a class" },
     { name: "Run it", done: false, to: newest ? `/classes/${newest.id}/run` : "/generate", words: "Run the class" },
   ];
-  const next = steps.find((step) => !step.done)!;
+  const next = present(
+    steps.find((step) => !step.done),
+    "The next step",
+  );
   return (
     <section
       className="mt-3 flex flex-wrap items-center gap-x-6 gap-y-2 rounded-(--radius-box) border border-base-300 bg-base-200 px-4 py-3"

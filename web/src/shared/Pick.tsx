@@ -1,28 +1,26 @@
-type Props = {
+import { Select } from "./Select";
+
+type Props<Value extends string> = {
   label: string;
-  value: string;
-  options: [string, string][];
-  onChange: (value: string) => void;
+  value: Value;
+  /** what can be chosen, each with its name */
+  options: readonly (readonly [NoInfer<Value>, string])[];
+  onChange: (value: Value) => void;
   wide?: boolean;
   /** without the visible label, where the words around say what is chosen */
   bare?: boolean;
 };
 
 /** One of a few, in the width of its words. */
-export function Pick({ label, value, options, onChange, wide, bare }: Props) {
+export function Pick<Value extends string>({ label, value, options, onChange, wide, bare }: Props<Value>) {
   const select = (
-    <select
+    <Select
       aria-label={label}
       className={`h-7 max-w-full min-w-0 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1 text-sm ${wide ? "w-full" : ""}`}
       value={value}
-      onChange={(event) => onChange(event.target.value)}
-    >
-      {options.map(([id, name]) => (
-        <option key={id} value={id}>
-          {name}
-        </option>
-      ))}
-    </select>
+      options={options}
+      onChange={onChange}
+    />
   );
   if (bare) return select;
   return (

@@ -51,18 +51,20 @@ export function partsOf(block: Block): AnySlot[] {
 
 /** The block with one of its lists changed; `group` is -1 where a block has one list only. */
 export function withList(block: Block, group: number, change: (parts: AnySlot[]) => AnySlot[]): Block {
+  // a change keeps the kind of the parts it is given
+  const changed = <Part extends AnySlot>(parts: Part[]) => change(parts) as Part[];
   switch (block.kind) {
     case "circuit":
-      return { ...block, stations: change(block.stations) as Station[] };
+      return { ...block, stations: changed(block.stations) };
     case "together":
-      return { ...block, slots: change(block.slots) as Slot[] };
+      return { ...block, slots: changed(block.slots) };
     case "relay":
-      return { ...block, legs: change(block.legs) as Leg[] };
+      return { ...block, legs: changed(block.legs) };
     case "sets":
       return {
         ...block,
         groups: block.groups.map((eachGroup, at) =>
-          at === group ? { ...eachGroup, slots: change(eachGroup.slots) as Slot[] } : eachGroup,
+          at === group ? { ...eachGroup, slots: changed(eachGroup.slots) } : eachGroup,
         ),
       };
   }

@@ -16,7 +16,7 @@ export function useThemeName(): Theme {
       listeners.add(listener);
       return () => listeners.delete(listener);
     },
-    () => (document.documentElement.dataset.theme as Theme | undefined) ?? "mill-day",
+    () => (document.documentElement.dataset.theme === "mill-wall" ? "mill-wall" : "mill-day"),
   );
 }
 

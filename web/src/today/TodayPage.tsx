@@ -12,6 +12,7 @@ import { NextStep } from "../shared/NextStep";
 import { LeftOver } from "../live/LeftOver";
 import { ShippedToo } from "../shared/ShippedToo";
 import { counted, dayWords } from "../shared/format";
+import { present } from "../basis/entries";
 
 /** The first screen: what is next and what it still needs, what is not written down yet, where the courses stand. */
 export function TodayPage() {
@@ -145,7 +146,7 @@ function NextClass({ next, today }: { next: Day["next"][number]; today: string }
   const classes = useClasses();
   const revision = classes.data?.find((planned) => planned.id === entry.class_id)?.revision;
   const run = useMutation({
-    mutationFn: () => openRun(entry.class_id, revision!),
+    mutationFn: () => openRun(entry.class_id, present(revision, "The revision")),
     onSuccess: (made) => {
       void queries.invalidateQueries({ queryKey: ["runs"] });
       window.location.assign(`/runs/${made.id}`);

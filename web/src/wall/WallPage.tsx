@@ -10,6 +10,7 @@ import { useWakeLock } from "../live/useWakeLock";
 import { countdown, placeWords } from "../live/words";
 import { Opening } from "../shared/Opening";
 import { useWallRun } from "./useWallRun";
+import { entryAt } from "../basis/entries";
 
 /** The screen on the wall: the time as large as it goes, and where everybody goes next before they go. */
 export function WallPage() {
@@ -35,7 +36,7 @@ function Wall({ wall, now, alone }: { wall: WallRun; now: () => number; alone: b
   const runState = useCourseNow(base, now) ?? courseAt(base, now());
   useWakeLock(runState.state !== "ended");
   const face = faceOf(runState);
-  const block = runState.sheet.blocks[face.block]!;
+  const block = entryAt(runState.sheet.blocks, face.block);
   return (
     <main className="flex h-dvh flex-col gap-[1vh] overflow-hidden bg-base-100 p-[1.2vh]">
       <div className="h-[58vh]">
@@ -59,7 +60,7 @@ type Place = { what: string; where: string; people: PersonNow[] };
  * change of their own, both stand side by side. */
 function Places({ runState }: { runState: RunState }) {
   const people = peopleNow(runState).filter((item) => !item.away);
-  const block = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block]!;
+  const block = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
   const begun = runState.state !== "not begun";
   if (block.own_pace && begun) {
     const soon = people

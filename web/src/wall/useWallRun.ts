@@ -5,6 +5,7 @@ import { keepOffset, keptOffset } from "../live/device";
 import { DeviceClock } from "../live/deviceClock";
 import { measureOffset } from "../live/serverClock";
 import { Stream } from "../live/stream";
+import { errorWords, read } from "../basis/entries";
 
 const KEPT = "oaken/wall/";
 const MEASURE_EVERY_MS = 60_000;
@@ -50,7 +51,7 @@ export function useWallRun(token: string) {
         stream.follow(`/api/wall/${token}/stream?after=${next.seq}`);
       } catch (error) {
         if (over) return;
-        const words = error instanceof Error ? error.message : String(error);
+        const words = errorWords(error);
         if (words.includes("does not exist")) {
           // revoked: what was kept goes as well
           localStorage.removeItem(KEPT + token);
@@ -60,7 +61,7 @@ export function useWallRun(token: string) {
           return;
         }
         const kept = localStorage.getItem(KEPT + token);
-        if (!seen && kept) show(JSON.parse(kept) as WallRun);
+        if (!seen && kept) show(read<WallRun>(kept));
         setAlone(true);
         if (!seen) setProblem("The server does not answer yet. It is asked again.");
       }
@@ -70,8 +71,7 @@ export function useWallRun(token: string) {
       lost: () => setAlone(true),
       again: () => void load(),
       on: {
-        events: (said) => {
-          const found = said as RunEvent[];
+        events: (found) => {
           if (!found.length || !seen) return;
           const known = new Set(seen.events.map((event) => event.id));
           const fresh = found.filter((event) => !known.has(event.id));

@@ -2,6 +2,7 @@ import { useId, useState } from "react";
 
 import type { Plan } from "../api/client";
 import { useRooms } from "../api/queries";
+import { Select } from "../shared/Select";
 import { NumberField } from "../shared/NumberField";
 import { plusDays } from "../shared/days";
 import { dateAndTime, dayWords } from "../shared/format";
@@ -91,18 +92,13 @@ export function WhereWhen({ chosen, onChange, once }: WhereWhenProps) {
       {date && !once && <Repeating chosen={chosen} date={date} field={field} onChange={onChange} />}
       <label className="col-span-2 text-sm" htmlFor={`${id}-aim`}>
         Aim
-        <select
+        <Select
           id={`${id}-aim`}
           className={field}
           value={chosen.aim}
-          onChange={(event) => onChange({ aim: event.target.value as Plan["aim"] })}
-        >
-          {AIMS.map(([aim, name]) => (
-            <option key={aim} value={aim}>
-              {name}
-            </option>
-          ))}
-        </select>
+          options={AIMS}
+          onChange={(aim) => onChange({ aim })}
+        />
       </label>
     </div>
   );
@@ -189,7 +185,7 @@ function Repeating({ chosen, date, field, onChange }: RepeatingProps) {
                 type="button"
                 className="btn btn-ghost btn-xs"
                 aria-label={`Hold it on ${day} after all`}
-                onClick={() => set({ without: repeats.without!.filter((item) => item !== day) })}
+                onClick={() => set({ without: (repeats.without ?? []).filter((item) => item !== day) })}
               >
                 {dayWords(day)} ×
               </button>
