@@ -175,7 +175,7 @@ def test_the_advanced_get_a_round_more_and_one_drop() -> None:
     text = text_of(at_level(file.plan, "advanced", KNOWN, file.room).plan, KNOWN)
     assert "4 rounds" in text
     assert "back squat 4 x 8" in text
-    assert "leg press 2 x 10 then 2 x (10 + max~8 drop 20%), @70%, rest 75" in text
+    assert "leg press 3 x 10 then 10 + max~8 drop 20%, @70%, rest 75" in text
     back = at_level(at_level(file.plan, "advanced", KNOWN, file.room).plan, "standard", KNOWN, file.room)
     assert back.plan.name == "Test"
 

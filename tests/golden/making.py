@@ -16,6 +16,33 @@ from oaken.plan.changes import refit, with_rest
 from pydantic import ValidationError
 
 SLOTS: dict[str, dict[str, Any]] = {
+    "a ramp and working sets": {
+        "exercise": "leg-press",
+        "sets": [
+            {"times": 1, "segments": [{"reps": 6, "load": {"share_of_best": 0.5}}], "rest_s": 60},
+            {"times": 3, "segments": [{"reps": 6, "load": {"share_of_best": 0.75}}], "rest_s": 60},
+        ],
+    },
+    "falling sets": {
+        "exercise": "leg-press",
+        "sets": [
+            {"segments": [{"reps": reps, "load": {"share_of_best": share}}], "rest_s": 90}
+            for reps, share in ((8, 0.7), (6, 0.75), (4, 0.8))
+        ],
+    },
+    "a drop on the last set": {
+        "exercise": "leg-extension",
+        "sets": [
+            {"times": 2, "segments": [{"reps": 10, "load": {"share_of_best": 0.6}}], "rest_s": 60},
+            {
+                "segments": [
+                    {"reps": 10, "load": {"share_of_best": 0.6}},
+                    {"reps": 8, "to_failure": True, "change": {"percent": -20}},
+                ],
+                "rest_s": 60,
+            },
+        ],
+    },
     "a loaded slot": {
         "exercise": "leg-press",
         "sets": [

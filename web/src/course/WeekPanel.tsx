@@ -191,10 +191,11 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
   );
 }
 
-type Kind = "set_scheme" | "lighter_week" | "scale_rests" | "in_turn" | "set_rounds" | "leave_out";
+type Kind = "set_scheme" | "lighter_week" | "test_sets" | "scale_rests" | "in_turn" | "set_rounds" | "leave_out";
 const KINDS: [Kind, string][] = [
   ["set_scheme", "scheme: sets and repetitions"],
   ["lighter_week", "lighter week"],
+  ["test_sets", "test of the main lifts"],
   ["scale_rests", "longer or shorter rests"],
   ["in_turn", "another exercise in turn"],
   ["set_rounds", "rounds of a block"],
@@ -243,17 +244,19 @@ function AddChange({
         }
       : kind === "lighter_week"
         ? { do: kind, sets_fewer: 1, load_factor: 0.9 }
-        : kind === "scale_rests"
-          ? { do: kind, factor: factor / 100 }
-          : kind === "in_turn"
-            ? exercise && other
-              ? { do: kind, exercise, other }
-              : null
-            : !block
-              ? null
-              : kind === "set_rounds"
-                ? { do: kind, block, rounds }
-                : { do: kind, block };
+        : kind === "test_sets"
+          ? { do: kind, sets_before: 1 }
+          : kind === "scale_rests"
+            ? { do: kind, factor: factor / 100 }
+            : kind === "in_turn"
+              ? exercise && other
+                ? { do: kind, exercise, other }
+                : null
+              : !block
+                ? null
+                : kind === "set_rounds"
+                  ? { do: kind, block, rounds }
+                  : { do: kind, block };
   const options = (catalogue?.exercises ?? [])
     .map((exercise): [string, string] => [exercise.id, exercise.name])
     .sort((a, b) => a[1].localeCompare(b[1]));

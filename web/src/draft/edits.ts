@@ -14,7 +14,8 @@ import type {
   Together,
 } from "../api/client";
 import { listsOf, withList, type AnySlot } from "../shared/blocks";
-import { entryAt, lastOf } from "../basis/entries";
+import { entryAt } from "../basis/entries";
+import { reshaped } from "./schemes";
 
 /** Every edit of a plan is a function from a plan to a new plan; the old one stays as it was, so undo is keeping it. */
 export type Edit = (plan: Plan) => Plan;
@@ -164,12 +165,9 @@ export function roundsOf(group: Group): number {
   return Math.max(...group.slots.map(countSets));
 }
 
-/** Another number of sets: the last ones fall away, or the last one is repeated. */
+/** Another number of sets; what leads up to them and a last one that differs stay. */
 export function withSets(slot: Slot, sets: number): Slot {
-  const single = slot.sets.flatMap((run) => Array.from({ length: run.times }, () => ({ ...run, times: 1 })));
-  const last = lastOf(single);
-  const next = [...single, ...Array.from({ length: Math.max(0, sets - single.length) }, () => last)].slice(0, sets);
-  return { ...slot, sets: mergedRuns(next) };
+  return { ...slot, sets: mergedRuns(reshaped(slot.sets, sets)) };
 }
 
 /** The same rest after every set; a range of rests becomes that one. */

@@ -186,6 +186,7 @@ function begun(room: string, people: string[]): ClassRequest {
     wanted: [],
     lately: [],
     hard_before: null,
+    sets: null,
     seed: 7,
   };
 }

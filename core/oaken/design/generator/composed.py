@@ -107,7 +107,7 @@ def groups(found: Sequence[Sequence[Choice]], dose: Dose, pool: Pool) -> SetsBlo
                         exercise=item.exercise.id,
                         sets=_sets_of(
                             item,
-                            dose,
+                            _dose_of(group, dose, pool, ramped),
                             pool,
                             rest_s=dose.rest_s if item is group[-1] else 0,
                             ramped=item.exercise.id in ramped,
@@ -120,6 +120,13 @@ def groups(found: Sequence[Sequence[Choice]], dose: Dose, pool: Pool) -> SetsBlo
             for at, group in enumerate(found, 1)
         ],
     )
+
+
+def _dose_of(group: Sequence[Choice], dose: Dose, pool: Pool, ramped: Sequence[str]) -> Dose:
+    """The dose of a group: where working sets are wanted, one fewer where none leads up to them."""
+    if pool.class_request.sets is None or any(item.exercise.id in ramped for item in group):
+        return dose
+    return dose.with_(sets=pool.class_request.sets)
 
 
 def _ramped(found: Sequence[Sequence[Choice]]) -> list[str]:

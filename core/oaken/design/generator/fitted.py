@@ -172,10 +172,13 @@ class Fitter:
         usual = [self._dose(part) for part in self.parts]
         at_own_pace = [at for at, part in enumerate(self.parts) if not part.on_clock]
         on_clock = [at for at, part in enumerate(self.parts) if part.on_clock]
-        for more in SETS if at_own_pace else (0,):
+        wanted = self.frame.pool.class_request.sets
+        for more in SETS if at_own_pace and wanted is None else (0,):
             doses = list(usual)
             for at in at_own_pace:
-                doses[at] = doses[at].with_(sets=min(5, max(2, doses[at].sets + more)))
+                # beside the wanted working sets there is one that leads up to them
+                sets = min(5, max(2, doses[at].sets + more)) if wanted is None else wanted + 1
+                doses[at] = doses[at].with_(sets=sets)
             if not on_clock:
                 yield tuple(self._rested(doses, at_own_pace))
                 continue

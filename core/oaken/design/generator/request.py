@@ -47,7 +47,8 @@ class ClassRequest(BaseModel):
     """Who comes, where, when, for how long, what for and how. Without `manner` each class has another; `accents` are
     muscles that are to get more than the day gives them, `pinned` exercises that have to be there, `wanted` figures
     that are to be somewhere, `lately` what these people did in the last weeks, `hard_before` how many days before
-    this one a hard class of theirs lies, where it is too near for another. Another `seed` gives other classes."""
+    this one a hard class of theirs lies, where it is too near for another. With `sets` groups have so many working
+    sets, else as many as are usual for the aim and fit. Another `seed` gives other classes."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
@@ -66,6 +67,7 @@ class ClassRequest(BaseModel):
     wanted: Annotated[tuple[FigureGoal, ...], Field(max_length=6)] = ()
     lately: Annotated[tuple[Lately, ...], Field(max_length=300)] = ()
     hard_before: Annotated[float, Field(ge=0, le=14)] | None = None
+    sets: Annotated[int, Field(ge=1, le=8)] | None = None
     seed: Annotated[int, Field(ge=0, le=1_000_000)] = 7
 
 

@@ -24,6 +24,7 @@ from oaken.plan.changes.documents import (
     SetRest,
     SetRounds,
     SetScheme,
+    SetTest,
     ShortenHolds,
     ShorterRests,
     SwapExercise,
@@ -40,6 +41,7 @@ from oaken.plan.changes.parts import (
 from oaken.plan.changes.plans import (
     LEAST_REST_PAIR_S,
     Edit,
+    Taken,
     drops_on_last_only,
     milder,
     move,
@@ -49,6 +51,7 @@ from oaken.plan.changes.plans import (
     on_slots,
     scaled_rests,
     swap,
+    takes_scheme,
 )
 
 __all__ = [
@@ -71,10 +74,12 @@ __all__ = [
     "SetRest",
     "SetRounds",
     "SetScheme",
+    "SetTest",
     "ShortenHolds",
     "ShorterRests",
     "SlotEdit",
     "SwapExercise",
+    "Taken",
     "apply",
     "do_instead",
     "drops_on_last_only",
@@ -89,6 +94,7 @@ __all__ = [
     "refit_slot",
     "scaled_rests",
     "swap",
+    "takes_scheme",
     "with_load",
     "with_rest",
     "with_runs",

@@ -26,6 +26,7 @@ from oaken.plan.changes.documents import (
     SetRest,
     SetRounds,
     SetScheme,
+    SetTest,
     ShortenHolds,
     ShorterRests,
     SwapExercise,
@@ -44,6 +45,7 @@ from oaken.plan.changes.plans import (
     with_rounds,
     with_scheme,
     with_template,
+    with_tests,
 )
 from oaken.plan.document import ClassPlan
 from oaken.plan.wishes import Instead
@@ -103,6 +105,8 @@ def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
             return in_turn(plan, change.exercise, catalogue.exercises[change.other])
         case LighterWeek():
             return lighter_week(plan, change, catalogue)
+        case SetTest():
+            return with_tests(plan, change, catalogue)
         case Later():
             return _later(plan, change, catalogue)
         case MakeRotation():

@@ -118,8 +118,9 @@ class ShorterRests(_Change):
 
 
 class SetScheme(_Change):
-    """Another scheme for work in blocks of sets: so many sets, repetitions (a window with `reps_to`), share of best,
-    and rest; what is not given stays. Of the named slots, or of every one that counts repetitions and takes a load."""
+    """Another scheme for work in blocks of sets: so many working sets, repetitions (a window with `reps_to`), share of
+    best, and rest; what is not given stays. Of the named slots, or of every one that counts repetitions and takes a
+    load; lighter sets that lead up stay, and so do lists in which no set is like another (8/6/4/2)."""
 
     do: Literal["set_scheme"] = "set_scheme"
     slots: Annotated[tuple[str, ...], Field(max_length=60)] = ()
@@ -162,6 +163,14 @@ class LighterWeek(_Change):
     load_factor: Annotated[float, Field(ge=0.5, le=1)] = 0.9
 
 
+class SetTest(_Change):
+    """A test: of every loaded lift of both legs that counts repetitions the last working set goes on until no clean
+    one is left, after `sets_before` working sets; bests are estimated from it."""
+
+    do: Literal["test_sets"] = "test_sets"
+    sets_before: Annotated[int, Field(ge=0, le=5)] = 1
+
+
 PlainChange = (
     SwapExercise
     | MoveSlot
@@ -181,6 +190,7 @@ PlainChange = (
     | ScaleRests
     | InTurn
     | LighterWeek
+    | SetTest
 )
 
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.prescription import Load, Segment, SetRun, merged
-from oaken.domain.prescription.schemes import reshaped
+from oaken.domain.prescription.schemes import SetShape, begins_alike, reshaped
 from oaken.plan.blocks import (
     AnyPart,
     Block,
@@ -20,7 +21,7 @@ from oaken.plan.blocks import (
     with_rest,
     with_segments,
 )
-from oaken.plan.changes.documents import LighterWeek, SetScheme
+from oaken.plan.changes.documents import LighterWeek, SetScheme, SetTest
 from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
 from oaken.plan.document import ClassPlan
 
@@ -117,20 +118,73 @@ def with_rounds(block: Block, rounds: int) -> Block:
 
 def with_scheme(plan: ClassPlan, scheme: SetScheme, catalogue: Catalogue) -> ClassPlan:
     """Another scheme for the slots it names, or for every one in blocks of sets that counts repetitions and takes a
-    load."""
+    load. Its sets are working sets: what leads up to them stays, a last one that differs stays the last, and a list in
+    which no set is like another keeps its sets. What is done in turn with such a slot, as often, is done as often then.
+    """
 
-    def changed(_: Group, slot: Slot) -> Slot:
-        exercise = catalogue.exercises[slot.exercise]
-        if slot.id not in scheme.slots if scheme.slots else not (exercise.takes_load and _counts(slot)):
-            return slot
-        if scheme.reps is not None or scheme.share_of_best is not None:
-            slot = with_segments(slot, lambda segment: _in_scheme(segment, scheme, exercise))
-        if scheme.rest_s is not None:
+    def on_group(group: Group) -> Group:
+        slots = [_slot_in_scheme(group, slot, scheme, catalogue) for slot in group.slots]
+        rounds = {before.rounds: after.rounds for before, after in zip(group.slots, slots, strict=True)
+                  if before.rounds != after.rounds}  # fmt: skip
+        if not scheme.slots:
+            slots = [
+                slot.model_copy(update={"sets": reshaped(slot.sets, rounds[slot.rounds])})
+                if slot is before and slot.rounds in rounds and takes_scheme(before, scheme, catalogue) != "changed"
+                else slot
+                for before, slot in zip(group.slots, slots, strict=True)
+            ]
+        touched = any(takes_scheme(slot, scheme, catalogue) == "changed" for slot in group.slots)
+        if touched and scheme.rest_s is not None and not scheme.slots:
+            # the rest behind a round is that of its last exercise, whatever it is
             wanted = scheme.rest_s
-            slot = with_rest(slot, lambda rest: wanted)
-        return slot if scheme.sets is None else slot.model_copy(update={"sets": reshaped(slot.sets, scheme.sets)})
+            slots = [*slots[:-1], with_rest(slots[-1], lambda rest: wanted)]
+        return group.model_copy(update={"slots": slots})
 
-    return on_sets(plan, changed)
+    def on_block(block: Block) -> Block:
+        if not isinstance(block, SetsBlock):
+            return block
+        return block.model_copy(update={"groups": [on_group(group) for group in block.groups]})
+
+    return on_blocks(plan, on_block)
+
+
+Taken = Literal["changed", "uneven", "unloaded", "not counted", "not named"]
+"""What a scheme does with a slot: it is changed, or why its sets stay as they are."""
+
+
+def takes_scheme(slot: Slot, scheme: SetScheme, catalogue: Catalogue) -> Taken:
+    """What a scheme does with a slot of a block of sets."""
+    if scheme.slots and slot.id not in scheme.slots:
+        return "not named"
+    if not scheme.slots and not _counts(slot):
+        return "not counted"
+    if not scheme.slots and not catalogue.exercises[slot.exercise].takes_load:
+        return "unloaded"
+    return "uneven" if SetShape.of(slot.sets).uneven else "changed"
+
+
+def _slot_in_scheme(group: Group, slot: Slot, scheme: SetScheme, catalogue: Catalogue) -> Slot:
+    taken = takes_scheme(slot, scheme, catalogue)
+    if taken not in ("changed", "uneven"):
+        return slot
+    if taken == "changed":
+        exercise, shape = catalogue.exercises[slot.exercise], SetShape.of(slot.sets)
+        work = [_run_in_scheme(run, scheme, exercise) for run in shape.work]
+        last = shape.last
+        if last is not None and begins_alike(last, shape.work[0]):
+            last = _run_in_scheme(last, scheme, exercise)
+        changed = SetShape(shape.ramp, tuple(work), last)
+        sets = len(work) if scheme.sets is None else scheme.sets - (last is not None)
+        slot = slot.model_copy(update={"sets": changed.with_work(sets)})
+    if scheme.rest_s is not None:
+        wanted, behind_all = scheme.rest_s, slot.id == group.slots[-1].id
+        # between the exercises of a superset there is no rest, and none comes
+        slot = with_rest(slot, lambda rest: wanted if rest or behind_all else rest)
+    return slot
+
+
+def _run_in_scheme(run: SetRun, scheme: SetScheme, exercise: Exercise) -> SetRun:
+    return run.model_copy(update={"segments": [_in_scheme(segment, scheme, exercise) for segment in run.segments]})
 
 
 def _counts(slot: Slot) -> bool:
@@ -174,6 +228,24 @@ def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> Cl
         return block.model_copy(update={"rounds": rounds, "stations": stations})
 
     return on_blocks(on_sets(plan, eased), fewer)
+
+
+def with_tests(plan: ClassPlan, test: SetTest, catalogue: Catalogue) -> ClassPlan:
+    """The last working set of every loaded lift of both legs to failure, after so many others: a set from which a best
+    is estimated. Lists in which no set is like another stay."""
+
+    def tested(_: Group, slot: Slot) -> Slot:
+        exercise, shape = catalogue.exercises[slot.exercise], SetShape.of(slot.sets)
+        large = exercise.takes_load and exercise.muscle_mass == "two_leg_compound" and not exercise.is_static
+        if not large or not _counts(slot) or shape.uneven:
+            return slot
+        work = shape.work[0]
+        on = work.segments[0].model_copy(update={"to_failure": True, "reps_to": None})
+        last = work.model_copy(update={"segments": [on], "rest_s": slot.sets[-1].rest_s})
+        before = [work] * test.sets_before
+        return slot.model_copy(update={"sets": merged([*shape.ramp, *before, last])})
+
+    return on_sets(plan, tested)
 
 
 def swap(plan: ClassPlan, part: str, exercise: Exercise) -> ClassPlan:

@@ -12,8 +12,9 @@ from oaken.basis.faults import Fault, FaultyInput
 from oaken.domain.catalogue import Catalogue
 from oaken.forecast import Brief, brief
 from oaken.physiology import training_load
-from oaken.plan import ClassPlan
-from oaken.plan.changes import LighterWeek
+from oaken.plan import ClassPlan, Slot
+from oaken.plan.blocks import SetsBlock
+from oaken.plan.changes import LighterWeek, SetScheme, SetTest, takes_scheme
 from oaken.programme.course.document import Course
 from oaken.programme.course.weeks import CourseClass, changes_in, classes_of, monday_in, plan_of_week
 from oaken.programme.course.words import change_words
@@ -105,6 +106,8 @@ def outlook(course: Course, plans: Mapping[str, ClassPlan], file_of: FileOf, cat
     notices += _sets_a_week(weeks, catalogue)
     notices += _rises(weeks)
     notices += _lighter_weeks(weeks)
+    notices += _schemes(course, plans, catalogue)
+    notices += _tests(course)
     notices += _over_slots(weeks)
     words = [change_words(change.change, catalogue) for change in course.changes]
     return CourseOutlook(weeks=weeks, changes=words, notices=_once(notices))
@@ -248,6 +251,54 @@ def _lighter_weeks(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:
             message = f"{run} weeks without a lighter one"
             return [CourseNotice(weeks=[week.week], severity="note", message=message)]
     return []
+
+
+SKIPPED = {
+    "uneven": "no set is like another",
+    "unloaded": "no load",
+    "not counted": "held or timed",
+}
+"""Why a scheme leaves an exercise as it is."""
+
+
+def _schemes(course: Course, plans: Mapping[str, ClassPlan], catalogue: Catalogue) -> list[CourseNotice]:
+    """Schemes that touch nothing of a base class, and what the others leave as it is."""
+    found = []
+    for change in course.changes:
+        scheme = change.change
+        if not isinstance(scheme, SetScheme):
+            continue
+        for base in course.bases:
+            plan = plans.get(base.id)
+            if plan is None or (change.bases and base.id not in change.bases):
+                continue
+            slots = [slot for _, block in plan.of_kind(SetsBlock) for slot in block.parts if isinstance(slot, Slot)]
+            taken = [(slot, takes_scheme(slot, scheme, catalogue)) for slot in slots]
+            words = change_words(scheme, catalogue)
+            weeks = list(change.weeks)
+            if not any(what == "changed" for _, what in taken):
+                message = f"{words} changes nothing in “{base.name}”: no exercise there takes a load in even sets"
+                found.append(CourseNotice(weeks=weeks, severity="caution", message=message))
+                continue
+            left = [
+                f"{catalogue.exercises[slot.exercise].name.lower()} ({SKIPPED[what]})"
+                for slot, what in taken
+                if what in SKIPPED and catalogue.exercises[slot.exercise].is_work
+            ]
+            if left:
+                message = f"schemes leave in “{base.name}” as planned: {', '.join(left)}"
+                found.append(CourseNotice(weeks=weeks, severity="note", message=message))
+    return found
+
+
+def _tests(course: Course) -> list[CourseNotice]:
+    """Weeks that are named a test and hold none."""
+    testing = {week for change in course.changes if isinstance(change.change, SetTest) for week in change.weeks}
+    return [
+        CourseNotice(weeks=[week], severity="note", message="is named a test, but nothing is tested in it")
+        for week, name in sorted(course.names.items())
+        if "test" in name.lower().split() and week not in testing
+    ]
 
 
 def _over_slots(weeks: Sequence[WeekOutlook]) -> list[CourseNotice]:

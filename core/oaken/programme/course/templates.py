@@ -12,17 +12,19 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.data_files import shipped_json
 from oaken.design.first_class import Manner, Wanted, empty_class, first_class
-from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, generate
+from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, best_for, generate
+from oaken.design.generator.weighed import is_main_lift
 from oaken.domain.catalogue import Catalogue, OwnEntries
 from oaken.domain.people import Person
 from oaken.domain.room import Room
 from oaken.plan import Aim, ClassPlan
-from oaken.plan.blocks import Name
-from oaken.plan.changes import Change, SetScheme, apply
+from oaken.plan.blocks import Name, SetsBlock
+from oaken.plan.changes import Change, InTurn, SetScheme, apply
 from oaken.programme.course.document import MOST_WEEKS, Base, Course, Meeting, TimeOfDay, WeekChange
 from oaken.programme.course.weeks import changes_in
 from oaken.schedule.class_file.document import FORMAT, ClassFile
 from oaken.schedule.timeline import Circumstances, Outlook, blocks_at, lengths
+from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 
 
 class _Closed(BaseModel):
@@ -109,7 +111,9 @@ def template(
     unlike: list[list[str]] = []
     for base in chosen.bases:
         make = _Maker(chosen, base, course, room, people, catalogue, unlike, lately)
-        plans[base.id] = make.fitting(generated=generated)
+        plan = plans[base.id] = make.fitting(generated=generated)
+        if generated:
+            course = _with(course, make.in_turn(plan))
         main = plans[base.id].main_part()
         unlike.append([part.exercise for place, part in plans[base.id].placed() if main[int(place[1])]])
     return TemplateMade(course, plans)
@@ -121,10 +125,16 @@ DAYS: dict[Day, frozenset[str]] = {
 }
 """The parts of a base class that make it a day for the front or the back; what has both is for the whole leg."""
 
+FIRST: dict[Day, tuple[str, ...]] = {"front": ("quadriceps",), "back": ("hamstrings",)}
+"""What a class for the whole leg has more of, by the part it begins with."""
+
 GENERATED_AS: dict[str, ClassFormat] = {
     "stations": "stations", "partners": "partners", "pairs": "pairs", "straight sets": "straight sets",
 }  # fmt: skip
 
+
+MOST_IN_TURN = 3
+"""So many accessories of a base class change in the second half of a course."""
 
 SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
 """Shares of the slot for which a base class is made, until its longest week fits."""
@@ -170,10 +180,51 @@ class _Maker:
             scheme=_longest_scheme(self.chosen),
         )
 
+    def in_turn(self, plan: ClassPlan) -> list[WeekChange]:
+        """Other exercises in the place of some accessories in the second half, as far as every week still fits: the
+        main lifts stay, so that they can progress."""
+        weeks = tuple(range(self.course.weeks // 2 + 1, self.course.weeks + 1))
+        known = self.catalogue.exercises
+        chosen = [slot.exercise for _, block in plan.of_kind(SetsBlock) for slot in block.parts]
+        taken = {known[name].equipment for name in chosen} - {NO_EQUIPMENT}
+        without = {*chosen, *(name for other in self.unlike for name in other)}
+        file, class_request = self._asked(plan.slot_min)
+        found: list[WeekChange] = []
+        for name in reversed(chosen):
+            if len(found) == MOST_IN_TURN or not weeks or is_main_lift(known[name]) or not known[name].prime:
+                continue
+            crowded = {other.id for other in known.values() if other.equipment in taken - {known[name].equipment}}
+            # two of one movement in a class are one too many
+            moves = {known[item].pattern for item in chosen if item != name}
+            alike = {other.id for other in known.values() if other.pattern in moves}
+            other = best_for(known[name].prime[0], class_request, file, {*without, *crowded, *alike})
+            if other is None or other.exercise.takes_load != known[name].takes_load:
+                continue
+            change = InTurn(exercise=name, other=other.exercise.id)
+            more = [*found, WeekChange(weeks=weeks, bases=(self.base.id,), change=change)]
+            fits_s = _longest_s(plan, self.base.id, _with(self.course, more), self.room, self.people, self.catalogue)
+            if fits_s <= self.chosen.slot_min * 60:
+                found = more
+                without.add(other.exercise.id)
+                taken.add(other.exercise.equipment)
+        return found
+
     def _first(self, slot_min: int) -> ClassPlan:
         return first_class(self._wanted(slot_min), self.room, self.people, self.catalogue)
 
     def _generated(self, slot_min: int) -> ClassPlan | None:
+        file, class_request = self._asked(slot_min)
+        told = generate(class_request, file, 0, self.unlike).generated
+        if told is None:
+            return None
+        # it is made to hold the longest scheme, and begins with that of the first week
+        plan = told.plan
+        for change in changes_in(self.course, self.base.id, 1):
+            plan = apply(plan, change, self.catalogue)
+        return plan
+
+    def _asked(self, slot_min: int) -> tuple[ClassFile, ClassRequest]:
+        """The request for a base class, and the empty class it is made for."""
         wanted, parts = self._wanted(slot_min), set(self.base.parts)
         both = parts & DAYS["front"] and parts & DAYS["back"]
         class_request = ClassRequest(
@@ -181,6 +232,8 @@ class _Maker:
             manner=GENERATED_AS[wanted.manner],
             day="whole" if both or not parts else "front" if parts & DAYS["front"] else "back",
             lately=tuple(self.lately),
+            accents=((FIRST["front"] if self.base.parts[0] in DAYS["front"] else FIRST["back"]) if both else ()),
+            sets=_longest_scheme(self.chosen).sets,
         )
         known = self.catalogue
         own = OwnEntries(
@@ -189,8 +242,12 @@ class _Maker:
         )
         people = list(self.people)
         file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
-        told = generate(class_request, file, 0, self.unlike).generated
-        return None if told is None else told.plan
+        return file, class_request
+
+
+def _with(course: Course, changes: Sequence[WeekChange]) -> Course:
+    """The course with these changes before its own: a scheme then holds for what takes turns as well."""
+    return course.model_copy(update={"changes": [*changes, *course.changes]})
 
 
 def _longest_scheme(chosen: Template) -> SetScheme:

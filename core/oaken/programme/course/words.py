@@ -14,6 +14,7 @@ from oaken.plan.changes import (
     SetRest,
     SetRounds,
     SetScheme,
+    SetTest,
     ShorterRests,
     SwapExercise,
 )
@@ -40,6 +41,8 @@ def change_words(change: Change, catalogue: Catalogue) -> str:
         case LighterWeek():
             fewer = f"{change.sets_fewer} {'set' if change.sets_fewer == 1 else 'sets'} fewer"
             return f"{fewer}, loads × {change.load_factor:g}"
+        case SetTest():
+            return "test: last set of the main lifts to failure"
         case SetRounds():
             return f"{change.rounds} rounds"
         case LeaveOut():
