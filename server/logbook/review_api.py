@@ -1,4 +1,4 @@
-"""Endpoints of the second look: what a careful colleague would say of a class, and the press that mends it."""
+"""Endpoints of the review: what a careful colleague would say of a class, and the press that mends it."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Faults
-from oaken.design.review import Mend, Mended, Review, mended, review
+from oaken.design.review import AdviceList, Mend, Mended, advise, mended
 from oaken.plan import ClassPlan
 from planning import keeping
 from planning.api import Draft
@@ -26,15 +26,15 @@ class MendIn(BaseModel):
     mend: Mend
 
 
-@router.post("/review", response={200: Review, 422: Faults})
+@router.post("/review", response={200: AdviceList, 422: Faults})
 @long_work
-def look_again(request: HttpRequest, draft: Draft) -> Review:
-    """Everything worth a word before the start, held against these people's own classes first."""
+def look_again(request: HttpRequest, draft: Draft) -> AdviceList:
+    """Everything worth a word before the start, the weightiest first, held against these people's own classes."""
     studio = studio_of(request)
     file = keeping.class_file_of(studio, draft.plan)
     now = timezone.now()
     on = day_of(draft.plan.starts, timezone.localdate(timezone=studio.zone))
-    return review(file, history_of(studio, draft.plan.people, on, now))
+    return advise(file, history_of(studio, draft.plan.people, on, now))
 
 
 @router.post("/review/mend", response={200: Mended, 422: Faults})

@@ -256,22 +256,29 @@ class Screen:
         self.wait(lambda: self.one(slider).get_attribute("aria-valuenow") == str(60 * minute), f"minute {minute}")
 
     def cautions(self) -> str:
-        """Everything the counted line of cautions opens to; empty where nothing stands out."""
-        open_all = """const list = document.querySelector('[data-testid=cautions]');
-            if (!list) return '';
-            const [line] = list.querySelectorAll('button');
-            if (line.ariaExpanded === 'false') { line.click(); return null; }
-            const last = [...list.querySelectorAll('button')].at(-1);
-            if (last.innerText.startsWith('All ') && last.innerText.includes('by whom')) { last.click(); return null; }
+        """Everything the review says that the counted line of cautions opens; empty where nothing stands out."""
+        if not self.all("[data-testid=cautions]"):
+            return ""
+        if not self.all("[data-testid=cautions] ul"):
+            self.script("document.querySelector('[data-testid=cautions] button').click()")
+        # assistants read a plain list in its place
+        read = """const plain = document.querySelector('[data-testid=cautions] ul');
+            if (plain) return plain.innerText;
+            const list = document.querySelector('dialog[open] [data-testid=review]');
+            if (!list) return null;
+            const more = [...list.querySelectorAll('button')].find((one) => / more$/.test(one.innerText));
+            if (more) { more.click(); return null; }
             return list.innerText;"""
-        words: list[str] = self.wait(
-            lambda: [item for item in [self.script(open_all)] if item is not None], "the cautions"
-        )
-        return words[0]
+        words: str = self.wait(lambda: self.script(read) or "", "the review")
+        if not self.all("[data-testid=cautions] ul"):
+            self.press("Close")
+        return words
 
     def until_caution(self, words: str) -> str:
         """Wait until one of the cautions says these words; gives all they say."""
-        return self.wait(lambda: found if words in (found := self.cautions()) else "", f"{words!r} in the cautions")
+        return self.wait(
+            lambda: found if words.lower() in (found := self.cautions()).lower() else "", f"{words!r} in the cautions"
+        )
 
     def make_class(self) -> None:
         """A new class as it is proposed, from the list of classes."""

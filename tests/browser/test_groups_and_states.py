@@ -70,8 +70,10 @@ def test_a_caution_on_a_slot_is_mended_with_a_press(screen: Screen) -> None:
     screen.wait(lambda: "▲" not in screen.text("[data-testid=slot]"), "the caution to go")
     # the class has neither warm-up nor cool-down: both are a press away
     tabs = len(screen.all("[role=tab]"))
-    screen.until_caution("without a warm-up")
+    screen.press("Review")
     screen.press("Add a warm-up")
+    screen.until_text("[data-testid=mended]", "Add a warm-up")
+    screen.press("Close")
     screen.wait(lambda: len(screen.all("[role=tab]")) == tabs + 1, "the warm-up")
 
 

@@ -237,7 +237,7 @@ def test_a_warm_room_makes_a_milder_class_and_undo_brings_the_old_one_back(scree
     screen.until_caution("warm room")
     longer = screen.length
     screen.press("Undo")
-    screen.wait(lambda: screen.length != longer and "warm room" not in screen.cautions(), "as before")
+    screen.wait(lambda: screen.length != longer and "warm room" not in screen.cautions().lower(), "as before")
 
 
 def test_loads_are_shown_as_they_are_set(screen: Screen) -> None:

@@ -10,7 +10,7 @@ from making import circuit, class_file, group, person, room, sets, together
 from oaken.basis.faults import FaultyInput
 from oaken.design.generator import Lately
 from oaken.design.goal_seeking import FigureGoal
-from oaken.design.review import History, Mend, PastClass, Remark, mended, review
+from oaken.design.review import History, Mend, PastClass, Remark, advise, mended, review
 from oaken.forecast import forecast
 from oaken.schedule.class_file import ClassFile
 
@@ -224,3 +224,87 @@ def test_what_cannot_be_mended_says_why() -> None:
     assert "no change that was tried brings" in refused.value.faults[0].message
     with pytest.raises(FaultyInput):
         mended(file, Mend(label="x"))
+
+
+def cared_for(number: int) -> dict[str, Any]:
+    return {**person(number), "careful": ["knee"]}
+
+
+def test_what_is_said_alike_of_several_people_is_one_line_with_their_names() -> None:
+    people = [cared_for(1), cared_for(2), cared_for(3), *(person(at) for at in range(4, 7))]
+    file = a_class(
+        WARM, sets(group(3, 60, {"exercise": "reverse-lunge", "reps": 10}), name="Sets"), COOL, people=people
+    )
+    told = forecast(file)
+    of_care = [item for item in told.cautions if item.about == "careful"]
+    assert of_care
+    found = advise(file, told=told).advice
+    lines = [line for line in found if line.people and set(line.people) <= {1, 2, 3}]
+    assert lines
+    assert {number for line in lines for number in line.people} == {
+        number for item in of_care for number in item.people
+    }
+    assert len(lines) <= len(of_care)
+    assert all(f"{number} " in line.who for line in lines for number in line.people)
+
+
+def test_every_caution_is_in_the_review_and_what_can_hurt_stands_first_and_stays() -> None:
+    people = [cared_for(1), {**person(2), "heart_medication": True}, *(person(at) for at in range(3, 7))]
+    queueing = sets(
+        group(4, 60, {"exercise": "leg-press", "reps": 10}),
+        group(3, 60, {"exercise": "reverse-lunge", "reps": 10}),
+        name="Sets",
+    )
+    file = a_class(queueing, COOL, people=people, note="keep it at 150 bpm")
+    told = forecast(file)
+    found = advise(file, told=told).advice
+    said = {line.line for line in found}
+    for caution in told.cautions:
+        queued = caution.about == "waiting" and any(set(line.slots) & set(caution.slots) for line in found)
+        assert (
+            caution.message in said
+            or queued
+            or any(caution.people and set(caution.people) <= set(line.people) for line in found)
+        )
+    graves = [line.severity == "clash" or line.stays for line in found if line.severity != "note"]
+    assert graves == sorted(graves, reverse=True)
+    # care, medication and a missing warm-up are never put away
+    for words in ("medication", "nothing warms up"):
+        assert [line.stays for line in found if words in line.line] == [True] * sum(
+            words in line.line for line in found
+        )
+        assert any(words in line.line for line in found)
+
+
+def test_a_line_is_known_again_until_what_it_says_changes() -> None:
+    file = a_class(WARM, sets(group(4, 60, {"exercise": "leg-press", "reps": 10}), name="Sets"), COOL)
+    keys = {line.key for line in advise(file).advice}
+    renamed = file.model_copy(update={"plan": file.plan.model_copy(update={"name": "Another name"})})
+    assert {line.key for line in advise(renamed).advice} == keys
+    fewer = a_class(WARM, sets(group(3, 60, {"exercise": "leg-press", "reps": 10}), name="Sets"), COOL)
+    assert {line.key for line in advise(fewer).advice} != keys
+
+
+def test_several_safer_choices_are_one_press() -> None:
+    first = {"label": "x", "change": {"do": "set_rest", "slot": "a", "rest_s": 90}}
+    file = a_class(
+        WARM,
+        sets(
+            group(3, 60, {"exercise": "leg-press", "reps": 10}),
+            group(3, 60, {"exercise": "reverse-lunge", "reps": 10}),
+            name="Sets",
+        ),
+        COOL,
+    )
+    parts = [part.id for _, part in file.plan.placed() if part.exercise in ("leg-press", "reverse-lunge")]
+    mend = Mend.model_validate(
+        {"label": "Both", "change": {**first["change"], "slot": parts[0]}, "more": [{**first["change"], "slot": parts[1]}]}
+    )  # fmt: skip
+    made = mended(file, mend)
+    rests = [
+        run.rest_s
+        for part in made.plan.parts()
+        for run in getattr(part, "sets", [])
+        if getattr(part, "id", "") in parts
+    ]
+    assert min(rests) >= 90

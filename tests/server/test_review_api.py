@@ -37,7 +37,7 @@ def test_a_remark_is_mended_by_one_press_and_nothing_is_kept(demo: Studio, send:
     planned = demo.classes.get(key="machine-pairs")
     plan = keeping.plan_of(planned.revisions.latest("number")).model_dump(mode="json")
     _, told = send("POST", "/api/review", {"plan": plan})
-    queue = next(item for item in told["remarks"] if item["about"] == "queue")
+    queue = next(item for item in told["advice"] if "will queue" in item["line"])
     status, made = send("POST", "/api/review/mend", {"plan": plan, "mend": queue["mend"]})
     assert status == 200
     assert made["did"] == "another order of the visits"

@@ -1,29 +1,22 @@
 import { useMutation } from "@tanstack/react-query";
+import { Check } from "lucide-react";
 import { useState } from "react";
 
 import type { Plan } from "../api/client";
 import { useCatalogue } from "../api/queries";
-import { mendIt, useSecondLook, type Remark } from "../api/review";
+import { mendIt, useReview, type Advice, type AdviceList } from "../api/review";
+import { present } from "../basis/entries";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { Refused } from "../shared/Refused";
 import { partsOf } from "../shared/blocks";
 import { counted } from "../shared/format";
-import { present } from "../basis/entries";
+import { useAccepted } from "./accepted";
 
-const ABOUT: Record<Remark["about"], string> = {
-  slot: "Time",
-  "warm-up": "Warm-up",
-  order: "Order",
-  queue: "Queue",
-  floor: "Floor",
-  apart: "Somebody",
-  "hard days": "Days",
-  figure: "Figure",
-  muscle: "Muscle",
-  note: "Note",
-};
+const AT_ONCE = 7;
+const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
+const TO_DO = { change: "Change", tell: "Tell", watch: "Watch" };
 
 /** Why the generator chose the exercises that are still there. */
 function Reasons({ plan }: { plan: Plan }) {
@@ -45,12 +38,20 @@ function Reasons({ plan }: { plan: Plan }) {
   );
 }
 
-/** What a careful colleague would say before the doors open, a line each, with the press that mends it. */
-export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => void }) {
-  const look = useSecondLook(draft.plan);
+type Props = {
+  draft: Draft;
+  classId: number;
+  onClose: () => void;
+  /** opens the pre-class check: the part of it that is read item by item */
+  onCheck?: () => void;
+};
+
+/** All that is worth a word about a class, in one ranked list: what to change, whom to tell what, what to watch. */
+export function ReviewDialog({ draft, classId, onClose, onCheck }: Props) {
+  const look = useReview(draft.plan);
   const [did, tell] = useState<string[]>([]);
   const mend = useMutation({
-    mutationFn: (remark: Remark) => mendIt(draft.plan, present(remark.mend, "What mends it")),
+    mutationFn: (advice: Advice) => mendIt(draft.plan, present(advice.mend, "What mends it")),
     onSuccess: (made) => {
       draft.edit(replacePlan(made.plan));
       tell([...did, made.did]);
@@ -66,45 +67,147 @@ export function ReviewDialog({ draft, onClose }: { draft: Draft; onClose: () => 
         </p>
       )}
       {look.data && (
-        <div data-testid="review">
-          <p aria-live="polite">
-            {look.data.remarks.length
-              ? `${counted(look.data.remarks.length, "thing")} worth a word before the doors open.`
-              : "✓ Nothing that a careful colleague would stop you for."}
-          </p>
-          <ul className="mt-1 divide-y divide-base-300">
-            {look.data.remarks.map((remark) => (
-              <li key={remark.line} className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[5.5rem_1fr_auto]">
-                <span className="faint text-sm">{ABOUT[remark.about]}</span>
-                <div>
-                  <strong className="block first-letter:uppercase">{remark.line}</strong>
-                  <span className="block text-sm first-letter:uppercase">
-                    {remark.why} <span className="faint">({remark.source})</span>
-                  </span>
-                  {mend.isError && mend.variables === remark && <Refused error={mend.error} />}
-                </div>
-                {remark.mend && (
-                  <button
-                    type="button"
-                    className="btn btn-sm justify-self-start sm:self-center"
-                    disabled={mend.isPending}
-                    onClick={() => mend.mutate(remark)}
-                  >
-                    {mend.isPending && mend.variables === remark ? "Trying changes …" : remark.mend.label}
-                  </button>
-                )}
-              </li>
-            ))}
-          </ul>
-          <p className="faint mt-2 text-xs">
-            {look.data.classes
-              ? `Held against ${counted(look.data.classes, "class", "classes")} of these people first, against usual ranges where they have none for this aim.`
-              : "These people have no classes in the class log yet: held against usual ranges."}{" "}
-            What must be read before the class stands in the pre-class check.
-          </p>
-        </div>
+        <Lines
+          list={look.data}
+          classId={classId}
+          plan={draft.plan}
+          mending={mend.isPending ? mend.variables : null}
+          failed={mend.isError ? { at: mend.variables, error: mend.error } : null}
+          onMend={(advice) => mend.mutate(advice)}
+          onCheck={onCheck}
+        />
       )}
       <Reasons plan={draft.plan} />
     </Dialog>
   );
+}
+
+type LinesProps = {
+  list: AdviceList;
+  classId: number;
+  plan: Plan;
+  mending: Advice | null;
+  failed: { at: Advice; error: Error } | null;
+  onMend: (advice: Advice) => void;
+  onCheck?: () => void;
+};
+
+function Lines({ list, classId, plan, mending, failed, onMend, onCheck }: LinesProps) {
+  const { accepted, accept, takeBack } = useAccepted(classId);
+  const [all, showAll] = useState(false);
+  // what can hurt somebody is never put away
+  const open = list.advice.filter((advice) => advice.stays || !accepted.has(advice.key));
+  const away = list.advice.length - open.length;
+  const shown = all ? open : open.slice(0, AT_ONCE);
+  const grave = open.slice(shown.length).filter((advice) => advice.stays).length;
+  return (
+    <div data-testid="review">
+      <p aria-live="polite">
+        {open.length
+          ? `${counted(open.length, "thing")} worth a word before the doors open: ${byKind(open)}.`
+          : "✓ Nothing that a careful colleague would stop you for."}
+      </p>
+      <ul className="mt-1 divide-y divide-base-300">
+        {shown.map((advice) => (
+          <Line
+            key={advice.key}
+            advice={advice}
+            plan={plan}
+            busy={mending !== null}
+            trying={mending === advice}
+            onMend={() => onMend(advice)}
+            onAccept={advice.stays ? undefined : () => accept(advice.key)}
+            failed={failed?.at === advice ? failed.error : null}
+          />
+        ))}
+      </ul>
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {open.length > shown.length && (
+          <button type="button" className="btn btn-sm" onClick={() => showAll(true)}>
+            {grave > 0 && `▲ ${grave} that can hurt somebody among `}
+            {open.length - shown.length} more
+          </button>
+        )}
+        {away > 0 && (
+          <button type="button" className="btn btn-ghost btn-sm" onClick={takeBack}>
+            Show the {away} that {away === 1 ? "was" : "were"} accepted
+          </button>
+        )}
+        {onCheck && (
+          <button type="button" className="btn btn-sm ml-auto" onClick={onCheck}>
+            Read the pre-class check
+          </button>
+        )}
+      </div>
+      <p className="faint mt-2 text-xs">
+        {list.classes
+          ? `Held against ${counted(list.classes, "class", "classes")} of these people first, against usual ranges where they have none for this aim.`
+          : "These people have no classes in the class log yet: held against usual ranges."}{" "}
+        What is accepted stays away on this device until it changes. What must be read person by person stands in the
+        pre-class check.
+      </p>
+    </div>
+  );
+}
+
+type LineProps = {
+  advice: Advice;
+  plan: Plan;
+  busy: boolean;
+  trying: boolean;
+  onMend: () => void;
+  onAccept?: () => void;
+  failed: Error | null;
+};
+
+function Line({ advice, plan, busy, trying, onMend, onAccept, failed }: LineProps) {
+  const block = plan.blocks[advice.block];
+  return (
+    <li className="grid gap-x-4 gap-y-1 py-2 sm:grid-cols-[5.5rem_1fr_auto]">
+      <span className="text-sm">
+        <span className={`block ${advice.severity === "note" ? "faint" : "text-accent"}`}>
+          {SIGNS[advice.severity]}
+        </span>
+        <span className="faint block text-xs">{TO_DO[advice.kind]}</span>
+      </span>
+      <div>
+        <strong className="block first-letter:uppercase">
+          {advice.who && `${advice.who}: `}
+          {advice.line}
+        </strong>
+        <span className="block text-sm first-letter:uppercase">
+          {block && <span className="faint">{block.name}. </span>}
+          {advice.then} {advice.source && <span className="faint">({advice.source})</span>}
+        </span>
+        <Refused error={failed} />
+      </div>
+      <span className="flex gap-1 justify-self-start sm:self-center">
+        {advice.mend && (
+          <button type="button" className="btn btn-sm" disabled={busy} onClick={onMend}>
+            {trying ? "Trying changes …" : advice.mend.label}
+          </button>
+        )}
+        {onAccept && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label={`Accept: ${advice.line}`}
+            title="Accept: it stays away until it changes"
+            onClick={onAccept}
+          >
+            <Check size={16} aria-hidden />
+          </button>
+        )}
+      </span>
+    </li>
+  );
+}
+
+/** How many there are to do what with: "2 to change, 1 to tell, 3 to watch". */
+function byKind(advice: Advice[]): string {
+  return (["change", "tell", "watch"] as const)
+    .map((kind) => [advice.filter((item) => item.kind === kind).length, kind] as const)
+    .filter(([count]) => count > 0)
+    .map(([count, kind]) => `${count} to ${kind}`)
+    .join(", ");
 }

@@ -67,7 +67,7 @@ export function HeadTools({
           },
         ]}
       />
-      {open === "look" && <ReviewDialog draft={draft} onClose={close} />}
+      {open === "look" && <ReviewDialog classId={classId} draft={draft} onClose={close} />}
       {open === "sides" && <ScenariosDialog plan={draft.plan} onClose={close} />}
       {open === "text" && <TextDialog classId={classId} draft={draft} onClose={close} />}
       {open === "choices" && <ChoicesDialog draft={draft} catalogue={catalogue} onClose={close} />}

@@ -100,7 +100,9 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
           onClose={() => setOpen(null)}
         />
       )}
-      {open === "look" && <ReviewDialog draft={draft} onClose={() => setOpen(null)} />}
+      {open === "look" && (
+        <ReviewDialog classId={classId} draft={draft} onClose={() => setOpen(null)} onCheck={() => setOpen("go")} />
+      )}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (
         <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />

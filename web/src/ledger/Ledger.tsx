@@ -2,7 +2,8 @@ import { memo, useState } from "react";
 
 import { useMay } from "../api/account";
 import type { Estimate } from "../api/client";
-import { useChosen, useShownClass } from "../class/classContext";
+import { ReviewDialog } from "../class/ReviewDialog";
+import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { AimDialog } from "./AimDialog";
 import { GOALS, OF_THE_CLASS } from "./AimLine";
 import { Cautions } from "./Cautions";
@@ -16,10 +17,12 @@ type AimStart = Parameters<typeof AimDialog>[0]["start"];
 
 /** The figures of the class, or of one person, beside the score; each opens how it was reached. */
 export const Ledger = memo(function Ledger() {
-  const { forecast, plan, edit } = useShownClass();
+  const { id, forecast, plan, edit } = useShownClass();
+  const draft = useClassDraft();
   const { person, choosePerson: onPerson } = useChosen();
   const mayReadHealth = useMay("read_health");
   const [fitting, fit] = useState(false);
+  const [reviewing, review] = useState(false);
   const [opened, open] = useState<Opened | null>(null);
   const [aiming, aim] = useState<AimStart | null>(null);
   const figures = person?.figures ?? forecast.figures;
@@ -106,7 +109,8 @@ export const Ledger = memo(function Ledger() {
         </Group>
       )}
       {figures.energy && <Group name="Energy">{line(labelOf("energy"), figures.energy)}</Group>}
-      <Cautions />
+      <Cautions onReview={() => review(true)} />
+      {reviewing && <ReviewDialog classId={id} draft={draft} onClose={() => review(false)} />}
       {figures.waiting.value > 0 && <Group name="Waiting">{line(labelOf("waiting"), figures.waiting)}</Group>}
       {figures.energy && (
         <Group name="More on energy">

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
 from oaken.design.generator.arranged import walk_between
 from oaken.design.generator.pool import Choice, Pool, load_is_known
-from oaken.design.generator.request import DoseRule, EasyPart, choosing
+from oaken.design.generator.request import DoseRule, EasyPart, Variant, choosing
 from oaken.design.generator.weighed import is_main_lift
 from oaken.domain.catalogue import Exercise
 from oaken.domain.people.conditions import concerns, kind_to
@@ -18,6 +19,8 @@ from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 
 BLOCK_MOVE_S, WARM_UP_MOVE_S = 60, 45
 STEP_S = 5
+LEAST_REPS, LEAST_REST_S = 4, 20
+"""What a variant of a dose leaves at least (common practice, no source)."""
 
 
 @dataclass(frozen=True)
@@ -35,13 +38,23 @@ class Dose:
     turn_s: int | None = None
 
     @classmethod
-    def usual(cls, pool: Pool) -> Dose:
-        """What is usual for the aim, lighter where at least half are beginners, and after a hard day."""
+    def usual(cls, pool: Pool, variant: Variant | None = None) -> Dose:
+        """What is usual for the aim, lighter where at least half are beginners, and after a hard day; with a variant so
+        much more or less of it."""
         rule: DoseRule = choosing().doses[pool.class_request.aim]
         beginners = sum(person.level == "beginner" for person in pool.people)
         lighter = choosing().lighter_for_beginners if 2 * beginners >= pool.crowd else 0.0
         lighter += 0.0 if pool.class_request.hard_before is None else choosing().lighter_after_hard
-        return cls(rule.work_s, rule.change_s, 3, rule.sets, rule.reps, rule.rest_s, round(rule.share - lighter, 2))
+        usual = cls(rule.work_s, rule.change_s, 3, rule.sets, rule.reps, rule.rest_s, round(rule.share - lighter, 2))
+        if variant is None:
+            return usual
+        return usual.with_(
+            work_s=usual.work_s + variant.work_s,
+            sets=max(2, usual.sets + variant.sets),
+            reps=max(LEAST_REPS, usual.reps + variant.reps),
+            rest_s=max(LEAST_REST_S, usual.rest_s + variant.rest_s),
+            share=round(usual.share + variant.share, 2),
+        )
 
     def with_(self, **changes: int | float | None) -> Dose:
         """The same with some of it changed."""
@@ -215,16 +228,21 @@ class Frame:
     warm_s: int
     cool_s: int
     short: bool = False
+    trained: tuple[str, ...] = ()
 
     @classmethod
-    def usual(cls, pool: Pool) -> Frame:
-        """The usual easy parts; the least of them, and fewer drills, where the slot is short."""
+    def usual(cls, pool: Pool, chosen: Sequence[Choice] = ()) -> Frame:
+        """The usual easy parts; the least of them, and fewer drills, where the slot is short. What was `chosen` is
+        stretched in the end, what most of it trains first."""
         rules, short = choosing(), pool.class_request.slot_min < 30
         return cls(
             pool,
             rules.warm_up.least_s if short else rules.warm_up.usual_s,
             rules.cool_down.least_s if short else rules.cool_down.usual_s,
             short,
+            tuple(
+                name for name, _ in Counter(muscle for item in chosen for muscle in item.exercise.prime).most_common()
+            ),
         )
 
     @property
@@ -303,7 +321,8 @@ class Frame:
         rules, day = choosing(), choosing().days[self.pool.class_request.day]
         assert isinstance(rules.cool_down.easy, str)
         slots = [Slot(exercise=rules.cool_down.easy, sets=[SetRun(segments=[Segment(seconds=self.cool_s)])])]
-        held = [one for name in day.cool_down if (one := self._may(name))]
+        stretches = [rules.stretches[muscle] for muscle in self.trained if muscle in rules.stretches] or day.cool_down
+        held = [one for name in stretches[: len(day.cool_down)] if (one := self._may(name))]
         for stretch in held[: 1 if self.short else None]:
             segment = Segment(seconds=rules.cool_down.hold_s, sides="each_side" if stretch.one_sided else None)
             slots.append(Slot(exercise=stretch.id, sets=[SetRun(segments=[segment])]))

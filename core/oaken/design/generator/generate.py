@@ -23,7 +23,7 @@ from oaken.design.generator.composed import Dose, Frame
 from oaken.design.generator.fitted import Fitted, FittedPart, Fitter
 from oaken.design.generator.pool import Choice, Pool
 from oaken.design.generator.reasons import Reason, reasons_of
-from oaken.design.generator.request import Character, ClassFormat, ClassRequest, choosing, target_of
+from oaken.design.generator.request import Character, ClassFormat, ClassRequest, Variant, choosing, target_of
 from oaken.design.generator.shapes import Shapes
 from oaken.design.generator.weighed import GUIDED, Weighed, weighed
 from oaken.design.goal_seeking import FigureGoal, Thoroughness, contradictions, reach
@@ -310,10 +310,10 @@ class _Generator:
         """The best class of all shapes of this kind. Only the likeliest get the rotation in which people wait least,
         which takes longer than all else."""
         manner, character = self.kind
-        shapes = Shapes(self.pool, manner, character, self.unlike, self.seed, self.push)
+        shapes = Shapes(self.pool, manner, character, self.unlike, self.seed, self.push, self.variant)
         likely: list[tuple[tuple[float, float, float], int, Fitter, _Made]] = []
         for parts, chosen in shapes.tried():
-            fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
+            fitter = self._fitter(parts)
             made = _Made(self._picked(fitter), parts, chosen)
             likely.append((self._rank(fitter, made, SAVED_BY_ROTATION), len(likely), fitter, made))
         begun: list[tuple[tuple[float, float, float], int, Fitter, _Made]] = []
@@ -329,6 +329,21 @@ class _Generator:
             if rank[:2] == (0.0, 0.0) and rank[2] < USUAL_WORKLOAD:
                 break
         return None if best is None else best[1]
+
+    def _fitter(self, parts: Sequence[FittedPart]) -> Fitter:
+        chosen = [item for part in parts for item in part.chosen]
+        return Fitter(self.file, Frame.usual(self.pool, chosen), parts, Dose.usual(self.pool, self.variant))
+
+    @property
+    def variant(self) -> Variant | None:
+        """How the dose of this one of three differs where all have the format that is asked for."""
+        wants = self.class_request
+        if wants.manner in (None, "stations", "partners") or wants.sets is not None or wants.wanted:
+            return None
+        found = choosing().variants[self.number % DRAFTS]
+        # beginners learn a movement with more repetitions, not with heavier ones
+        heavier = found.share > 0 and wants.level == "beginner"
+        return found if found.name and not heavier else None
 
     def _rank(self, fitter: Fitter, made: _Made, saved: float = 0.0) -> tuple[float, float, float]:
         """How bad a class is: too long, too little certain to end inside, then everything else together. `saved` is
@@ -394,6 +409,8 @@ class _Generator:
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
         name, why = self._character_of([item for part in parts for item in part.chosen])
+        if self.variant is not None:
+            name, why = self.variant.name, self.variant.why
         target = target_of(self.class_request, self.file.catalogue())
         figures = weighed(file, told, target)
         exercises = [item.exercise.id for part in parts for item in part.chosen]
@@ -431,7 +448,7 @@ class _Generator:
             if not short:
                 break
             parts = [part._replace(change_s=needed) if part in short else part for part in made.parts]
-            fitter = Fitter(self.file, Frame.usual(self.pool), parts, Dose.usual(self.pool))
+            fitter = self._fitter(parts)
             made = made._replace(fitted=fitter.rotated(self._picked(fitter)), parts=parts)
         return plan, told, made
 

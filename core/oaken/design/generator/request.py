@@ -168,6 +168,18 @@ class EasyPart(_Strict):
     hold_s: int = 20
 
 
+class Variant(_Strict):
+    """How one of three classes of the same format differs in its dose from what is usual: so much more or less."""
+
+    name: str
+    why: str
+    sets: int
+    reps: int
+    share: float
+    rest_s: int
+    work_s: int
+
+
 class CharacterRule(_Strict):
     """What a class leans to, by what its equipment holds (less is preferred); `short` is what it is about, empty where
     anything is."""
@@ -232,6 +244,8 @@ class Choosing(_Strict):
     characters: dict[Character, CharacterRule]
     of_no_character: NoCharacter
     kinds: list[tuple[ClassFormat, Character]]
+    variants: list[Variant]
+    stretches: dict[str, str]
     costs: Costs
     rest_in_groups: dict[ClassFormat, float]
     on_machines: dict[Aim, float]

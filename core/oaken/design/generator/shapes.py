@@ -11,7 +11,7 @@ from oaken.design.generator.choose import USUAL, Chosen, Needs, choose
 from oaken.design.generator.composed import Dose, Frame, change_needed, groups, reps_of, set_seconds, stations
 from oaken.design.generator.fitted import FittedPart
 from oaken.design.generator.pool import Choice, Pool
-from oaken.design.generator.request import Character, ClassFormat, choosing, target_of
+from oaken.design.generator.request import Character, ClassFormat, Variant, choosing, target_of
 from oaken.design.generator.sharing import places_with_alike, shared_over_alike
 from oaken.domain.catalogue import Exercise
 from oaken.schedule.timeline.in_slots import own_seconds
@@ -34,6 +34,7 @@ class Shapes:
     unlike: Sequence[Collection[str]]
     seed: int
     push: float
+    variant: Variant | None = None
 
     def _main_s(self) -> float:
         """Seconds that the usual warm-up, cool-down and ways between leave of the slot."""
@@ -82,7 +83,7 @@ class Shapes:
     def _stations(
         self, main_s: float, taken: Collection[str], *, partners: bool
     ) -> Iterator[tuple[FittedPart, Chosen]]:
-        rules, usual = choosing(), Dose.usual(self.pool)
+        rules, usual = choosing(), Dose.usual(self.pool, self.variant)
         each = 2 if partners else 1
         works = tuple(rules.partners.work_s) if partners else ()
         turn_s = (works[0] if works else usual.work_s) + (rules.partners.change_s if partners else usual.change_s)
@@ -113,7 +114,7 @@ class Shapes:
     def _groups(
         self, manner: ClassFormat, main_s: float, taken: Collection[str]
     ) -> Iterator[tuple[FittedPart, Chosen]]:
-        rules, usual = choosing(), Dose.usual(self.pool)
+        rules, usual = choosing(), Dose.usual(self.pool, self.variant)
         size, most = rules.groups[manner]
         turns = {name: self._turn_s(choice, usual) for name, choice in self.pool.choices.items()}
         # some of the people of a machine go to an alike one

@@ -36,7 +36,9 @@ def _mended(file: ClassFile, mend: Mend) -> tuple[ClassPlan, str]:
     if mend.change is not None:
         everybody = {person.id: person for person in file.people}
         did = "another order of the visits" if isinstance(mend.change, MakeRotation) else mend.label
-        return apply_to(Scene(plan, file.room, everybody, file.catalogue()), mend.change), did
+        for change in (mend.change, *mend.more):
+            plan = apply_to(Scene(plan, file.room, everybody, file.catalogue()), change)
+        return plan, did
     if mend.aimed is not None:
         return _reached(file, mend.aimed)
     if mend.warm_up_s is not None:

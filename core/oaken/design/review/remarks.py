@@ -82,13 +82,15 @@ def _near_hard(history: History) -> tuple[float, float, float, float] | None:
 
 
 class Mend(BaseModel):
-    """What the press beside a remark does, in one of these ways: a change of the plan, a figure that is aimed at while
-    the class stays inside its slot, an exercise for a muscle, seconds more for the warm-up, or a block put first."""
+    """What the press beside a remark does, in one of these ways: a change of the plan (and `more`), a figure that is
+    aimed at while the class stays inside its slot, an exercise for a muscle, seconds more for the warm-up, or a block
+    put first."""
 
     model_config = ConfigDict(extra="forbid")
 
     label: Annotated[str, Field(max_length=120)]
     change: Change | None = None
+    more: Annotated[tuple[Change, ...], Field(max_length=12)] = ()
     aimed: FigureGoal | None = None
     muscle: Annotated[str, Field(max_length=60)] | None = None
     warm_up_s: Annotated[int, Field(ge=5, le=1200)] | None = None
