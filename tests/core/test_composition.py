@@ -142,3 +142,59 @@ def test_main_lifts_stay_and_what_is_around_them_changes() -> None:
         name for name in first.exercises if catalogue().exercises[name].name in first.figures.main_lifts
     }
     assert len(others & set(then.exercises)) <= 0.6 * len(others)
+
+
+def heaviest_dose(found: GeneratedClass) -> tuple[int, float]:
+    """The fewest repetitions of a main lift's working sets, and the most share of best that is said for one."""
+    main = set(found.figures.main_lifts)
+    runs = [
+        run for block in found.plan.blocks if isinstance(block, SetsBlock) for group in block.groups
+        for slot in group.slots if catalogue().exercises[slot.exercise].name in main for run in slot.sets[-1:]
+    ]  # fmt: skip
+    segments = [run.segments[0] for run in runs]
+    shares = [segment.load.share_of_best for segment in segments if segment.load and segment.load.share_of_best]
+    return min(segment.reps for segment in segments if segment.reps), max(shares, default=0.0)
+
+
+def test_three_of_one_format_differ_in_dose_exercises_and_name() -> None:
+    three: list[GeneratedClass] = []
+    file = empty_file(room_of(2), crowd_of(12))
+    for number in range(3):
+        request = ClassRequest.model_validate(
+            {"room": "room", "people": file.plan.people, "slot_min": 60, "aim": "strength", "manner": "pairs"}
+        )
+        found = generate(request, file, number, [other.exercises for other in three]).generated
+        assert found is not None
+        three.append(found)
+    assert len({found.name for found in three}) == 3
+    usual, heavy, many = (heaviest_dose(found) for found in three)
+    # what is called heavy is heavier than the usual one, and that with more repetitions lighter
+    assert "heavy" in three[1].name
+    assert heavy[0] < usual[0] < many[0]
+    assert "more repetitions" in three[2].name
+    if usual[1] and heavy[1]:
+        assert heavy[1] > usual[1]
+    for found in three:
+        assert judged(file, found.plan).unloaded_few == 0
+        assert judged(file, found.plan).loaded >= 0.75
+
+
+def test_a_cool_down_stretches_what_was_trained() -> None:
+    for day, trained in (("front", "quadriceps"), ("back", "hamstrings")):
+        file = empty_file(room_of(2), crowd_of(8))
+        request = ClassRequest.model_validate(
+            {
+                "room": "room",
+                "people": file.plan.people,
+                "slot_min": 60,
+                "aim": "strength",
+                "manner": "pairs",
+                "day": day,
+            }
+        )
+        found = generate(request, file).generated
+        assert found is not None
+        stretched = {
+            muscle for part in found.plan.blocks[-1].parts for muscle in catalogue().exercises[part.exercise].prime
+        }
+        assert trained in stretched

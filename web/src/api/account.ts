@@ -1,6 +1,5 @@
 import { useQuery, type QueryClient } from "@tanstack/react-query";
 
-import type { components } from "./schema";
 import { api, dataOf, done, savedOf, type HouseRule, type Me, type MemberOut, type Rules, type Saved } from "./client";
 
 /** Who is signed in; null for nobody. */
@@ -95,8 +94,6 @@ export async function removeMember(id: number): Promise<void> {
   const answer = await api.DELETE("/api/members/{member_id}", { params: { path: { member_id: id } } });
   done(answer);
 }
-
-export type Serving = components["schemas"]["ServingOut"];
 
 /** Where other devices find this server. */
 export function useServing() {

@@ -132,8 +132,6 @@ export async function saveRoom(room: Room, based_on: number): Promise<Saved<Retu
   return "kept" in answer ? { kept: keptAs(answer.kept) } : { ...answer, newer: keptAs(answer.newer) };
 }
 
-export type Thing = components["schemas"]["ThingOut"];
-
 /** The short list from which a first room is told. */
 export function useThings() {
   return useQuery({

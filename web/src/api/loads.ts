@@ -3,7 +3,7 @@ import type { components } from "./schema";
 
 type Schemas = components["schemas"];
 
-export type Loadings = { loadings: { load: LoadAsSet; change_s: number }[] };
+type Loadings = { loadings: { load: LoadAsSet; change_s: number }[] };
 export type NextTime = Schemas["LoadProposal"];
 type Done = {
   room: string;

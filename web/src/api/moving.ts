@@ -1,7 +1,7 @@
 import { api, asFile, dataOf } from "./client";
 import type { components } from "./schema";
 
-export type Inside = components["schemas"]["Inside"];
+type Inside = components["schemas"]["Inside"];
 
 /** What the file of a studio holds; nothing is kept. */
 export async function lookIntoStudio(file: File): Promise<Inside> {

@@ -6,7 +6,7 @@ import type { components } from "./schema";
 
 export type Advice = components["schemas"]["Advice"];
 export type AdviceList = components["schemas"]["AdviceList"];
-export type Mend = NonNullable<Advice["mend"]>;
+type Mend = NonNullable<Advice["mend"]>;
 
 /** All that is worth a word about a class as it stands, the weightiest first. */
 export function useReview(plan: Plan) {

@@ -7,13 +7,12 @@ type Schemas = components["schemas"];
 export type Run = Schemas["RunOut"];
 export type Sheet = Schemas["Sheet"];
 export type RunEvent = Schemas["EventList"]["events"][number];
-export type EventKind = RunEvent["kind"];
 export type SetDone = Extract<RunEvent, { kind: "set_done" }>;
 /** A run as the server hands it out; events come with the number under which they were kept. */
 export type LiveRun = Omit<Schemas["LiveRun"], "events"> & { events: RunEvent[] };
 export type WallRun = Omit<Schemas["WallRun"], "events"> & { events: RunEvent[] };
 export type Wall = Schemas["WallOut"];
-export type EventsKept = Schemas["EventsKept"];
+type EventsKept = Schemas["EventsKept"];
 
 /** Gets a saved class ready to be run. */
 export async function openRun(class_id: number, revision: number): Promise<Run> {
@@ -27,10 +26,6 @@ export async function listRuns(): Promise<Run[]> {
 /** A run of this studio by its number; null where there is none. */
 export async function findRun(run: number): Promise<Run | null> {
   return (await listRuns()).find((listRun) => listRun.id === run) ?? null;
-}
-
-export async function forgetRun(run_id: number): Promise<void> {
-  done(await api.DELETE("/api/runs/{run_id}", { params: { path: { run_id } } }));
 }
 
 export async function takeUp(run_id: number): Promise<LiveRun> {

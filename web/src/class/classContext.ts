@@ -4,7 +4,7 @@ import type { Catalogue, Forecast, Person, PersonForecast, Plan, Room } from "..
 import type { Draft } from "../draft/useDraft";
 
 /** A class as it is shown: the plan whose forecast is drawn, and what is known around it. It changes once an edit. */
-export type ShownClass = {
+type ShownClass = {
   id: number;
   plan: Plan;
   forecast: Forecast;

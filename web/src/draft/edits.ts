@@ -98,7 +98,7 @@ export function isSlot(slot: AnySlot): slot is Slot {
   return "sets" in slot;
 }
 
-export function isLeg(slot: AnySlot): slot is Leg {
+function isLeg(slot: AnySlot): slot is Leg {
   return "turn" in slot;
 }
 

@@ -37,7 +37,7 @@ function leadsUp(run: SetRun, behind: SetRun[]): boolean {
   return ["reps_left", "rep_max"].includes(light[0]) ? own >= their + MORE_LEFT : own <= LIGHT_SHARE * their;
 }
 
-export function shapeOf(runs: SetRun[]): SetShape {
+function shapeOf(runs: SetRun[]): SetShape {
   const every = runs.flatMap((run) => Array.from({ length: run.times }, () => ({ ...run, times: 1 })));
   let up = 0;
   while (up < every.length - 1 && leadsUp(entryAt(every, up), every.slice(up + 1))) up++;

@@ -10,7 +10,7 @@ import { useWidth } from "./useWidth";
 import { entryAt } from "../basis/entries";
 
 /** One value on a day, with its range where it has one; `open` ones only say “at least”. */
-export type DayPoint = {
+type DayPoint = {
   on: string;
   value: number | null;
   low?: number | null;
@@ -20,7 +20,7 @@ export type DayPoint = {
 };
 
 /** What is drawn: a line with its band, dots, or bars; `dashed` tells two lines apart without colour. */
-export type DaySeries = { label: string; kind: "line" | "dots" | "bars"; points: DayPoint[]; dashed?: boolean };
+type DaySeries = { label: string; kind: "line" | "dots" | "bars"; points: DayPoint[]; dashed?: boolean };
 
 type Props = {
   title: string;

@@ -8,7 +8,7 @@ export type Drag = Pick<HTMLAttributes<Element>, "onPointerDown" | "onPointerMov
 export type Axis = { from: number; to: number; width: number };
 
 /** The scale of an axis, from seconds to pixels. */
-export function scaleOf({ from, to, width }: Axis) {
+function scaleOf({ from, to, width }: Axis) {
   return scaleLinear([from, to], [0, width]);
 }
 

@@ -4,7 +4,7 @@ import { x, type Axis } from "./axis";
 import { entryAt } from "../basis/entries";
 
 /** Values every so many seconds from 0 to the end of the class, and how high each is drawn. */
-export type Series = { axis: Axis; every: number; end: number; y: (value: number) => number };
+type Series = { axis: Axis; every: number; end: number; y: (value: number) => number };
 
 /** Where each value stands; what is out of sight is not drawn. */
 function placed({ axis, every, end }: Series) {

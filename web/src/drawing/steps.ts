@@ -18,7 +18,7 @@ export type Token = {
 export type Queue = { start: number; end: number; people: number[] };
 
 /** A stretch in which everybody does the same. */
-export type Chorus = { start: number; end: number; label: string };
+type Chorus = { start: number; end: number; label: string };
 
 export type Stave = {
   key: string;

@@ -4,7 +4,7 @@ import { placesOn } from "../catalogue/search";
 import { isWalk } from "../drawing/floorModel";
 import { entryAt } from "../basis/entries";
 
-export type MachineRow = { unit: Unit; stave: Stave; usedShare: number };
+type MachineRow = { unit: Unit; stave: Stave; usedShare: number };
 
 /** One stave a unit that somebody uses between two seconds, with those who wait for it; in the order of the room. */
 export function machineStaves(forecast: Forecast, room: Room, from: number, to: number): MachineRow[] {

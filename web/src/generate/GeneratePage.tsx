@@ -192,7 +192,7 @@ function begun(room: string, people: string[]): ClassRequest {
 }
 
 /** An exercise kept or left out, or neither where it was so already; it is never both. */
-export function toggled(request: ClassRequest, exercise: string, how: "pinned" | "left"): ClassRequest {
+function toggled(request: ClassRequest, exercise: string, how: "pinned" | "left"): ClassRequest {
   const pinned = request.pinned;
   const left = request.leave_out.exercises;
   const without = (names: string[]) => names.filter((name) => name !== exercise);

@@ -10,7 +10,7 @@ import { middleAndSpread, stripsOf } from "./spread";
 import { firstName } from "../shared/names";
 import { entryAt } from "../basis/entries";
 
-export const CHART_H = 250;
+const CHART_H = 250;
 const FEW = 6;
 const STRIP_H = 12;
 

@@ -1,6 +1,6 @@
 import { entryAt } from "../basis/entries";
 /** The middle of several series at each sample, the half of them around it, and the range of all. */
-export type Spread = { lowest: number[]; lower: number[]; middle: number[]; upper: number[]; highest: number[] };
+type Spread = { lowest: number[]; lower: number[]; middle: number[]; upper: number[]; highest: number[] };
 
 export function middleAndSpread(series: number[][]): Spread | null {
   const length = Math.max(0, ...series.map((line) => line.length));

@@ -6,7 +6,7 @@
 
 /** Whose draft of what: the studio and account, the kind of document and its id. */
 export type Whose = { owner: string; kind: string; id: string };
-export type KeptDraft = { form: number; revision: number; document: unknown; at: string };
+type KeptDraft = { form: number; revision: number; document: unknown; at: string };
 
 const DRAFTS = "oaken/draft/";
 const TABS = "oaken/tab/";
@@ -15,7 +15,7 @@ const BEAT_MS = 4000;
 const GONE_AFTER_MS = 130_000;
 
 /** The store in which a kind of document keeps its drafts: what tells of health goes when its tab is closed. */
-export function storeOf(kind: string): Storage {
+function storeOf(kind: string): Storage {
   return kind === "person" ? sessionStorage : localStorage;
 }
 

@@ -8,7 +8,7 @@ import { counted } from "../shared/format";
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 
 /** How many there are of each kind, in words: "1 clash, 3 cautions, 2 notes". */
-export function countedCautions(cautions: Caution[]): string {
+function countedCautions(cautions: Caution[]): string {
   return (["clash", "caution", "note"] as const)
     .map((kind) => [cautions.filter((caution) => caution.severity === kind).length, kind] as const)
     .filter(([count]) => count > 0)

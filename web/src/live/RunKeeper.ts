@@ -44,7 +44,7 @@ export type RunOnDevice = {
 };
 
 /** What of an event whoever makes it says; the rest is added here. */
-export type Fields<Kind extends RunEvent["kind"]> = Omit<
+type Fields<Kind extends RunEvent["kind"]> = Omit<
   Extract<RunEvent, { kind: Kind }>,
   "id" | "kind" | "happened_at" | "received_at" | "by" | "device"
 >;

@@ -74,8 +74,7 @@ export function ring(context: BaseAudioContext, out: AudioNode, sound: Sound, at
 }
 
 /** How long a sound can be heard, in ms. */
-export const lengthOf = (sound: Sound): number =>
-  1000 * Math.max(...NOTES[sound].map(([after, , rings]) => after + rings));
+const lengthOf = (sound: Sound): number => 1000 * Math.max(...NOTES[sound].map(([after, , rings]) => after + rings));
 
 /**
  * What sounds within a while from now, with the moment (ms, as the server counts) at which it does; and what was to

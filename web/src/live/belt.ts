@@ -31,7 +31,7 @@ const bluetooth = (): Bluetooth | null => (navigator as unknown as { bluetooth?:
 
 export const canReadBelts = (): boolean => bluetooth() !== null;
 
-export const hexOf = (value: DataView): string =>
+const hexOf = (value: DataView): string =>
   Array.from(new Uint8Array(value.buffer, value.byteOffset, value.byteLength), (item) =>
     item.toString(16).padStart(2, "0"),
   ).join("");

@@ -11,7 +11,7 @@ import { NOT_MEASURED, type Offset } from "./serverClock";
 
 /** An event that waits; `of` says of which run, for when nothing else tells it any more. */
 type Waiting = { id: string; owner: string; run: number; event: RunEvent; of?: RunNamed };
-export type RunNamed = { name: string; opened_at: string };
+type RunNamed = { name: string; opened_at: string };
 interface Kept extends DBSchema {
   runs: { key: string; value: { key: string; owner: string; live: LiveRun } };
   waiting: { key: string; value: Waiting; indexes: { "by-run": [string, number] } };

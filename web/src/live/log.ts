@@ -4,7 +4,7 @@ import { moment, type RunState } from "./runState";
 import { entryAt, present } from "../basis/entries";
 
 type SheetPerson = Sheet["people"][number];
-export type SheetSet = SheetPerson["sets"][number];
+type SheetSet = SheetPerson["sets"][number];
 /** A set of somebody, with the sheet of the plan it belongs to: what was done before a plan changed stays what it was. */
 export type LogRow = {
   sheet: Sheet;

@@ -4,7 +4,7 @@ import { aheadOf, isAway, placeIn, type RunState } from "./runState";
 import { entryAt } from "../basis/entries";
 
 export const DOINGS = ["work", "change", "rest", "wait", "finished", "breather"] as const;
-export type Doing = (typeof DOINGS)[number];
+type Doing = (typeof DOINGS)[number];
 type SheetPerson = Sheet["people"][number];
 
 /** A place: indexes of part and unit in the sheet, -1 for none. */
@@ -72,7 +72,7 @@ export function endOf(sheet: Sheet, person: SheetPerson, step: number): number {
   return person.start_s[step + 1] ?? sheet.length_s;
 }
 
-export function spotOf(person: SheetPerson, step: number): Spot | null {
+function spotOf(person: SheetPerson, step: number): Spot | null {
   const part = entryAt(person.part, step);
   return part < 0 ? null : { part, unit: entryAt(person.unit, step) };
 }

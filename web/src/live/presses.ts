@@ -2,7 +2,7 @@
 import { findRun, sendEvents, type RunEvent } from "../api/runs";
 import * as device from "./device";
 
-export const FORMAT = "oaken-presses/1";
+const FORMAT = "oaken-presses/1";
 const BATCH = 200;
 
 /** As `core/oaken/session/presses.py` reads it. */
@@ -19,7 +19,7 @@ export function asFile({ run, opened_at, name, events }: device.Left): string {
 export const isPresses = (document: unknown): document is PressesFile =>
   typeof document === "object" && document !== null && "format" in document && document.format === FORMAT;
 
-export type Sent = { kept: number; refused: { id: string; message: string }[] };
+type Sent = { kept: number; refused: { id: string; message: string }[] };
 
 /** Sends presses to their run, as the account that is signed in. Throws where that run is not in this studio. */
 export async function sendPresses(of: Omit<PressesFile, "format">): Promise<Sent> {

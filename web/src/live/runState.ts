@@ -13,7 +13,7 @@ export type Standing = "not begun" | "runs" | "paused" | "time added" | "waits f
 type Ahead = { person: string; block: string; ahead_s: number; from_s: number; until_s: number | null };
 
 /** A sheet that was left for another one: when, and where everybody stood on its axis then. */
-export type Past = { sheet: Sheet; until: number; second: Map<string, number> };
+type Past = { sheet: Sheet; until: number; second: Map<string, number> };
 
 /** How a class stands at a moment; seconds are since it began, `second` is a second of the sheet's axis. */
 export type RunState = {

@@ -6,7 +6,7 @@ export type Offset = { ms: number; error_ms: number; measuredAt: number };
 
 const SAMPLES = 8;
 
-export type Sample = { sent: number; received: number; server: number };
+type Sample = { sent: number; received: number; server: number };
 
 /** The offset that the samples say: server time is `Date.now() + ms`, give or take `error_ms`. */
 export function offsetOf(samples: readonly Sample[]): Offset {

@@ -4,7 +4,7 @@ import { ring, Scheduler, soundsAhead, type Planned } from "./bells";
 import { courseAt, type RunState } from "./runState";
 import { read } from "../basis/entries";
 
-export type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
+type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
 const KEPT = "oaken/sound";
 const FIRST: SoundChoice = { on: true, loud: 0.8, speech: false, beat: false, vibrate: true };
 

@@ -3,7 +3,7 @@ import { footprintOf, sizeOf } from "../drawing/floorModel";
 import { firstHardware } from "./hardware";
 
 /** Metres between the places a thing snaps to. */
-export const GRID = 0.1;
+const GRID = 0.1;
 const SPEED_M_PER_S = 1.2;
 
 export type RoomEdit = (room: Room) => Room;
@@ -22,7 +22,7 @@ export function sameRoom(one: Room, other: Room): boolean {
   return one === other || canonical(one) === canonical(other);
 }
 
-export function snapped(metres: number): number {
+function snapped(metres: number): number {
   return Math.round(Math.round(metres / GRID) * GRID * 100) / 100;
 }
 

@@ -15,7 +15,7 @@ import { Pick } from "../shared/Pick";
 import { RatioPick } from "./RatioPick";
 import { entryAt } from "../basis/entries";
 
-export const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
+const PURPOSES: [NonNullable<Block["purpose"]>, string][] = [
   ["warm_up", "warm-up"],
   ["activation", "activation"],
   ["stretching", "stretching"],

@@ -1,5 +1,5 @@
 export type Keep = "total" | "work" | "rest";
-export type Ratio = readonly [number, number];
+type Ratio = readonly [number, number];
 
 /** The ratios of work to rest that are usual, by aim (common practice, no source). */
 export const RATIOS: { ratio: Ratio; usual: string }[] = [

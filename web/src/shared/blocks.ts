@@ -4,7 +4,7 @@ import type { Block, Leg, Slot, Station } from "../api/client";
 export type AnySlot = Station | Slot | Leg;
 
 /** A list of parts that are done in turn: of a block of sets one of its groups, of any other the whole block (-1). */
-export type Listed = { group: number; parts: AnySlot[] };
+type Listed = { group: number; parts: AnySlot[] };
 
 /** What the interface has to know of a kind of block, whichever block it is. A new kind is entered here and below. */
 export const KINDS = {
@@ -71,7 +71,7 @@ export function withList(block: Block, group: number, change: (parts: AnySlot[])
 }
 
 /** The order of going round that was chosen for a block; null where none was, or none can be. */
-export function chosenOrder(block: Block): object | null {
+function chosenOrder(block: Block): object | null {
   return (block.kind === "sets" ? block.rotation : block.kind === "circuit" ? block.circle : null) ?? null;
 }
 
