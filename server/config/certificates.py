@@ -14,6 +14,8 @@ from cryptography.hazmat.primitives import hashes, serialization
 from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
+from config.authority import authority_file
+
 AUTHORITY_DAYS, SERVER_DAYS = 3650, 397
 """Browsers refuse a server's certificate that holds for longer than 398 days."""
 RENEWED_DAYS_BEFORE = 30
@@ -39,17 +41,6 @@ def own_certificate(folder: Path, names: list[str], today: datetime | None = Non
         chain = [signed, authority]
         certificate.write_bytes(b"".join(item.public_bytes(serialization.Encoding.PEM) for item in chain))
     return certificate, key
-
-
-def authority_file(folder: Path) -> Path:
-    """The certificate that a device has to trust."""
-    return folder / "authority.pem"
-
-
-def fingerprint(certificate: Path) -> str:
-    """The SHA-256 fingerprint of the first certificate in a file, as devices show it."""
-    found = x509.load_pem_x509_certificate(certificate.read_bytes())
-    return ":".join(f"{byte:02X}" for byte in found.fingerprint(hashes.SHA256()))
 
 
 def _authority(folder: Path, now: datetime) -> tuple[x509.Certificate, ec.EllipticCurvePrivateKey]:

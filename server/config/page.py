@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
-from config.certificates import authority_file
+from config.authority import authority_file
 
 
 def house_certificate(request: HttpRequest) -> HttpResponse:

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from studio.access import needs
 from studio.address import address_for_others
 
-from config.certificates import authority_file, fingerprint
+from config.authority import authority_file, fingerprint
 
 router = Router(tags=["serving"])
 

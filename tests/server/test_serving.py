@@ -12,7 +12,8 @@ from pathlib import Path
 from urllib.error import HTTPError, URLError
 
 import pytest
-from config.certificates import authority_file, fingerprint, own_certificate
+from config.authority import authority_file, fingerprint
+from config.certificates import own_certificate
 from config.names import names_to_answer_to
 from config.serving_api import qr_svg
 from cryptography import x509

@@ -11,7 +11,7 @@ import uvicorn
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
-from config.certificates import authority_file, fingerprint, own_certificate
+from config.authority import authority_file, fingerprint
 from config.copies import Clock, damage_of, newest_whole_copy
 from config.names import EVERYWHERE, LOOPBACK, addresses, names_to_answer_to
 
@@ -82,6 +82,9 @@ class Command(BaseCommand):
             return files
         if options["plain"] or host in LOOPBACK:
             return None, None
+        # the library that makes certificates is large, and only this needs it
+        from config.certificates import own_certificate
+
         return own_certificate(settings.DATA / "tls", ["127.0.0.1", "localhost", *names_to_answer_to(host)])
 
     def _look(self, host: str, port: int) -> None:
