@@ -285,7 +285,6 @@ def test_a_line_is_known_again_until_what_it_says_changes() -> None:
 
 
 def test_several_safer_choices_are_one_press() -> None:
-    first = {"label": "x", "change": {"do": "set_rest", "slot": "a", "rest_s": 90}}
     file = a_class(
         WARM,
         sets(
@@ -296,9 +295,8 @@ def test_several_safer_choices_are_one_press() -> None:
         COOL,
     )
     parts = [part.id for _, part in file.plan.placed() if part.exercise in ("leg-press", "reverse-lunge")]
-    mend = Mend.model_validate(
-        {"label": "Both", "change": {**first["change"], "slot": parts[0]}, "more": [{**first["change"], "slot": parts[1]}]}
-    )  # fmt: skip
+    press, lunge = ({"do": "set_rest", "slot": part, "rest_s": 90} for part in parts)
+    mend = Mend.model_validate({"label": "Both", "change": press, "more": [lunge]})
     made = mended(file, mend)
     rests = [
         run.rest_s

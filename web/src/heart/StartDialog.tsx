@@ -21,7 +21,7 @@ type Props = {
   classId: number;
   draft: Draft;
   forecast: Forecast;
-  /** asks for the second look instead */
+  /** asks for the review instead */
   onLook: () => void;
   onClose: () => void;
 };
