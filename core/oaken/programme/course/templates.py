@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.data_files import shipped_json
 from oaken.design.first_class import Manner, Wanted, empty_class, first_class
-from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, best_for, generate
+from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, NotInClass, best_for, generate
 from oaken.design.generator.weighed import is_main_lift
 from oaken.domain.catalogue import Catalogue, OwnEntries
 from oaken.domain.people import Person
@@ -214,7 +214,16 @@ class _Maker:
 
     def _generated(self, slot_min: int) -> ClassPlan | None:
         file, class_request = self._asked(slot_min)
-        told = generate(class_request, file, 0, self.unlike).generated
+        # each class of a week has main lifts of its own, where the room has enough; a day for the breath has none
+        known = self.catalogue.exercises
+        easy = class_request.aim == "conditioning"
+        had = tuple(
+            name for other in ([list(known)] if easy else self.unlike) for name in other if is_main_lift(known[name])
+        )
+        others = class_request.model_copy(update={"leave_out": NotInClass(exercises=had)})
+        told = generate(others, file, 0, self.unlike).generated
+        if told is None or not (easy or told.figures.main_lifts):
+            told = generate(class_request, file, 0, self.unlike).generated
         if told is None:
             return None
         # it is made to hold the longest scheme, and begins with that of the first week
