@@ -1,4 +1,4 @@
-"""Whether a class holds every hard rule of a sketch, from the plan, the room, the people and the tables alone: shares
+"""Whether a class holds every hard rule of a generated class, from the plan, the room, the people and the tables alone: shares
 nothing with what chooses and arranges."""
 
 from __future__ import annotations

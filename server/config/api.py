@@ -10,7 +10,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from logbook.activities_api import router as activities
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
-from logbook.generator_api import router as sketches
+from logbook.generator_api import router as generator
 from logbook.loads_api import router as loads
 from logbook.papers_api import router as papers
 from logbook.person_files import router as person_files
@@ -115,7 +115,7 @@ api.add_router("", activities)
 api.add_router("", runs)
 api.add_router("", progress)
 api.add_router("", loads)
-api.add_router("", sketches)
+api.add_router("", generator)
 api.add_router("", review)
 api.add_router("", weeks)
 api.add_router("", tables)

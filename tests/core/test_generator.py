@@ -1,5 +1,5 @@
-"""Sketches: every hard rule holds for generated rooms, crowds and aims, by code of its own; what is asked for is there,
-what cannot be had is told in words, and the same is found twice."""
+"""Generated classes: every hard rule holds for generated rooms, crowds and aims, by code of its own; what is asked for
+is there, what cannot be had is told in words, and the same is found twice."""
 
 from __future__ import annotations
 
@@ -264,7 +264,7 @@ def test_loads_follow_what_people_work_with() -> None:
     assert loads["hip-thrust"] is not None
 
 
-def test_base_classes_of_a_course_are_sketched() -> None:
+def test_base_classes_of_a_course_are_generated() -> None:
     file = demo()
     known = file.catalogue()
     made_of = template(

@@ -1,4 +1,4 @@
-"""Sketches over HTTP: whole classes from what is wanted, with what the book says of the last weeks; nothing is kept."""
+"""Generated classes over HTTP: from what is wanted and what the class log says of the last weeks; nothing is kept."""
 
 from __future__ import annotations
 
@@ -91,7 +91,7 @@ def test_bad_input_is_told_at_its_place(demo: Studio, send: Send, fields: dict[s
     assert words in str(told)
 
 
-def test_a_sketch_tells_of_health_and_is_for_instructors(demo: Studio) -> None:
+def test_a_generated_class_tells_of_health_and_is_for_instructors(demo: Studio) -> None:
     assistant = Client(headers={"host": "127.0.0.1"})
     assistant.force_login(get_user_model().objects.get(username="helper"))
     assert (

@@ -351,7 +351,7 @@ def course(demo: Studio, send: Send) -> dict[str, Any]:
     return dict(made)
 
 
-def test_sketched_base_classes_differ_from_what_the_book_says_was_done_lately(demo: Studio, send: Send) -> None:
+def test_generated_base_classes_differ_from_what_the_class_log_says_was_done_lately(demo: Studio, send: Send) -> None:
     crowd, on = ["tobin", "ines", "ruben", "wilma"], date.today()
     body = {"template": "waves", "name": "Hill", "room": "saw-floor", "people": crowd, "starts": str(on), "weeks": 6,
             "generated": True}  # fmt: skip
