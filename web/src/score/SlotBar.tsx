@@ -2,7 +2,15 @@ import { BookOpen, Copy, Link2, Link2Off, Trash2, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import { applyChange, readLine } from "../api/calls";
-import { FaultyText, type Caution, type Forecast, type TextFault } from "../api/client";
+import {
+  FaultyText,
+  type Caution,
+  type Exercise,
+  type Forecast,
+  type Segment,
+  type Slot,
+  type TextFault,
+} from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { ExerciseCard } from "../catalogue/ExerciseCard";
 import { ExercisePicker } from "../catalogue/ExercisePicker";
@@ -43,7 +51,6 @@ const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
 export function SlotBar({ place, id }: { place: Place; id: string }) {
   const draft = useClassDraft();
   const { forecast, catalogue, room } = useShownClass();
-  const { chooseSlot: onSlot } = useChosen();
   const { plan, edit } = draft;
   const slot = present(slotAt(plan, place), "The exercise");
   const block = entryAt(plan.blocks, place.block);
@@ -52,15 +59,7 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
   const cautions = forecast.cautions.filter((caution) => caution.slots.includes(id));
   const [picking, setPicking] = useState(false);
   const [reading, setReading] = useState(false);
-  const group = block.kind === "sets" ? entryAt(block.groups, place.group) : null;
   const name = exercise?.name ?? slot.exercise;
-  const field = (what: string) => `${id}-${what}`;
-  const reps = isSlot(slot) ? shared(slot, (item) => (item.reps_to || item.to_failure ? null : item.reps)) : null;
-  const seconds = isSlot(slot) ? shared(slot, (item) => (item.seconds_to ? null : item.seconds)) : null;
-  const load = isSlot(slot) ? shared(slot, (item) => item.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
-  // a range of rests is edited in the line
-  const ranged = isSlot(slot) && slot.sets.some((run) => run.rest_to_s != null);
-  const rests = isSlot(slot) && !ranged ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
 
   return (
     <div className="mb-1 rounded bg-base-200 px-2 py-1" data-testid="slot-bar" aria-label={`Slot ${name}`} role="group">
@@ -72,175 +71,13 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
             void readLine(line, "slot").then((next) => edit(rewriteSlot(place, asDose(next.part, slot))))
           }
         />
-        <span className="ml-auto flex items-center gap-1">
-          <button type="button" className="btn btn-xs" onClick={() => setPicking(true)}>
-            Other exercise
-          </button>
-          <IconButton label={`About ${name}`} onClick={() => setReading(true)}>
-            <BookOpen size={15} aria-hidden />
-          </IconButton>
-          {group && place.index === 0 && place.group > 0 && (
-            <IconButton
-              label={`Join ${name} to the group above`}
-              onClick={() => edit(joinGroup(place.block, place.group))}
-            >
-              <Link2 size={15} aria-hidden />
-            </IconButton>
-          )}
-          {group && place.index > 0 && (
-            <IconButton
-              label={`Split ${name} off`}
-              onClick={() => edit(splitGroup(place.block, place.group, place.index))}
-            >
-              <Link2Off size={15} aria-hidden />
-            </IconButton>
-          )}
-          <IconButton
-            label={`Duplicate ${name}`}
-            onClick={() => {
-              const copy = freshId();
-              edit(duplicateSlot(place, copy));
-              onSlot(copy);
-            }}
-          >
-            <Copy size={15} aria-hidden />
-          </IconButton>
-          <IconButton
-            label={`Remove ${name}`}
-            disabled={!canRemove(plan, place)}
-            onClick={() => {
-              onSlot(null);
-              edit(removeSlot(place));
-            }}
-          >
-            <Trash2 size={15} aria-hidden />
-          </IconButton>
-          <IconButton label="Close the slot" onClick={() => onSlot(null)}>
-            <X size={15} aria-hidden />
-          </IconButton>
-        </span>
+        <SlotTools place={place} name={name} onPick={() => setPicking(true)} onRead={() => setReading(true)} />
       </div>
       <div className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-1">
-        {isSlot(slot) && block.kind !== "together" && (
-          <NumberField
-            label="Sets"
-            value={countSets(slot)}
-            min={1}
-            max={40}
-            onChange={(sets) => edit(setSlot(place, withSets(slot, sets)), field("sets"))}
-          />
-        )}
-        {isSlot(slot) && reps !== null && (
-          <NumberField
-            label={exercise?.sides === "one_sided" ? sideWords(slot) : "Repetitions"}
-            value={reps}
-            min={1}
-            max={200}
-            onChange={(count) =>
-              edit(
-                setSlot(
-                  place,
-                  withSegments(slot, (item) => ({ ...item, reps: count })),
-                ),
-                field("reps"),
-              )
-            }
-          />
-        )}
-        {isSlot(slot) && seconds !== null && (
-          <NumberField
-            label={shared(slot, (item) => item.sides) === "each_side" ? "Seconds each side" : "Seconds"}
-            unit="s"
-            step={5}
-            value={seconds}
-            min={1}
-            max={3600}
-            onChange={(count) =>
-              edit(
-                setSlot(
-                  place,
-                  withSegments(slot, (item) => ({ ...item, seconds: count })),
-                ),
-                field("seconds"),
-              )
-            }
-          />
-        )}
-        {load?.share_of_best != null && (
-          <NumberField
-            label="Load"
-            unit="%"
-            step={5}
-            value={Math.round(load.share_of_best * 100)}
-            min={5}
-            max={120}
-            onChange={(percent) => {
-              const next = { load: { share_of_best: percent / 100 } };
-              if (isSlot(slot))
-                edit(
-                  setSlot(
-                    place,
-                    withSegments(slot, (item) => ({ ...item, ...next })),
-                  ),
-                  field("load"),
-                );
-              else edit(setSlot(place, next), field("load"));
-            }}
-          />
-        )}
-        {load?.load_kg != null && (
-          <DecimalField
-            label="Load"
-            unit="kg"
-            value={load.load_kg}
-            min={0}
-            max={600}
-            step={2.5}
-            onChange={(kg) => {
-              if (kg === null) return;
-              const load_kg = kg;
-              const next = { load: { load_kg } };
-              if (isSlot(slot))
-                edit(
-                  setSlot(
-                    place,
-                    withSegments(slot, (item) => ({ ...item, ...next })),
-                  ),
-                  field("load"),
-                );
-              else edit(setSlot(place, next), field("load"));
-            }}
-          />
-        )}
-        {isSlot(slot) && rests.length === 1 && (
-          <NumberField
-            label="Rest"
-            unit="s"
-            step={15}
-            value={entryAt(rests, 0)}
-            min={0}
-            max={1800}
-            onChange={(rest_s) => edit(setSlot(place, withRest(slot, rest_s)), field("rest"))}
-          />
-        )}
+        <DoseFields place={place} id={id} exercise={exercise} />
         {report && <TimeOf seconds={report.seconds} clocked={block.kind === "circuit"} />}
       </div>
-      <div className="mt-1 flex flex-wrap items-baseline gap-x-3 gap-y-1 text-xs">
-        <label className="flex min-w-60 grow items-baseline gap-1">
-          <span className="shrink-0">Note</span>
-          <input
-            className="h-7 min-w-0 grow rounded border border-base-300 bg-base-100 px-2"
-            placeholder="a cue of your own, for the card and the screen"
-            value={slot.note ?? ""}
-            maxLength={200}
-            onChange={(event) => edit(setSlot(place, { note: plainNote(event.target.value) }), field("note"))}
-            onBlur={() => {
-              if (slot.note !== slot.note?.trim()) edit(setSlot(place, { note: slot.note.trim() }), field("note"));
-            }}
-          />
-        </label>
-        {exercise && exercise.cues.length > 0 && <span className="faint">Cues: {exercise.cues.join(" · ")}</span>}
-      </div>
+      <Note place={place} id={id} cues={exercise?.cues ?? []} />
       {cautions.map((caution) => (
         <SlotCaution key={caution.message} caution={caution} draft={draft} />
       ))}
@@ -272,6 +109,185 @@ export function SlotBar({ place, id }: { place: Place; id: string }) {
         </Dialog>
       )}
     </div>
+  );
+}
+
+type ToolsProps = { place: Place; name: string; onPick: () => void; onRead: () => void };
+
+/** What can be done with a slot as a whole. */
+function SlotTools({ place, name, onPick, onRead }: ToolsProps) {
+  const { plan, edit } = useClassDraft();
+  const { chooseSlot: onSlot } = useChosen();
+  const block = entryAt(plan.blocks, place.block);
+  const group = block.kind === "sets" ? entryAt(block.groups, place.group) : null;
+  return (
+    <span className="ml-auto flex items-center gap-1">
+      <button type="button" className="btn btn-xs" onClick={onPick}>
+        Other exercise
+      </button>
+      <IconButton label={`About ${name}`} onClick={onRead}>
+        <BookOpen size={15} aria-hidden />
+      </IconButton>
+      {group && place.index === 0 && place.group > 0 && (
+        <IconButton label={`Join ${name} to the group above`} onClick={() => edit(joinGroup(place.block, place.group))}>
+          <Link2 size={15} aria-hidden />
+        </IconButton>
+      )}
+      {group && place.index > 0 && (
+        <IconButton label={`Split ${name} off`} onClick={() => edit(splitGroup(place.block, place.group, place.index))}>
+          <Link2Off size={15} aria-hidden />
+        </IconButton>
+      )}
+      <IconButton
+        label={`Duplicate ${name}`}
+        onClick={() => {
+          const copy = freshId();
+          edit(duplicateSlot(place, copy));
+          onSlot(copy);
+        }}
+      >
+        <Copy size={15} aria-hidden />
+      </IconButton>
+      <IconButton
+        label={`Remove ${name}`}
+        disabled={!canRemove(plan, place)}
+        onClick={() => {
+          onSlot(null);
+          edit(removeSlot(place));
+        }}
+      >
+        <Trash2 size={15} aria-hidden />
+      </IconButton>
+      <IconButton label="Close the slot" onClick={() => onSlot(null)}>
+        <X size={15} aria-hidden />
+      </IconButton>
+    </span>
+  );
+}
+
+/** The dose of a slot, where all of its sets share it: sets, repetitions or seconds, load and rest. */
+function DoseFields({ place, id, exercise }: { place: Place; id: string; exercise: Exercise | undefined }) {
+  const { plan, edit } = useClassDraft();
+  const slot = present(slotAt(plan, place), "The exercise");
+  const block = entryAt(plan.blocks, place.block);
+  const field = (what: string) => `${id}-${what}`;
+  const each = (of: Slot, change: (item: Segment) => Segment, what: string) =>
+    edit(setSlot(place, withSegments(of, change)), field(what));
+  const reps = isSlot(slot) ? shared(slot, (item) => (item.reps_to || item.to_failure ? null : item.reps)) : null;
+  const seconds = isSlot(slot) ? shared(slot, (item) => (item.seconds_to ? null : item.seconds)) : null;
+  // a range of rests is edited in the line
+  const ranged = isSlot(slot) && slot.sets.some((run) => run.rest_to_s != null);
+  const rests = isSlot(slot) && !ranged ? [...new Set(slot.sets.map((run) => run.rest_s))] : [];
+  return (
+    <>
+      {isSlot(slot) && block.kind !== "together" && (
+        <NumberField
+          label="Sets"
+          value={countSets(slot)}
+          min={1}
+          max={40}
+          onChange={(sets) => edit(setSlot(place, withSets(slot, sets)), field("sets"))}
+        />
+      )}
+      {isSlot(slot) && reps !== null && (
+        <NumberField
+          label={exercise?.sides === "one_sided" ? sideWords(slot) : "Repetitions"}
+          value={reps}
+          min={1}
+          max={200}
+          onChange={(count) => each(slot, (item) => ({ ...item, reps: count }), "reps")}
+        />
+      )}
+      {isSlot(slot) && seconds !== null && (
+        <NumberField
+          label={shared(slot, (item) => item.sides) === "each_side" ? "Seconds each side" : "Seconds"}
+          unit="s"
+          step={5}
+          value={seconds}
+          min={1}
+          max={3600}
+          onChange={(count) => each(slot, (item) => ({ ...item, seconds: count }), "seconds")}
+        />
+      )}
+      <LoadField place={place} id={id} />
+      {isSlot(slot) && rests.length === 1 && (
+        <NumberField
+          label="Rest"
+          unit="s"
+          step={15}
+          value={entryAt(rests, 0)}
+          min={0}
+          max={1800}
+          onChange={(rest_s) => edit(setSlot(place, withRest(slot, rest_s)), field("rest"))}
+        />
+      )}
+    </>
+  );
+}
+
+function Note({ place, id, cues }: { place: Place; id: string; cues: string[] }) {
+  const { plan, edit } = useClassDraft();
+  const slot = present(slotAt(plan, place), "The exercise");
+  return (
+    <div className="mt-1 flex flex-wrap items-baseline gap-x-3 gap-y-1 text-xs">
+      <label className="flex min-w-60 grow items-baseline gap-1">
+        <span className="shrink-0">Note</span>
+        <input
+          className="h-7 min-w-0 grow rounded border border-base-300 bg-base-100 px-2"
+          placeholder="a cue of your own, for the card and the screen"
+          value={slot.note ?? ""}
+          maxLength={200}
+          onChange={(event) => edit(setSlot(place, { note: plainNote(event.target.value) }), `${id}-note`)}
+          onBlur={() => {
+            if (slot.note !== slot.note?.trim()) edit(setSlot(place, { note: slot.note.trim() }), `${id}-note`);
+          }}
+        />
+      </label>
+      {cues.length > 0 && <span className="faint">Cues: {cues.join(" · ")}</span>}
+    </div>
+  );
+}
+
+/** The load of a slot, where all of its sets share it. */
+function LoadField({ place, id }: { place: Place; id: string }) {
+  const { plan, edit } = useClassDraft();
+  const slot = present(slotAt(plan, place), "The exercise");
+  const load = isSlot(slot) ? shared(slot, (item) => item.load ?? null) : "load" in slot ? (slot.load ?? null) : null;
+  const set = (next: { load: Segment["load"] }) =>
+    edit(setSlot(place, isSlot(slot) ? withSegments(slot, (item) => ({ ...item, ...next })) : next), `${id}-load`);
+  return (
+    <>
+      {load?.share_of_best != null && (
+        <NumberField
+          label="Load"
+          unit="%"
+          step={5}
+          value={Math.round(load.share_of_best * 100)}
+          min={5}
+          max={120}
+          onChange={(percent) => {
+            const next = { load: { share_of_best: percent / 100 } };
+            set(next);
+          }}
+        />
+      )}
+      {load?.load_kg != null && (
+        <DecimalField
+          label="Load"
+          unit="kg"
+          value={load.load_kg}
+          min={0}
+          max={600}
+          step={2.5}
+          onChange={(kg) => {
+            if (kg === null) return;
+            const load_kg = kg;
+            const next = { load: { load_kg } };
+            set(next);
+          }}
+        />
+      )}
+    </>
   );
 }
 
