@@ -8,6 +8,11 @@ from screen import Screen, serious_faults
 def test_a_remark_is_read_and_mended(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.press("Review")
+    screen.one("[data-testid=review] li")
+    # what can hurt somebody comes before a queue: that may stand behind the first seven
+    screen.script(
+        "[...document.querySelectorAll('[data-testid=review] button')].find((one) => / more$/.test(one.innerText))?.click()"
+    )
     told = screen.until_text("[data-testid=review]", "will queue")
     assert "worth a word before the doors open" in told
     assert serious_faults(screen) == []
