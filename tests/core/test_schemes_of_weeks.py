@@ -192,10 +192,10 @@ def test_weeks_of_a_generated_course_differ_fit_and_answer_to_their_schemes(gene
     last = plan_of_week(made.course, classes_of(made.course, 12)[0], made.plans, KNOWN)
     assert any(run.segments[-1].to_failure for part in slots_of(last) for run in part.sets)
     # what is trained gets 8 to 20 sets in a usual week (common practice, no source)
-    for week in found.weeks:
-        if week.name in ("4 × 6–8", "5 × 4–6", "4 × 6–8 again"):
+    for told_week in found.weeks:
+        if told_week.name in ("4 × 6–8", "5 × 4–6", "4 × 6–8 again"):
             for muscle in ("quadriceps", "gluteals", "hamstrings", "calves"):
-                assert 8 <= week.sets[muscle] <= 20, (week.week, muscle)
+                assert 8 <= told_week.sets[muscle] <= 20, (told_week.week, muscle)
 
 
 def test_each_class_of_a_week_has_main_lifts_of_its_own(generated: tuple[Any, ClassFile]) -> None:
