@@ -17,9 +17,7 @@ from oaken.basis.faults import Faults
 from oaken.basis.limits import most
 from oaken.forecast.pre_class import DEFER, STOP_SIGNS
 from oaken.session import Ask, Event, Offer, PlannedAndActual, Sheet, offers, planned_and_actual, write_log
-from pydantic import BaseModel, ConfigDict, Field, GetJsonSchemaHandler, TypeAdapter
-from pydantic.json_schema import JsonSchemaValue
-from pydantic_core import CoreSchema
+from pydantic import BaseModel, ConfigDict, Field
 from studio.access import RowId, may, member, needs, studio_of
 from studio.turns import long_work
 
@@ -30,17 +28,6 @@ from running.models import WallPass
 from running.visibility import Names, events_visible_to, for_the_wall, numbers_of, reader_of
 
 router = Router(tags=["live class"])
-
-
-class _ToldAsEvents:
-    """Documents of events are told to clients in the words of `Event`, and handed out as the documents they are."""
-
-    def __get_pydantic_json_schema__(self, _: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        return handler(TypeAdapter(list[Event]).core_schema)
-
-
-EventDocuments = Annotated[list[dict[str, Any]], _ToldAsEvents()]
-"""Events as a reader may have them, each with its number."""
 
 
 class OpenedRun(BaseModel):
@@ -67,7 +54,7 @@ class LiveRun(OpenedRun):
     seq: int
     now: datetime
     sheets: list[Sheet]
-    events: EventDocuments
+    events: list[dict[str, Any]]
 
 
 class SheetsOut(OpenedRun):

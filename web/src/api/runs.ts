@@ -8,8 +8,8 @@ export type Run = Schemas["RunOut"];
 export type Sheet = Schemas["Sheet"];
 export type RunEvent = Schemas["EventList"]["events"][number];
 export type SetDone = Extract<RunEvent, { kind: "set_done" }>;
-/** A run as the server hands it out. */
-export type LiveRun = Schemas["LiveRun"];
+/** A run as the server hands it out; events come with the number under which they were kept. */
+export type LiveRun = Omit<Schemas["LiveRun"], "events"> & { events: RunEvent[] };
 export type WallRun = Omit<Schemas["WallRun"], "events"> & { events: RunEvent[] };
 export type Wall = Schemas["WallOut"];
 type EventsKept = Schemas["EventsKept"];
@@ -29,7 +29,7 @@ export async function findRun(run: number): Promise<Run | null> {
 }
 
 export async function takeUp(run_id: number): Promise<LiveRun> {
-  return dataOf(await api.GET("/api/runs/{run_id}/live", { params: { path: { run_id } } }));
+  return dataOf(await api.GET("/api/runs/{run_id}/live", { params: { path: { run_id } } })) as unknown as LiveRun;
 }
 
 export async function sheetsOf(run_id: number): Promise<Sheet[]> {
