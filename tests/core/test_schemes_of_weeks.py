@@ -83,6 +83,12 @@ def test_a_scheme_is_of_the_working_sets() -> None:
     assert rests == {90}
 
 
+def test_a_scheme_of_one_set_is_one_working_set() -> None:
+    changed = apply(a_class(RAMP, WITH_DROP), SetScheme(sets=1, reps=5), KNOWN)
+    assert told(changed) == [(1, 6, 0.5, 1), (1, 5, 0.75, 1)]
+    assert told(changed, "s1") == [(1, 5, 0.7, 1)]
+
+
 def test_what_is_done_in_turn_is_done_as_often_and_rests_behind_the_round() -> None:
     plank = {"exercise": "plank", "sets": [{"times": 3, "segments": [{"seconds": 30}], "rest_s": 40}]}
     changed = apply(a_class([sets(8, 0.7, 3)], partner=plank), SetScheme(sets=5, rest_s=75), KNOWN)

@@ -173,6 +173,9 @@ def _slot_in_scheme(group: Group, slot: Slot, scheme: SetScheme, catalogue: Cata
         last = shape.last
         if last is not None and begins_alike(last, shape.work[0]):
             last = _run_in_scheme(last, scheme, exercise)
+        if scheme.sets == 1:
+            # one set is a working set
+            last = None
         changed = SetShape(shape.ramp, tuple(work), last)
         sets = len(work) if scheme.sets is None else scheme.sets - (last is not None)
         slot = slot.model_copy(update={"sets": changed.with_work(sets)})

@@ -295,7 +295,7 @@ def _tests(course: Course) -> list[CourseNotice]:
     """Weeks that are named a test and hold none."""
     testing = {week for change in course.changes if isinstance(change.change, SetTest) for week in change.weeks}
     return [
-        CourseNotice(weeks=[week], severity="note", message="is named a test, but nothing is tested in it")
+        CourseNotice(weeks=[week], severity="note", message="the week is named a test, but nothing is tested in it")
         for week, name in sorted(course.names.items())
         if "test" in name.lower().split() and week not in testing
     ]
