@@ -45,10 +45,12 @@ class RotationIn(BaseModel):
 
 
 class Tried(BaseModel):
-    """What an order of the visits comes to: seconds of the block, everybody's waiting and walking in sum, changes."""
+    """What an order of the visits comes to: seconds of the block, everybody's waiting and walking in sum, what one
+    person waits at the most, load changes."""
 
     length_s: float
     waiting_s: float
+    longest_wait_s: float
     walking_s: float
     load_changes: int
 
@@ -250,6 +252,7 @@ def _tried(trial: Trial) -> Tried:
     return Tried(
         length_s=round(trial.length_s, 1),
         waiting_s=round(trial.waiting_s, 1),
+        longest_wait_s=round(trial.longest_wait_s, 1),
         walking_s=round(trial.walking_s, 1),
         load_changes=trial.load_changes,
     )

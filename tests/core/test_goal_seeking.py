@@ -192,7 +192,7 @@ def test_more_kinds_and_several_together_reach_what_one_cannot() -> None:
 
 def test_waiting_is_helped_by_another_rotation() -> None:
     file = example("machine-pairs")
-    told = reach(file, FigureGoal(figure="waiting", want="at_most", value=270))
+    told = reach(file, FigureGoal(figure="waiting", want="at_most", value=285))
     order = next(proposal for proposal in told.proposals if "Another rotation" in proposal.name)
     assert order.reached
     assert any(getattr(block, "rotation", None) for block in order.plan.blocks)

@@ -57,7 +57,10 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
 
   const over = isOver(job);
   const better =
-    job && (job.best.length_s < job.before.length_s - 0.5 || job.best.waiting_s < job.before.waiting_s - 1);
+    job &&
+    (job.best.length_s < job.before.length_s - 0.5 ||
+      job.best.waiting_s < job.before.waiting_s - 1 ||
+      job.best.longest_wait_s < job.before.longest_wait_s - 1);
   const late = job?.within_s != null && job.best.length_s > job.within_s + 0.5;
   return (
     <Dialog title="Find the best rotation" onClose={onClose} wide>
@@ -106,6 +109,12 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
                 after={clock(job.best.waiting_s / crowd)}
                 strong
               />
+              <Line
+                name="Longest wait of one person"
+                before={clock(job.before.longest_wait_s)}
+                after={clock(job.best.longest_wait_s)}
+                strong
+              />
               <Line name="Loads changed" before={`${job.before.load_changes} ×`} after={`${job.best.load_changes} ×`} />
               <Line
                 name="Walking, each on average"
@@ -116,8 +125,7 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
           </table>
           {late && job.why_not.length === 0 && (
             <p className="mt-2 text-sm font-semibold text-error">
-              Still longer than the {clock(job.within_s ?? 0)} it may take.{" "}
-              {over && "That it cannot be done is not proven."}
+              Still longer than the {clock(job.within_s ?? 0)} it may take. {over && "Feasibility was not determined."}
             </p>
           )}
           {job.why_not.length > 0 && (
@@ -156,12 +164,13 @@ export function RotationDialog({ draft, block, crowd, forecast, onClose }: Props
             <button type="button" className="btn btn-ghost btn-sm" onClick={onClose}>
               Keep it as it is
             </button>
-            {over && !better && <span className="faint text-sm">The order as it is cannot be beaten here.</span>}
+            {over && !better && <span className="faint text-sm">No better order was found.</span>}
           </div>
           <p className="faint mt-3 text-xs">
-            Shortest block first, then least waiting, then fewest load changes and shortest walks. No order can be
-            shorter than the bound: the longest own time of anybody, or what the scarcest machine has to do with the
-            set-ups and load changes that no order saves.
+            The shortest block comes first, then the least waiting (everybody&rsquo;s mean and the longest wait of one
+            person count alike), then the fewest load changes and the shortest walks. No order can be shorter than the
+            bound: the longest own time of anybody, or what the scarcest machine has to do with the set-ups and load
+            changes that no order saves.
           </p>
         </>
       )}

@@ -27,7 +27,10 @@ SHORT_WAIT_S, LONG_WAIT_S = 20.0, 60.0
 """Nobody waits longer than the first: no rotation is looked for. Somebody waits longer than the second, all the class
 through: it is looked for thoroughly."""
 
-MOST_SEARCHED = 400
+LOOKED_BEYOND_S = (0.0, 30.0)
+"""Orders that take so much longer than the block may are gone through on the way to one that does not."""
+
+MOST_SEARCHED = 700
 """Sets of a block above which an order made at once has to do: a better one can be looked for by hand."""
 
 GOOD_STRAIN = 1.5
@@ -146,13 +149,16 @@ class Fitter:
         waits = block_length(BlockAt.of(block, self.around)).waits_s
         if max(waits) <= SHORT_WAIT_S:
             return block
-        search = BlockSearch(line_up(block, self.around, Outlook.EXPECTED), ROTATION_EFFORT)
-        best = search.at_once()
-        begun = block.model_copy(update={"rotation": best.rotation})
-        still = max(block_length(BlockAt.of(begun, self.around)).waits_s)
-        if thorough and still > LONG_WAIT_S and search.floor.work.sets <= MOST_SEARCHED:
-            best = search.run()
-        return block.model_copy(update={"rotation": best.rotation}) if best.rank < search.before.rank else block
+        lineup = line_up(block, self.around, Outlook.EXPECTED)
+        search = BlockSearch(lineup, ROTATION_EFFORT)
+        before, best = search.before, search.at_once()
+        if thorough and best.longest_wait_s > LONG_WAIT_S and search.floor.work.sets <= MOST_SEARCHED:
+            # the block fits as it is: what is no longer is as good, and what is shorter leaves less to wait for
+            as_long = [BlockSearch(lineup, ROTATION_EFFORT, before.length_s + more).run() for more in LOOKED_BEYOND_S]
+            found = [trial for trial in (best, *as_long, search.run()) if trial.length_s <= before.length_s]
+            best = min(found, key=lambda trial: (trial.longest_wait_s, trial.waiting_s), default=best)
+        better = best.longest_wait_s < before.longest_wait_s or best.rank < before.rank
+        return block.model_copy(update={"rotation": best.rotation}) if better else block
 
     def _class(self, main: Sequence[Block], frame: Frame) -> ClassPlan:
         return class_of(main, frame, self.chosen)

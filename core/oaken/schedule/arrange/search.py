@@ -1,7 +1,8 @@
 """The best rotation of a block: good orders at once, made better by many small changes, and solved where that can be.
 
 A block of up to `exact.MOST_SETS` sets is solved as it is, every set-up and load change in it; a larger one with all
-that others may cost charged to everybody, where that can still tell something. Shortest first, then least waiting.
+that others may cost charged to everybody, where that can still tell something. Shortest first, then the least waiting: the
+mean and the longest wait of one person count alike.
 """
 
 from __future__ import annotations
@@ -44,11 +45,13 @@ CHUNK = 100
 class BlockSearch:
     """A search for the best rotation of a block that can be watched and cancelled from another thread.
 
-    `best` is usable at any moment; `before` is how the block stands now. Deterministic unless it is cancelled.
+    `best` is usable at any moment; `before` is how the block stands now. Deterministic unless it is cancelled. With
+    `within_s` a block that is no longer than that need not be shorter: then only waiting counts.
     """
 
     lineup: Lineup
     effort: float = 1.0
+    within_s: float | None = None
     on_better: Callable[[BlockSearch], None] = lambda search: None
     floor: Floor = field(init=False)
     before: Trial = field(init=False)
@@ -92,7 +95,11 @@ class BlockSearch:
 
     @property
     def _reached(self) -> bool:
-        return self.best.length_s - self.bound_s < 1.0
+        return self.best.length_s - max(self.bound_s, self.within_s or 0.0) < 1.0
+
+    def _rank(self, trial: Trial) -> tuple[int, int, float]:
+        length, *others = trial.rank
+        return max(length, round(self.within_s or 0.0)), *others
 
     @property
     def _over(self) -> bool:
@@ -133,11 +140,11 @@ class BlockSearch:
         return self.best
 
     def _try(self, trial: Trial) -> bool:
-        if trial.rank >= self.best.rank:
+        if self._rank(trial) >= self._rank(self.best):
             return False
         # what counts is what a plan that keeps this rotation will show
         kept = self.floor.kept(trial.rotation)
-        if kept.rank >= self.best.rank:
+        if self._rank(kept) >= self._rank(self.best):
             return False
         self.best = kept
         self.on_better(self)
@@ -145,7 +152,7 @@ class BlockSearch:
 
     def _keep(self, laid: Laid) -> None:
         """Carry an order out as a plan would, where it may be better than the best."""
-        if laid.length_ds / TENTHS <= self.best.length_s + 1.0:
+        if laid.length_ds / TENTHS <= max(self.best.length_s, self.within_s or 0.0) + 1.0:
             self._try(self.floor.in_stints(laid.starts))
 
     def _tries(self, placed: int, least: int) -> int:
@@ -195,7 +202,7 @@ class BlockSearch:
         """Less waiting in a block that gets no longer."""
         starts = [stint.start_ds for stint in self.floor.carried(self.best)]
         begun = self.floor.serial.lay(sorted(range(len(starts)), key=lambda stint: (starts[stint], stint)))
-        limit = round(self.best.length_s * TENTHS)
+        limit = round(max(self.best.length_s, self.within_s or 0.0) * TENTHS)
         self._go_on(Annealing(self.floor.serial, begun, self._tries(PLACED[2], 200), Random(7), limit))
 
     def _solve_exactly(self) -> None:

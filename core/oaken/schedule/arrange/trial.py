@@ -11,7 +11,7 @@ from oaken.plan import PlannedVisit, Rotation
 from oaken.schedule.rotation.least import surely_ds
 from oaken.schedule.rotation.problem import TENTHS
 from oaken.schedule.rotation.self_paced import Order, Placed, dispatch
-from oaken.schedule.rotation.serial import Serial
+from oaken.schedule.rotation.serial import Serial, wait_cost
 from oaken.schedule.rotation.work import Carried, SharedWork, carried
 from oaken.schedule.timeline.block_problem import BlockProblem, block_problem
 from oaken.schedule.timeline.lineup import Lineup, flat
@@ -24,21 +24,24 @@ Ways = tuple[tuple[int, ...], ...]
 class Trial:
     """An order that was carried out. `rotation` brings the same about when it is kept in the plan.
 
-    `waiting_s`, `walking_s` are sums over everybody; `load_changes` are those between people and within sets.
+    `waiting_s`, `walking_s` are sums over everybody, `longest_wait_s` is what one person waits in all at the most;
+    `load_changes` are those between people and within sets.
     """
 
     ways: Ways
     rotation: Rotation
     length_s: float
     waiting_s: float
+    longest_wait_s: float
     load_changes: int
     walking_s: float
     placed: list[list[Placed]]
 
     @property
     def rank(self) -> tuple[int, int, float]:
-        """What is compared: length, then waiting (whole seconds), then load changes and walks."""
-        return (round(self.length_s), round(self.waiting_s), CHANGE_WEIGHS_S * self.load_changes + self.walking_s)
+        """What is compared: length, then the cost of waiting (whole seconds), then load changes and walks."""
+        waits = wait_cost(self.waiting_s, self.longest_wait_s, len(self.placed))
+        return (round(self.length_s), round(waits), CHANGE_WEIGHS_S * self.load_changes + self.walking_s)
 
 
 CHANGE_WEIGHS_S = 30.0
@@ -127,7 +130,7 @@ class Floor:
         walks = self.walks.seconds
         placed = dispatch(tasks, lineup.stock, lambda here, there: walks(here, there) * pace, order)
         begun: dict[tuple[int, int], list[float]] = defaultdict(list)
-        length = waiting = walking = 0.0
+        length = waiting = longest = walking = 0.0
         changes = 0
         for person, (own, way) in enumerate(zip(placed, ways, strict=True)):
             at = 0
@@ -135,14 +138,16 @@ class Floor:
                 count = len(lineup.tasks[person][station])
                 begun[person, station] = [round(move.set_up_from_s, 1) for move in own[at : at + count]]
                 at += count
+            waits = sum(move.set_up_from_s - move.rested_s for move in own)
+            waiting += waits
+            longest = max(longest, waits)
             for move in own:
-                waiting += move.set_up_from_s - move.rested_s
                 walking += move.arrive_s - move.leave_s
                 changes += move.load_change_s > 0
             if own:
                 length = max(length, own[-1].end_s)
         return Trial(
-            tuple(tuple(way) for way in ways), self._rotation(begun), length, waiting, changes, walking, placed
+            tuple(tuple(way) for way in ways), self._rotation(begun), length, waiting, longest, changes, walking, placed
         )
 
     def _rotation(self, begun: dict[tuple[int, int], list[float]]) -> Rotation:

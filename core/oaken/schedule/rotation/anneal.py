@@ -87,16 +87,15 @@ class Annealing:
         return self.best
 
     def _cost(self, laid: Laid) -> float:
-        waiting = laid.waiting_ds / self._people
         if self.limit_ds is None:
-            return laid.length_ds + WAITING_WEIGHS * waiting
+            return laid.length_ds + WAITING_WEIGHS * laid.waiting_ds / self._people
         over = max(0, laid.length_ds - self.limit_ds)
-        return OVER_WEIGHS * over + waiting + CHANGE_WEIGHS_DS * laid.changes / self._people
+        return OVER_WEIGHS * over + laid.wait_cost_ds / self._people + CHANGE_WEIGHS_DS * laid.changes / self._people
 
-    def _rank(self, laid: Laid) -> tuple[int, int, int]:
+    def _rank(self, laid: Laid) -> tuple[int, float, int]:
         if self.limit_ds is None:
             return laid.rank
-        return max(0, laid.length_ds - self.limit_ds), laid.waiting_ds, laid.changes
+        return max(0, laid.length_ds - self.limit_ds), laid.wait_cost_ds, laid.changes
 
     # changes; each writes other keys and tells whose
 

@@ -1,6 +1,6 @@
 """The dispatcher's rule as one tight loop: stints are given places in a given order, each as soon as it can be.
 
-`self_paced.dispatch` tells everything about a rotation; this tells its length, its waiting and its starts, many hundred
+`self_paced.dispatch` tells everything about a rotation; this tells its length, its waits and its starts, many hundred
 times a second, and the same ones (a property test). Times are whole tenths of a second.
 """
 
@@ -14,19 +14,30 @@ from oaken.schedule.rotation.work import SharedWork, tenths
 
 
 class Laid(NamedTuple):
-    """An order carried out: when the last is done, everybody's waiting in sum, load changes, and every stint's start
-    and lane (-1: on the floor)."""
+    """An order carried out: when the last is done, everybody's waiting in sum and that of whoever waits longest, load
+    changes, and every stint's start and lane (-1: on the floor).
+
+    `wait_cost_ds` is `wait_cost` of the two.
+    """
 
     length_ds: int
     waiting_ds: int
+    longest_ds: int
+    wait_cost_ds: float
     changes: int
     starts: list[int]
     lanes: list[int]
 
     @property
-    def rank(self) -> tuple[int, int, int]:
-        """What is compared: length, waiting, load changes."""
-        return self.length_ds, self.waiting_ds, self.changes
+    def rank(self) -> tuple[int, float, int]:
+        """What is compared: length, the cost of waiting, load changes."""
+        return self.length_ds, self.wait_cost_ds, self.changes
+
+
+def wait_cost(waiting: float, longest: float, people: int) -> float:
+    """What waiting costs: the longest wait of one person counts as much as everybody's mean (common practice, no
+    source: an instructor sees who stands about, not a sum). In everybody's waiting in sum, as `waiting` is."""
+    return waiting + people * longest
 
 
 class Serial:
@@ -86,7 +97,7 @@ class Serial:
 
     def _serve(self, order: Iterable[int], state: _State, opens: int | None) -> None:
         person_of, lanes_of, units, walk = self.person, self.lanes_of_stint, self.units, self.walk
-        ready, ends, at, doing = state.ready, state.ends, state.at, state.doing
+        ready, ends, at, doing, waits = state.ready, state.ends, state.at, state.doing, state.waits
         free, user, load = state.free, state.user, state.load
         for stint in order:
             person = person_of[stint]
@@ -97,7 +108,7 @@ class Serial:
             if not lanes:
                 start, lane = since, -1
                 before = start if doing[person] == self.kind[stint] else start + self.settling[stint]
-                state.waiting += start - ready[person]
+                waits[person] += start - ready[person]
                 at[person] = -1
             else:
                 end, here = ends[person], at[person]
@@ -117,7 +128,7 @@ class Serial:
                         lane, start, before, arrived = each_lane, begin, begin + needs, come
                 if self.change[stint][lane] and (user[lane] < 0 or load[lane] != self.load[stint]):
                     state.changes += 1
-                state.waiting += start - max(ready[person], arrived)
+                waits[person] += start - max(ready[person], arrived)
                 at[person] = units[lane]
                 free[lane] = before + self.length[stint]
                 user[lane], load[lane] = person, self.leaves[stint]
@@ -183,8 +194,11 @@ class _State:
         self.load: list[float | None] = [None] * lanes
         self.starts = [0] * stints
         self.lanes = [-1] * stints
-        self.waiting = self.length = self.changes = 0
+        self.waits = [0] * people
+        self.length = self.changes = 0
 
     def laid(self) -> Laid:
         """What came of it."""
-        return Laid(self.length, self.waiting, self.changes, self.starts, self.lanes)
+        waiting, longest = sum(self.waits), max(self.waits, default=0)
+        cost = wait_cost(waiting, longest, len(self.waits))
+        return Laid(self.length, waiting, longest, cost, self.changes, self.starts, self.lanes)
