@@ -213,6 +213,7 @@ def test_the_advanced_get_a_round_more_and_one_drop() -> None:
         ("block A: sets\nleg press 3 x 8, @60%", "without a warm-up", "block Warm-up: together"),
         ("block A: sets\nleg press 3 x 8, @60%", "without a cool-down", "block Cool-down: together"),
         ("block A: stations 30/5, 2 rounds\nbike\nleg press @50%", "are short to walk", "stations 30/25"),
+        ("block A: stations 30/25, 2 rounds\nbike\nleg press @2 left", "leave no time to change the load", "stations 30/45"),
     ],
 )  # fmt: skip
 def test_a_caution_stands_on_its_slot_and_its_safer_choice_can_be_applied(text: str, words: str, after: str) -> None:

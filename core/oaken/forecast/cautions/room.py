@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import Collection
 from itertools import pairwise
 
 from oaken.basis.words import counted, plural
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.room import Room
 from oaken.forecast.report import Caution, Fix
-from oaken.plan import CircuitBlock, ClassPlan, SetsBlock
+from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, Station
 from oaken.plan.changes import MakeRotation, SetChange, SwapExercise
 from oaken.schedule.arrange.collisions import collisions
 from oaken.schedule.timeline import Circumstances, Doing, Outlook, Timeline
@@ -24,7 +25,7 @@ def room_cautions(plan: ClassPlan, around: Circumstances, timeline: Timeline) ->
     room, catalogue = around.room, around.catalogue
     return [
         *_missing_places(room, catalogue, timeline, plan),
-        *_short_changes(plan, room, catalogue, timeline),
+        *_short_changes(plan, around, timeline),
         *_waits(plan, timeline),
         *_too_long(plan, around, timeline),
         *_double_use(plan, room, timeline),
@@ -95,7 +96,8 @@ def _missing_places(room: Room, catalogue: Catalogue, timeline: Timeline, plan: 
     return found
 
 
-def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: Timeline) -> list[Caution]:
+def _short_changes(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> list[Caution]:
+    room, catalogue = around.room, around.catalogue
     found = []
     for index, block in plan.of_kind(CircuitBlock):
         if len(block.stations) < 2:
@@ -125,7 +127,48 @@ def _short_changes(plan: ClassPlan, room: Room, catalogue: Catalogue, timeline: 
                     fix=Fix(label=f"Change of {enough} s", change=SetChange(block=block.id, change_s=enough)),
                 )
             )
+        found += _no_time_for_loads(block, index, needs, short, around)
     return found
+
+
+def _no_time_for_loads(
+    block: CircuitBlock, index: int, needs: dict[str, float], short: Collection[str], around: Circumstances
+) -> list[Caution]:
+    """A note where a change is long enough to walk and set up, but not for the next person's load as well."""
+    kinds = around.catalogue.equipment
+    loading: dict[str, tuple[float, str]] = {}
+    for station in block.stations:
+        exercise = around.catalogue.exercises[station.exercise]
+        seconds = needs.get(station.id, 0.0) + kinds[exercise.equipment].load_change_s
+        if station.id not in short and seconds > block.change_s + 0.5 and _differ_in_load(station, exercise, around):
+            loading[station.id] = seconds, exercise.name.lower()
+    if not loading:
+        return []
+    seconds, name = max(loading.values())
+    enough = -(-int(seconds + 0.999) // 5) * 5
+    more = f", {len(loading) - 1} more are tight" if len(loading) > 1 else ""
+    return [
+        Caution(
+            severity="note",
+            block=index,
+            slots=list(loading),
+            people=[],
+            message=f"{block.change_s} s leave no time to change the load from one person to the next: {name} takes about "
+            f"{seconds:.0f} s{more}",
+            safer=f"change of {enough} s, or one load for those who follow each other",
+            fix=Fix(label=f"Change of {enough} s", change=SetChange(block=block.id, change_s=enough)),
+        )
+    ]
+
+
+def _differ_in_load(station: Station, exercise: Exercise, around: Circumstances) -> bool:
+    """Whether people use different loads at a station; where that is not known, they do."""
+    if not exercise.takes_load or len(around.people) < 2:
+        return False
+    load = station.load
+    if load is None or load.by_effort:
+        return True
+    return load.share_of_best is not None and len({person.bests_kg.get(exercise.id) for person in around.people}) > 1
 
 
 def _waits(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
