@@ -12,6 +12,7 @@ from oaken.design.generator import Lately
 from oaken.design.goal_seeking import FigureGoal
 from oaken.design.review import History, Mend, PastClass, Remark, advise, mended, review
 from oaken.forecast import forecast
+from oaken.forecast.order_done import share_small_first, small_before_large
 from oaken.schedule.class_file import ClassFile
 
 WARM = together(("bike-easy", 240), ("leg-swings", 40), ("marching", 120), name="Warm-up", purpose="warm_up")
@@ -305,3 +306,28 @@ def test_several_safer_choices_are_one_press() -> None:
         if getattr(part, "id", "") in parts
     ]
     assert min(rests) >= 90
+
+
+def test_the_order_in_which_people_really_do_the_exercises() -> None:
+    """Of two who begin at different groups one does the small exercise first; in order both do the large one first."""
+    press = group(2, 60, {"exercise": "leg-press", "reps": 8, "load": {"reps_left": 2}})
+    extension = group(2, 60, {"exercise": "leg-extension", "reps": 10, "load": {"reps_left": 2}})
+    hall = room({"leg-press": 1, "leg-extension": 1, "bike": 2})
+    for fields, first in (({}, 1), ({"start": "in_order"}, 0)):
+        file = a_class(WARM, sets(press, extension, **fields), COOL, many=2, hall=hall)
+        (pair,) = small_before_large(file.plan, forecast(file), file.catalogue())
+        assert (pair.small, pair.large) == ("Leg extension", "Leg press")
+        assert pair.both == (1, 2)
+        assert len(pair.small_first) == first
+        assert share_small_first([pair]) == first / 2
+
+
+def test_small_before_large_is_said_where_it_is_more_than_a_circle_brings() -> None:
+    """A circle of two groups brings half; the small one first for all is more."""
+    press = group(2, 60, {"exercise": "leg-press", "reps": 8, "load": {"reps_left": 2}})
+    extension = group(2, 60, {"exercise": "leg-extension", "reps": 10, "load": {"reps_left": 2}})
+    hall = room({"leg-press": 2, "leg-extension": 2, "bike": 2})
+    small_first = a_class(WARM, sets(extension, press, start="in_order"), COOL, many=2, hall=hall)
+    (told,) = about(small_first, "order")
+    assert told.line == "leg extension comes before leg press for 2 of 2 people"
+    assert not about(a_class(WARM, sets(press, extension), COOL, many=2, hall=hall), "order")

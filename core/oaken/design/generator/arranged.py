@@ -7,9 +7,9 @@ from itertools import combinations, pairwise, permutations
 from random import Random
 
 from oaken.design.generator.pool import Choice
-from oaken.domain.catalogue import Exercise
 from oaken.domain.room import Room
 from oaken.forecast.cautions.in_order import usual_rank
+from oaken.forecast.order_done import is_large
 from oaken.schedule.timeline.schedule import NO_EQUIPMENT
 
 SWAPS = 400
@@ -119,11 +119,6 @@ def _small_behind_large(groups: list[list[Choice]]) -> list[list[Choice]]:
     # the first group stays: it is a circle
     best = min(((0, *rest) for rest in permutations(range(1, many))), key=lambda order: (first_in_small(order), order))
     return [groups[at] for at in best]
-
-
-def is_large(exercise: Exercise) -> bool:
-    """Whether it is work of the whole leg, which comes before what is small."""
-    return usual_rank(exercise) <= 2
 
 
 def _shared_out(

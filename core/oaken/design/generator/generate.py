@@ -29,6 +29,7 @@ from oaken.design.generator.weighed import GUIDED, Weighed, weighed
 from oaken.design.goal_seeking import FigureGoal, Thoroughness, contradictions, reach
 from oaken.design.goal_seeking.goals import Seen, value_in
 from oaken.forecast import forecast
+from oaken.forecast.order_done import share_small_first, small_before_large
 from oaken.forecast.report import Forecast, figures
 from oaken.plan import ClassPlan, settled
 from oaken.plan.changes import SetChange
@@ -83,6 +84,9 @@ DRAFTS = 3
 
 LOAD_UNSAID, OFF_TARGET_UNSAID = 0.1, 0.25
 """Load given up, as a share of the exercises, and tension off target up to which nothing is said."""
+
+SMALL_FIRST_UNSAID = 0.25
+"""The share of small exercises done before a large one of the same muscle up to which nothing is said."""
 
 MOST_SAID = 300
 """Letters of the reason for an exercise that a class keeps."""
@@ -326,7 +330,8 @@ class _Generator:
             rank = self._rank(fitter, made)
             if best is None or rank < best[0]:
                 best = rank, made
-            if rank[:2] == (0.0, 0.0) and rank[2] < USUAL_WORKLOAD:
+            calm = fitter.longest_wait_s(made.fitted) <= self._short_enough_s()
+            if rank[:2] == (0.0, 0.0) and rank[2] < USUAL_WORKLOAD and calm:
                 break
         return None if best is None else best[1]
 
@@ -413,6 +418,7 @@ class _Generator:
             name, why = self.variant.name, self.variant.why
         target = target_of(self.class_request, self.file.catalogue())
         figures = weighed(file, told, target)
+        order = self._order_given_up(plan, told)
         exercises = [item.exercise.id for part in parts for item in part.chosen]
         reasons = reasons_of(plan, parts, self.pool, target, figures)
         kept = {reason.exercise: "; ".join(reason.because)[:MOST_SAID] for reason in reasons}
@@ -425,7 +431,7 @@ class _Generator:
             figures=figures,
             hits=[self._hit(item, told, file) for item in self.class_request.wanted],
             reasons=reasons,
-            given_up=self._given_up(chosen, figures, exercises),
+            given_up=[*self._given_up(chosen, figures, exercises), *order],
             exercises=exercises,
         )
 
@@ -509,6 +515,18 @@ class _Generator:
                 f"{100 * rules.most_idle:.0f} % are wanted): {why}"
             )
         return found
+
+    def _order_given_up(self, plan: ClassPlan, told: Forecast) -> list[str]:
+        """What is said where what is small often comes before what is large for the same muscle, as people do them."""
+        pairs = small_before_large(plan, told, self.file.catalogue())
+        if share_small_first(pairs) <= SMALL_FIRST_UNSAID:
+            return []
+        worst = pairs[0]
+        return [
+            f"{worst.small.lower()} comes before {worst.large.lower()} for {len(worst.small_first)} of "
+            f"{counted(len(worst.both), 'person', 'people')}: everybody begins at another group; a block of the "
+            "large ones before one of the small ones keeps the order for all"
+        ]
 
     def _load_given_up(self, figures: Weighed, exercises: Sequence[str]) -> list[str]:
         """What is said where much less takes load than is usual for the aim, with why."""

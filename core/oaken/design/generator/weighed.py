@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from oaken.basis.estimate import Estimate
 from oaken.domain.catalogue import Exercise
 from oaken.forecast.cautions.in_order import usual_rank
+from oaken.forecast.order_done import share_small_first, small_before_large
 from oaken.forecast.report import Forecast
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing
@@ -33,7 +34,8 @@ class Weighed(BaseModel):
     turns without a station; mean of all, and of whoever has most), the longest wait in all (s), means of the class, the
     muscles (`off_target_share`: the share of tension that is not where it was wanted), and cautions by severity. Of
     the exercises of the main part, counted as each person does them, `loaded_share` take load and `machine_share` stand
-    on a machine; `main_lifts` are the names of the loaded compounds by which the class is built."""
+    on a machine; `main_lifts` are the names of the loaded compounds by which the class is built. `small_first_share` of
+    what is small and has a large exercise of the same muscle in its block is done before that one."""
 
     length: Estimate
     spare_s: float
@@ -48,6 +50,7 @@ class Weighed(BaseModel):
     loaded_share: float
     machine_share: float
     main_lifts: list[str]
+    small_first_share: float
     off_target_share: float
     muscles: list[MuscleHeld]
     clashes: int
@@ -94,6 +97,7 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
         loaded_share=round(sum(exercise.takes_load for exercise in done) / max(1, len(done)), 4),
         machine_share=round(sum(kinds[item.equipment].holds in GUIDED for item in done) / max(1, len(done)), 4),
         main_lifts=list(dict.fromkeys(exercise.name for exercise in done if is_main_lift(exercise))),
+        small_first_share=round(share_small_first(small_before_large(file.plan, told, file.catalogue())), 4),
         off_target_share=round(sum(abs(item.share - item.target) for item in held) / 2, 4),
         muscles=sorted(held, key=lambda item: -max(item.target, item.share)),
         clashes=sum(caution.severity == "clash" for caution in told.cautions),

@@ -28,6 +28,7 @@ from oaken.domain.people.conditions import kind_to
 from oaken.forecast import forecast
 from oaken.forecast.cautions.in_order import REAL_WORK, usual_rank
 from oaken.forecast.cautions.room import working_substitutes
+from oaken.forecast.order_done import share_small_first, small_before_large
 from oaken.forecast.report import Forecast, SlotReport, figures
 from oaken.plan import Aim, Block, CircuitBlock, SetsBlock, Slot, TogetherBlock
 from oaken.plan.changes import AddBlock, Change, MakeRotation, SwapExercise
@@ -141,6 +142,7 @@ class _Usual(BaseModel):
     hard_share: float
     hard_above: float
     least_inside: float
+    small_first: float
 
 
 @cache
@@ -164,7 +166,7 @@ def review(file: ClassFile, history: History | None = None, told: Forecast | Non
     known = history or History()
     look = _Reviewer(file, known, told or forecast(file))
     remarks = [
-        *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.queues(), *look.floor(), *look.apart(),
+        *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.order_done(), *look.queues(), *look.floor(), *look.apart(),
         *look.hard_days(), *look.figures(), *look.muscles(),
     ]  # fmt: skip
     return Review(remarks=remarks, classes=len(known.classes))
@@ -237,6 +239,23 @@ class _Reviewer:
                     mend=Mend(label=f"“{name}” first", first=self.plan.blocks[heavier[0]].id),
                 )
                 return
+
+    def order_done(self) -> Iterator[Remark]:
+        """More small exercises done before a large one of the same muscle than a circle of groups brings by itself."""
+        if self.plan.school("order", self.known) != "compound-first":
+            return
+        pairs = small_before_large(self.plan, self.told, self.known)
+        share = share_small_first(pairs)
+        if share > usual().small_first:
+            worst = pairs[0]
+            yield Remark(
+                about="order",
+                line=f"{worst.small.lower()} comes before {worst.large.lower()} for {len(worst.small_first)} of "
+                f"{counted(len(worst.both), 'person', 'people')}",
+                why=f"what is small is done before what is large for the same muscle in {100 * share:.0f} % of all "
+                "cases: have the two in one group, the large first, or a block of the large ones before the small ones",
+                slots=list(worst.slots),
+            )
 
     def _is_for_breath(self, block: Block) -> bool:
         """Whether a block leaves people out of breath, whatever else is in it."""
