@@ -164,6 +164,7 @@ def _class(planned: PlannedClass, courses: Mapping[int, int]) -> Iterator[BaseMo
             )
             for item in planned.read_pre_class_check.select_related("by").order_by("pk")
         ],
+        accepted=planned.accepted,
     )
     for each_revision in planned.revisions.order_by("number").iterator(chunk_size=50):
         yield KeptRevision(

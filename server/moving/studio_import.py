@@ -219,6 +219,7 @@ class _Arriving:
             key=head.key,
             created_at=head.created_at,
             archived=head.archived,
+            accepted=head.accepted,
             course=None if head.course is None else self.courses[head.course],
             course_week=head.course_week,
             course_meeting=head.course_meeting,

@@ -11,7 +11,7 @@ class PlannedClass(models.Model):
     """A class that is being planned. Everything that can change stands in its revisions.
 
     `facts` are what lists and the calendar ask of its newest revision, taken from it each time one is saved.
-    `archived` ones are not in lists. A class that was written out from a course names it with the week and the meeting
+    `archived` ones are not in lists. `accepted` are keys of lines of its review that were seen and put away. A class that was written out from a course names it with the week and the meeting
     it is; `written_revision` is the revision that was written, and `written_from` the revision of its base.
     """
 
@@ -19,6 +19,7 @@ class PlannedClass(models.Model):
     key = models.SlugField(max_length=60, blank=True)
     created_at = models.DateTimeField(default=timezone.now)
     archived = models.BooleanField(default=False)
+    accepted = models.JSONField(default=list, blank=True)
     facts = models.JSONField(default=dict, blank=True)
     course = models.ForeignKey("Course", null=True, blank=True, on_delete=models.SET_NULL, related_name="classes")
     course_week = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -146,8 +146,8 @@ def older_plan(studio: Studio, chance: random.Random) -> None:
     planned = chance.choice(list(studio.classes.all()))
     latest = planned.revisions.latest("number")
     plans.save(planned, latest.number, plans.plan_of(latest).model_copy(update={"name": "Renamed"}))
-    planned.archived = True
-    planned.save(update_fields=["archived"])
+    planned.archived, planned.accepted = True, ["0123456789abcdef"]
+    planned.save(update_fields=["archived", "accepted"])
 
 
 def nobody_knows_what_it_was_held_with(studio: Studio, chance: random.Random) -> None:

@@ -11,6 +11,7 @@ from django.test import Client
 from django.utils import timezone
 from logbook import runs
 from logbook.lately import history_of
+from oaken.basis.limits import most
 from planning import keeping
 from studio.models import Studio
 
@@ -48,6 +49,24 @@ def test_a_remark_is_mended_by_one_press_and_nothing_is_kept(demo: Studio, send:
     status, told = send("POST", "/api/review/mend", {"plan": plan, "mend": {"label": "x", "muscle": "no-such"}})
     assert status == 422
     assert "nothing for it" in str(told)
+
+
+def test_lines_that_were_accepted_are_kept_with_the_class(demo: Studio, send: Send) -> None:
+    planned = demo.classes.get(key="machine-pairs")
+    plan = keeping.plan_of(planned.revisions.latest("number")).model_dump(mode="json")
+    keys = [item["key"] for item in send("POST", "/api/review", {"plan": plan})[1]["advice"]]
+    where = f"/api/classes/{planned.pk}/review/accepted"
+    assert send("GET", where) == (200, [])
+    assert send("POST", where, {"keys": keys[1:2]}) == (200, keys[1:2])
+    assert send("POST", where, {"keys": keys[:2]}) == (200, [keys[1], keys[0]])
+    # the oldest go first
+    many = [f"{number:016x}" for number in range(most("class.accepted"))]
+    assert send("POST", where, {"keys": many})[1] == many
+    assert planned.revisions.count() == 1
+    assert send("POST", where, {"keys": ["no key"]})[0] == 422
+    assert send("POST", "/api/classes/999999/review/accepted", {"keys": keys[:1]})[0] == 404
+    assert send("DELETE", where) == (200, [])
+    assert send("GET", where) == (200, [])
 
 
 def test_an_assistant_is_told_nothing(demo: Studio) -> None:

@@ -52,6 +52,9 @@ PersonName = Annotated[str, Clean, Field(min_length=1, max_length=120)]
 ThingName = Annotated[str, Clean, Field(min_length=1, max_length=120)]
 """What a room, a studio or a list is called."""
 
+AdviceKey = Annotated[str, Field(pattern=r"^[0-9a-f]{16}$")]
+"""By what a line of advice is known again until what it says changes."""
+
 PLACEHOLDER = re.compile(r"^(?:[0-9]+|[A-Z]|#[0-9]+)$")
 """A second word that tells one placeholder from another: “Beginner 3”, “Guest B”."""
 

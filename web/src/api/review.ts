@@ -21,3 +21,21 @@ export function useReview(plan: Plan) {
 export async function mendIt(plan: Plan, mend: Mend) {
   return dataOf(await api.POST("/api/review/mend", { body: { plan, mend } }));
 }
+
+/** The keys of the lines of a class's review that were put away. */
+export async function acceptedOf(classId: number, signal: AbortSignal) {
+  const params = { path: { class_id: classId } };
+  return dataOf(await api.GET("/api/classes/{class_id}/review/accepted", { params, signal }));
+}
+
+/** Put a line away until what it says changes. */
+export async function acceptLine(classId: number, key: string) {
+  const params = { path: { class_id: classId } };
+  return dataOf(await api.POST("/api/classes/{class_id}/review/accepted", { params, body: { keys: [key] } }));
+}
+
+/** Show every line again. */
+export async function takeAcceptanceBack(classId: number) {
+  const params = { path: { class_id: classId } };
+  return dataOf(await api.DELETE("/api/classes/{class_id}/review/accepted", { params }));
+}

@@ -9,10 +9,12 @@ import { present } from "../basis/entries";
 import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
+import { Faces } from "../shared/Faces";
 import { Refused } from "../shared/Refused";
 import { partsOf } from "../shared/blocks";
 import { counted } from "../shared/format";
 import { useAccepted } from "./accepted";
+import { PreClassCheck, type Choice } from "./PreClassCheck";
 
 const AT_ONCE = 7;
 const SIGNS = { clash: "✕ Clash", caution: "▲ Caution", note: "● Note" };
@@ -42,12 +44,45 @@ type Props = {
   draft: Draft;
   classId: number;
   onClose: () => void;
-  /** opens the pre-class check: the part of it that is read item by item */
-  onCheck?: () => void;
+  /** the part that is shown first */
+  first?: Part;
 };
 
-/** All that is worth a word about a class, in one ranked list: what to change, whom to tell what, what to watch. */
-export function ReviewDialog({ draft, classId, onClose, onCheck }: Props) {
+type Part = "advice" | "check";
+const PARTS = [
+  ["advice", "Advice"],
+  ["check", "Pre-class check"],
+] as const;
+
+/** All that is worth a word about a class: advice in one ranked list, and the part that is read item by item before
+ * the start. */
+export function ReviewDialog({ draft, classId, onClose, first = "advice" }: Props) {
+  const [part, show] = useState<Part>(first);
+  // what was decided of another plan is read anew
+  const [read, decide] = useState<{ plan: Plan; decided: Choice[] }>({ plan: draft.plan, decided: [] });
+  const decided = read.plan === draft.plan ? read.decided : [];
+  return (
+    <Dialog title="Review" onClose={onClose} wide>
+      <div className="mb-3">
+        <Faces label="Parts of the review" faces={PARTS} chosen={part} onChoose={show} />
+      </div>
+      {part === "advice" ? (
+        <AdvicePart draft={draft} classId={classId} />
+      ) : (
+        <PreClassCheck
+          classId={classId}
+          draft={draft}
+          decided={decided}
+          decide={(choices) => decide({ plan: draft.plan, decided: choices })}
+          onLook={() => show("advice")}
+        />
+      )}
+    </Dialog>
+  );
+}
+
+/** What to change, whom to tell what, what to watch. */
+function AdvicePart({ draft, classId }: { draft: Draft; classId: number }) {
   const look = useReview(draft.plan);
   const [did, tell] = useState<string[]>([]);
   const mend = useMutation({
@@ -58,7 +93,7 @@ export function ReviewDialog({ draft, classId, onClose, onCheck }: Props) {
     },
   });
   return (
-    <Dialog title="Review" onClose={onClose} wide>
+    <>
       {look.isPending && <div className="skeleton h-40 w-full" role="status" aria-label="Looking at the class" />}
       <Refused error={look.error} />
       {did.length > 0 && (
@@ -74,11 +109,10 @@ export function ReviewDialog({ draft, classId, onClose, onCheck }: Props) {
           mending={mend.isPending ? mend.variables : null}
           failed={mend.isError ? { at: mend.variables, error: mend.error } : null}
           onMend={(advice) => mend.mutate(advice)}
-          onCheck={onCheck}
         />
       )}
       <Reasons plan={draft.plan} />
-    </Dialog>
+    </>
   );
 }
 
@@ -89,19 +123,20 @@ type LinesProps = {
   mending: Advice | null;
   failed: { at: Advice; error: Error } | null;
   onMend: (advice: Advice) => void;
-  onCheck?: () => void;
 };
 
-function Lines({ list, classId, plan, mending, failed, onMend, onCheck }: LinesProps) {
-  const { accepted, accept, takeBack } = useAccepted(classId);
+function Lines({ list, classId, plan, mending, failed, onMend }: LinesProps) {
+  const { accepted, accept, takeBack, pending, error } = useAccepted(classId);
   const [all, showAll] = useState(false);
   // what can hurt somebody is never put away
   const open = list.advice.filter((advice) => advice.stays || !accepted.has(advice.key));
   const away = list.advice.length - open.length;
   const shown = all ? open : open.slice(0, AT_ONCE);
   const grave = open.slice(shown.length).filter((advice) => advice.stays).length;
+  if (pending) return <div className="skeleton h-40 w-full" role="status" aria-label="Looking at the class" />;
   return (
     <div data-testid="review">
+      <Refused error={error} />
       <p aria-live="polite">
         {open.length
           ? `${counted(open.length, "thing")} worth a word before the doors open: ${byKind(open)}.`
@@ -133,18 +168,13 @@ function Lines({ list, classId, plan, mending, failed, onMend, onCheck }: LinesP
             Show the {away} that {away === 1 ? "was" : "were"} accepted
           </button>
         )}
-        {onCheck && (
-          <button type="button" className="btn btn-sm ml-auto" onClick={onCheck}>
-            Read the pre-class check
-          </button>
-        )}
       </div>
       <p className="faint mt-2 text-xs">
         {list.classes
           ? `Held against ${counted(list.classes, "class", "classes")} of these people first, against usual ranges where they have none for this aim.`
           : "These people have no classes in the class log yet: held against usual ranges."}{" "}
-        What is accepted stays away on this device until it changes. What must be read person by person stands in the
-        pre-class check.
+        What is accepted stays away, for everybody who plans here, until it changes. What must be read person by person
+        stands in the pre-class check.
       </p>
     </div>
   );

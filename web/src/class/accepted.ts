@@ -1,30 +1,20 @@
-import { useState } from "react";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import { read } from "../basis/entries";
+import { acceptedOf, acceptLine, takeAcceptanceBack } from "../api/review";
 
-const KEPT = "oaken/accepted/";
-const AT_MOST = 200;
-
-/** What of the review of a class was seen and accepted on this device, by the keys of its lines. */
+/** What of the review of a class was seen and put away, by the keys of its lines; the same on every device. */
 export function useAccepted(classId: number) {
-  const [accepted, set] = useState(() => keptOf(classId));
-  function keep(keys: Set<string>) {
-    // the oldest go first: a line that was accepted long ago may be told again
-    localStorage.setItem(KEPT + classId, JSON.stringify([...keys].slice(-AT_MOST)));
-    set(keys);
-  }
+  const queries = useQueryClient();
+  const queryKey = ["accepted", classId];
+  const known = useQuery({ queryKey, queryFn: ({ signal }) => acceptedOf(classId, signal) });
+  const kept = { onSuccess: (keys: string[]) => queries.setQueryData(queryKey, keys) };
+  const accept = useMutation({ mutationFn: (key: string) => acceptLine(classId, key), ...kept });
+  const takeBack = useMutation({ mutationFn: () => takeAcceptanceBack(classId), ...kept });
   return {
-    accepted,
-    accept: (key: string) => keep(new Set([...accepted, key])),
-    takeBack: () => keep(new Set()),
+    accepted: new Set(known.data ?? []),
+    pending: known.isPending,
+    error: known.error ?? accept.error ?? takeBack.error,
+    accept: (key: string) => accept.mutate(key),
+    takeBack: () => takeBack.mutate(),
   };
-}
-
-function keptOf(classId: number): Set<string> {
-  try {
-    return new Set(read<string[]>(localStorage.getItem(KEPT + classId) ?? "[]"));
-  } catch (error) {
-    console.warn("What was accepted cannot be read and is told again.", error);
-    return new Set();
-  }
 }

@@ -15,7 +15,6 @@ import { figure, range } from "../shared/format";
 import { targetWords } from "../shared/heart";
 import { AirDialog } from "./AirDialog";
 import { HeartChart, HeartStrips } from "./HeartChart";
-import { StartDialog } from "./StartDialog";
 import { HeldDialog } from "./HeldDialog";
 import { LoadsDialog } from "./LoadsDialog";
 import { entryAt } from "../basis/entries";
@@ -27,7 +26,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
   const { second, scrub: onScrub } = useMoment();
   const { shownBlock, selectBlock, person: chosen, choosePerson: onPerson } = useChosen();
   const person = forecast.people.find((person) => person.number === chosen?.number) ?? null;
-  const [open, setOpen] = useState<"air" | "go" | "look" | "loads" | "held" | null>(null);
+  const [open, setOpen] = useState<"air" | "check" | "loads" | "held" | null>(null);
   const [opened, openFigure] = useState<Opened | null>(null);
   const length = forecast.length.value;
   const { chart, width, axis, drag } = useChart({ forecast, closeUp: null, whole: length * 1.01, onScrub });
@@ -37,7 +36,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
   return (
     <div className="px-4 pb-8 lg:px-6">
       <div className="mb-2 flex flex-wrap items-center gap-2 rounded border border-base-300 bg-base-200 px-3 py-1.5">
-        <button type="button" className="btn btn-primary btn-sm" onClick={() => setOpen("go")}>
+        <button type="button" className="btn btn-primary btn-sm" onClick={() => setOpen("check")}>
           <ClipboardCheck size={15} aria-hidden /> Pre-class check
         </button>
         <button type="button" className="btn btn-sm" onClick={() => setOpen("loads")}>
@@ -91,18 +90,7 @@ export function PeopleView({ forecast }: { forecast: FullForecast }) {
       </div>
       {opened && <HowReached opened={opened} onClose={() => openFigure(null)} />}
       {open === "air" && <AirDialog draft={draft} forecast={forecast} onClose={() => setOpen(null)} />}
-      {open === "go" && (
-        <StartDialog
-          classId={classId}
-          draft={draft}
-          forecast={forecast}
-          onLook={() => setOpen("look")}
-          onClose={() => setOpen(null)}
-        />
-      )}
-      {open === "look" && (
-        <ReviewDialog classId={classId} draft={draft} onClose={() => setOpen(null)} onCheck={() => setOpen("go")} />
-      )}
+      {open === "check" && <ReviewDialog classId={classId} draft={draft} first="check" onClose={() => setOpen(null)} />}
       {open === "loads" && <LoadsDialog plan={draft.plan} forecast={forecast} onClose={() => setOpen(null)} />}
       {open === "held" && (
         <HeldDialog classId={classId} draft={draft} forecast={forecast} onClose={() => setOpen(null)} />

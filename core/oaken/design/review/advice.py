@@ -12,7 +12,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oaken.basis.names import first_name
+from oaken.basis.names import AdviceKey, first_name
 from oaken.design.review.remarks import History, Mend, Remark, review
 from oaken.forecast import forecast
 from oaken.forecast.report import Caution, Forecast, Severity
@@ -33,7 +33,7 @@ class Advice(BaseModel):
     `stays` marks what can hurt somebody: it is never put away. `key` is the same until what is said changes.
     """
 
-    key: str
+    key: AdviceKey
     kind: Kind
     severity: Severity
     line: str

@@ -7,8 +7,9 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from oaken.basis.limits import most
 from oaken.basis.moments import Moment
-from oaken.basis.names import Clean, ThingName
+from oaken.basis.names import AdviceKey, Clean, ThingName
 from oaken.domain.catalogue import EquipmentKind, Exercise
 from oaken.domain.people import Closed
 from oaken.domain.people.record import Record
@@ -126,7 +127,8 @@ class KeptRead(Closed):
 
 
 class ClassHead(Closed):
-    """The first line of `classes/N.jsonl`. `course` is the number of the course it was written out from."""
+    """The first line of `classes/N.jsonl`. `course` is the number of the course it was written out from, `accepted`
+    are keys of lines of its review."""
 
     key: Key
     archived: bool
@@ -137,6 +139,7 @@ class ClassHead(Closed):
     written_revision: Count | None = None
     written_from: Count | None = None
     read: Annotated[list[KeptRead], Field(max_length=5000)]
+    accepted: Annotated[list[AdviceKey], Field(max_length=most("class.accepted"))] = []
 
 
 class KeptRevision(Closed):

@@ -1,15 +1,15 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Eye } from "lucide-react";
-import { useState } from "react";
 
 import type { Decision, Forecast, StartItem } from "../api/client";
 import { keepRead, useStartList, useRead } from "../api/people";
+import { useForecast } from "../api/queries";
 import type { Draft } from "../draft/useDraft";
-import { Dialog } from "../shared/Dialog";
+import { Refused } from "../shared/Refused";
 import { counted, when } from "../shared/format";
 import { entryAt } from "../basis/entries";
 
-type Choice = Decision["decision"];
+export type Choice = Decision["decision"];
 const CHOICES: Record<Choice, string> = {
   goes: "goes",
   eased: "goes with the safer choice",
@@ -20,18 +20,19 @@ const CHOICES: Record<Choice, string> = {
 type Props = {
   classId: number;
   draft: Draft;
-  forecast: Forecast;
-  /** asks for the review instead */
+  /** what was decided of the items so far, in their order */
+  decided: Choice[];
+  decide: (decided: Choice[]) => void;
+  /** asks for the rest of the review instead */
   onLook: () => void;
-  onClose: () => void;
 };
 
 /** What has to be read before the start, one item after the other: each asks for a decision, none can be skipped. */
-export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props) {
+export function PreClassCheck({ classId, draft, decided, decide, onLook }: Props) {
   const list = useStartList(draft.plan);
+  const forecast = useForecast(draft.plan).data?.forecast;
   const read = useRead(classId);
   const queries = useQueryClient();
-  const [decided, decide] = useState<Choice[]>([]);
   const items = list.data?.items ?? [];
   const at = decided.length;
   const item = items[at];
@@ -42,7 +43,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
         draft.revision,
         items.map((eachItem, index) => ({
           item: eachItem.id,
-          person: eachItem.person == null ? "" : (forecast.people[eachItem.person - 1]?.id ?? ""),
+          person: eachItem.person == null ? "" : (draft.plan.people?.[eachItem.person - 1] ?? ""),
           message: eachItem.message,
           decision: entryAt(decided, index),
         })),
@@ -52,13 +53,9 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
   const last = read.data?.[0];
   const out = [...new Set(items.filter((_, index) => decided[index] === "not_today").map((item) => item.name))];
   return (
-    <Dialog title="Pre-class check" onClose={onClose} wide>
+    <>
       {list.isPending && <p role="status">Reading the class …</p>}
-      {list.isError && (
-        <p role="alert" className="rounded border border-error p-2">
-          {list.error.message}
-        </p>
-      )}
+      <Refused error={list.error} />
       {list.isSuccess && item && (
         <div data-testid="go-item">
           <p className="faint text-sm">
@@ -104,11 +101,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
               <li key={sign}>{sign}</li>
             ))}
           </ul>
-          {keep.isError && (
-            <p role="alert" className="mt-2 text-error">
-              {keep.error.message}
-            </p>
-          )}
+          <Refused error={keep.error} />
           <div className="mt-4 flex flex-wrap gap-2">
             {items.length > 0 &&
               (keep.isSuccess ? (
@@ -142,7 +135,7 @@ export function StartDialog({ classId, draft, forecast, onLook, onClose }: Props
         </p>
       )}
       {list.data && <p className="faint mt-4 border-t border-base-300 pt-2 text-xs">{list.data.defer}</p>}
-    </Dialog>
+    </>
   );
 }
 
@@ -158,6 +151,6 @@ function choicesFor(item: StartItem): Choice[] {
   return item.person == null ? ["read"] : ["goes", "eased", "not_today"];
 }
 
-function slotNames(forecast: Forecast, slots: string[]): string[] {
-  return [...new Set(slots.map((id) => forecast.slots.find((slot) => slot.id === id)?.name ?? id))];
+function slotNames(forecast: Forecast | undefined, slots: string[]): string[] {
+  return [...new Set(slots.map((id) => forecast?.slots.find((slot) => slot.id === id)?.name ?? id))];
 }
