@@ -104,6 +104,15 @@ def test_a_lighter_week_keeps_what_leads_up_and_the_last_set() -> None:
     assert told(lighter, "s1") == [(1, 8, 0.63, 1), (1, 8, 0.63, 2)]
 
 
+def test_a_lighter_week_is_further_from_failure_where_loads_are_by_repetitions() -> None:
+    """A tenth of the load is about three repetitions (Epley 1985, from memory)."""
+    by_reserve = SetRun(times=3, segments=[Segment(reps=8, load=Load(reps_left=2))], rest_s=60)
+    by_maximum = SetRun(times=3, segments=[Segment(reps=8, load=Load(rep_max=10))], rest_s=60)
+    lighter = apply(a_class([by_reserve], [by_maximum]), LighterWeek(sets_fewer=0, load_factor=0.9), KNOWN)
+    first, second = (part.sets[0].segments[0].load for part in slots_of(lighter))
+    assert (first, second) == (Load(reps_left=5), Load(rep_max=13))
+
+
 @pytest.mark.parametrize("runs", [RAMP, WITH_DROP, FALLING, [*RAMP, sets(12, 0.6)], [sets(8, 0.7, 3)]])
 @pytest.mark.parametrize("many", range(1, 9))
 def test_another_number_of_sets_is_that_number_and_works(runs: list[SetRun], many: int) -> None:
@@ -212,3 +221,19 @@ def test_each_class_of_a_week_has_main_lifts_of_its_own(generated: tuple[Any, Cl
     ]  # fmt: skip
     assert all(large)
     assert not large[0] & large[1]
+
+
+def test_what_a_lighter_week_leaves_as_heavy_is_said() -> None:
+    """Loads that follow somebody's progress are not in the plan."""
+    followed = SetRun(times=3, segments=[Segment(reps=8)], rest_s=60)
+    file = empty_file(room_of(1), crowd_of(4))
+    plan = a_class([followed]).model_copy(update={"people": file.plan.people, "room": file.plan.room})
+    course = Course.model_validate(
+        {"name": "C", "weeks": 2, "starts": "2026-09-01", "bases": [{"id": "b", "name": "Base"}],
+         "meetings": [{"id": "m", "weekday": 1, "time": "18:00", "base": "b"}],
+         "changes": [{"weeks": [2], "change": {"do": "lighter_week"}}]}
+    )  # fmt: skip
+    told = outlook(course, {"b": plan}, lambda plan: file.model_copy(update={"plan": plan}), KNOWN).notices
+    (notice,) = [item for item in told if "follow progress" in item.message]
+    assert notice.weeks == [2]
+    assert "leg press" in notice.message

@@ -155,8 +155,8 @@ class InTurn(_Change):
 
 
 class LighterWeek(_Change):
-    """A lighter week: fewer sets of everything that counts repetitions, and lighter loads where a share of best or
-    kilograms are said; a round fewer of stations."""
+    """A lighter week: fewer sets of everything that counts repetitions, and lighter loads where a share of best,
+    kilograms or repetitions in reserve are said; a round fewer of stations."""
 
     do: Literal["lighter_week"] = "lighter_week"
     sets_fewer: Annotated[int, Field(ge=0, le=4)] = 1

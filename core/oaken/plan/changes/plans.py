@@ -208,20 +208,36 @@ def in_turn(plan: ClassPlan, exercise: str, other: Exercise) -> ClassPlan:
     return on_parts(plan, lambda part: refit(part, other) if part.exercise == exercise else part)
 
 
+REPS_A_LOAD = 30
+"""Repetitions that go with all of a load, so that a tenth less leaves three more (Epley 1985, linear in repetitions,
+from memory)."""
+
+
+def _further_from_failure(load: Load, factor: float) -> Load:
+    """A load by repetitions so much lighter: more of them are left, or more could be done."""
+    more = round(REPS_A_LOAD * (1 - factor))
+    if load.reps_left is not None:
+        return Load(reps_left=min(10, load.reps_left + more))
+    return Load(rep_max=min(30, (load.rep_max or 0) + more))
+
+
 def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> ClassPlan:
     """Fewer sets, lighter loads, a round fewer of stations: as much as is said, and never nothing."""
 
     def lighter(load: Load | None) -> Load | None:
-        if load is None or load.by_effort:
+        if load is None or load.effort is not None:
             return load
+        if load.by_effort:
+            return _further_from_failure(load, week.load_factor)
         way = load.way
         return Load.model_validate({way: round(getattr(load, way) * week.load_factor, 3)})
 
     def eased(_: Group, slot: Slot) -> Slot:
         if not catalogue.exercises[slot.exercise].is_work:
             return slot
-        slot = with_segments(slot, lambda item: item.model_copy(update={"load": lighter(item.load)}))
-        return slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - week.sets_fewer))})
+        # which sets lead up is told by their loads as planned
+        slot = slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - week.sets_fewer))})
+        return with_segments(slot, lambda item: item.model_copy(update={"load": lighter(item.load)}))
 
     def fewer(block: Block) -> Block:
         if not isinstance(block, CircuitBlock):

@@ -106,6 +106,7 @@ def outlook(course: Course, plans: Mapping[str, ClassPlan], file_of: FileOf, cat
     notices += _sets_a_week(weeks, catalogue)
     notices += _rises(weeks)
     notices += _lighter_weeks(weeks)
+    notices += _stay_as_heavy(course, plans, catalogue)
     notices += _schemes(course, plans, catalogue)
     notices += _tests(course)
     notices += _over_slots(weeks)
@@ -288,6 +289,31 @@ def _schemes(course: Course, plans: Mapping[str, ClassPlan], catalogue: Catalogu
             if left:
                 message = f"schemes leave in “{base.name}” as planned: {', '.join(left)}"
                 found.append(CourseNotice(weeks=weeks, severity="note", message=message))
+    return found
+
+
+def _stay_as_heavy(course: Course, plans: Mapping[str, ClassPlan], catalogue: Catalogue) -> list[CourseNotice]:
+    """What a lighter week leaves as heavy: loads that follow somebody's progress, and those by perceived effort."""
+    found = []
+    for change in course.changes:
+        if not isinstance(change.change, LighterWeek) or change.change.load_factor == 1:
+            continue
+        for base in course.bases:
+            plan = plans.get(base.id)
+            if plan is None or (change.bases and base.id not in change.bases):
+                continue
+            left = dict.fromkeys(
+                catalogue.exercises[part.exercise].name.lower()
+                for part in plan.parts()
+                if isinstance(part, Slot)
+                and catalogue.exercises[part.exercise].takes_load
+                and catalogue.exercises[part.exercise].is_work
+                and all(item.load is None or item.load.effort for run in part.sets for item in run.segments)
+            )
+            if left:
+                message = f"a lighter week leaves loads that follow progress in “{base.name}”: take some off on the day "
+                message += f"({', '.join(left)})"
+                found.append(CourseNotice(weeks=list(change.weeks), severity="note", message=message))
     return found
 
 
