@@ -198,7 +198,7 @@ class _Maker:
             moves = {known[item].pattern for item in chosen if item != name}
             alike = {other.id for other in known.values() if other.pattern in moves}
             other = best_for(known[name].prime[0], class_request, file, {*without, *crowded, *alike})
-            if other is None or other.exercise.takes_load != known[name].takes_load:
+            if other is None or _counted_otherwise(other.exercise, known[name]):
                 continue
             change = InTurn(exercise=name, other=other.exercise.id)
             more = [*found, WeekChange(weeks=weeks, bases=(self.base.id,), change=change)]
@@ -252,6 +252,11 @@ class _Maker:
         people = list(self.people)
         file = ClassFile(format=FORMAT, plan=empty_class(wanted), room=self.room, people=people, own=own)
         return file, class_request
+
+
+def _counted_otherwise(other: Exercise, one: Exercise) -> bool:
+    """Whether a dose of one exercise means nothing for the other: with load or without, held or in repetitions."""
+    return other.takes_load != one.takes_load or other.is_static != one.is_static
 
 
 def _with(course: Course, changes: Sequence[WeekChange]) -> Course:
