@@ -176,6 +176,19 @@ def test_a_block_is_left_out_in_a_week(screen: Screen) -> None:
     screen.until_text("[data-testid=course-picture]", "without")
 
 
+def test_a_week_is_made_a_test_of_the_main_lifts(screen: Screen) -> None:
+    course = new_course(screen, "Tests")
+    screen.open(f"/courses/{course}")
+    screen.until_text("[data-testid=week-panel]", "Week 1")
+    screen.select("Change", "test of the main lifts")
+    screen.press("Add")
+    screen.until_text("[data-testid=week-changes]", "test: last set of the main lifts to failure")
+    screen.press("Save")
+    screen.until_saved(2)
+    kept = screen.ask("GET", f"/api/courses/{course}")["course"]["changes"]
+    assert {"do": "test_sets", "sets_before": 1} in [item["change"] for item in kept]
+
+
 def test_days_of_a_course_are_changed_and_a_class_of_the_studio_becomes_a_base(screen: Screen) -> None:
     course = new_course(screen, "Days")
     screen.open(f"/courses/{course}")
