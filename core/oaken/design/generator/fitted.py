@@ -30,7 +30,7 @@ through: it is looked for thoroughly."""
 LOOKED_BEYOND_S = (0.0, 30.0)
 """Orders that take so much longer than the block may are gone through on the way to one that does not."""
 
-MOST_SEARCHED = 700
+MOST_SEARCHED = 1000
 """Sets of a block above which an order made at once has to do: a better one can be looked for by hand."""
 
 GOOD_STRAIN = 1.5
