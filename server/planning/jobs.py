@@ -13,6 +13,7 @@ from typing import Literal
 from oaken.basis.limits import most
 from oaken.plan import ClassPlan
 from oaken.schedule.arrange.collisions import Conflict, collisions
+from oaken.schedule.arrange.proof import by_solving
 from oaken.schedule.arrange.search import BlockSearch
 from studio.turns import Busy
 
@@ -61,7 +62,7 @@ class Job:
                 self.search.run()
                 limit = self.search.lineup.block.within_s
                 if limit is not None and self.search.best.length_s > limit and not self.search.cancelled:
-                    self.why_not = collisions(self.search.lineup, thorough=True)
+                    self.why_not = collisions(self.search.lineup, by_solving)
             self.state = "cancelled" if self.search.cancelled else "done"
         except Exception:
             log.exception("the search for a rotation failed")

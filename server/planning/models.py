@@ -11,8 +11,9 @@ class PlannedClass(models.Model):
     """A class that is being planned. Everything that can change stands in its revisions.
 
     `facts` are what lists and the calendar ask of its newest revision, taken from it each time one is saved.
-    `archived` ones are not in lists. `accepted` are keys of lines of its review that were seen and put away. A class that was written out from a course names it with the week and the meeting
-    it is; `written_revision` is the revision that was written, and `written_from` the revision of its base.
+    `archived` ones are not in lists. `accepted` are keys of lines of its review that were seen and put away. A
+    class that was written out from a course names it with the week and the meeting it is; `written_revision` is the
+    revision that was written, and `written_from` the revision of its base.
     """
 
     studio = models.ForeignKey(Studio, on_delete=models.CASCADE, related_name="classes")

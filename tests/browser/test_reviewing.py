@@ -27,9 +27,13 @@ def test_a_line_that_is_accepted_stays_away_until_it_is_shown_again(screen: Scre
     screen.open_class("Long carry")
     screen.press("Review")
     screen.one("[data-testid=review] li")
-    show_all = "[...document.querySelectorAll('[data-testid=review] button')].find((b) => / more$/.test(b.innerText))?.click()"
+    show_all = (
+        "[...document.querySelectorAll('[data-testid=review] button')].find((b) => / more$/.test(b.innerText))?.click()"
+    )
     screen.script(show_all)
-    labels = "return [...document.querySelectorAll('[aria-label^=\"Accept: \"]')].map((b) => b.getAttribute('aria-label'))"
+    labels = (
+        "return [...document.querySelectorAll('[aria-label^=\"Accept: \"]')].map((b) => b.getAttribute('aria-label'))"
+    )
     before = screen.script(labels)
     assert before
     screen.press(before[-1])

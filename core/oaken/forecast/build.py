@@ -35,6 +35,7 @@ from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS, minutes_by_c
 from oaken.plan import AnyPart, ClassPlan
 from oaken.plan.changes import refit
 from oaken.plan.notation import line_of
+from oaken.schedule.arrange.collisions import conflicts_of
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import (
     BlockAt,
@@ -144,6 +145,7 @@ def forecast(file: ClassFile, timeline: Timeline | None = None) -> Forecast:
             _held_at_maximum(workload, bodies, likely),
             carried.heat,
             file.house_rules,
+            conflicts_of(plan, carried.circumstances, likely),
         ),
         stop_signs=STOP_SIGNS,
         heat=carried.heat,

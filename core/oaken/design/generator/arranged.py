@@ -7,6 +7,7 @@ from itertools import combinations, pairwise, permutations
 from random import Random
 
 from oaken.design.generator.pool import Choice
+from oaken.domain.catalogue import Exercise
 from oaken.domain.room import Room
 from oaken.forecast.cautions.in_order import usual_rank
 from oaken.forecast.order_done import is_large

@@ -166,8 +166,8 @@ def review(file: ClassFile, history: History | None = None, told: Forecast | Non
     known = history or History()
     look = _Reviewer(file, known, told or forecast(file))
     remarks = [
-        *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.order_done(), *look.queues(), *look.floor(), *look.apart(),
-        *look.hard_days(), *look.figures(), *look.muscles(),
+        *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.order_done(), *look.queues(),
+        *look.floor(), *look.apart(), *look.hard_days(), *look.figures(), *look.muscles(),
     ]  # fmt: skip
     return Review(remarks=remarks, classes=len(known.classes))
 

@@ -5,7 +5,7 @@ Cautions inform; they never clear anybody to train. Stop signs, local rules and 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from oaken.forecast.cautions.dose import dose_cautions
 from oaken.forecast.cautions.house import house_cautions
@@ -17,6 +17,7 @@ from oaken.forecast.cautions.warmth import heat_cautions
 from oaken.forecast.report import Caution, PersonForecast
 from oaken.physiology.heat import Heat
 from oaken.plan import ClassPlan, HouseRule
+from oaken.schedule.arrange.collisions import Conflict
 from oaken.schedule.timeline import Circumstances, Timeline
 
 __all__ = ["STOP_SIGNS", "Work", "cautions_of", "works_of"]
@@ -36,12 +37,13 @@ def cautions_of(
     at_maximum: list[dict[str, float]],
     heat: Heat | None,
     rules: Sequence[HouseRule],
+    conflicts: Mapping[int, Sequence[Conflict]],
 ) -> list[Caution]:
     """Every caution of the class, clashes first. `at_maximum` names the exercises that ask of somebody more than they
-    can take up, with the longest stretch in seconds."""
+    can take up, with the longest stretch in seconds; `conflicts` say why a block cannot be had in its time."""
     room, people, catalogue = around.room, around.people, around.catalogue
     found = [
-        *room_cautions(plan, around, timeline),
+        *room_cautions(plan, around, timeline, conflicts),
         *order_cautions(plan, room, catalogue),
         *dose_cautions(plan, catalogue),
         *heat_cautions(heat),

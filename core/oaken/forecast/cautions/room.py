@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Collection
+from collections.abc import Collection, Mapping, Sequence
 from itertools import pairwise
 
 from oaken.basis.words import counted, plural
@@ -12,22 +12,23 @@ from oaken.domain.room import Room
 from oaken.forecast.report import Caution, Fix
 from oaken.plan import CircuitBlock, ClassPlan, SetsBlock, Station
 from oaken.plan.changes import MakeRotation, SetChange, SwapExercise
-from oaken.schedule.arrange.collisions import collisions
-from oaken.schedule.timeline import Circumstances, Doing, Outlook, Timeline
+from oaken.schedule.arrange.collisions import Conflict
+from oaken.schedule.timeline import Circumstances, Doing, Timeline
 from oaken.schedule.timeline.circuit import rotation_of
-from oaken.schedule.timeline.lineup import line_up
 
 LONG_WAIT_S = 60.0
 
 
-def room_cautions(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> list[Caution]:
-    """Every caution that comes from the room."""
+def room_cautions(
+    plan: ClassPlan, around: Circumstances, timeline: Timeline, conflicts: Mapping[int, Sequence[Conflict]]
+) -> list[Caution]:
+    """Every caution that comes from the room; `conflicts` say of a block why it cannot be had in its time."""
     room, catalogue = around.room, around.catalogue
     return [
         *_missing_places(room, catalogue, timeline, plan),
         *_short_changes(plan, around, timeline),
         *_waits(plan, timeline),
-        *_too_long(plan, around, timeline),
+        *_too_long(plan, timeline, conflicts),
         *_double_use(plan, room, timeline),
         *_parted(plan, around),
         *_breathers(plan, timeline),
@@ -153,8 +154,8 @@ def _no_time_for_loads(
             block=index,
             slots=list(loading),
             people=[],
-            message=f"{block.change_s} s leave no time to change the load from one person to the next: {name} takes about "
-            f"{seconds:.0f} s{more}",
+            message=f"{block.change_s} s leave no time to change the load from one person to the next: {name} takes "
+            f"about {seconds:.0f} s{more}",
             safer=f"change of {enough} s, or one load for those who follow each other",
             fix=Fix(label=f"Change of {enough} s", change=SetChange(block=block.id, change_s=enough)),
         )
@@ -204,7 +205,7 @@ def _waits(plan: ClassPlan, timeline: Timeline) -> list[Caution]:
     return found
 
 
-def _too_long(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> list[Caution]:
+def _too_long(plan: ClassPlan, timeline: Timeline, conflicts: Mapping[int, Sequence[Conflict]]) -> list[Caution]:
     """Blocks that take longer than they may."""
     found = []
     for index, block in enumerate(plan.blocks):
@@ -212,8 +213,7 @@ def _too_long(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> lis
         length_s = timeline.passages[index].layout.length_s
         if limit_s is None or length_s <= limit_s:
             continue
-        assert isinstance(block, SetsBlock)
-        why = collisions(line_up(block, around, Outlook.EXPECTED))
+        why = conflicts.get(index, ())
         found.append(
             Caution(
                 severity="clash",

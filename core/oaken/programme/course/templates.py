@@ -14,7 +14,7 @@ from oaken.basis.data_files import shipped_json
 from oaken.design.first_class import Manner, Wanted, empty_class, first_class
 from oaken.design.generator import ClassFormat, ClassRequest, Day, Lately, NotInClass, best_for, generate
 from oaken.design.generator.weighed import is_main_lift
-from oaken.domain.catalogue import Catalogue, OwnEntries
+from oaken.domain.catalogue import Catalogue, Exercise, OwnEntries
 from oaken.domain.people import Person
 from oaken.domain.room import Room
 from oaken.plan import Aim, ClassPlan

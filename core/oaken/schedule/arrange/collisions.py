@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from oaken.basis.words import counted, plural
+from oaken.plan import ClassPlan, SetsBlock
 from oaken.schedule.arrange.trial import Floor
-from oaken.schedule.rotation.exact import MOST_SETS, solve_exactly
 from oaken.schedule.rotation.least import Least, all_bounds, least_length
 from oaken.schedule.rotation.problem import TENTHS
+from oaken.schedule.timeline import Circumstances, Outlook, Timeline
 from oaken.schedule.timeline.lineup import Lineup, line_up
-
-EFFORT = 0.3
-"""Effort of the solver for each set of wishes, to see whether it can be kept."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,10 +26,17 @@ class Conflict:
     kind: str = ""
 
 
-def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Conflict]:
-    """Why the block takes longer than it may whatever the order; empty where that is not proven.
+Proof = Callable[[Lineup, int], bool]
+"""Whether it is proven that no order of a block keeps so many seconds."""
 
-    At once by the bounds; with `thorough` small blocks are solved as well, which takes the solver.
+
+def by_bounds(lineup: Lineup, limit_s: int) -> bool:
+    """The proof that is had at once: a bound below every order is above the limit."""
+    return _least(lineup).ds > limit_s * TENTHS
+
+
+def collisions(lineup: Lineup, cannot: Proof = by_bounds) -> list[Conflict]:
+    """Why the block takes longer than it may whatever the order; empty where that is not proven by `cannot`.
 
     Without any wish: which machine, or whose own time, is too much. With wishes: a smallest set of them that cannot be
     kept together in the time, so that without any one of it nothing is proven against the rest.
@@ -41,14 +46,14 @@ def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Conflict]:
         return []
     wishes = list(_wishes_of(lineup))
     bare = _with(lineup, [])
-    if _cannot(bare, limit_s, thorough):
+    if cannot(bare, limit_s):
         return [*_machines(bare, limit_s), *_people(bare, limit_s)] or [_in_all(bare, limit_s)]
-    if not wishes or not _cannot(lineup, limit_s, thorough):
+    if not wishes or not cannot(lineup, limit_s):
         return []
     clash = wishes
     for wish in wishes:
         fewer = [item for item in clash if item is not wish]
-        if _cannot(_with(lineup, fewer), limit_s, thorough):
+        if cannot(_with(lineup, fewer), limit_s):
             clash = fewer
     needed = _least(_with(lineup, clash)).ds / TENTHS
     longer = f"the {_minutes(needed)} min it takes" if needed > limit_s else "more time"
@@ -61,6 +66,15 @@ def collisions(lineup: Lineup, *, thorough: bool = False) -> list[Conflict]:
             people=tuple(sorted({person for item in clash for person in item.people})),
         )
     ]
+
+
+def conflicts_of(plan: ClassPlan, around: Circumstances, timeline: Timeline) -> dict[int, list[Conflict]]:
+    """For every block that is longer than it may be, by its place in the plan: what is proven at once of why."""
+    found = {}
+    for index, block in plan.of_kind(SetsBlock):
+        if block.within_s is not None and timeline.passages[index].layout.length_s > block.within_s:
+            found[index] = collisions(line_up(block, around, Outlook.EXPECTED))
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,17 +125,6 @@ def _with(lineup: Lineup, kept: Sequence[_Wish]) -> Lineup:
     apart = tuple(item.people for item in kept if item.kind == "apart")
     wished = replace(wishes, companies=tuple(sorted(companies)), apart=tuple((a, b) for a, b in apart))
     return line_up(block.model_copy(update=changes), around.wishing(wished), lineup.outlook)
-
-
-def _cannot(lineup: Lineup, limit_s: int, thorough: bool) -> bool:
-    """Whether it is proven that no order keeps the limit."""
-    if _least(lineup).ds > limit_s * TENTHS:
-        return True
-    floor = Floor(lineup)
-    if not thorough or floor.work.sets > MOST_SETS:
-        return False
-    known = floor.carried(floor.as_it_stands())
-    return solve_exactly(floor.work, known, limit_s * TENTHS, 0, EFFORT).impossible
 
 
 def _least(lineup: Lineup) -> Least:

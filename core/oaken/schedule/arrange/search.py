@@ -1,8 +1,8 @@
 """The best rotation of a block: good orders at once, made better by many small changes, and solved where that can be.
 
 A block of up to `exact.MOST_SETS` sets is solved as it is, every set-up and load change in it; a larger one with all
-that others may cost charged to everybody, where that can still tell something. Shortest first, then the least waiting: the
-mean and the longest wait of one person count alike.
+that others may cost charged to everybody, where that can still tell something. Shortest first, then the least waiting:
+the mean and the longest wait of one person count alike.
 """
 
 from __future__ import annotations
