@@ -14,6 +14,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router
 from oaken.basis.faults import Fault, Faults, FaultyInput
+from oaken.basis.words import in_kg
 from oaken.exports.paper import PAPERS, ClassPaper, Format, Paper, Printed, programme
 from oaken.exports.paper.pdf import code_of
 from oaken.plan import ClassPlan
@@ -201,7 +202,8 @@ def session_words(session: Session) -> str:
         count = "–" if each_set.reps is None else str(each_set.reps)
         by_load.setdefault(each_set.load_kg, []).append(count)
     told = [
-        ", ".join(counts) if load is None else f"{load:g} kg × {', '.join(counts)}" for load, counts in by_load.items()
+        ", ".join(counts) if load is None else f"{in_kg(load)} × {', '.join(counts)}"
+        for load, counts in by_load.items()
     ]
     return f"{_short(told)} ({session.on.day} {session.on:%b})"
 

@@ -12,6 +12,7 @@ from django.db.models import Count, Max
 from oaken.basis.days import monday_of
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
+from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.room import Hardware, Room
 from oaken.plan import ClassPlan, Leg, Slot, Station
@@ -149,9 +150,9 @@ def _load_words(part: Slot | Station | Leg) -> str:
     if load.share_of_best is not None:
         return f"{load.share_of_best:.0%} of best"
     if load.load_kg is not None:
-        return f"{load.load_kg:g} kg"
+        return in_kg(load.load_kg)
     if load.a_side_kg is not None:
-        return f"{load.a_side_kg:g} kg a side"
+        return f"{in_kg(load.a_side_kg)} a side"
     return "by effort"
 
 

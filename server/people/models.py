@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import models
+from oaken.basis.words import in_kg
 from oaken.domain.people import Person as CorePerson
 from studio.models import Studio
 
@@ -131,7 +132,7 @@ class LiftGoal(models.Model):
         constraints = [models.UniqueConstraint(fields=["person", "exercise"], name="one_goal_a_person_and_exercise")]
 
     def __str__(self) -> str:
-        return f"{self.person}: {self.exercise} {self.best_kg:g} kg by {self.by}"
+        return f"{self.person}: {self.exercise} {in_kg(self.best_kg)} by {self.by}"
 
 
 class UnitSetting(models.Model):

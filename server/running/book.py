@@ -13,6 +13,7 @@ from logbook import runs
 from logbook.clock import now_of
 from logbook.models import Run
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.basis.words import in_kg
 from oaken.session import Event, LogRow, SetRow, log_of, read_sets, standing
 from oaken.session.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
 from oaken.session.sets_file import outcome_of
@@ -100,7 +101,7 @@ def _words(event: Event) -> str:
     match event:
         case SetDone():
             reps = "+".join(map(str, event.parts)) or ("" if event.reps is None else str(event.reps))
-            load = "" if event.load_kg is None else f"{event.load_kg:g} kg"
+            load = "" if event.load_kg is None else in_kg(event.load_kg)
             return f"{event.person}, {event.part}, set {event.number}: {' × '.join(filter(None, [load, reps]))}"
         case AsPlanned():
             return f"as planned: {event.person or event.part or event.block or 'everybody'}"

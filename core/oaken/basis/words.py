@@ -17,3 +17,8 @@ def clock(seconds: float) -> str:
     """Minutes and seconds, '22:15'."""
     whole = round(seconds)
     return f"{whole // 60}:{whole % 60:02d}"
+
+
+def in_kg(kg: float) -> str:
+    """A mass as it is told everywhere: `82.5 kg`, `60 kg`."""
+    return f"{kg:g} kg"

@@ -11,7 +11,7 @@ from typing import Any, cast
 import numpy as np
 
 from oaken.basis.estimate import Estimate
-from oaken.basis.words import counted
+from oaken.basis.words import counted, in_kg
 from oaken.domain.people import Person
 from oaken.forecast.report import HEART_FIGURES, Figures
 from oaken.forecast.workload import Hearts, WorkDone, Workload
@@ -82,7 +82,7 @@ def _person_figures(
     aside = done.sets - done.dense_sets
     sets = f"{done.dense_sets} sets" + (f", without {aside} of warm-up and cool-down" if aside else "")
     total = f"class {length.value:.0f} s"
-    mass = f"body mass {person.body_mass_kg:g} kg"
+    mass = f"body mass {in_kg(person.body_mass_kg)}"
     rest = minutes * energy.kcal_per_min(1.0, person.body_mass_kg)
     net = gross - rest
     known = f"known to ± {100 * apart / max(gross, 1e-9):.0f} %"

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import in_kg
 from oaken.domain.people import HeartFit, MaximumFormula, Person
 from oaken.physiology.heart_rate import (
     COOL,
@@ -146,7 +147,7 @@ def uptake_of(person: Person) -> Estimate:
         likely + REFERENCE_ERROR,
         "mL/kg/min",
         "heart.vo2max.reference",
-        [f"age {person.age} years", person.sex or "sex not given: the middle", f"{person.body_mass_kg:g} kg"],
+        [f"age {person.age} years", person.sex or "sex not given: the middle", in_kg(person.body_mass_kg)],
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.physiology.demand import pressor_share, work_met, work_phase_met
 from oaken.physiology.metabolic import uptake
@@ -78,6 +79,6 @@ def _at_usual_setting(exercise: Exercise) -> str:
     found = uptake(at, SHOWN_AT_KG)
     source = "mechanics, at an efficiency of 20 %" if at.kind == "row" else "ACSM metabolic equations, from memory"
     return (
-        f"by equation at the usual setting ({settings[at.kind]}): {found:.1f} mL/kg/min at {SHOWN_AT_KG:g} kg, "
+        f"by equation at the usual setting ({settings[at.kind]}): {found:.1f} mL/kg/min at {in_kg(SHOWN_AT_KG)}, "
         f"{found / 3.5:.1f} MET ({source}); another setting has its own demand"
     )

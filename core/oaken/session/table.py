@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 
-from oaken.basis.words import clock
+from oaken.basis.words import clock, in_kg
 from oaken.session.actual import Actual
 from oaken.session.clock import RunState, face_of
 from oaken.session.log import LogRow
@@ -56,7 +56,7 @@ def _row(row: LogRow) -> str:
     for item in row.done:
         parts = "+".join(map(str, item.parts))
         figures = [
-            f"{item.load_kg:g} kg" if item.load_kg is not None else "",
+            in_kg(item.load_kg) if item.load_kg is not None else "",
             f"{parts or item.reps} reps" if parts or item.reps is not None else "",
             f"{item.seconds:g} s" if item.seconds is not None else "",
             "to failure" if item.to_failure else "",
@@ -66,7 +66,7 @@ def _row(row: LogRow) -> str:
         said.append(" ".join(filter(None, [item.side or "", *figures])))
     wanted = [
         f"{row.planned_reps:g} reps" if row.planned_reps else "",
-        f"{row.planned_kg:g} kg" if row.planned_kg else "",
+        in_kg(row.planned_kg) if row.planned_kg else "",
     ]
     planned = " ".join(filter(None, wanted)) or "not planned"
     return f"  {row.person:12.12} {row.exercise:22.22} set {row.number:<3} {'; '.join(said)}  ({planned})"

@@ -1,6 +1,6 @@
 import type { Forecast, Plan, Room } from "../api/client";
 import { useQueues } from "../api/floor";
-import { clock, counted } from "../shared/format";
+import { clock, counted, kilograms } from "../shared/format";
 import { firstName } from "../shared/names";
 
 type Props = { plan: Plan; unit: string; room: Room; forecast: Forecast; onScrub: (second: number) => void };
@@ -40,7 +40,7 @@ export function QueuePanel({ plan, unit, room, forecast, onScrub }: Props) {
                 <span className="min-w-0 grow truncate">
                   <strong>{turn.number}</strong> {firstName(forecast.people[turn.number - 1]?.name)}
                 </span>
-                <span className="w-14 shrink-0 text-right">{turn.load_kg == null ? "" : `${turn.load_kg} kg`}</span>
+                <span className="w-14 shrink-0 text-right">{turn.load_kg == null ? "" : kilograms(turn.load_kg)}</span>
                 <span className="w-14 shrink-0 text-right text-xs">{turn.changes_load ? "⇅ change" : ""}</span>
               </button>
             </li>

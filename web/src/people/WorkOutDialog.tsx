@@ -1,3 +1,4 @@
+import { kilograms } from "../shared/format";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 
@@ -144,7 +145,7 @@ function Working({ room, unit, best, onUse }: On & { best: number | undefined; o
       {ask.data && (
         <div data-testid="worked-out">
           <p className="faint text-sm">
-            {(ask.data.part * 100).toFixed(0)} % of the best, {ask.data.load.wanted_kg} kg wanted
+            {(ask.data.part * 100).toFixed(0)} % of the best, {kilograms(ask.data.load.wanted_kg)} wanted
           </p>
           <OneLoad load={ask.data.load} />
         </div>
@@ -152,7 +153,7 @@ function Working({ room, unit, best, onUse }: On & { best: number | undefined; o
       <Failed error={ask.error} />
       {ask.data ? (
         <button type="button" className="btn btn-primary self-start" onClick={() => onUse(ask.data.load.set_kg)}>
-          Work with {ask.data.load.set_kg} kg
+          Work with {kilograms(ask.data.load.set_kg)}
         </button>
       ) : (
         <button
@@ -321,13 +322,13 @@ function Answer({ told, onUse }: { told: NextTime; onUse: (kg: number) => void }
       <p className="text-lg">
         <strong>
           {WORDS[told.do]}
-          {told.load_kg !== null && `: ${told.load_kg} kg`}
+          {told.load_kg !== null && `: ${kilograms(told.load_kg)}`}
         </strong>
       </p>
       <p className="faint">{told.reason}.</p>
       {told.load_kg !== null && (
         <button type="button" className="btn btn-primary mt-2" onClick={() => onUse(present(told.load_kg, "The load"))}>
-          Work with {told.load_kg} kg
+          Work with {kilograms(told.load_kg)}
         </button>
       )}
     </div>
@@ -337,7 +338,7 @@ function Answer({ told, onUse }: { told: NextTime; onUse: (kg: number) => void }
 function OneLoad({ load }: { load: LoadAsSet }) {
   return (
     <div className="flex items-center gap-3">
-      <strong className="w-20 text-lg">{load.set_kg} kg</strong>
+      <strong className="w-20 text-lg">{kilograms(load.set_kg)}</strong>
       <span className="w-44">
         <LoadPicture load={load} />
       </span>

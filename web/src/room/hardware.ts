@@ -1,3 +1,4 @@
+import { kilograms } from "../shared/format";
 import type { EquipmentKind, Hardware } from "../api/client";
 import { LB_KG } from "../shared/units";
 import { entryAt } from "../basis/entries";
@@ -77,9 +78,9 @@ export function massesFromText(text: string): { kg: number; count: number }[] | 
     const match = /^\s*(\d+(?:\.\d+)?)\s*(?:kg)?\s*[x×]\s*(\d+)\s*$/i.exec(part);
     if (!match) return `“${part.trim()}” reads like 20 x 3: three of 20 kg`;
     const [kg, count] = [Number(match[1]), Number(match[2])];
-    if (kg <= 0 || kg > 400) return `${kg} kg: more than 0, at most 400`;
-    if (count < 1 || count > 40) return `${count} of ${kg} kg: 1 to 40`;
-    if (found.some((item) => item.kg === kg)) return `${kg} kg stands twice`;
+    if (kg <= 0 || kg > 400) return `${kilograms(kg)}: more than 0, at most 400`;
+    if (count < 1 || count > 40) return `${count} of ${kilograms(kg)}: 1 to 40`;
+    if (found.some((item) => item.kg === kg)) return `${kilograms(kg)} stands twice`;
     found.push({ kg, count });
   }
   return found.length ? found : "at least one mass, such as 20 x 3";

@@ -1,3 +1,4 @@
+import { kilograms } from "../shared/format";
 import { Plus } from "lucide-react";
 import { useState } from "react";
 
@@ -83,7 +84,7 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
               takesLoad={present(meant, "The exercise").takes_load}
               oneSided={present(meant, "The exercise").sides === "one_sided"}
               loads={[]}
-              write={(kg) => `${kg} kg`}
+              write={(kg) => kilograms(kg)}
               onDone={() => say(null)}
             />
           )}

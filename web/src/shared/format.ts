@@ -75,3 +75,8 @@ export function when(iso: string): string {
   const time = date.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
   return today ? `today ${time}` : `${date.toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ${time}`;
 }
+
+/** A mass as it is told everywhere: `82.5 kg`. */
+export function kilograms(kg: number): string {
+  return `${kg} kg`;
+}

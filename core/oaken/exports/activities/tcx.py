@@ -7,6 +7,7 @@ from bisect import bisect_left
 from datetime import UTC, datetime
 from xml.etree import ElementTree as Xml
 
+from oaken.basis.words import in_kg
 from oaken.exports.activities.activity import Activity, ActivitySet, Lap
 
 SPACE = "http://www.garmin.com/xmlschemas/TrainingCenterDatabase/v2"
@@ -56,7 +57,7 @@ def _lap(parent: Xml.Element, activity: Activity, lap: Lap) -> None:
 def set_words(done: ActivitySet) -> str:
     """A set in words: “leg press 10 × 80 kg”."""
     count = f"{done.seconds:.0f} s" if done.reps is None else f"{done.reps}"
-    load = "" if done.load_kg is None else f" × {done.load_kg:g} kg"
+    load = "" if done.load_kg is None else f" × {in_kg(done.load_kg)}"
     return f"{done.exercise} {count}{load}"
 
 

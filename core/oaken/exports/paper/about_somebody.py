@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import date
 from typing import Any
 
-from oaken.basis.words import counted
+from oaken.basis.words import counted, in_kg
 from oaken.domain.people import Person
 from oaken.domain.people.conditions import conditions
 from oaken.domain.people.record import Record
@@ -62,7 +62,7 @@ def _facts(record: Record) -> list[tuple[str, Cell]]:
         ("age", f"{person.age} years"),
         ("sex", person.sex or ""),
         ("level", person.level),
-        ("body mass", f"{person.body_mass_kg:g} kg"),
+        ("body mass", in_kg(person.body_mass_kg)),
         ("height", "" if person.height_cm is None else f"{person.height_cm:g} cm"),
         ("resting rate", "" if person.resting_bpm is None else f"{person.resting_bpm} bpm"),
         ("highest rate", "" if person.max_bpm is None else f"{person.max_bpm} bpm"),
@@ -83,7 +83,7 @@ def _table(title: str, head: list[str], widths: Sequence[float], rows: list[list
 
 
 def _kg(value: float | None) -> str:
-    return "" if value is None else f"{value:g} kg"
+    return "" if value is None else in_kg(value)
 
 
 def _figure(figures: Mapping[str, float], name: str) -> str:

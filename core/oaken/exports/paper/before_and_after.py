@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from oaken.basis.words import counted
+from oaken.basis.words import counted, in_kg
 from oaken.exports.paper.document import Cell, Paper, PaperCard, PaperFacts, PaperLines, PaperTable, Part
 from oaken.exports.paper.on_the_floor import as_set, letters_of, one_a_slot
 from oaken.exports.paper.scene import Printed
@@ -39,7 +39,7 @@ def set_up_cards(printed: Printed) -> Paper:
     for queue in queues_of(printed.timeline, printed.people, printed.room, printed.known.usual_steps_kg):
         rows: list[list[Cell]] = []
         for turn in queue.turns:
-            load = "" if turn.load_kg is None else f"{turn.load_kg:g} kg"
+            load = "" if turn.load_kg is None else in_kg(turn.load_kg)
             change = "change" if turn.changes_load else ""
             rows.append([printed.clock(turn.from_s), printed.first_name(turn.number), load, change])
         own: list[tuple[str, Cell]] = [

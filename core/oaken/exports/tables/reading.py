@@ -10,6 +10,7 @@ from typing import Generic, TypeVar
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.text_files import CLEAR, decimal, table_rows, unguarded
+from oaken.basis.words import in_kg
 from oaken.domain.room.hardware import LB_KG
 from oaken.session.sets_file import HEAVIEST_KG
 
@@ -221,7 +222,7 @@ def _load(cells: Mapping[str, str], name: str) -> float | None:
             except ValueError as error:
                 raise _Faulty(f"{name}_{unit}", str(error), "a load, like 72.5 or 72,5") from None
             if not 0 < load <= HEAVIEST_KG:
-                right = f"above 0, at most {HEAVIEST_KG:g} kg"
+                right = f"above 0, at most {in_kg(HEAVIEST_KG)}"
                 raise _Faulty(f"{name}_{unit}", f"{cell[:40]} {unit} is no load", right)
             return round(load, 3)
     return None

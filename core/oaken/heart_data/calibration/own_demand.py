@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from oaken.basis.words import in_kg
 from oaken.domain.people import Person
 from oaken.heart_data.calibration.fit import calibrate
 from oaken.heart_data.calibration.recorded_path import EVERY_S, RecordedPath, averaged
@@ -170,7 +171,7 @@ def judge_heart(series: HeartSeries, person: Person | None, known_until: float) 
     """
     body = "" if person is not None else "nobody's own: "
     person = person or NOBODY
-    body += f"{person.age} years, {person.body_mass_kg:g} kg" + (f", {person.sex}" if person.sex else "")
+    body += f"{person.age} years, {in_kg(person.body_mass_kg)}" + (f", {person.sex}" if person.sex else "")
     whole, words = own_demand(series, person.body_mass_kg)
     cut = int(whole.seconds.size * known_until)
     seen, unseen = _part(whole, slice(None, cut)), _part(whole, slice(cut, None))

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, computed_field
 
+from oaken.basis.words import in_kg
 from oaken.domain.room.hardware import LB_KG, Implements, Plates, Stack, load_to_set, settable_kg
 from oaken.physiology.strength.reps_at_load import share_for
 
@@ -111,7 +112,7 @@ def plates_a_side(hardware: Plates, load_kg: float) -> list[float]:
     for near in (target, target - 1, target + 1):
         if near in fewest:
             return list(fewest[near])
-    raise ValueError(f"{load_kg:g} kg cannot be made up of equal plates on both sides")
+    raise ValueError(f"{in_kg(load_kg)} cannot be made up of equal plates on both sides")
 
 
 def _fewer(plates: tuple[float, ...], others: tuple[float, ...]) -> bool:
@@ -131,7 +132,7 @@ def pin_and_add_ons(hardware: Stack, load_kg: float) -> tuple[float, list[float]
     for step in hardware.steps_kg:
         ways += [(len(used), step, used) for total, used in sums if abs(step + total - load_kg) < 2e-3]
     if not ways:
-        raise ValueError(f"the stack cannot be set to {load_kg:g} kg")
+        raise ValueError(f"the stack cannot be set to {in_kg(load_kg)}")
     _, pin, used = min(ways, key=lambda way: (way[0], way[1]))
     return pin, used
 

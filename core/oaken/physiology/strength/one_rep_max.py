@@ -7,6 +7,7 @@ from math import exp
 from typing import Literal
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import in_kg
 
 BestFormula = Literal["epley", "brzycki", "lombardi", "wathen", "oconner", "mayhew", "lander"]
 
@@ -80,7 +81,7 @@ def best_from_set(load_kg: float, reps: int, formula: BestFormula = "epley", in_
         raise ValueError(f"a set that tells a best has 1 to {MOST_REPS} repetitions, those in reserve included")
     found = {name: best_kg(name, load_kg, whole) for name in FORMULAS}
     others = ", ".join(f"{FORMULAS[name][0]} {kg:.5g}" for name, kg in found.items() if name != formula)
-    done = f"{load_kg:g} kg × {reps}" + (f", {in_reserve} in reserve" if in_reserve else "")
+    done = f"{in_kg(load_kg)} × {reps}" + (f", {in_reserve} in reserve" if in_reserve else "")
     note = ""
     if whole > RELIABLE_REPS:
         note = f"more than {RELIABLE_REPS} repetitions: every formula goes astray here; test with a heavier set"

@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oaken.basis.data_files import shipped_json
+from oaken.basis.words import in_kg
 from oaken.domain.people import Closed
 from oaken.domain.room import Hardware, settable_kg
 from oaken.physiology.strength.reps_at_load import share_for
@@ -106,7 +107,7 @@ def propose(standing: Standing) -> LoadProposal:
     school = standing.school or standing.rules.school
     most = standing.rules.heaviest_kg
     if standing.hardware is not None and most is not None and settable_kg(standing.hardware)[0] > most + 1e-6:
-        reason = f"the lightest load of the unit is above the {most:g} kg that the studio allows"
+        reason = f"the lightest load of the unit is above the {in_kg(most)} that the studio allows"
         return LoadProposal(
             do="nothing", before_kg=None, load_kg=None, reps=[], school=school, reason=reason, rests_on=[]
         )
@@ -231,7 +232,7 @@ class _Judged:
         """The sets in words, those alike together."""
         reps = ", ".join(_count_words(each_set) for each_set in self.sets)
         day = self.sets[0].on
-        return [f"{self.load_kg:g} kg × {reps} on {day.day} {day:%b %Y}"]
+        return [f"{in_kg(self.load_kg)} × {reps} on {day.day} {day:%b %Y}"]
 
 
 def _count_words(one: SetRecord) -> str:
@@ -350,7 +351,7 @@ def _begin(standing: Standing) -> LoadProposal:
         reps=[],
         school=school,
         reason=reason,
-        rests_on=[f"best {standing.best_kg:g} kg"],
+        rests_on=[f"best {in_kg(standing.best_kg)}"],
     )
 
 
@@ -502,7 +503,7 @@ def _proposal(
     aim: list[int] | None = None,
 ) -> LoadProposal:
     if do == "repeat" and abs(load_kg - judged.load_kg) > 0.01:
-        reason = f"{reason}; {load_kg:g} kg is what comes nearest here"
+        reason = f"{reason}; {in_kg(load_kg)} is what comes nearest here"
     return LoadProposal(
         do=do,
         before_kg=judged.load_kg,
@@ -535,6 +536,6 @@ def _within_house(made: LoadProposal, judged: _Judged, standing: Standing) -> Lo
         update={
             "do": "repeat" if abs(kg - judged.load_kg) < 1e-6 else "reduce" if kg < judged.load_kg else "add",
             "load_kg": kg,
-            "reason": f"{made.reason}; the studio allows {most:g} kg at most",
+            "reason": f"{made.reason}; the studio allows {in_kg(most)} at most",
         }
     )

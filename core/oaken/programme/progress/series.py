@@ -9,6 +9,7 @@ from math import log, sqrt
 from typing import Literal
 
 from oaken.basis.estimate import Estimate
+from oaken.basis.words import in_kg
 from oaken.programme.progress.evidence import Evidence, evidence_of
 from oaken.programme.progress.record import SetRecord
 from oaken.programme.progress.trend import MIDDLE_80, Level, Observation, Trend, range_80, trend
@@ -171,7 +172,7 @@ class Series:
         assert session.evidence is not None
         assert session.best is not None
         middle, low, high = range_80(level.mean, _whole(level.deviation, session.evidence.curve))
-        said = f"{session.best.load_kg:g} kg × {session.evidence.reps}"
+        said = f"{in_kg(session.best.load_kg)} × {session.evidence.reps}"
         return Estimate.between(
             middle,
             low,

@@ -98,8 +98,8 @@ class BlockSearch:
         return self.best.length_s - max(self.bound_s, self.within_s or 0.0) < 1.0
 
     def _rank(self, trial: Trial) -> tuple[int, int, float]:
-        length, *others = trial.rank
-        return max(length, round(self.within_s or 0.0)), *others
+        length, waits, others = trial.rank
+        return max(length, round(self.within_s or 0.0)), waits, others
 
     @property
     def _over(self) -> bool:
