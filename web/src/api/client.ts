@@ -123,7 +123,7 @@ export class FaultyText extends Error {
 export function asFile(file: Blob) {
   return {
     body: file as never,
-    bodySerializer: (body: unknown) => body as Blob,
+    bodySerializer: () => file,
     headers: { "Content-Type": "application/octet-stream" },
   };
 }

@@ -141,7 +141,6 @@ export default function TextEditor({ text, faults, notices, words, names, onChan
     // in a tree of its own: its styles come as a sheet, not as an element that the page's policy refuses
     const root = host.current!.shadowRoot ?? host.current!.attachShadow({ mode: "open" });
     const editor = new EditorView({
-      parent: root as unknown as HTMLElement,
       root,
       state: EditorState.create({
         doc: text,
@@ -164,6 +163,7 @@ export default function TextEditor({ text, faults, notices, words, names, onChan
         ],
       }),
     });
+    root.append(editor.dom);
     view.current = editor;
     editor.focus();
     return () => editor.destroy();

@@ -4,15 +4,18 @@ import type { FigureGoal } from "../api/aim";
 import type { Level } from "../api/client";
 import { useCatalogue } from "../api/queries";
 import { present } from "../basis/entries";
-import { FIGURES } from "../shared/figures";
+import { FIGURES, type Figure } from "../shared/figures";
 import { clock, figure } from "../shared/format";
 import { Pick } from "../shared/Pick";
 
 /** A figure that a class can be steered by; it is typed in `unit`, which is `per` of its own. */
 type Goal = { id: FigureGoal["figure"]; name: string; unit: string; per: number };
 
-export const GOALS: Goal[] = FIGURES.filter((figure) => figure.goal).map(({ id, label, unit }) => ({
-  id: id as Goal["id"],
+/** Figures that say how near counts as equal are those that can be steered by. */
+const isGoal = (figure: Figure): figure is Figure & { id: Goal["id"] } => figure.goal !== undefined;
+
+export const GOALS: Goal[] = FIGURES.filter(isGoal).map(({ id, label, unit }) => ({
+  id,
   name: label,
   unit: unit === "s" ? "min" : unit,
   per: unit === "s" ? 60 : 1,

@@ -39,7 +39,7 @@ class SafeStorage implements Storage {
   }
 
   private keys(): string[] {
-    const real = this.attempt((item) => Array.from({ length: item.length }, (_, at) => item.key(at)!), [] as string[]);
+    const real = this.attempt<string[]>((item) => Array.from({ length: item.length }, (_, at) => item.key(at)!), []);
     return [...new Set([...real, ...this.memory.keys()])];
   }
 
