@@ -11,8 +11,7 @@ from oaken.design.review.remarks import Mend
 from oaken.domain.prescription import Segment, SetRun
 from oaken.plan import CircuitBlock, ClassPlan, Group, SetsBlock, Slot, Station, TogetherBlock, settled
 from oaken.plan.blocks import with_segments
-from oaken.plan.changes import MakeRotation, do_instead
-from oaken.plan.changes.documents import DoInstead
+from oaken.plan.changes import DoInstead, MakeRotation
 from oaken.schedule.arrange.apply import apply_to
 from oaken.schedule.arrange.what_if import Scene
 from oaken.schedule.class_file import ClassFile
@@ -133,5 +132,5 @@ def _with_muscle(file: ClassFile, muscle: str) -> tuple[ClassPlan, str]:
         raise _cannot("muscle", "the class has neither stations nor sets to add it to")
     changed = ClassPlan.model_validate(plan.model_copy(update={"blocks": blocks}).model_dump())
     for other, people in choice.instead.items():
-        changed = do_instead(changed, DoInstead(exercise=exercise.id, other=other, people=people), known)
+        changed = DoInstead(exercise=exercise.id, other=other, people=people).apply(changed, known)
     return changed, f"{exercise.name.lower()} is added"

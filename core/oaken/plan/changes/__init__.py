@@ -1,11 +1,10 @@
 """Changes of a plan: pure functions from plan to plan, and the small documents that name them.
 
-`apply` carries a document out; what fitting, levels and repair are made of stands in `parts` (one slot, station or
+Each document carries itself out; what fitting, levels and repair are made of stands in `parts` (one slot, station or
 leg) and `plans` (everything else).
 """
 
 from oaken.plan.blocks import with_rest, with_runs, with_segments
-from oaken.plan.changes.apply import apply, do_instead
 from oaken.plan.changes.documents import (
     AddBlock,
     Change,
@@ -28,6 +27,7 @@ from oaken.plan.changes.documents import (
     ShortenHolds,
     ShorterRests,
     SwapExercise,
+    apply,
 )
 from oaken.plan.changes.parts import (
     SlotEdit,

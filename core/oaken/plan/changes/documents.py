@@ -1,10 +1,48 @@
-"""The small documents that name a change of a plan: cautions carry them as the safer choice that can be applied."""
+"""The small documents that name a change of a plan and carry it out: the safer choices of cautions, the changes of a
+course's weeks, and what is adjusted in a running class are the same ones."""
 
 from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field
+
+from oaken.basis.faults import FaultyInput, faults_in
+from oaken.domain.catalogue import Catalogue, Exercise
+from oaken.domain.prescription import Load
+from oaken.plan.blocks import Block, CircuitBlock, with_rest
+from oaken.plan.changes.parts import with_load, with_short_holds
+from oaken.plan.changes.plans import (
+    SetsAndReps,
+    drops_on_last_only,
+    in_turn,
+    lighter_week,
+    milder,
+    move,
+    on_blocks,
+    on_slots,
+    scaled_rests,
+    swap,
+    with_instead,
+    with_rounds,
+    with_scheme,
+    with_template,
+    with_tests,
+)
+from oaken.plan.document import ClassPlan
+
+
+def missing(name: str, message: str) -> FaultyInput:
+    """The fault of a change that speaks of what is not there."""
+    return FaultyInput([faults_in("the change", "change.")(name, message, "reload the class")])
+
+
+def known(catalogue: Catalogue, exercise: str) -> Exercise:
+    """The exercise of this id. Raises FaultyInput where the catalogue has none."""
+    found = catalogue.exercises.get(exercise)
+    if found is None:
+        raise missing("exercise", f"{exercise!r} is not in the catalogue")
+    return found
 
 
 class _Change(BaseModel):
@@ -18,6 +56,10 @@ class SwapExercise(_Change):
     slot: str
     exercise: str
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return swap(plan, self.slot, known(catalogue, self.exercise))
+
 
 class MoveSlot(_Change):
     """A slot to another place: first or last of its block, or behind another slot. A group moves as a whole."""
@@ -27,6 +69,10 @@ class MoveSlot(_Change):
     to: Literal["first", "last", "behind"]
     behind: str = ""
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return move(plan, self.slot, self.to, self.behind)
+
 
 class SetLoad(_Change):
     """A lighter or heavier load for all sets of a slot, as share of best."""
@@ -34,6 +80,15 @@ class SetLoad(_Change):
     do: Literal["set_load"] = "set_load"
     slot: str
     share_of_best: Annotated[float, Field(gt=0, le=1.2)]
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        load = Load(share_of_best=self.share_of_best)
+        return on_slots(
+            plan,
+            lambda slot: with_load(slot, load) if slot.id == self.slot else slot,
+            lambda item: item.model_copy(update={"load": load}) if item.id == self.slot else item,
+        )
 
 
 class SetRest(_Change):
@@ -43,6 +98,13 @@ class SetRest(_Change):
     slot: str
     rest_s: Annotated[int, Field(ge=0, le=1800)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return on_slots(
+            plan,
+            lambda slot: with_rest(slot, lambda rest: max(rest, self.rest_s)) if slot.id == self.slot else slot,
+        )
+
 
 class ShortenHolds(_Change):
     """No hold of a slot longer than these seconds."""
@@ -51,11 +113,19 @@ class ShortenHolds(_Change):
     slot: str
     seconds: Annotated[int, Field(ge=1, le=3600)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return on_slots(plan, lambda slot: with_short_holds(slot, self.seconds) if slot.id == self.slot else slot)
+
 
 class DropsOnLastOnly(_Change):
     """Drop sets stay only on the last set of the last slot that has any."""
 
     do: Literal["drops_on_last_only"] = "drops_on_last_only"
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return drops_on_last_only(plan)
 
 
 class AddBlock(_Change):
@@ -63,6 +133,10 @@ class AddBlock(_Change):
 
     do: Literal["add_block"] = "add_block"
     template: Literal["warm_up", "cool_down"]
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return plan.model_copy(update={"blocks": with_template(plan, self.template)})
 
 
 class SetChange(_Change):
@@ -72,12 +146,25 @@ class SetChange(_Change):
     block: str
     change_s: Annotated[int, Field(ge=0, le=1800)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+
+        def changed(block: Block) -> Block:
+            meant = block.id == self.block and isinstance(block, CircuitBlock)
+            return block.model_copy(update={"change_s": self.change_s}) if meant else block
+
+        return on_blocks(plan, changed)
+
 
 class MakeRotation(_Change):
     """A better order of everybody's visits in a block of sets."""
 
     do: Literal["make_rotation"] = "make_rotation"
     block: str
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """It takes the room and the people: oaken.schedule.arrange.apply does it."""
+        raise missing("block", "a rotation cannot be made from the plan alone")
 
 
 class DoInstead(_Change):
@@ -88,11 +175,23 @@ class DoInstead(_Change):
     other: str
     people: Annotated[tuple[str, ...], Field(min_length=1, max_length=60)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        known(catalogue, self.exercise)
+        known(catalogue, self.other)
+        if strangers := [person for person in self.people if person not in plan.people]:
+            raise missing("people", f"{strangers[0]!r} is not in this class (any more)")
+        return with_instead(plan, self.exercise, self.other, self.people)
+
 
 class MilderForHeat(_Change):
     """A milder class for a warm room: half as much rest again, drop sets on the last one only, water after blocks."""
 
     do: Literal["milder_for_heat"] = "milder_for_heat"
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return milder(plan)
 
 
 class SetRounds(_Change):
@@ -102,12 +201,20 @@ class SetRounds(_Change):
     block: str
     rounds: Annotated[int, Field(ge=1, le=20)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return on_blocks(plan, lambda block: with_rounds(block, self.rounds) if block.id == self.block else block)
+
 
 class LeaveOut(_Change):
     """A block is left out; the last one of a class stays."""
 
     do: Literal["leave_out"] = "leave_out"
     block: str
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return on_blocks(plan, lambda block: None if block.id == self.block else block)
 
 
 class ShorterRests(_Change):
@@ -116,27 +223,23 @@ class ShorterRests(_Change):
     do: Literal["shorter_rests"] = "shorter_rests"
     factor: Annotated[float, Field(ge=0.3, lt=1)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return scaled_rests(plan, self.factor)
 
-class SetScheme(_Change):
-    """Another scheme for work in blocks of sets: so many working sets, repetitions (a window with `reps_to`), share of
-    best, and rest; what is not given stays. Of the named slots, or of every one that counts repetitions and takes a
-    load; lighter sets that lead up stay, and so do lists in which no set is like another (8/6/4/2)."""
+
+class SetScheme(SetsAndReps, _Change):
+    """Another scheme for work in blocks of sets: of the named slots, or of every one that counts repetitions and takes
+    a load; lighter sets that lead up stay, and so do lists in which no set is like another (8/6/4/2)."""
 
     do: Literal["set_scheme"] = "set_scheme"
-    slots: Annotated[tuple[str, ...], Field(max_length=60)] = ()
-    sets: Annotated[int, Field(ge=1, le=12)] | None = None
-    reps: Annotated[int, Field(ge=1, le=60)] | None = None
-    reps_to: Annotated[int, Field(ge=2, le=60)] | None = None
-    share_of_best: Annotated[float, Field(gt=0, le=1.2)] | None = None
-    rest_s: Annotated[int, Field(ge=0, le=600)] | None = None
 
-    @model_validator(mode="after")
-    def a_window_has_a_lower_end(self) -> SetScheme:
-        if self.reps_to is not None and (self.reps is None or self.reps_to <= self.reps):
-            raise ValueError("reps_to is the upper end of a window, above reps")
-        if (self.sets, self.reps, self.share_of_best, self.rest_s) == (None, None, None, None):
-            raise ValueError("a scheme says at least one of sets, reps, share_of_best and rest_s")
-        return self
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        ids = {part.id for part in plan.parts()}
+        if strangers := [slot for slot in self.slots if slot not in ids]:
+            raise missing("slots", f"the plan has no slot {strangers[0]!r} (any more)")
+        return with_scheme(plan, self, catalogue)
 
 
 class ScaleRests(_Change):
@@ -145,6 +248,10 @@ class ScaleRests(_Change):
     do: Literal["scale_rests"] = "scale_rests"
     factor: Annotated[float, Field(ge=0.3, le=3)]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return scaled_rests(plan, self.factor)
+
 
 class InTurn(_Change):
     """Another exercise wherever this one stands, for everybody: exercises in turn over the weeks."""
@@ -152,6 +259,11 @@ class InTurn(_Change):
     do: Literal["in_turn"] = "in_turn"
     exercise: str
     other: str
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        known(catalogue, self.exercise)
+        return in_turn(plan, self.exercise, known(catalogue, self.other))
 
 
 class LighterWeek(_Change):
@@ -162,6 +274,10 @@ class LighterWeek(_Change):
     sets_fewer: Annotated[int, Field(ge=0, le=4)] = 1
     load_factor: Annotated[float, Field(ge=0.5, le=1)] = 0.9
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return lighter_week(plan, self.sets_fewer, self.load_factor, catalogue)
+
 
 class SetTest(_Change):
     """A test: of every loaded lift of both legs that counts repetitions the last working set goes on until no clean
@@ -169,6 +285,10 @@ class SetTest(_Change):
 
     do: Literal["test_sets"] = "test_sets"
     sets_before: Annotated[int, Field(ge=0, le=5)] = 1
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+        return with_tests(plan, self.sets_before, catalogue)
 
 
 PlainChange = (
@@ -201,6 +321,26 @@ class Later(_Change):
     block: str
     change: Annotated[PlainChange, Field(discriminator="do")]
 
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan. What is added between blocks is taken where it stands behind that block."""
+        changed = apply(plan, self.change, catalogue)
+        ids = [block.id for block in plan.blocks]
+        stay = plan.blocks[: ids.index(self.block) + 1]
+        kept = {block.id for block in stay}
+        # of what is new, only what stands behind the last block that stays
+        last = max((at for at, block in enumerate(changed.blocks) if block.id in kept), default=-1)
+        return changed.model_copy(update={"blocks": [*stay, *changed.blocks[last + 1 :]]})
+
 
 Change = Annotated[PlainChange | Later, Field(discriminator="do")]
 """One change of a plan."""
+
+
+def apply(plan: ClassPlan, change: Change, catalogue: Catalogue) -> ClassPlan:
+    """The changed plan. Raises FaultyInput when the plan has not got what the change speaks of."""
+    ids = {part.id for part in plan.parts()}
+    for name in ("slot", "block", "behind"):
+        wanted = getattr(change, name, "")
+        if wanted and wanted not in ids:
+            raise missing(name, f"the plan has no {name} {wanted!r} (any more)")
+    return change.apply(plan, catalogue)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Literal
+from collections.abc import Callable, Sequence
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field, model_validator
 
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.prescription import Load, Segment, SetRun, merged
@@ -21,11 +23,31 @@ from oaken.plan.blocks import (
     with_rest,
     with_segments,
 )
-from oaken.plan.changes.documents import LighterWeek, SetScheme, SetTest
 from oaken.plan.changes.parts import SlotEdit, has_drops, refit, without_drops
 from oaken.plan.document import ClassPlan
+from oaken.plan.wishes import Instead
 
 Edit = Callable[[ClassPlan], ClassPlan]
+
+
+class SetsAndReps(BaseModel):
+    """So many working sets, repetitions (a window with `reps_to`), share of best, and rest, of the named slots or of
+    all; what is not given stays."""
+
+    slots: Annotated[tuple[str, ...], Field(max_length=60)] = ()
+    sets: Annotated[int, Field(ge=1, le=12)] | None = None
+    reps: Annotated[int, Field(ge=1, le=60)] | None = None
+    reps_to: Annotated[int, Field(ge=2, le=60)] | None = None
+    share_of_best: Annotated[float, Field(gt=0, le=1.2)] | None = None
+    rest_s: Annotated[int, Field(ge=0, le=600)] | None = None
+
+    @model_validator(mode="after")
+    def a_window_has_a_lower_end(self) -> SetsAndReps:
+        if self.reps_to is not None and (self.reps is None or self.reps_to <= self.reps):
+            raise ValueError("reps_to is the upper end of a window, above reps")
+        if (self.sets, self.reps, self.share_of_best, self.rest_s) == (None, None, None, None):
+            raise ValueError("a scheme says at least one of sets, reps, share_of_best and rest_s")
+        return self
 
 
 def on_blocks(plan: ClassPlan, change: Callable[[Block], Block | None]) -> ClassPlan:
@@ -116,7 +138,7 @@ def with_rounds(block: Block, rounds: int) -> Block:
     return block
 
 
-def with_scheme(plan: ClassPlan, scheme: SetScheme, catalogue: Catalogue) -> ClassPlan:
+def with_scheme(plan: ClassPlan, scheme: SetsAndReps, catalogue: Catalogue) -> ClassPlan:
     """Another scheme for the slots it names, or for every one in blocks of sets that counts repetitions and takes a
     load. Its sets are working sets: what leads up to them stays, a last one that differs stays the last, and a list in
     which no set is like another keeps its sets. What is done in turn with such a slot, as often, is done as often then.
@@ -152,7 +174,7 @@ Taken = Literal["changed", "uneven", "unloaded", "not counted", "not named"]
 """What a scheme does with a slot: it is changed, or why its sets stay as they are."""
 
 
-def takes_scheme(slot: Slot, scheme: SetScheme, catalogue: Catalogue) -> Taken:
+def takes_scheme(slot: Slot, scheme: SetsAndReps, catalogue: Catalogue) -> Taken:
     """What a scheme does with a slot of a block of sets."""
     if scheme.slots and slot.id not in scheme.slots:
         return "not named"
@@ -163,7 +185,7 @@ def takes_scheme(slot: Slot, scheme: SetScheme, catalogue: Catalogue) -> Taken:
     return "uneven" if SetShape.of(slot.sets).uneven else "changed"
 
 
-def _slot_in_scheme(group: Group, slot: Slot, scheme: SetScheme, catalogue: Catalogue) -> Slot:
+def _slot_in_scheme(group: Group, slot: Slot, scheme: SetsAndReps, catalogue: Catalogue) -> Slot:
     taken = takes_scheme(slot, scheme, catalogue)
     if taken not in ("changed", "uneven"):
         return slot
@@ -186,7 +208,7 @@ def _slot_in_scheme(group: Group, slot: Slot, scheme: SetScheme, catalogue: Cata
     return slot
 
 
-def _run_in_scheme(run: SetRun, scheme: SetScheme, exercise: Exercise) -> SetRun:
+def _run_in_scheme(run: SetRun, scheme: SetsAndReps, exercise: Exercise) -> SetRun:
     return run.model_copy(update={"segments": [_in_scheme(segment, scheme, exercise) for segment in run.segments]})
 
 
@@ -194,7 +216,7 @@ def _counts(slot: Slot) -> bool:
     return slot.sets[0].segments[0].reps is not None
 
 
-def _in_scheme(segment: Segment, scheme: SetScheme, exercise: Exercise) -> Segment:
+def _in_scheme(segment: Segment, scheme: SetsAndReps, exercise: Exercise) -> Segment:
     update: dict[str, object] = {}
     if scheme.reps is not None and segment.reps is not None and segment.change is None:
         update.update(reps=scheme.reps, reps_to=scheme.reps_to)
@@ -206,6 +228,21 @@ def _in_scheme(segment: Segment, scheme: SetScheme, exercise: Exercise) -> Segme
 def in_turn(plan: ClassPlan, exercise: str, other: Exercise) -> ClassPlan:
     """Another exercise wherever this one stands."""
     return on_parts(plan, lambda part: refit(part, other) if part.exercise == exercise else part)
+
+
+def with_instead(plan: ClassPlan, exercise: str, other: str, people: Sequence[str]) -> ClassPlan:
+    """The plan in which these people do the other exercise; what they did in this one's place before is forgotten."""
+    kept = []
+    for item in plan.instead:
+        if item.exercise == exercise:
+            left = [name for name in item.people if name not in people]
+            if not left and item.level is None:
+                continue
+            item = item.model_copy(update={"people": left})
+        kept.append(item)
+    # the first that holds counts, so what is said of single people comes before what is said of a level
+    new = Instead(exercise=exercise, other=other, people=list(people))
+    return plan.model_copy(update={"instead": [new, *kept]})
 
 
 REPS_A_LOAD = 30
@@ -221,35 +258,35 @@ def _further_from_failure(load: Load, factor: float) -> Load:
     return Load(rep_max=min(30, (load.rep_max or 0) + more))
 
 
-def lighter_week(plan: ClassPlan, week: LighterWeek, catalogue: Catalogue) -> ClassPlan:
+def lighter_week(plan: ClassPlan, sets_fewer: int, load_factor: float, catalogue: Catalogue) -> ClassPlan:
     """Fewer sets, lighter loads, a round fewer of stations: as much as is said, and never nothing."""
 
     def lighter(load: Load | None) -> Load | None:
         if load is None or load.effort is not None:
             return load
         if load.by_effort:
-            return _further_from_failure(load, week.load_factor)
+            return _further_from_failure(load, load_factor)
         way = load.way
-        return Load.model_validate({way: round(getattr(load, way) * week.load_factor, 3)})
+        return Load.model_validate({way: round(getattr(load, way) * load_factor, 3)})
 
     def eased(_: Group, slot: Slot) -> Slot:
         if not catalogue.exercises[slot.exercise].is_work:
             return slot
         # which sets lead up is told by their loads as planned
-        slot = slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - week.sets_fewer))})
+        slot = slot.model_copy(update={"sets": reshaped(slot.sets, max(1, slot.rounds - sets_fewer))})
         return with_segments(slot, lambda item: item.model_copy(update={"load": lighter(item.load)}))
 
     def fewer(block: Block) -> Block:
         if not isinstance(block, CircuitBlock):
             return block
         stations = [station.model_copy(update={"load": lighter(station.load)}) for station in block.stations]
-        rounds = max(1, block.rounds - (1 if week.sets_fewer else 0))
+        rounds = max(1, block.rounds - (1 if sets_fewer else 0))
         return block.model_copy(update={"rounds": rounds, "stations": stations})
 
     return on_blocks(on_sets(plan, eased), fewer)
 
 
-def with_tests(plan: ClassPlan, test: SetTest, catalogue: Catalogue) -> ClassPlan:
+def with_tests(plan: ClassPlan, sets_before: int, catalogue: Catalogue) -> ClassPlan:
     """The last working set of every loaded lift of both legs to failure, after so many others: a set from which a best
     is estimated. Lists in which no set is like another stay."""
 
@@ -261,7 +298,7 @@ def with_tests(plan: ClassPlan, test: SetTest, catalogue: Catalogue) -> ClassPla
         work = shape.work[0]
         on = work.segments[0].model_copy(update={"to_failure": True, "reps_to": None})
         last = work.model_copy(update={"segments": [on], "rest_s": slot.sets[-1].rest_s})
-        before = [work] * test.sets_before
+        before = [work] * sets_before
         return slot.model_copy(update={"sets": merged([*shape.ramp, *before, last])})
 
     return on_sets(plan, tested)

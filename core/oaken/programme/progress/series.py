@@ -171,6 +171,7 @@ class Series:
         session = self.sessions[self.seen[at]]
         assert session.evidence is not None
         assert session.best is not None
+        assert session.best.load_kg is not None
         middle, low, high = range_80(level.mean, _whole(level.deviation, session.evidence.curve))
         said = f"{in_kg(session.best.load_kg)} × {session.evidence.reps}"
         return Estimate.between(
