@@ -4,6 +4,7 @@ import { keepZone, useZone } from "../api/account";
 import { keepLoadRules, useLoadRules, type LoadRules as Kept } from "../api/progress";
 import { DecimalField } from "../shared/DecimalField";
 import { Pick } from "../shared/Pick";
+import { Refused } from "../shared/Refused";
 
 /** How this house raises loads: its school, its steps, and what is never gone over. */
 export function LoadRules() {
@@ -74,11 +75,7 @@ export function LoadRules() {
         {school?.reason} A unit whose smallest step is larger than that share takes it all the same, after two
         repetitions over the top. Common practice, no source.
       </p>
-      {keep.isError && (
-        <p role="alert" className="text-sm text-error">
-          {keep.error.message}
-        </p>
-      )}
+      <Refused error={keep.error} />
     </section>
   );
 }
@@ -103,11 +100,7 @@ export function TimeZone() {
         Dates and times
       </h2>
       <Pick label="Time zone" value={zone.data} options={options} onChange={(value) => keep.mutate(value)} />
-      {keep.isError && (
-        <p role="alert" className="text-sm text-error">
-          {keep.error.message}
-        </p>
-      )}
+      <Refused error={keep.error} />
     </section>
   );
 }

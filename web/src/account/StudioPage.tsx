@@ -397,11 +397,7 @@ function OwnPassword() {
         <span role="status" className="text-sm">
           {change.isSuccess && "Changed."}
         </span>
-        {change.isError && (
-          <p role="alert" className="w-full text-sm text-error">
-            {change.error.message}
-          </p>
-        )}
+        <Refused error={change.error} />
       </form>
     </section>
   );

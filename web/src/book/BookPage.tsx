@@ -197,30 +197,37 @@ function Charts({ told }: { told: OverTime }) {
         {charts.map((chart) => (
           <WeekChart key={chart.title} height={140} {...chart} />
         ))}
-        <div data-testid="overruns">
-          <h3 className="text-sm font-semibold">
-            Blocks that overrun <span className="faint font-normal">mean of the classes that had them</span>
-          </h3>
-          <table className="mt-1 w-full text-sm">
-            <tbody>
-              {told.blocks.slice(0, 6).map((block) => (
-                <tr key={block.name} className="border-t border-base-300">
-                  <th scope="row" className="py-0.5 text-left font-normal">
-                    {block.name}
-                  </th>
-                  <td className="text-right whitespace-nowrap">
-                    {block.mean_s > 0 ? "+" : ""}
-                    {figure(block.mean_s)} s
-                  </td>
-                  <td className="faint text-right text-xs">
-                    longer in {block.longer} of {block.classes}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Overruns blocks={told.blocks} />
       </div>
     </>
+  );
+}
+
+/** The blocks that took longer than planned, by how much. */
+function Overruns({ blocks }: { blocks: OverTime["blocks"] }) {
+  return (
+    <div data-testid="overruns">
+      <h3 className="text-sm font-semibold">
+        Blocks that overrun <span className="faint font-normal">mean of the classes that had them</span>
+      </h3>
+      <table className="mt-1 w-full text-sm">
+        <tbody>
+          {blocks.slice(0, 6).map((block) => (
+            <tr key={block.name} className="border-t border-base-300">
+              <th scope="row" className="py-0.5 text-left font-normal">
+                {block.name}
+              </th>
+              <td className="text-right whitespace-nowrap">
+                {block.mean_s > 0 ? "+" : ""}
+                {figure(block.mean_s)} s
+              </td>
+              <td className="faint text-right text-xs">
+                longer in {block.longer} of {block.classes}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

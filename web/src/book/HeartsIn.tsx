@@ -109,33 +109,7 @@ export function HeartsIn({ id, book }: { id: number; book: Book }) {
               </button>
             )}
           </div>
-          <ul className="mt-2 divide-y divide-base-300 border-y border-base-300 text-sm">
-            {rows.map((row) => (
-              <li key={row.file.name} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1.5">
-                <span className="min-w-0 basis-60 truncate font-medium" title={row.file.name}>
-                  {row.file.name.split("/").pop()}
-                </span>
-                <span className="grow">
-                  <Said row={row} />
-                  {twice(rows, row) && (
-                    <strong className="text-accent"> ▲ {name(row.person)} has another file here</strong>
-                  )}
-                </span>
-                {row.state === "right" && (
-                  <Pick
-                    label="Of"
-                    value={row.person}
-                    options={[
-                      [NOBODY, "nobody: leave it out"],
-                      ...came.map((key): [string, string] => [key, name(key)]),
-                    ]}
-                    onChange={(person) => change(row.file, { person })}
-                  />
-                )}
-                {row.state === "kept" && <span>kept: {name(row.person)}</span>}
-              </li>
-            ))}
-          </ul>
+          <FilesLookedAt rows={rows} people={came} name={name} onChange={change} />
         </>
       )}
       <ActivitiesOut id={id} people={came.map((key): [string, string] => [key, name(key)])} />
@@ -163,5 +137,40 @@ function Said({ row }: { row: Row }) {
       {looked.source}, {looked.minutes.toFixed(0)} min{looked.start && `, from ${when(looked.start)}`}
       {row.state === "right" && looked.recorded && row.person === looked.person && " · replaces the one there is"}
     </span>
+  );
+}
+
+type FilesProps = {
+  rows: Row[];
+  people: string[];
+  name: (key: string) => string;
+  onChange: (file: File, next: Partial<Row>) => void;
+};
+
+/** Every file with what was found in it, and whose it is. */
+function FilesLookedAt({ rows, people, name, onChange }: FilesProps) {
+  return (
+    <ul className="mt-2 divide-y divide-base-300 border-y border-base-300 text-sm">
+      {rows.map((row) => (
+        <li key={row.file.name} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-1.5">
+          <span className="min-w-0 basis-60 truncate font-medium" title={row.file.name}>
+            {row.file.name.split("/").pop()}
+          </span>
+          <span className="grow">
+            <Said row={row} />
+            {twice(rows, row) && <strong className="text-accent"> ▲ {name(row.person)} has another file here</strong>}
+          </span>
+          {row.state === "right" && (
+            <Pick
+              label="Of"
+              value={row.person}
+              options={[[NOBODY, "nobody: leave it out"], ...people.map((key): [string, string] => [key, name(key)])]}
+              onChange={(person) => onChange(row.file, { person })}
+            />
+          )}
+          {row.state === "kept" && <span>kept: {name(row.person)}</span>}
+        </li>
+      ))}
+    </ul>
   );
 }

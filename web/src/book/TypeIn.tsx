@@ -32,12 +32,12 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
   const [person, setPerson] = useState(people[0] ?? "");
   const [exercise, setExercise] = useState(exercises[0]?.[0] ?? "");
   const [everyPart, showEvery] = useState(!book.log.some((item) => item.planned_kg !== null));
-  const parts = [...new Set(book.log.map((item) => item.part))];
-  // as on a card: exercise by exercise, each with its sets
-  const rows = book.log
-    .filter((item) => (by === "person" ? item.person === person : item.exercise === exercise))
-    .filter((item) => by === "exercise" || everyPart || item.planned_kg !== null)
-    .sort((one, other) => parts.indexOf(one.part) - parts.indexOf(other.part) || one.number - other.number);
+  const rows = asOnACard(
+    book,
+    by === "person"
+      ? (row) => row.person === person && (everyPart || row.planned_kg !== null)
+      : (row) => row.exercise === exercise,
+  );
   const send = useMutation({
     mutationFn: async (events: ReturnType<typeof happened>[]) => {
       const kept = await sendEvents(id, events);
@@ -69,25 +69,17 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
   return (
     <section aria-label="Type in" data-testid="type-in">
       <div className="flex flex-wrap items-center gap-4">
-        <Pick
-          label="Go"
-          value={by}
-          options={[
-            ["person", "person by person"],
-            ["exercise", "exercise by exercise"],
-          ]}
-          onChange={setBy}
+        <WhoseSets
+          book={book}
+          by={by}
+          setBy={setBy}
+          person={person}
+          people={people}
+          setPerson={setPerson}
+          exercise={exercise}
+          exercises={exercises}
+          setExercise={setExercise}
         />
-        {by === "person" ? (
-          <Pick
-            label="Person"
-            value={person}
-            options={people.map((person): [string, string] => [person, book.people[person] ?? person])}
-            onChange={setPerson}
-          />
-        ) : (
-          <Pick label="Exercise" value={exercise} options={exercises} onChange={setExercise} />
-        )}
         <button type="button" className="btn btn-sm" disabled={send.isPending} onClick={everything}>
           All of these as planned
         </button>
@@ -107,15 +99,7 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
         </p>
       )}
       <table ref={table} className="mt-2 w-full max-w-4xl text-sm">
-        <thead className="faint text-left text-xs">
-          <tr>
-            {[by === "person" ? "Exercise" : "Person", "Set", "Planned", "Load", "Reps", "Stands as"].map((head) => (
-              <th key={head} scope="col" className="pr-3 font-normal">
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
+        <LogHead first={by === "person" ? "Exercise" : "Person"} />
         <tbody>
           {rows.map((row) => (
             <Row
@@ -248,4 +232,66 @@ function Row({ row, called, onGo, onAll, onPlanned, onWrite }: RowProps) {
       </td>
     </tr>
   );
+}
+
+type WhoseSetsProps = {
+  book: Book;
+  by: By;
+  setBy: (by: By) => void;
+  person: string;
+  people: string[];
+  setPerson: (person: string) => void;
+  exercise: string;
+  exercises: [string, string][];
+  setExercise: (exercise: string) => void;
+};
+
+/** Whether one goes by people or by exercises, and which one it is now. */
+function WhoseSets({ book, by, setBy, ...chosen }: WhoseSetsProps) {
+  const { person, people, setPerson, exercise, exercises, setExercise } = chosen;
+  return (
+    <>
+      <Pick
+        label="Go"
+        value={by}
+        options={[
+          ["person", "person by person"],
+          ["exercise", "exercise by exercise"],
+        ]}
+        onChange={setBy}
+      />
+      {by === "person" ? (
+        <Pick
+          label="Person"
+          value={person}
+          options={people.map((person): [string, string] => [person, book.people[person] ?? person])}
+          onChange={setPerson}
+        />
+      ) : (
+        <Pick label="Exercise" value={exercise} options={exercises} onChange={setExercise} />
+      )}
+    </>
+  );
+}
+
+function LogHead({ first }: { first: string }) {
+  return (
+    <thead className="faint text-left text-xs">
+      <tr>
+        {[first, "Set", "Planned", "Load", "Reps", "Stands as"].map((head) => (
+          <th key={head} scope="col" className="pr-3 font-normal">
+            {head}
+          </th>
+        ))}
+      </tr>
+    </thead>
+  );
+}
+
+/** The rows that are meant, as on a card: exercise by exercise, each with its sets. */
+function asOnACard(book: Book, meant: (row: LogRow) => boolean): LogRow[] {
+  const parts = [...new Set(book.log.map((item) => item.part))];
+  return book.log
+    .filter(meant)
+    .sort((one, other) => parts.indexOf(one.part) - parts.indexOf(other.part) || one.number - other.number);
 }

@@ -1,5 +1,7 @@
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
+
+import type { Catalogue, Exercise } from "../api/client";
 import { useSearchParams } from "react-router";
 
 import { useCatalogue, useRooms } from "../api/queries";
@@ -50,14 +52,7 @@ export function CataloguePage() {
             onChange={chooseRoom}
           />
         )}
-        <span className="ml-auto flex gap-2">
-          <button type="button" className="btn btn-sm" onClick={() => add("equipment")}>
-            <Plus size={15} aria-hidden /> Own equipment kind
-          </button>
-          <button type="button" className="btn btn-primary btn-sm" onClick={() => add("exercise")}>
-            <Plus size={15} aria-hidden /> Own exercise
-          </button>
-        </span>
+        <AddOwn onAdd={add} />
       </div>
       <ShippedToo />
       <Filters
@@ -67,78 +62,27 @@ export function CataloguePage() {
         onEnter={() => found[0] && show(found[0].exercise.id)}
       />
       {retiredHere > 0 && (
-        <label className="mt-2 flex items-center gap-2 text-sm">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={Boolean(sought.retired)}
-            onChange={(event) => seek({ ...sought, retired: event.target.checked })}
-          />
-          Show what is retired ({retiredHere}) instead
-        </label>
+        <RetiredOnly
+          count={retiredHere}
+          chosen={Boolean(sought.retired)}
+          onChange={(retired) => seek({ ...sought, retired })}
+        />
       )}
       {catalogue.isError ? (
-        <div role="alert" className="mt-3 rounded border border-error p-3">
-          The catalogue cannot be read: {catalogue.error.message}{" "}
-          <button type="button" className="btn btn-sm" onClick={() => catalogue.refetch()}>
-            Try again
-          </button>
-        </div>
+        <CatalogueLost error={catalogue.error} again={() => void catalogue.refetch()} />
       ) : catalogue.isPending ? (
         <div role="status" aria-label="Opening the catalogue" className="skeleton mt-3 h-96 w-full" />
       ) : (
         <div className="mt-3 grid gap-5 lg:grid-cols-[24rem_1fr]">
-          <ul
-            tabIndex={0}
-            aria-label="Exercises found"
-            className="max-h-[40vh] divide-y divide-base-300 overflow-y-auto border-y border-base-300 lg:max-h-[calc(100vh-11rem)]"
-            data-testid="catalogue-list"
-          >
-            {found.length === 0 && (
-              <li className="p-3">Nothing matches. Try fewer words, another muscle, or add an exercise of your own.</li>
-            )}
-            {found.map(({ exercise: one, kind, muscles, places }) => (
-              <li key={one.id}>
-                <button
-                  type="button"
-                  aria-current={one.id === open || undefined}
-                  className="flex w-full items-baseline gap-3 px-2 py-1.5 text-left hover:bg-base-200 aria-[current]:bg-base-200 aria-[current]:shadow-[inset_3px_0_0_var(--color-base-content)]"
-                  onClick={() => show(one.id)}
-                >
-                  <span className="grow">
-                    {one.name} {catalogue.data.own.includes(one.id) && <span className="faint text-xs">(own)</span>}
-                    <span className="faint block text-xs">{muscles.join(", ")}</span>
-                  </span>
-                  <span className={`text-right text-xs ${places === 0 ? "font-semibold text-accent" : "faint"}`}>
-                    {kind}
-                    {places === 0 && <span className="block">▲ none working</span>}
-                  </span>
-                </button>
-              </li>
-            ))}
-          </ul>
+          <Found found={found} own={catalogue.data.own} open={open} onShow={show} />
           {open && exercise && (
             <article>
-              <div className="mb-2 flex flex-wrap items-center gap-3">
-                <h2 className="text-xl font-semibold">{exercise.name}</h2>
-                {exercise.aliases.length > 0 && (
-                  <span className="faint text-sm">also written {exercise.aliases.join(", ")}</span>
-                )}
-                {catalogue.data.own.includes(exercise.id) && (
-                  <>
-                    <button type="button" className="btn btn-xs" onClick={() => add("change")}>
-                      Change {exercise.name.toLowerCase()}
-                    </button>
-                    <TakeOut
-                      kind="exercises"
-                      id={exercise.id}
-                      name={exercise.name}
-                      retired={catalogue.data.retired.includes(exercise.id)}
-                      onGone={() => setParameters({}, { replace: true })}
-                    />
-                  </>
-                )}
-              </div>
+              <ExerciseHead
+                exercise={exercise}
+                catalogue={catalogue.data}
+                onChange={() => add("change")}
+                onGone={() => setParameters({}, { replace: true })}
+              />
               <ExerciseCard id={open} catalogue={catalogue.data} room={room} onOpen={show} />
             </article>
           )}
@@ -166,5 +110,114 @@ export function CataloguePage() {
         </Dialog>
       )}
     </div>
+  );
+}
+
+type FoundProps = {
+  found: ReturnType<typeof search>;
+  own: string[];
+  open: string | null;
+  onShow: (id: string) => void;
+};
+
+/** The exercises that were found, each with its muscles and where it is done. */
+function Found({ found, own, open, onShow }: FoundProps) {
+  return (
+    <ul
+      tabIndex={0}
+      aria-label="Exercises found"
+      className="max-h-[40vh] divide-y divide-base-300 overflow-y-auto border-y border-base-300 lg:max-h-[calc(100vh-11rem)]"
+      data-testid="catalogue-list"
+    >
+      {found.length === 0 && (
+        <li className="p-3">Nothing matches. Try fewer words, another muscle, or add an exercise of your own.</li>
+      )}
+      {found.map(({ exercise: one, kind, muscles, places }) => (
+        <li key={one.id}>
+          <button
+            type="button"
+            aria-current={one.id === open || undefined}
+            className="flex w-full items-baseline gap-3 px-2 py-1.5 text-left hover:bg-base-200 aria-[current]:bg-base-200 aria-[current]:shadow-[inset_3px_0_0_var(--color-base-content)]"
+            onClick={() => onShow(one.id)}
+          >
+            <span className="grow">
+              {one.name} {own.includes(one.id) && <span className="faint text-xs">(own)</span>}
+              <span className="faint block text-xs">{muscles.join(", ")}</span>
+            </span>
+            <span className={`text-right text-xs ${places === 0 ? "font-semibold text-accent" : "faint"}`}>
+              {kind}
+              {places === 0 && <span className="block">▲ none working</span>}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+type ExerciseHeadProps = { exercise: Exercise; catalogue: Catalogue; onChange: () => void; onGone: () => void };
+
+/** What an exercise is called; one's own can be changed or taken out. */
+function ExerciseHead({ exercise, catalogue, onChange, onGone }: ExerciseHeadProps) {
+  return (
+    <div className="mb-2 flex flex-wrap items-center gap-3">
+      <h2 className="text-xl font-semibold">{exercise.name}</h2>
+      {exercise.aliases.length > 0 && <span className="faint text-sm">also written {exercise.aliases.join(", ")}</span>}
+      {catalogue.own.includes(exercise.id) && (
+        <>
+          <button type="button" className="btn btn-xs" onClick={onChange}>
+            Change {exercise.name.toLowerCase()}
+          </button>
+          <TakeOut
+            kind="exercises"
+            id={exercise.id}
+            name={exercise.name}
+            retired={catalogue.retired.includes(exercise.id)}
+            onGone={onGone}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** Why there is no catalogue, and a press that asks again. */
+function CatalogueLost({ error, again }: { error: Error; again: () => void }) {
+  return (
+    <div role="alert" className="mt-3 rounded border border-error p-3">
+      The catalogue cannot be read: {error.message}{" "}
+      <button type="button" className="btn btn-sm" onClick={again}>
+        Try again
+      </button>
+    </div>
+  );
+}
+
+type RetiredOnlyProps = { count: number; chosen: boolean; onChange: (retired: boolean) => void };
+
+function RetiredOnly({ count, chosen, onChange }: RetiredOnlyProps) {
+  return (
+    <label className="mt-2 flex items-center gap-2 text-sm">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={chosen}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      Show what is retired ({count}) instead
+    </label>
+  );
+}
+
+function AddOwn({ onAdd }: { onAdd: (what: "exercise" | "equipment") => void }) {
+  return (
+    <span className="ml-auto flex gap-2">
+      <button type="button" className="btn btn-sm" onClick={() => onAdd("equipment")}>
+        <Plus size={15} aria-hidden /> Own equipment kind
+      </button>
+      <button type="button" className="btn btn-primary btn-sm" onClick={() => onAdd("exercise")}>
+        <Plus size={15} aria-hidden /> Own exercise
+      </button>
+    </span>
   );
 }

@@ -74,21 +74,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
             ))}
           </ul>
         </Part>
-        {questions.map((question) => {
-          const chosen = choices ? (choices[question.id] ?? question.default) : null;
-          return (
-            <Part key={question.id} title={question.name}>
-              <ul>
-                {question.schools.map((school) => (
-                  <li key={school.id} className={chosen && chosen !== school.id ? "faint" : ""}>
-                    {chosen === school.id && "✓ "}
-                    {school.name}: <span className="text-xs">{school.reason}</span>
-                  </li>
-                ))}
-              </ul>
-            </Part>
-          );
-        })}
+        <Schools questions={questions} choices={choices} />
         {care.length > 0 && (
           <Part title="People with considerations">
             <ul data-testid="care-of-exercise">
@@ -108,20 +94,7 @@ export function ExerciseCard({ id, catalogue, room, choices, onUse, onOpen }: Pr
         )}
       </div>
       <div className="space-y-3">
-        <Part title="Demand while working">
-          {derivation.at_usual_setting && (
-            <p className="mb-1 first-letter:uppercase">{derivation.at_usual_setting}. The table:</p>
-          )}
-          <p>
-            <strong>{derivation.work_met} MET</strong>, from {derivation.code} {derivation.activity.toLowerCase()}:{" "}
-            {derivation.table_met} MET at {derivation.duty_percent} % work, {derivation.rest_met} MET between; factor{" "}
-            {derivation.factor} for {derivation.muscle_mass.toLowerCase()}.
-          </p>
-          <p className="faint text-xs">
-            {derivation.formula}. Straining adds {derivation.pressor_percent} % of the heart-rate reserve. Source:{" "}
-            {derivation.source}.
-          </p>
-        </Part>
+        <Demand derivation={derivation} />
         {exercise.easier.length > 0 && <Part title="Easier">{<ul>{known(exercise.easier).map(swap)}</ul>}</Part>}
         {exercise.harder.length > 0 && <Part title="Harder">{<ul>{known(exercise.harder).map(swap)}</ul>}</Part>}
         <Part title="In its place, same pattern">
@@ -149,5 +122,52 @@ function Part({ title, children }: { title: string; children: React.ReactNode })
       <h3 className="font-semibold">{title}</h3>
       {children}
     </section>
+  );
+}
+
+type SchoolsProps = { questions: Catalogue["questions"]; choices: Props["choices"] };
+
+/** What practitioners do not agree on here, and what this class has chosen. */
+function Schools({ questions, choices }: SchoolsProps) {
+  return (
+    <>
+      {questions.map((question) => {
+        const chosen = choices ? (choices[question.id] ?? question.default) : null;
+        return (
+          <Part key={question.id} title={question.name}>
+            <ul>
+              {question.schools.map((school) => (
+                <li key={school.id} className={chosen && chosen !== school.id ? "faint" : ""}>
+                  {chosen === school.id && "✓ "}
+                  {school.name}: <span className="text-xs">{school.reason}</span>
+                </li>
+              ))}
+            </ul>
+          </Part>
+        );
+      })}
+    </>
+  );
+}
+
+type DemandProps = { derivation: NonNullable<ReturnType<typeof useExercise>["data"]>["derivation"] };
+
+/** What an exercise asks of the body, and from where that is taken. */
+function Demand({ derivation }: DemandProps) {
+  return (
+    <Part title="Demand while working">
+      {derivation.at_usual_setting && (
+        <p className="mb-1 first-letter:uppercase">{derivation.at_usual_setting}. The table:</p>
+      )}
+      <p>
+        <strong>{derivation.work_met} MET</strong>, from {derivation.code} {derivation.activity.toLowerCase()}:{" "}
+        {derivation.table_met} MET at {derivation.duty_percent} % work, {derivation.rest_met} MET between; factor{" "}
+        {derivation.factor} for {derivation.muscle_mass.toLowerCase()}.
+      </p>
+      <p className="faint text-xs">
+        {derivation.formula}. Straining adds {derivation.pressor_percent} % of the heart-rate reserve. Source:{" "}
+        {derivation.source}.
+      </p>
+    </Part>
   );
 }

@@ -63,18 +63,7 @@ export function PreClassCheck({ classId, draft, decided, decide, onLook }: Props
             {openLeft(items, at) > 0 && ` · ${counted(openLeft(items, at), "open item")} left`}
           </p>
           <progress className="progress w-full" value={at} max={items.length} aria-label="Items read" />
-          <h3 className="mt-2 text-xl font-semibold">
-            {item.person != null && `${item.person} `}
-            {item.name}
-            {item.open && <span className="ml-2 text-base text-accent">▲ open</span>}
-          </h3>
-          <p className="mt-1 text-lg">{sentence(item.message)}</p>
-          <p className="mt-1">
-            <strong>Safer:</strong> {item.safer}.
-          </p>
-          {item.slots.length > 0 && (
-            <p className="faint mt-1 text-sm">In: {slotNames(forecast, item.slots).join(", ")}</p>
-          )}
+          <ItemWords item={item} forecast={forecast} />
           <div className="mt-4 flex flex-wrap gap-2">
             {choicesFor(item).map((choice) => (
               <button key={choice} type="button" className="btn" onClick={() => decide([...decided, choice])}>
@@ -153,4 +142,22 @@ function choicesFor(item: StartItem): Choice[] {
 
 function slotNames(forecast: Forecast | undefined, slots: string[]): string[] {
   return [...new Set(slots.map((id) => forecast?.slots.find((slot) => slot.id === id)?.name ?? id))];
+}
+
+/** What is read of one item: of whom, what, and what is safer. */
+function ItemWords({ item, forecast }: { item: StartItem; forecast: Forecast | undefined }) {
+  return (
+    <>
+      <h3 className="mt-2 text-xl font-semibold">
+        {item.person != null && `${item.person} `}
+        {item.name}
+        {item.open && <span className="ml-2 text-base text-accent">▲ open</span>}
+      </h3>
+      <p className="mt-1 text-lg">{sentence(item.message)}</p>
+      <p className="mt-1">
+        <strong>Safer:</strong> {item.safer}.
+      </p>
+      {item.slots.length > 0 && <p className="faint mt-1 text-sm">In: {slotNames(forecast, item.slots).join(", ")}</p>}
+    </>
+  );
 }

@@ -103,10 +103,8 @@ function faultWords(error: Error): string {
 function NewCourseDialog({ onClose }: { onClose: () => void }) {
   const rooms = useRooms();
   const people = usePeople();
-  const schools = useCourseTemplates();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const id = useId();
   const room = rooms.data?.find((room) => !room.retired)?.id ?? "";
   const [wanted, want] = useState<Omit<FromTemplate, "room" | "people"> & { people: string[] | null }>(() => ({
     template: "waves",
@@ -126,7 +124,6 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
       void navigate(`/courses/${made.id}`);
     },
   });
-  const field = "h-8 w-full rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-2 text-sm";
   return (
     <Dialog title="A new course" onClose={onClose} wide>
       <form
@@ -136,42 +133,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
           make.mutate();
         }}
       >
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-          <label className="col-span-2 text-sm" htmlFor={`${id}-name`}>
-            Name
-            <input
-              id={`${id}-name`}
-              data-first
-              required
-              className={field}
-              value={wanted.name}
-              maxLength={80}
-              onChange={(event) => want({ ...wanted, name: event.target.value })}
-            />
-          </label>
-          <label className="text-sm" htmlFor={`${id}-starts`}>
-            Begins in the week of
-            <input
-              id={`${id}-starts`}
-              type="date"
-              required
-              className={field}
-              value={wanted.starts}
-              onChange={(event) => want({ ...wanted, starts: event.target.value })}
-            />
-          </label>
-          <label className="text-sm" htmlFor={`${id}-time`}>
-            Time
-            <input
-              id={`${id}-time`}
-              type="time"
-              required
-              className={field}
-              value={wanted.time}
-              onChange={(event) => want({ ...wanted, time: event.target.value })}
-            />
-          </label>
-        </div>
+        <NameAndBegin wanted={wanted} onChange={(fields) => want({ ...wanted, ...fields })} />
         <NumberField
           label="Weeks"
           value={wanted.weeks}
@@ -179,29 +141,7 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
           max={26}
           onChange={(weeks) => want({ ...wanted, weeks })}
         />
-        <fieldset>
-          <legend className="text-sm">Template</legend>
-          <div className="grid gap-1 sm:grid-cols-3">
-            {(schools.data ?? []).map((school) => (
-              <label
-                key={school.id}
-                className={`cursor-pointer rounded border px-2 py-1 text-sm ${
-                  wanted.template === school.id ? "border-base-content bg-base-200" : "border-base-300"
-                }`}
-              >
-                <input
-                  type="radio"
-                  name="school"
-                  className="mr-1"
-                  checked={wanted.template === school.id}
-                  onChange={() => want({ ...wanted, template: school.id })}
-                />
-                <strong>{school.name}</strong>
-                <span className="faint block text-xs">{school.what}</span>
-              </label>
-            ))}
-          </div>
-        </fieldset>
+        <Templates chosen={wanted.template} onChoose={(template) => want({ ...wanted, template })} />
         <label className="flex items-center gap-2 text-sm">
           <input
             type="checkbox"
@@ -229,5 +169,86 @@ function NewCourseDialog({ onClose }: { onClose: () => void }) {
         </div>
       </form>
     </Dialog>
+  );
+}
+
+type TemplatesProps = { chosen: string; onChoose: (template: FromTemplate["template"]) => void };
+
+/** The templates of courses, one of which is chosen. */
+function Templates({ chosen, onChoose }: TemplatesProps) {
+  const schools = useCourseTemplates();
+  return (
+    <fieldset>
+      <legend className="text-sm">Template</legend>
+      <div className="grid gap-1 sm:grid-cols-3">
+        {(schools.data ?? []).map((school) => (
+          <label
+            key={school.id}
+            className={`cursor-pointer rounded border px-2 py-1 text-sm ${
+              chosen === school.id ? "border-base-content bg-base-200" : "border-base-300"
+            }`}
+          >
+            <input
+              type="radio"
+              name="school"
+              className="mr-1"
+              checked={chosen === school.id}
+              onChange={() => onChoose(school.id)}
+            />
+            <strong>{school.name}</strong>
+            <span className="faint block text-xs">{school.what}</span>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+type NameAndBeginProps = {
+  wanted: Pick<FromTemplate, "name" | "starts" | "time">;
+  onChange: (fields: Partial<Pick<FromTemplate, "name" | "starts" | "time">>) => void;
+};
+
+/** What the course is called, and when its first week and its classes begin. */
+function NameAndBegin({ wanted, onChange }: NameAndBeginProps) {
+  const id = useId();
+  const field = "h-8 w-full rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-2 text-sm";
+  return (
+    <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
+      <label className="col-span-2 text-sm" htmlFor={`${id}-name`}>
+        Name
+        <input
+          id={`${id}-name`}
+          data-first
+          required
+          className={field}
+          value={wanted.name}
+          maxLength={80}
+          onChange={(event) => onChange({ name: event.target.value })}
+        />
+      </label>
+      <label className="text-sm" htmlFor={`${id}-starts`}>
+        Begins in the week of
+        <input
+          id={`${id}-starts`}
+          type="date"
+          required
+          className={field}
+          value={wanted.starts}
+          onChange={(event) => onChange({ starts: event.target.value })}
+        />
+      </label>
+      <label className="text-sm" htmlFor={`${id}-time`}>
+        Time
+        <input
+          id={`${id}-time`}
+          type="time"
+          required
+          className={field}
+          value={wanted.time}
+          onChange={(event) => onChange({ time: event.target.value })}
+        />
+      </label>
+    </div>
   );
 }

@@ -87,41 +87,7 @@ function Sheet({ id, loaded }: { id: number; loaded: CourseOut }) {
   return (
     <div className="mx-auto max-w-7xl px-4 pb-10 lg:px-6" data-testid="course">
       <div className="held-at-top flex flex-wrap items-center gap-3 py-2">
-        <div className="grow">
-          <input
-            aria-label="Name of the course"
-            className="w-full max-w-md bg-transparent text-2xl leading-7 font-semibold"
-            value={course.name}
-            maxLength={80}
-            onChange={(event) => edit({ ...course, name: event.target.value || course.name }, "name")}
-          />
-          <p className="faint text-sm">
-            <Link to="/courses" className="underline underline-offset-2">
-              Courses
-            </Link>
-            {" · "}
-            <Link to={`/courses/${id}/programme`} className="underline underline-offset-2">
-              on paper
-            </Link>
-            {now <= course.weeks && weeks.length > 0 && ` · this is week ${now} of ${course.weeks}`}
-          </p>
-        </div>
-        <label className="flex items-center gap-1 text-sm">
-          First week of
-          <input
-            type="date"
-            className="h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1"
-            value={course.starts}
-            onChange={(event) => event.target.value && edit({ ...course, starts: event.target.value }, "starts")}
-          />
-        </label>
-        <NumberField
-          label="Weeks"
-          value={course.weeks}
-          min={1}
-          max={26}
-          onChange={(count) => edit(ofWeeks(course, count), "weeks")}
-        />
+        <CourseFacts id={id} course={course} now={now <= course.weeks && weeks.length > 0 ? now : null} edit={edit} />
         <button type="button" className="btn btn-sm" onClick={() => setDays(true)}>
           Days
         </button>
@@ -267,5 +233,56 @@ function HistoryDialog({ id, onClose }: { id: number; onClose: () => void }) {
         ))}
       </ol>
     </Dialog>
+  );
+}
+
+type CourseFactsProps = {
+  id: number;
+  course: Course;
+  /** the week that runs now; null outside the course */
+  now: number | null;
+  edit: (course: Course, field: string) => void;
+};
+
+/** What a course is called, when it begins and how many weeks it has. */
+function CourseFacts({ id, course, now, edit }: CourseFactsProps) {
+  return (
+    <>
+      <div className="grow">
+        <input
+          aria-label="Name of the course"
+          className="w-full max-w-md bg-transparent text-2xl leading-7 font-semibold"
+          value={course.name}
+          maxLength={80}
+          onChange={(event) => edit({ ...course, name: event.target.value || course.name }, "name")}
+        />
+        <p className="faint text-sm">
+          <Link to="/courses" className="underline underline-offset-2">
+            Courses
+          </Link>
+          {" · "}
+          <Link to={`/courses/${id}/programme`} className="underline underline-offset-2">
+            on paper
+          </Link>
+          {now !== null && ` · this is week ${now} of ${course.weeks}`}
+        </p>
+      </div>
+      <label className="flex items-center gap-1 text-sm">
+        First week of
+        <input
+          type="date"
+          className="h-7 rounded-[var(--radius-field)] border border-base-300 bg-base-100 px-1"
+          value={course.starts}
+          onChange={(event) => event.target.value && edit({ ...course, starts: event.target.value }, "starts")}
+        />
+      </label>
+      <NumberField
+        label="Weeks"
+        value={course.weeks}
+        min={1}
+        max={26}
+        onChange={(count) => edit(ofWeeks(course, count), "weeks")}
+      />
+    </>
   );
 }

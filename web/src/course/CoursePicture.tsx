@@ -107,26 +107,7 @@ export function CoursePicture({ course, weeks, written, actual, chosen, today, c
           })}
         </div>
         {muscles.map((muscle) => (
-          <div role="row" className="contents" key={muscle}>
-            <span role="rowheader" className="pr-2 text-xs leading-5">
-              {named.get(muscle) ?? muscle}
-            </span>
-            {weeks.map((week) => {
-              const sets = week.sets[muscle] ?? 0;
-              const depth = sets === 0 ? -1 : sets < 6 ? 0 : sets < 11 ? 1 : sets <= 20 ? 2 : 3;
-              return (
-                <span
-                  key={week.week}
-                  role="cell"
-                  className="m-px px-1 text-right text-xs leading-5"
-                  style={depth < 0 ? {} : { background: `var(--intensity-${depth})`, color: "var(--ink-on-intensity)" }}
-                >
-                  {sets > 20 && <span aria-label="more than usual">▲ </span>}
-                  {sets ? figure(sets) : "–"}
-                </span>
-              );
-            })}
-          </div>
+          <MuscleRow key={muscle} muscle={muscle} name={named.get(muscle) ?? muscle} weeks={weeks} />
         ))}
       </div>
       <p className="faint mt-1 text-xs">
@@ -176,5 +157,31 @@ function Cell({ one, state, chosen }: CellProps) {
       )}
       <span className="block">{one.changes.join(", ")}</span>
     </span>
+  );
+}
+
+/** The sets of a muscle, week by week. */
+function MuscleRow({ muscle, name, weeks }: { muscle: string; name: string; weeks: Props["weeks"] }) {
+  return (
+    <div role="row" className="contents">
+      <span role="rowheader" className="pr-2 text-xs leading-5">
+        {name}
+      </span>
+      {weeks.map((week) => {
+        const sets = week.sets[muscle] ?? 0;
+        const depth = sets === 0 ? -1 : sets < 6 ? 0 : sets < 11 ? 1 : sets <= 20 ? 2 : 3;
+        return (
+          <span
+            key={week.week}
+            role="cell"
+            className="m-px px-1 text-right text-xs leading-5"
+            style={depth < 0 ? {} : { background: `var(--intensity-${depth})`, color: "var(--ink-on-intensity)" }}
+          >
+            {sets > 20 && <span aria-label="more than usual">▲ </span>}
+            {sets ? figure(sets) : "–"}
+          </span>
+        );
+      })}
+    </div>
   );
 }

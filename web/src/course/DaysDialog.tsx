@@ -16,13 +16,38 @@ type Props = { course: Course; edit: (course: Course, field: string) => void; on
 export function DaysDialog({ course, edit, onClose }: Props) {
   const classes = useClasses();
   const [adding, setAdding] = useState("");
-  const bases = course.bases.map((base): [string, string] => [base.id, base.name]);
   const free = (classes.data ?? [])
     .filter(
       (planned) =>
         planned.course === null && !planned.archived && !course.bases.some((base) => base.id === String(planned.id)),
     )
     .map((planned): [string, string] => [String(planned.id), planned.name]);
+  return (
+    <Dialog title="Days and base classes" onClose={onClose} wide>
+      <Meetings course={course} edit={edit} />
+      <Bases course={course} edit={edit} />
+      <div className="mt-1 flex flex-wrap items-center gap-2">
+        <Pick label="Add" value={adding} options={[["", "a class of the studio …"], ...free]} onChange={setAdding} />
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={!adding || course.bases.length >= MOST}
+          onClick={() => {
+            const name = free.find(([id]) => id === adding)?.[1] ?? adding;
+            edit({ ...course, bases: [...course.bases, { id: adding, name: name.slice(0, 80) }] }, "bases");
+            setAdding("");
+          }}
+        >
+          As a base class
+        </button>
+      </div>
+    </Dialog>
+  );
+}
+
+/** The classes of every week: of which base, on which day, when. */
+function Meetings({ course, edit }: Omit<Props, "onClose">) {
+  const bases = course.bases.map((base): [string, string] => [base.id, base.name]);
   const setMeeting = (place: number, fields: Partial<Course["meetings"][number]>) =>
     edit(
       {
@@ -37,7 +62,7 @@ export function DaysDialog({ course, edit, onClose }: Props) {
     return `m${number}`;
   };
   return (
-    <Dialog title="Days and base classes" onClose={onClose} wide>
+    <>
       <h3 className="font-semibold">Held in every week</h3>
       <ul className="text-sm" data-testid="meetings">
         {course.meetings.map((meeting, place) => (
@@ -104,6 +129,14 @@ export function DaysDialog({ course, edit, onClose }: Props) {
       >
         Another class a week
       </button>
+    </>
+  );
+}
+
+/** The base classes by their names; one that is held in no week can be taken out. */
+function Bases({ course, edit }: Omit<Props, "onClose">) {
+  return (
+    <>
       <h3 className="mt-4 font-semibold">Base classes</h3>
       <ul className="text-sm" data-testid="bases">
         {course.bases.map((base) => {
@@ -155,21 +188,6 @@ export function DaysDialog({ course, edit, onClose }: Props) {
           );
         })}
       </ul>
-      <div className="mt-1 flex flex-wrap items-center gap-2">
-        <Pick label="Add" value={adding} options={[["", "a class of the studio …"], ...free]} onChange={setAdding} />
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={!adding || course.bases.length >= MOST}
-          onClick={() => {
-            const name = free.find(([id]) => id === adding)?.[1] ?? adding;
-            edit({ ...course, bases: [...course.bases, { id: adding, name: name.slice(0, 80) }] }, "bases");
-            setAdding("");
-          }}
-        >
-          As a base class
-        </button>
-      </div>
-    </Dialog>
+    </>
   );
 }

@@ -37,7 +37,6 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
     },
   });
   const dropped = course.dropped.includes(week);
-  const mine = course.changes.map((one, place) => ({ one, place })).filter(({ one }) => one.weeks.includes(week));
   const behind = written.some((item) => item.behind);
   return (
     <section className="mt-4 border-t border-base-300 pt-3" aria-label={`Week ${week}`} data-testid="week-panel">
@@ -106,84 +105,9 @@ export function WeekPanel({ id, course, week, told, words, written, dirty, edit,
         </p>
       )}
       <div className="mt-2 grid gap-x-8 gap-y-3 *:min-w-0 md:grid-cols-2">
+        <WeekClasses course={course} told={told} written={written} dropped={dropped} />
         <div>
-          <h3 className="font-semibold">Classes</h3>
-          {told?.classes.length ? (
-            <ul className="text-sm">
-              {told.classes.map((planned) => {
-                const state = written.find((each) => each.meeting === planned.meeting);
-                const base = course.bases.find((each) => each.id === planned.base);
-                return (
-                  <li key={planned.meeting} className="border-t border-base-300 py-1">
-                    <strong>
-                      {dayWords(planned.on)}, {planned.time}
-                    </strong>{" "}
-                    {state ? (
-                      <Link className="underline underline-offset-2" to={`/classes/${state.id}`}>
-                        {base?.name}
-                      </Link>
-                    ) : (
-                      base?.name
-                    )}
-                    <span className="faint block text-xs">
-                      {planned.figures &&
-                        `${clock(planned.figures.length_s)} min, about ${figure(planned.figures.kcal)} kcal each, ${figure(planned.figures.vigorous_min, 1)} min vigorous · `}
-                      {state
-                        ? state.by_hand
-                          ? "written out, changed by hand since: writing out again keeps it"
-                          : state.behind
-                            ? "written out, but the course or its base changed since"
-                            : "written out"
-                        : "not written out yet"}
-                      {" · "}
-                      <Link className="underline underline-offset-2" to={`/classes/${planned.base}`}>
-                        base class
-                      </Link>
-                    </span>
-                  </li>
-                );
-              })}
-            </ul>
-          ) : (
-            <p className="faint text-sm">{dropped ? "This week is dropped." : "Nothing is held in this week."}</p>
-          )}
-        </div>
-        <div>
-          <h3 className="font-semibold">Changes in this week</h3>
-          <ul className="text-sm" data-testid="week-changes">
-            {mine.map(({ one, place }) => (
-              <li key={place} className="flex items-center gap-2 border-t border-base-300 py-0.5">
-                <span className="grow">
-                  {words.get(JSON.stringify(one.change)) ?? "…"}
-                  <span className="faint text-xs">
-                    {" "}
-                    {one.bases.length
-                      ? course.bases
-                          .filter((base) => one.bases.includes(base.id))
-                          .map((base) => base.name)
-                          .join(", ")
-                      : "all classes"}
-                    , {one.weeks.length > 1 ? `in ${counted(one.weeks.length, "week")}` : "this week only"}
-                  </span>
-                </span>
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Take change ${place + 1} out of week ${week}`}
-                  onClick={() => {
-                    const weeks = one.weeks.filter((each) => each !== week);
-                    const changes = course.changes.flatMap((each, at) =>
-                      at !== place ? [each] : weeks.length ? [{ ...each, weeks }] : [],
-                    );
-                    edit({ ...course, changes }, "changes");
-                  }}
-                >
-                  <Trash2 size={14} aria-hidden />
-                </button>
-              </li>
-            ))}
-            {!mine.length && <li className="faint">None: the base classes as they are.</li>}
-          </ul>
+          <WeekChanges course={course} week={week} words={words} edit={edit} />
           <AddChange course={course} week={week} edit={edit} />
         </div>
       </div>
@@ -231,32 +155,7 @@ function AddChange({
   const planned = useClassNow(Number(from), ofBlock);
   const blocks = (planned.data?.plan.blocks ?? []).map((block): [string, string] => [block.id, block.name]);
   const last = Math.min(course.weeks, Math.max(week, upTo));
-  const made: Change | null =
-    kind === "set_scheme"
-      ? {
-          do: kind,
-          slots: [],
-          sets,
-          reps: low,
-          reps_to: high > low ? high : null,
-          share_of_best: share ? share / 100 : null,
-          rest_s: rest,
-        }
-      : kind === "lighter_week"
-        ? { do: kind, sets_fewer: 1, load_factor: 0.9 }
-        : kind === "test_sets"
-          ? { do: kind, sets_before: 1 }
-          : kind === "scale_rests"
-            ? { do: kind, factor: factor / 100 }
-            : kind === "in_turn"
-              ? exercise && other
-                ? { do: kind, exercise, other }
-                : null
-              : !block
-                ? null
-                : kind === "set_rounds"
-                  ? { do: kind, block, rounds }
-                  : { do: kind, block };
+  const made = changeOf(kind, { sets, low, high, share, rest, factor, exercise, other, rounds, block });
   const options = (catalogue?.exercises ?? [])
     .map((exercise): [string, string] => [exercise.id, exercise.name])
     .sort((a, b) => a[1].localeCompare(b[1]));
@@ -308,4 +207,142 @@ function AddChange({
       </button>
     </form>
   );
+}
+
+type ClassesProps = { course: Course; told: Props["told"]; written: Props["written"]; dropped: boolean };
+
+/** The classes of a week, and whether they were written out. */
+function WeekClasses({ course, told, written, dropped }: ClassesProps) {
+  return (
+    <div>
+      <h3 className="font-semibold">Classes</h3>
+      {told?.classes.length ? (
+        <ul className="text-sm">
+          {told.classes.map((planned) => {
+            const state = written.find((each) => each.meeting === planned.meeting);
+            const base = course.bases.find((each) => each.id === planned.base);
+            return (
+              <li key={planned.meeting} className="border-t border-base-300 py-1">
+                <strong>
+                  {dayWords(planned.on)}, {planned.time}
+                </strong>{" "}
+                {state ? (
+                  <Link className="underline underline-offset-2" to={`/classes/${state.id}`}>
+                    {base?.name}
+                  </Link>
+                ) : (
+                  base?.name
+                )}
+                <span className="faint block text-xs">
+                  {planned.figures &&
+                    `${clock(planned.figures.length_s)} min, about ${figure(planned.figures.kcal)} kcal each, ${figure(planned.figures.vigorous_min, 1)} min vigorous · `}
+                  {state
+                    ? state.by_hand
+                      ? "written out, changed by hand since: writing out again keeps it"
+                      : state.behind
+                        ? "written out, but the course or its base changed since"
+                        : "written out"
+                    : "not written out yet"}
+                  {" · "}
+                  <Link className="underline underline-offset-2" to={`/classes/${planned.base}`}>
+                    base class
+                  </Link>
+                </span>
+              </li>
+            );
+          })}
+        </ul>
+      ) : (
+        <p className="faint text-sm">{dropped ? "This week is dropped." : "Nothing is held in this week."}</p>
+      )}
+    </div>
+  );
+}
+
+type ChangesProps = { course: Course; week: number; words: Props["words"]; edit: Props["edit"] };
+
+/** What a week changes of the base classes; a change can be taken out of it. */
+function WeekChanges({ course, week, words, edit }: ChangesProps) {
+  const mine = course.changes.map((one, place) => ({ one, place })).filter(({ one }) => one.weeks.includes(week));
+  return (
+    <>
+      <h3 className="font-semibold">Changes in this week</h3>
+      <ul className="text-sm" data-testid="week-changes">
+        {mine.map(({ one, place }) => (
+          <li key={place} className="flex items-center gap-2 border-t border-base-300 py-0.5">
+            <span className="grow">
+              {words.get(JSON.stringify(one.change)) ?? "…"}
+              <span className="faint text-xs">
+                {" "}
+                {one.bases.length
+                  ? course.bases
+                      .filter((base) => one.bases.includes(base.id))
+                      .map((base) => base.name)
+                      .join(", ")
+                  : "all classes"}
+                , {one.weeks.length > 1 ? `in ${counted(one.weeks.length, "week")}` : "this week only"}
+              </span>
+            </span>
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Take change ${place + 1} out of week ${week}`}
+              onClick={() => {
+                const weeks = one.weeks.filter((each) => each !== week);
+                const changes = course.changes.flatMap((each, at) =>
+                  at !== place ? [each] : weeks.length ? [{ ...each, weeks }] : [],
+                );
+                edit({ ...course, changes }, "changes");
+              }}
+            >
+              <Trash2 size={14} aria-hidden />
+            </button>
+          </li>
+        ))}
+        {!mine.length && <li className="faint">None: the base classes as they are.</li>}
+      </ul>
+    </>
+  );
+}
+
+type Typed = {
+  sets: number;
+  low: number;
+  high: number;
+  share: number;
+  rest: number;
+  factor: number;
+  exercise: string;
+  other: string;
+  rounds: number;
+  block: string;
+};
+
+/** The change of a kind as it was typed; null while something it needs is missing. */
+function changeOf(kind: Kind, typed: Typed): Change | null {
+  const { sets, low, high, share, rest, factor, exercise, other, rounds, block } = typed;
+  switch (kind) {
+    case "set_scheme":
+      return {
+        do: kind,
+        slots: [],
+        sets,
+        reps: low,
+        reps_to: high > low ? high : null,
+        share_of_best: share ? share / 100 : null,
+        rest_s: rest,
+      };
+    case "lighter_week":
+      return { do: kind, sets_fewer: 1, load_factor: 0.9 };
+    case "test_sets":
+      return { do: kind, sets_before: 1 };
+    case "scale_rests":
+      return { do: kind, factor: factor / 100 };
+    case "in_turn":
+      return exercise && other ? { do: kind, exercise, other } : null;
+    case "set_rounds":
+      return block ? { do: kind, block, rounds } : null;
+    case "leave_out":
+      return block ? { do: kind, block } : null;
+  }
 }

@@ -21,63 +21,14 @@ const keyOf = (id: number) => `oaken-text-${id}`;
 
 /** The whole class as text: typed or pasted, read at once, taken over when wanted. What is half typed is kept. */
 export function TextDialog({ classId, draft, onClose }: { classId: number; draft: Draft; onClose: () => void }) {
-  const [text, setText] = useState<string | null>(() => localStorage.getItem(keyOf(classId)));
-  const [broken, setBroken] = useState("");
-  const [faults, setFaults] = useState<TextFault[]>([]);
-  const [notices, setNotices] = useState<TextFault[]>([]);
   const [where, setWhere] = useState<Where>("head");
-  const [read, setRead] = useState<Plan | null>(null);
-  const [original, setOriginal] = useState<string | null>(null);
   const editor = useRef<EditorHandle>(null);
   const catalogue = useCatalogue().data;
   const sheet = useCheatSheet().data;
   const names = useMemo(() => (catalogue?.exercises ?? []).map((exercise) => exercise.name.toLowerCase()), [catalogue]);
   const words = sheet?.words ?? NO_WORDS;
   const { plan, edit } = draft;
-
-  useEffect(() => {
-    let here = true;
-    writeText(plan).then(
-      (written) => {
-        if (!here) return;
-        setOriginal(written);
-        setText((now) => now ?? written);
-      },
-      (error: Error) => here && setBroken(error.message),
-    );
-    return () => {
-      here = false;
-    };
-  }, [plan]);
-
-  useEffect(() => {
-    if (text === null || original === null) return;
-    if (text === original) localStorage.removeItem(keyOf(classId));
-    else localStorage.setItem(keyOf(classId), text);
-    let here = true;
-    const timer = setTimeout(() => {
-      readText(text, plan).then(
-        (found) => {
-          if (!here) return;
-          setRead(found.plan);
-          setNotices(found.notices);
-          setFaults([]);
-          setBroken("");
-        },
-        (error: Error) => {
-          if (!here) return;
-          setRead(null);
-          setNotices([]);
-          if (error instanceof FaultyText) setFaults(error.faults);
-          else setBroken(error.message);
-        },
-      );
-    }, 200);
-    return () => {
-      here = false;
-      clearTimeout(timer);
-    };
-  }, [text, original, plan, classId]);
+  const { text, setText, original, read, faults, notices, broken } = useText(classId, plan);
 
   function select(fault: TextFault) {
     const start = startOf(text ?? "", fault);
@@ -106,49 +57,14 @@ export function TextDialog({ classId, draft, onClose }: { classId: number; draft
               />
             </Suspense>
           )}
-          <div aria-live="polite" className="mt-1 max-h-36 overflow-y-auto text-sm" data-testid="text-state">
-            {broken && <p role="alert">Not read: {broken}</p>}
-            {faults.map((fault) => (
-              <p key={`${fault.line}-${fault.column}-${fault.message}`}>
-                <button
-                  type="button"
-                  className="min-h-6 underline decoration-dotted underline-offset-2"
-                  onClick={() => select(fault)}
-                >
-                  line {fault.line}
-                </button>
-                : <code className="bg-error px-1 text-error-content">{fault.word || "…"}</code> {fault.message}.{" "}
-                {fault.proposals?.map((word) => (
-                  <button
-                    key={word}
-                    type="button"
-                    className="mr-1.5 min-h-6 underline decoration-dotted underline-offset-2"
-                    onClick={() => setText(mended(text ?? "", fault, word))}
-                  >
-                    {word}
-                  </button>
-                ))}
-              </p>
-            ))}
-            {read &&
-              notices.map((notice) => (
-                <p key={`${notice.line}-${notice.column}-${notice.message}`}>
-                  <button
-                    type="button"
-                    className="min-h-6 underline decoration-dotted underline-offset-2"
-                    onClick={() => select(notice)}
-                  >
-                    line {notice.line}
-                  </button>
-                  : {notice.word}, {notice.message}.
-                </p>
-              ))}
-            {read && (
-              <p>
-                Reads as {counted(read.blocks.length, "block")}, {counted(countSlots(read), "exercise")}.
-              </p>
-            )}
-          </div>
+          <TextState
+            broken={broken}
+            faults={faults}
+            notices={notices}
+            read={read}
+            onSelect={select}
+            onMend={(fault, word) => setText(mended(text ?? "", fault, word))}
+          />
           <div className="mt-2 flex flex-wrap gap-2">
             <button
               type="button"
@@ -240,4 +156,117 @@ function Part({ title, rows }: { title: string; rows: Row[] }) {
       </dl>
     </>
   );
+}
+
+type TextStateProps = {
+  broken: string;
+  faults: TextFault[];
+  notices: TextFault[];
+  read: Plan | null;
+  onSelect: (fault: TextFault) => void;
+  onMend: (fault: TextFault, word: string) => void;
+};
+
+/** What the text is read as: its faults at their lines, each with what may be meant, or what it comes to. */
+function TextState({ broken, faults, notices, read, onSelect, onMend }: TextStateProps) {
+  return (
+    <div aria-live="polite" className="mt-1 max-h-36 overflow-y-auto text-sm" data-testid="text-state">
+      {broken && <p role="alert">Not read: {broken}</p>}
+      {faults.map((fault) => (
+        <p key={`${fault.line}-${fault.column}-${fault.message}`}>
+          <button
+            type="button"
+            className="min-h-6 underline decoration-dotted underline-offset-2"
+            onClick={() => onSelect(fault)}
+          >
+            line {fault.line}
+          </button>
+          : <code className="bg-error px-1 text-error-content">{fault.word || "…"}</code> {fault.message}.{" "}
+          {fault.proposals?.map((word) => (
+            <button
+              key={word}
+              type="button"
+              className="mr-1.5 min-h-6 underline decoration-dotted underline-offset-2"
+              onClick={() => onMend(fault, word)}
+            >
+              {word}
+            </button>
+          ))}
+        </p>
+      ))}
+      {read &&
+        notices.map((notice) => (
+          <p key={`${notice.line}-${notice.column}-${notice.message}`}>
+            <button
+              type="button"
+              className="min-h-6 underline decoration-dotted underline-offset-2"
+              onClick={() => onSelect(notice)}
+            >
+              line {notice.line}
+            </button>
+            : {notice.word}, {notice.message}.
+          </p>
+        ))}
+      {read && (
+        <p>
+          Reads as {counted(read.blocks.length, "block")}, {counted(countSlots(read), "exercise")}.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** The class as text as it is typed, kept on this device until it is applied, and what it is read as. */
+function useText(classId: number, plan: Plan) {
+  const [text, setText] = useState<string | null>(() => localStorage.getItem(keyOf(classId)));
+  const [broken, setBroken] = useState("");
+  const [faults, setFaults] = useState<TextFault[]>([]);
+  const [notices, setNotices] = useState<TextFault[]>([]);
+  const [read, setRead] = useState<Plan | null>(null);
+  const [original, setOriginal] = useState<string | null>(null);
+  useEffect(() => {
+    let here = true;
+    writeText(plan).then(
+      (written) => {
+        if (!here) return;
+        setOriginal(written);
+        setText((now) => now ?? written);
+      },
+      (error: Error) => here && setBroken(error.message),
+    );
+    return () => {
+      here = false;
+    };
+  }, [plan]);
+
+  useEffect(() => {
+    if (text === null || original === null) return;
+    if (text === original) localStorage.removeItem(keyOf(classId));
+    else localStorage.setItem(keyOf(classId), text);
+    let here = true;
+    const timer = setTimeout(() => {
+      readText(text, plan).then(
+        (found) => {
+          if (!here) return;
+          setRead(found.plan);
+          setNotices(found.notices);
+          setFaults([]);
+          setBroken("");
+        },
+        (error: Error) => {
+          if (!here) return;
+          setRead(null);
+          setNotices([]);
+          if (error instanceof FaultyText) setFaults(error.faults);
+          else setBroken(error.message);
+        },
+      );
+    }, 200);
+    return () => {
+      here = false;
+      clearTimeout(timer);
+    };
+  }, [text, original, plan, classId]);
+
+  return { text, setText, original, read, faults, notices, broken };
 }

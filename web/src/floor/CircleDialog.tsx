@@ -6,6 +6,7 @@ import { replacePlan } from "../draft/edits";
 import type { Draft } from "../draft/useDraft";
 import { Dialog } from "../shared/Dialog";
 import { counted } from "../shared/format";
+import { Refused } from "../shared/Refused";
 
 type Props = { draft: Draft; block: string; onClose: () => void };
 
@@ -22,11 +23,7 @@ export function CircleDialog({ draft, block, onClose }: Props) {
   return (
     <Dialog title="Order the circle" onClose={onClose}>
       {circle.isPending && <div className="skeleton h-24 w-full" role="status" aria-label="Looking" />}
-      {circle.isError && (
-        <p role="alert" className="rounded border border-error p-2">
-          {circle.error.message}
-        </p>
-      )}
+      <Refused error={circle.error} />
       {found && (
         <>
           <p>

@@ -1,7 +1,7 @@
 import { ChevronDown, Footprints, Shuffle, SlidersHorizontal } from "lucide-react";
 import { useState } from "react";
 
-import type { Room } from "../api/client";
+import type { Block, Forecast, Room } from "../api/client";
 import { useChosen, useClassDraft, useShownClass } from "../class/classContext";
 import { orderWords } from "../shared/blocks";
 import { clock, counted } from "../shared/format";
@@ -41,8 +41,6 @@ export function RotationStrip(props: Props) {
   const drawn = forecast.blocks[selected];
   if (!block || !drawn) return null;
   const close = () => setOpen(null);
-  const length = drawn.end_s - drawn.start_s;
-  const order = orderWords(block);
   const taken = room.units.filter((unit) => plan.taken.includes(unit.id));
   return (
     <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5 rounded border border-base-300 bg-base-200 px-3 py-1.5">
@@ -56,23 +54,7 @@ export function RotationStrip(props: Props) {
             onChange={props.onSelect}
           />
         </span>
-        {clock(length)}
-        {block.kind === "sets" && (
-          <>
-            {" · "}
-            <span className={drawn.waiting_s > 60 ? "font-semibold text-error" : ""}>
-              {drawn.waiting_s < 1 ? "nobody waits" : `everybody waits ${clock(drawn.waiting_s)} on average`}
-            </span>
-          </>
-        )}
-        {drawn.breathers > 0 && ` · ${counted(drawn.breathers, "breather")} a round`}
-        <span className="faint"> · {order}</span>
-        {block.kind === "sets" && block.within_s != null && (
-          <span className={length > block.within_s ? "font-semibold text-error" : "faint"}>
-            {" "}
-            · may take {clock(block.within_s)}
-          </span>
-        )}
+        <BlockWords block={block} drawn={drawn} />
       </p>
       {(block.kind === "sets" || block.kind === "circuit") && (
         <button type="button" className="btn btn-primary btn-sm" onClick={() => setOpen("rotation")}>
@@ -142,5 +124,32 @@ export function RotationStrip(props: Props) {
         />
       )}
     </div>
+  );
+}
+
+/** How long a block takes, how long people wait in it, and in which order they go. */
+function BlockWords({ block, drawn }: { block: Block; drawn: Forecast["blocks"][number] }) {
+  const length = drawn.end_s - drawn.start_s;
+  const order = orderWords(block);
+  return (
+    <>
+      {clock(length)}
+      {block.kind === "sets" && (
+        <>
+          {" · "}
+          <span className={drawn.waiting_s > 60 ? "font-semibold text-error" : ""}>
+            {drawn.waiting_s < 1 ? "nobody waits" : `everybody waits ${clock(drawn.waiting_s)} on average`}
+          </span>
+        </>
+      )}
+      {drawn.breathers > 0 && ` · ${counted(drawn.breathers, "breather")} a round`}
+      <span className="faint"> · {order}</span>
+      {block.kind === "sets" && block.within_s != null && (
+        <span className={length > block.within_s ? "font-semibold text-error" : "faint"}>
+          {" "}
+          · may take {clock(block.within_s)}
+        </span>
+      )}
+    </>
   );
 }

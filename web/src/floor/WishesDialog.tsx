@@ -53,9 +53,6 @@ function BlockWishes({
   const { edit } = draft;
   const change = (fields: Partial<Sets>) => edit(setBlock(selected, fields));
   const names = new Map(catalogue?.exercises.map((exercise) => [exercise.id, exercise]));
-  const stage = (index: number, value: number | null) =>
-    change({ groups: block.groups.map((group, at) => (at === index ? { ...group, stage: value } : group)) });
-  const compound = (exercise: string) => names.get(exercise)?.muscle_mass.includes("compound") ?? false;
   return (
     <section aria-label={block.name} className="border-b border-base-300 pb-3">
       <h3 className="font-semibold">{block.name}</h3>
@@ -108,45 +105,7 @@ function BlockWishes({
           />
         )}
       </div>
-      {block.groups.length > 1 && (
-        <div className="mt-2 text-sm">
-          <span className="mr-2">What comes first</span>
-          {block.groups.map((group, index) => (
-            <label key={group.id} className="mr-3 inline-flex items-center gap-1">
-              <span title={group.slots.map((slot) => names.get(slot.exercise)?.name ?? slot.exercise).join(" + ")}>
-                <strong>{String.fromCharCode(65 + index)}</strong>{" "}
-                {(names.get(entryAt(group.slots, 0).exercise)?.name ?? entryAt(group.slots, 0).exercise).toLowerCase()}
-              </span>
-              <Pick
-                bare
-                label={`Group ${String.fromCharCode(65 + index)} comes`}
-                value={String(group.stage ?? 0)}
-                options={[
-                  ["0", "anywhere"],
-                  ["1", "first"],
-                  ["2", "second"],
-                  ["3", "third"],
-                ]}
-                onChange={(value) => stage(index, Number(value) || null)}
-              />
-            </label>
-          ))}
-          <button
-            type="button"
-            className="btn btn-xs"
-            onClick={() =>
-              change({
-                groups: block.groups.map((group) => ({
-                  ...group,
-                  stage: group.slots.some((slot) => compound(slot.exercise)) ? 1 : 2,
-                })),
-              })
-            }
-          >
-            Compound before single joint
-          </button>
-        </div>
-      )}
+      {block.groups.length > 1 && <Stages block={block} names={names} change={change} />}
     </section>
   );
 }
@@ -317,4 +276,56 @@ function Insteads({
 function exercisesOf(plan: Plan, selected: number): string[] {
   const blocks = [...plan.blocks.slice(selected), ...plan.blocks.slice(0, selected)];
   return [...new Set(blocks.flatMap(partsOf).map((item) => item.exercise))];
+}
+
+type StagesProps = {
+  block: Sets;
+  names: Map<string, Catalogue["exercises"][number]>;
+  change: (fields: Partial<Sets>) => void;
+};
+
+/** Which groups everybody does before which others. */
+function Stages({ block, names, change }: StagesProps) {
+  const stage = (index: number, value: number | null) =>
+    change({ groups: block.groups.map((group, at) => (at === index ? { ...group, stage: value } : group)) });
+  const compound = (exercise: string) => names.get(exercise)?.muscle_mass.includes("compound") ?? false;
+  return (
+    <div className="mt-2 text-sm">
+      <span className="mr-2">What comes first</span>
+      {block.groups.map((group, index) => (
+        <label key={group.id} className="mr-3 inline-flex items-center gap-1">
+          <span title={group.slots.map((slot) => names.get(slot.exercise)?.name ?? slot.exercise).join(" + ")}>
+            <strong>{String.fromCharCode(65 + index)}</strong>{" "}
+            {(names.get(entryAt(group.slots, 0).exercise)?.name ?? entryAt(group.slots, 0).exercise).toLowerCase()}
+          </span>
+          <Pick
+            bare
+            label={`Group ${String.fromCharCode(65 + index)} comes`}
+            value={String(group.stage ?? 0)}
+            options={[
+              ["0", "anywhere"],
+              ["1", "first"],
+              ["2", "second"],
+              ["3", "third"],
+            ]}
+            onChange={(value) => stage(index, Number(value) || null)}
+          />
+        </label>
+      ))}
+      <button
+        type="button"
+        className="btn btn-xs"
+        onClick={() =>
+          change({
+            groups: block.groups.map((group) => ({
+              ...group,
+              stage: group.slots.some((slot) => compound(slot.exercise)) ? 1 : 2,
+            })),
+          })
+        }
+      >
+        Compound before single joint
+      </button>
+    </div>
+  );
 }

@@ -63,55 +63,7 @@ export function GeneratedCard({ generated, request, onKeep, onLeave }: Props) {
         </p>
       )}
       <Refused error={take.error} />
-      <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1 md:grid-cols-3">
-        <Number
-          name="With load"
-          value={`${figure(100 * figures.loaded_share)} %`}
-          title="The share of the exercises of the main part that take load, as each person does them."
-        />
-        <Number
-          name="On machines"
-          value={`${figure(100 * figures.machine_share)} %`}
-          title="The share of the exercises of the main part that are done on a machine."
-        />
-        <Number
-          name="Longest wait"
-          value={clock(figures.longest_wait_s)}
-          title="All waits of whoever waits most, added up (min:s)."
-        />
-        <Number name="Length" value={clock(figures.length.value)} of={figures.length} onOpen={open} />
-        <Number name="Fits" value={`${figure(figures.chance_inside)} %`} />
-        <Number
-          name={labelOf("work_share")}
-          value={`${figure(figures.work_share.value)} %`}
-          of={figures.work_share}
-          onOpen={open}
-        />
-        <Number
-          name="Unused time"
-          value={`${figure(100 * figures.idle_share)} %`}
-          title="Waiting, and turns without a station, as a share of the main part; the mean of all."
-        />
-        <Number
-          name="Off-target"
-          value={`${figure(100 * figures.off_target_share)} %`}
-          title="The share of the tension that is at other muscles than was asked for."
-        />
-        <Number name="Energy" value={`${figure(figures.energy.value)} kcal`} of={figures.energy} onOpen={open} />
-        {figures.heart_mean ? (
-          <Number
-            name="Heart"
-            value={`${figure(figures.heart_mean.value)} bpm`}
-            of={figures.heart_mean}
-            onOpen={open}
-          />
-        ) : (
-          <Number name="Heart" value="–" />
-        )}
-        {figures.vigorous && (
-          <Number name="Vigorous" value={`${figure(figures.vigorous.value)} min`} of={figures.vigorous} onOpen={open} />
-        )}
-      </dl>
+      <CardFigures figures={figures} onOpen={open} />
       {generated.hits.map((hit) => (
         <p key={hit.wanted} className={`text-sm ${hit.there ? "" : "text-accent"}`}>
           {hit.there ? "✓" : "▲"} {hit.wanted}: {figure(hit.value, hit.value < 10 ? 1 : 0)} {hit.unit}
@@ -245,4 +197,61 @@ function doseOf(block: GeneratedClass["plan"]["blocks"][number]): string {
     return `${counted(block.groups.length, "group")} of ${counted(entryAt(block.groups, 0).slots.length, "exercise")}, ${counted(sets, "set")} each`;
   }
   return block.name;
+}
+
+type CardFiguresProps = { figures: GeneratedClass["figures"]; onOpen: (opened: Opened) => void };
+
+/** The figures by which one of three is chosen: load, machines and the longest wait first. */
+function CardFigures({ figures, onOpen }: CardFiguresProps) {
+  return (
+    <dl className="my-2 grid grid-cols-4 gap-x-2 gap-y-1 md:grid-cols-3">
+      <Number
+        name="With load"
+        value={`${figure(100 * figures.loaded_share)} %`}
+        title="The share of the exercises of the main part that take load, as each person does them."
+      />
+      <Number
+        name="On machines"
+        value={`${figure(100 * figures.machine_share)} %`}
+        title="The share of the exercises of the main part that are done on a machine."
+      />
+      <Number
+        name="Longest wait"
+        value={clock(figures.longest_wait_s)}
+        title="All waits of whoever waits most, added up (min:s)."
+      />
+      <Number name="Length" value={clock(figures.length.value)} of={figures.length} onOpen={onOpen} />
+      <Number name="Fits" value={`${figure(figures.chance_inside)} %`} />
+      <Number
+        name={labelOf("work_share")}
+        value={`${figure(figures.work_share.value)} %`}
+        of={figures.work_share}
+        onOpen={onOpen}
+      />
+      <Number
+        name="Unused time"
+        value={`${figure(100 * figures.idle_share)} %`}
+        title="Waiting, and turns without a station, as a share of the main part; the mean of all."
+      />
+      <Number
+        name="Off-target"
+        value={`${figure(100 * figures.off_target_share)} %`}
+        title="The share of the tension that is at other muscles than was asked for."
+      />
+      <Number name="Energy" value={`${figure(figures.energy.value)} kcal`} of={figures.energy} onOpen={onOpen} />
+      {figures.heart_mean ? (
+        <Number
+          name="Heart"
+          value={`${figure(figures.heart_mean.value)} bpm`}
+          of={figures.heart_mean}
+          onOpen={onOpen}
+        />
+      ) : (
+        <Number name="Heart" value="–" />
+      )}
+      {figures.vigorous && (
+        <Number name="Vigorous" value={`${figure(figures.vigorous.value)} min`} of={figures.vigorous} onOpen={onOpen} />
+      )}
+    </dl>
+  );
 }

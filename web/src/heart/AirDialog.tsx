@@ -10,6 +10,7 @@ import { HowReached, type Opened } from "../shared/HowReached";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
+import { Refused } from "../shared/Refused";
 
 const ADVICE = {
   usual: "No warning from this air. Water within reach all the same.",
@@ -59,11 +60,7 @@ export function AirDialog({ draft, forecast, onClose }: { draft: Draft; forecast
           onChange={(value) => value !== null && setAir({ ...air, humidity_percent: value })}
         />
       </div>
-      {heat.isError && (
-        <p role="alert" className="mt-3 text-sm text-error">
-          {heat.error.message}
-        </p>
-      )}
+      <Refused error={heat.error} />
       {told && (
         <div data-testid="heat">
           <ul className="mt-3 flex gap-6">
@@ -83,11 +80,7 @@ export function AirDialog({ draft, forecast, onClose }: { draft: Draft; forecast
           </p>
         </div>
       )}
-      {milder.isError && (
-        <p role="alert" className="mt-2 text-sm text-error">
-          {milder.error.message}
-        </p>
-      )}
+      <Refused error={milder.error} />
       <div className="mt-4 flex flex-wrap gap-2">
         <button
           type="button"

@@ -6,6 +6,7 @@ import { Dialog } from "../shared/Dialog";
 import { LoadPicture } from "../shared/LoadPicture";
 import { LB_KG } from "../shared/units";
 import { firstName } from "../shared/names";
+import { Refused } from "../shared/Refused";
 
 /** Everybody's loads as they can really be set, with plates a side; person by person. */
 export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast: Forecast; onClose: () => void }) {
@@ -28,11 +29,7 @@ export function LoadsDialog({ plan, forecast, onClose }: { plan: Plan; forecast:
         ))}
       </div>
       {loads.isPending && <div className="skeleton mt-3 h-48 w-full" role="status" aria-label="Reading the loads" />}
-      {loads.isError && (
-        <p role="alert" className="mt-3 rounded border border-error p-2">
-          {loads.error.message}
-        </p>
-      )}
+      <Refused error={loads.error} />
       {loads.isSuccess && rows.length === 0 && (
         <p className="mt-3">No load is prescribed for this person on a machine of this room.</p>
       )}

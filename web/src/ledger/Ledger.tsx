@@ -1,4 +1,4 @@
-import { memo, useState } from "react";
+import { memo, useState, type ReactNode } from "react";
 
 import { useMay } from "../api/account";
 import type { Estimate } from "../api/client";
@@ -26,7 +26,6 @@ export const Ledger = memo(function Ledger() {
   const [opened, open] = useState<Opened | null>(null);
   const [aiming, aim] = useState<AimStart | null>(null);
   const figures = person?.figures ?? forecast.figures;
-  const over = forecast.length.value - forecast.slot_s;
   const line = (name: string, estimate: Estimate | null, decimals = 0, note = "", bare = false) =>
     estimate && (
       <Line name={name} estimate={estimate} decimals={decimals} note={note} onOpen={openFigure} bare={bare} />
@@ -53,22 +52,7 @@ export const Ledger = memo(function Ledger() {
 
   return (
     <aside aria-label="Ledger" data-testid="ledger" className="border-base-300 text-sm lg:border-l lg:pl-4">
-      <button
-        type="button"
-        className="w-full rounded py-1 text-left hover:bg-base-200"
-        onClick={() => openFigure({ name: "Length", estimate: forecast.length })}
-      >
-        <span className="flex items-baseline justify-between">
-          <span>Length</span>
-          <span className={`text-3xl leading-8 font-semibold ${over > 0 ? "text-accent" : ""}`} data-testid="length">
-            {clock(forecast.length.value)}
-          </span>
-        </span>
-        <span className={`flex justify-between ${over > 0 ? "font-semibold text-accent" : ""}`}>
-          <span>{over > 0 ? `▲ ${clock(over)} over the class length` : `${clock(-over)} to spare`}</span>
-          <span className="faint font-normal">{range(forecast.length)}</span>
-        </span>
-      </button>
+      <LengthLine onOpen={openFigure} />
 
       <div className="flex items-center gap-2">
         {line(labelOf("chance_inside"), forecast.chance_inside, 0, "", true)}
@@ -112,60 +96,7 @@ export const Ledger = memo(function Ledger() {
       <Cautions onReview={() => review(true)} />
       {reviewing && <ReviewDialog classId={id} draft={draft} onClose={() => review(false)} />}
       {figures.waiting.value > 0 && <Group name="Waiting">{line(labelOf("waiting"), figures.waiting)}</Group>}
-      {figures.energy && (
-        <Group name="More on energy">
-          {line(labelOf("energy_net"), figures.energy_net)}
-          {!person && line("Whole class", forecast.class_energy)}
-          <details className="mt-0.5">
-            <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
-              Other methods
-            </summary>
-            {line(labelOf("energy_by_table"), figures.energy_by_table, 0, figures.energy_by_table?.aside)}
-            {line(
-              labelOf("energy_by_heart_rate"),
-              figures.energy_by_heart_rate,
-              0,
-              figures.energy_by_heart_rate?.aside,
-            )}
-            {line(labelOf("energy_by_lifting"), figures.energy_by_lifting, 0, figures.energy_by_lifting?.aside)}
-            {line(labelOf("after_class"), figures.after_class, 0, "extra")}
-          </details>
-        </Group>
-      )}
-      {person && figures.heart_mean && (
-        <Group name="This heart">
-          {line("Maximum", person.max_bpm, 0, "of the person")}
-          {line("VO₂max", person.vo2max)}
-        </Group>
-      )}
-      {figures.impulse && (
-        <Group name="Training load">
-          {line(labelOf("impulse"), figures.impulse)}
-          {line(labelOf("zone_sum"), figures.zone_sum)}
-          {line(labelOf("session_effort"), figures.session_effort)}
-        </Group>
-      )}
-      <Group name="Volume and tension">
-        {line(labelOf("volume_load"), figures.volume_load, 0, figures.volume_load?.partly) ?? (
-          <Unknown name={labelOf("volume_load")} />
-        )}
-        {line(labelOf("time_under_tension"), figures.time_under_tension)}
-        <MuscleBalance
-          muscles={forecast.muscles}
-          plan={plan}
-          onAim={
-            mayReadHealth
-              ? (item) => aim({ figure: "muscle", muscle: item.muscle, who: "the class", now: item.prime_s })
-              : undefined
-          }
-        />
-      </Group>
-      <Group name="Around the work, mean of a person">
-        {line("Walking", forecast.overheads.walking)}
-        {line("Set-up", forecast.overheads.set_up)}
-        {line("Load change", forecast.overheads.load_change)}
-        {line("Change of side", forecast.overheads.change_of_side)}
-      </Group>
+      <MoreFigures line={line} onAim={mayReadHealth ? aim : undefined} />
       <p className="faint mt-3 pb-4 text-xs">{forecast.stop_signs}</p>
       {fitting && (
         <FitDialog
@@ -184,7 +115,7 @@ export const Ledger = memo(function Ledger() {
   );
 });
 
-function Group({ name, children }: { name: string; children: React.ReactNode }) {
+function Group({ name, children }: { name: string; children: ReactNode }) {
   return (
     <section aria-label={name} className="mt-2">
       <h3 className="faint text-xs">{name}</h3>
@@ -231,6 +162,97 @@ function Line({ name, estimate, decimals, note, onOpen, bare }: LineProps) {
       <span className="text-right">
         <strong>{value}</strong> <span className="faint text-xs">{unit}</span>
         {!bare && <span className="faint block text-xs leading-3">{range(estimate, decimals)}</span>}
+      </span>
+    </button>
+  );
+}
+
+type LineOf = (name: string, estimate: Estimate | null, decimals?: number, note?: string) => ReactNode;
+
+/** The figures that are asked for less often, each by `line`. */
+function MoreFigures({ line, onAim }: { line: LineOf; onAim?: (start: AimStart) => void }) {
+  const { forecast, plan } = useShownClass();
+  const { person } = useChosen();
+  const figures = person?.figures ?? forecast.figures;
+  return (
+    <>
+      {figures.energy && (
+        <Group name="More on energy">
+          {line(labelOf("energy_net"), figures.energy_net)}
+          {!person && line("Whole class", forecast.class_energy)}
+          <details className="mt-0.5">
+            <summary className="cursor-pointer py-0.5 underline decoration-dotted underline-offset-4">
+              Other methods
+            </summary>
+            {line(labelOf("energy_by_table"), figures.energy_by_table, 0, figures.energy_by_table?.aside)}
+            {line(
+              labelOf("energy_by_heart_rate"),
+              figures.energy_by_heart_rate,
+              0,
+              figures.energy_by_heart_rate?.aside,
+            )}
+            {line(labelOf("energy_by_lifting"), figures.energy_by_lifting, 0, figures.energy_by_lifting?.aside)}
+            {line(labelOf("after_class"), figures.after_class, 0, "extra")}
+          </details>
+        </Group>
+      )}
+      {person && figures.heart_mean && (
+        <Group name="This heart">
+          {line("Maximum", person.max_bpm, 0, "of the person")}
+          {line("VO₂max", person.vo2max)}
+        </Group>
+      )}
+      {figures.impulse && (
+        <Group name="Training load">
+          {line(labelOf("impulse"), figures.impulse)}
+          {line(labelOf("zone_sum"), figures.zone_sum)}
+          {line(labelOf("session_effort"), figures.session_effort)}
+        </Group>
+      )}
+      <Group name="Volume and tension">
+        {line(labelOf("volume_load"), figures.volume_load, 0, figures.volume_load?.partly) ?? (
+          <Unknown name={labelOf("volume_load")} />
+        )}
+        {line(labelOf("time_under_tension"), figures.time_under_tension)}
+        <MuscleBalance
+          muscles={forecast.muscles}
+          plan={plan}
+          onAim={
+            onAim
+              ? (item) => onAim({ figure: "muscle", muscle: item.muscle, who: "the class", now: item.prime_s })
+              : undefined
+          }
+        />
+      </Group>
+      <Group name="Around the work, mean of a person">
+        {line("Walking", forecast.overheads.walking)}
+        {line("Set-up", forecast.overheads.set_up)}
+        {line("Load change", forecast.overheads.load_change)}
+        {line("Change of side", forecast.overheads.change_of_side)}
+      </Group>
+    </>
+  );
+}
+
+/** How long the class is, and how much that is over or below its slot. */
+function LengthLine({ onOpen }: { onOpen: (opened: Opened) => void }) {
+  const { forecast } = useShownClass();
+  const over = forecast.length.value - forecast.slot_s;
+  return (
+    <button
+      type="button"
+      className="w-full rounded py-1 text-left hover:bg-base-200"
+      onClick={() => onOpen({ name: "Length", estimate: forecast.length })}
+    >
+      <span className="flex items-baseline justify-between">
+        <span>Length</span>
+        <span className={`text-3xl leading-8 font-semibold ${over > 0 ? "text-accent" : ""}`} data-testid="length">
+          {clock(forecast.length.value)}
+        </span>
+      </span>
+      <span className={`flex justify-between ${over > 0 ? "font-semibold text-accent" : ""}`}>
+        <span>{over > 0 ? `▲ ${clock(over)} over the class length` : `${clock(-over)} to spare`}</span>
+        <span className="faint font-normal">{range(forecast.length)}</span>
       </span>
     </button>
   );

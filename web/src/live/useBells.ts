@@ -38,7 +38,7 @@ export function useBells(runState: RunState | null, now: () => number, beatsOf?:
   const [choice, setChoice] = useState(kept);
   const [ready, setReady] = useState(false);
   const [missed, setMissed] = useState(0);
-  const audio = useRef<{ context: AudioContext; out: GainNode; scheduler: Scheduler } | null>(null);
+  const audio = useRef<Audio | null>(null);
   const latest = useRef({ runState, choice, beatsOf });
   useEffect(() => {
     latest.current = { runState, choice, beatsOf };
@@ -54,23 +54,10 @@ export function useBells(runState: RunState | null, now: () => number, beatsOf?:
 
   const open = useCallback(() => {
     if (audio.current || !("AudioContext" in window)) return audio.current;
-    const context = new AudioContext({ latencyHint: "interactive" });
-    const out = context.createGain();
-    out.connect(context.destination);
-    const missing = () => setMissed((before) => before + 1);
-    const place = (planned: Planned, at: number) => {
-      const sound = ring(context, out, planned.sound, at);
-      const wait = (at - context.currentTime) * 1000;
-      const timer = window.setTimeout(() => twin(planned, latest.current.choice), wait);
-      return {
-        cancel: () => {
-          sound.cancel();
-          window.clearTimeout(timer);
-        },
-      };
-    };
-    const scheduler = new Scheduler(context, place, missing);
-    audio.current = { context, out, scheduler };
+    audio.current = opened(
+      (planned) => twin(planned, latest.current.choice),
+      () => setMissed((before) => before + 1),
+    );
     return audio.current;
   }, []);
 
@@ -159,4 +146,24 @@ function twin(planned: Planned, choice: SoundChoice): void {
     said.volume = choice.loud;
     window.speechSynthesis.speak(said);
   }
+}
+
+type Audio = { context: AudioContext; out: GainNode; scheduler: Scheduler };
+
+/** Sound with what rings it in time; `shown` is its visible twin, at the same moment. */
+function opened(shown: (planned: Planned) => void, missing: () => void): Audio {
+  const context = new AudioContext({ latencyHint: "interactive" });
+  const out = context.createGain();
+  out.connect(context.destination);
+  const place = (planned: Planned, at: number) => {
+    const sound = ring(context, out, planned.sound, at);
+    const timer = window.setTimeout(() => shown(planned), (at - context.currentTime) * 1000);
+    return {
+      cancel: () => {
+        sound.cancel();
+        window.clearTimeout(timer);
+      },
+    };
+  };
+  return { context, out, scheduler: new Scheduler(context, place, missing) };
 }

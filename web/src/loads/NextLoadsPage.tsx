@@ -1,5 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { Link, useParams } from "react-router";
 
 import { takeLoads, useNextLoads, type HowToday, type NextLoad, type TakenLoad } from "../api/progress";
@@ -158,36 +158,23 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
               onChange={(value) => setToday(person, value)}
             />
           </div>
-          <div>
-            <table className="w-full text-sm max-md:block md:table-fixed">
-              <thead className="faint text-left text-xs max-md:sr-only">
-                <tr>
-                  {COLUMNS.map(([head, width]) => (
-                    <th key={head} scope="col" className={`pr-3 font-normal ${width}`}>
-                      {head}
-                    </th>
-                  ))}
-                </tr>
-              </thead>
-              <tbody className="max-md:block">
-                {rows
-                  .filter((row) => row.person === person)
-                  .map((row) => (
-                    <Row
-                      key={keyOf(row)}
-                      one={row}
-                      kg={loadOf(row)}
-                      open={isOpen(row)}
-                      units={units}
-                      onChange={(kg) => change((now) => ({ ...now, [keyOf(row)]: kg }))}
-                      onTake={() => take.mutate(taken([row]))}
-                      left={left.has(keyOf(row))}
-                      onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(row), leaves))}
-                    />
-                  ))}
-              </tbody>
-            </table>
-          </div>
+          <ProposalTable>
+            {rows
+              .filter((row) => row.person === person)
+              .map((row) => (
+                <Row
+                  key={keyOf(row)}
+                  one={row}
+                  kg={loadOf(row)}
+                  open={isOpen(row)}
+                  units={units}
+                  onChange={(kg) => change((now) => ({ ...now, [keyOf(row)]: kg }))}
+                  onTake={() => take.mutate(taken([row]))}
+                  left={left.has(keyOf(row))}
+                  onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(row), leaves))}
+                />
+              ))}
+          </ProposalTable>
         </section>
       ))}
     </div>
@@ -267,5 +254,25 @@ function Row({ one, kg, open, units, onChange, onTake, left, onLeave }: RowProps
         )}
       </td>
     </tr>
+  );
+}
+
+/** The table of one person's proposals, whose rows are given. */
+function ProposalTable({ children }: { children: ReactNode }) {
+  return (
+    <div>
+      <table className="w-full text-sm max-md:block md:table-fixed">
+        <thead className="faint text-left text-xs max-md:sr-only">
+          <tr>
+            {COLUMNS.map(([head, width]) => (
+              <th key={head} scope="col" className={`pr-3 font-normal ${width}`}>
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody className="max-md:block">{children}</tbody>
+      </table>
+    </div>
   );
 }

@@ -37,15 +37,8 @@ const SEXES: [NonNullable<Person["sex"]> | "", string][] = [
 export function BodySection({ record, edit }: Props) {
   const person = record.person;
   const [units, setUnits] = useUnits();
-  const [opened, open] = useState<Opened | null>(null);
-  const body = useBody(record);
   const set = (change: Partial<Person>) => edit((item) => ({ ...item, person: { ...item.person, ...change } }));
   const [per, cm] = units === "metric" ? [1, 1] : [LB_KG, IN_CM];
-  const estimates = body.data && [
-    { name: "Resting", estimate: body.data.rest_bpm },
-    { name: "Maximum", estimate: body.data.max_bpm },
-    { name: "VO₂max", estimate: body.data.vo2max },
-  ];
   return (
     <section>
       <div className="flex items-center justify-between">
@@ -125,47 +118,75 @@ export function BodySection({ record, edit }: Props) {
           max={Math.round(230 / cm)}
           onChange={(value) => set({ height_cm: value === null ? null : Math.round(value * cm * 10) / 10 })}
         />
-        <DecimalField
-          label="Resting rate"
-          unit="bpm"
-          step={1}
-          value={person.resting_bpm ?? null}
-          otherwise={65}
-          min={30}
-          max={110}
-          onChange={(value) => set({ resting_bpm: value === null ? null : Math.round(value) })}
-        />
-        <DecimalField
-          label="Maximum, measured"
-          unit="bpm"
-          step={1}
-          value={person.max_bpm ?? null}
-          otherwise={Math.round(body.data?.max_bpm.value ?? 180)}
-          min={110}
-          max={230}
-          onChange={(value) => set({ max_bpm: value === null ? null : Math.round(value) })}
-        />
-        <DecimalField
-          label="Uptake, measured"
-          unit="mL/kg"
-          step={0.5}
-          value={person.vo2max ?? null}
-          otherwise={Math.round(body.data?.vo2max.value ?? 40)}
-          min={12}
-          max={90}
-          onChange={(vo2max) => set({ vo2max })}
-        />
-        <label className="flex items-center gap-3">
-          <span className="grow">Formula</span>
-          <Select
-            className="select select-sm min-w-0"
-            value={person.max_formula}
-            options={FORMULAS}
-            disabled={person.max_bpm != null}
-            onChange={(max_formula) => set({ max_formula })}
-          />
-        </label>
+        <HeartFields record={record} edit={edit} />
       </div>
+      <Estimates record={record} />
+    </section>
+  );
+}
+
+/** What is known of somebody's heart and uptake; what was not measured is estimated below. */
+function HeartFields({ record, edit }: Props) {
+  const person = record.person;
+  const body = useBody(record);
+  const set = (change: Partial<Person>) => edit((item) => ({ ...item, person: { ...item.person, ...change } }));
+  return (
+    <>
+      <DecimalField
+        label="Resting rate"
+        unit="bpm"
+        step={1}
+        value={person.resting_bpm ?? null}
+        otherwise={65}
+        min={30}
+        max={110}
+        onChange={(value) => set({ resting_bpm: value === null ? null : Math.round(value) })}
+      />
+      <DecimalField
+        label="Maximum, measured"
+        unit="bpm"
+        step={1}
+        value={person.max_bpm ?? null}
+        otherwise={Math.round(body.data?.max_bpm.value ?? 180)}
+        min={110}
+        max={230}
+        onChange={(value) => set({ max_bpm: value === null ? null : Math.round(value) })}
+      />
+      <DecimalField
+        label="Uptake, measured"
+        unit="mL/kg"
+        step={0.5}
+        value={person.vo2max ?? null}
+        otherwise={Math.round(body.data?.vo2max.value ?? 40)}
+        min={12}
+        max={90}
+        onChange={(vo2max) => set({ vo2max })}
+      />
+      <label className="flex items-center gap-3">
+        <span className="grow">Formula</span>
+        <Select
+          className="select select-sm min-w-0"
+          value={person.max_formula}
+          options={FORMULAS}
+          disabled={person.max_bpm != null}
+          onChange={(max_formula) => set({ max_formula })}
+        />
+      </label>
+    </>
+  );
+}
+
+/** What follows from a record, each with how it is reached. */
+function Estimates({ record }: { record: Props["record"] }) {
+  const [opened, open] = useState<Opened | null>(null);
+  const body = useBody(record);
+  const estimates = body.data && [
+    { name: "Resting", estimate: body.data.rest_bpm },
+    { name: "Maximum", estimate: body.data.max_bpm },
+    { name: "VO₂max", estimate: body.data.vo2max },
+  ];
+  return (
+    <>
       <Refused error={body.error} />
       <ul className="mt-3 flex flex-wrap gap-x-6 gap-y-1" data-testid="heart-estimates">
         {estimates?.map((estimate) => (
@@ -184,6 +205,6 @@ export function BodySection({ record, edit }: Props) {
         ))}
       </ul>
       {opened && <HowReached opened={opened} onClose={() => open(null)} />}
-    </section>
+    </>
   );
 }

@@ -10,8 +10,6 @@ export function CareSection({ record, edit }: Props) {
   const conditions = useConditions();
   const person = record.person;
   const careful = person.careful ?? [];
-  const screening = person.screening ?? null;
-  const state = useBody(record).data?.screening;
   type Person = typeof person;
   const set = (change: Partial<Person>) => edit((item) => ({ ...item, person: { ...item.person, ...change } }));
   return (
@@ -45,6 +43,29 @@ export function CareSection({ record, edit }: Props) {
           )
         );
       })}
+      <ScreeningRecord record={record} edit={edit} />
+      <p className="faint mt-1 text-xs">A record of what was asked. It clears nobody to train.</p>
+      <label className="mt-3 flex flex-col text-sm">
+        Note (instructors only)
+        <textarea
+          className="textarea h-20 w-full text-sm"
+          maxLength={2000}
+          value={record.health_note}
+          onChange={(event) => edit((item) => ({ ...item, health_note: event.target.value }))}
+        />
+      </label>
+    </section>
+  );
+}
+
+/** What was asked before somebody trains, and what was answered. */
+function ScreeningRecord({ record, edit }: Props) {
+  const screening = record.person.screening ?? null;
+  const state = useBody(record).data?.screening;
+  const set = (screening: Props["record"]["person"]["screening"]) =>
+    edit((item) => ({ ...item, person: { ...item.person, screening } }));
+  return (
+    <>
       <h3 className="mt-4 font-semibold">
         Screening{" "}
         {state && (
@@ -62,15 +83,15 @@ export function CareSection({ record, edit }: Props) {
             className="input input-sm w-40"
             value={screening?.on ?? ""}
             onChange={(event) =>
-              set({
-                screening: event.target.value
+              set(
+                event.target.value
                   ? {
                       on: event.target.value,
                       some_yes: screening?.some_yes ?? false,
                       advised: screening?.advised ?? false,
                     }
                   : null,
-              })
+              )
             }
           />
         </label>
@@ -81,7 +102,7 @@ export function CareSection({ record, edit }: Props) {
                 type="checkbox"
                 className="checkbox checkbox-sm"
                 checked={screening.some_yes}
-                onChange={(event) => set({ screening: { ...screening, some_yes: event.target.checked } })}
+                onChange={(event) => set({ ...screening, some_yes: event.target.checked })}
               />
               at least one yes
             </label>
@@ -91,7 +112,7 @@ export function CareSection({ record, edit }: Props) {
                   type="checkbox"
                   className="checkbox checkbox-sm"
                   checked={screening.advised}
-                  onChange={(event) => set({ screening: { ...screening, advised: event.target.checked } })}
+                  onChange={(event) => set({ ...screening, advised: event.target.checked })}
                 />
                 licensed advice sought since
               </label>
@@ -99,16 +120,6 @@ export function CareSection({ record, edit }: Props) {
           </>
         )}
       </div>
-      <p className="faint mt-1 text-xs">A record of what was asked. It clears nobody to train.</p>
-      <label className="mt-3 flex flex-col text-sm">
-        Note (instructors only)
-        <textarea
-          className="textarea h-20 w-full text-sm"
-          maxLength={2000}
-          value={record.health_note}
-          onChange={(event) => edit((item) => ({ ...item, health_note: event.target.value }))}
-        />
-      </label>
-    </section>
+    </>
   );
 }

@@ -14,18 +14,16 @@ import type { EditRecord } from "./record";
 import { taking } from "./taking";
 import { WorkOutDialog } from "./WorkOutDialog";
 import { present } from "../basis/entries";
+import { Refused } from "../shared/Refused";
 
 type Props = { record: PersonRecord; edit: EditRecord };
 
 /** Bests and working loads, exercise by exercise; a best can be estimated from a set. */
 export function LiftsSection({ record, edit }: Props) {
   const catalogue = useCatalogue().data;
-  const [units] = useUnits();
   const [estimating, estimate] = useState<string | null>(null);
   const [workingOut, workOut] = useState<string | null>(null);
   const [adding, setAdding] = useState("");
-  const per = units === "metric" ? 1 : LB_KG;
-  const unit = units === "metric" ? "kg" : "lb";
   const bests = record.person.bests_kg ?? {};
   const working = record.person.working_kg ?? {};
   const from = record.best_from ?? {};
@@ -50,80 +48,20 @@ export function LiftsSection({ record, edit }: Props) {
       <h2 className="text-lg font-semibold">Loads</h2>
       <div className="overflow-x-auto">
         <table className="mt-1 w-full text-sm" data-testid="lifts">
-          <thead className="faint text-left text-xs">
-            <tr>
-              <th className="font-normal" scope="col">
-                Exercise
-              </th>
-              <th className="font-normal" scope="col">
-                Best, and where from
-              </th>
-              <th className="font-normal" scope="col">
-                Works with
-              </th>
-              <td />
-            </tr>
-          </thead>
+          <LiftsHead />
           <tbody>
             {lifts.map((lift) => (
-              <tr key={lift} className="border-t border-base-300 align-top">
-                <th scope="row" className="py-1 pr-2 text-left font-normal">
-                  {known.get(lift)?.name ?? lift}
-                </th>
-                <td className="py-1 pr-2">
-                  <span className="flex items-center gap-1">
-                    <DecimalField
-                      bare
-                      label={`Best of ${known.get(lift)?.name ?? lift}`}
-                      unit={unit}
-                      step={2.5}
-                      value={bests[lift] === undefined ? null : bests[lift] / per}
-                      otherwise={0}
-                      min={1}
-                      max={Math.round(900 / per)}
-                      onChange={(value) => setBest(lift, value === null ? null : round(value * per), "entered")}
-                    />
-                    <button type="button" className="btn btn-xs" onClick={() => estimate(lift)}>
-                      from a set
-                    </button>
-                  </span>
-                  <span className="faint text-xs">{from[lift]}</span>
-                </td>
-                <td className="py-1">
-                  <DecimalField
-                    bare
-                    label={`Working load of ${known.get(lift)?.name ?? lift}`}
-                    unit={unit}
-                    step={2.5}
-                    value={working[lift] === undefined ? null : working[lift] / per}
-                    otherwise={0}
-                    min={1}
-                    max={Math.round(900 / per)}
-                    onChange={(value) => setWorking(lift, value === null ? null : round(value * per))}
-                  />
-                </td>
-                <td className="py-1 whitespace-nowrap">
-                  <button
-                    type="button"
-                    className="btn btn-xs"
-                    disabled={!known.get(lift)}
-                    onClick={() => workOut(lift)}
-                  >
-                    work out
-                  </button>
-                  <button
-                    type="button"
-                    className="btn btn-ghost btn-xs btn-square"
-                    aria-label={`Take out ${known.get(lift)?.name ?? lift}`}
-                    onClick={() => {
-                      setBest(lift, null, "");
-                      setWorking(lift, null);
-                    }}
-                  >
-                    <Trash2 size={14} aria-hidden />
-                  </button>
-                </td>
-              </tr>
+              <LiftRow
+                key={lift}
+                name={known.get(lift)?.name ?? lift}
+                best={bests[lift]}
+                from={from[lift]}
+                working={working[lift]}
+                onBest={(kg, said) => setBest(lift, kg, said)}
+                onWorking={(kg) => setWorking(lift, kg)}
+                onEstimate={() => estimate(lift)}
+                onWorkOut={known.has(lift) ? () => workOut(lift) : undefined}
+              />
             ))}
           </tbody>
         </table>
@@ -239,11 +177,7 @@ function FromASet({
           <p className="faint text-sm">{found.inputs?.join("; ")}</p>
         </div>
       )}
-      {ask.isError && (
-        <p role="alert" className="mt-3 text-sm text-error">
-          {ask.error.message}
-        </p>
-      )}
+      <Refused error={ask.error} />
       <div className="mt-4 flex gap-2">
         {found ? (
           <button
@@ -279,4 +213,96 @@ function round(kg: number): number {
 function with_<Value>(entries: Record<string, Value>, name: string, value: Value | null): Record<string, Value> {
   const rest = Object.fromEntries(Object.entries(entries).filter(([key]) => key !== name));
   return value === null ? rest : { ...rest, [name]: value };
+}
+
+type LiftRowProps = {
+  name: string;
+  best: number | undefined;
+  from: string | undefined;
+  working: number | undefined;
+  onBest: (kg: number | null, said: string) => void;
+  onWorking: (kg: number | null) => void;
+  onEstimate: () => void;
+  onWorkOut?: () => void;
+};
+
+/** What somebody lifts in an exercise: the best with where it is from, and what they work with. */
+function LiftRow({ name, best, from, working, onBest, onWorking, onEstimate, onWorkOut }: LiftRowProps) {
+  const [units] = useUnits();
+  const per = units === "metric" ? 1 : LB_KG;
+  const unit = units === "metric" ? "kg" : "lb";
+  return (
+    <tr className="border-t border-base-300 align-top">
+      <th scope="row" className="py-1 pr-2 text-left font-normal">
+        {name}
+      </th>
+      <td className="py-1 pr-2">
+        <span className="flex items-center gap-1">
+          <DecimalField
+            bare
+            label={`Best of ${name}`}
+            unit={unit}
+            step={2.5}
+            value={best === undefined ? null : best / per}
+            otherwise={0}
+            min={1}
+            max={Math.round(900 / per)}
+            onChange={(value) => onBest(value === null ? null : round(value * per), "entered")}
+          />
+          <button type="button" className="btn btn-xs" onClick={() => onEstimate()}>
+            from a set
+          </button>
+        </span>
+        <span className="faint text-xs">{from}</span>
+      </td>
+      <td className="py-1">
+        <DecimalField
+          bare
+          label={`Working load of ${name}`}
+          unit={unit}
+          step={2.5}
+          value={working === undefined ? null : working / per}
+          otherwise={0}
+          min={1}
+          max={Math.round(900 / per)}
+          onChange={(value) => onWorking(value === null ? null : round(value * per))}
+        />
+      </td>
+      <td className="py-1 whitespace-nowrap">
+        <button type="button" className="btn btn-xs" disabled={!onWorkOut} onClick={onWorkOut}>
+          work out
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
+          aria-label={`Take out ${name}`}
+          onClick={() => {
+            onBest(null, "");
+            onWorking(null);
+          }}
+        >
+          <Trash2 size={14} aria-hidden />
+        </button>
+      </td>
+    </tr>
+  );
+}
+
+function LiftsHead() {
+  return (
+    <thead className="faint text-left text-xs">
+      <tr>
+        <th className="font-normal" scope="col">
+          Exercise
+        </th>
+        <th className="font-normal" scope="col">
+          Best, and where from
+        </th>
+        <th className="font-normal" scope="col">
+          Works with
+        </th>
+        <td />
+      </tr>
+    </thead>
+  );
 }

@@ -19,6 +19,7 @@ import { CareSection } from "./CareSection";
 import { LiftsSection } from "./LiftsSection";
 import { RecordingsSection } from "./RecordingsSection";
 import { SettingsSection } from "./SettingsSection";
+import { Refused } from "../shared/Refused";
 
 /** One person: body, heart, what to be careful about, loads, settings, recordings. */
 export function PersonPage() {
@@ -122,11 +123,7 @@ function DataSection({ personKey, name }: { personKey: string; name: string }) {
           Erase …
         </button>
       </div>
-      {erase.isError && (
-        <p role="alert" className="mt-2 text-sm text-error">
-          {erase.error.message}
-        </p>
-      )}
+      <Refused error={erase.error} />
       {asking && (
         <Dialog title={`Erase ${name}?`} onClose={() => ask(false)}>
           <p>

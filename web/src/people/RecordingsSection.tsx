@@ -99,42 +99,11 @@ export function RecordingsSection({ record, unsaved }: Props) {
       )}
       <ul className="mt-2 space-y-2">
         {recordings.data?.map((eachRecording) => (
-          <li key={eachRecording.id}>
-            <p className="flex items-baseline gap-2 text-sm">
-              <span className="grow">
-                <strong>{eachRecording.class_name}</strong>{" "}
-                <span className="faint">
-                  {new Date(eachRecording.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
-                  {eachRecording.source === "belt" ? "simulated belt" : eachRecording.source} ·{" "}
-                  {(eachRecording.over?.now.minutes ?? eachRecording.minutes).toFixed(0)} min
-                </span>
-              </span>
-              {eachRecording.over && (
-                <span className="whitespace-nowrap">
-                  off by {eachRecording.over.now.error_bpm.toFixed(1)} bpm, bias{" "}
-                  {signed(eachRecording.over.now.bias_bpm)}
-                </span>
-              )}
-              <button
-                type="button"
-                className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Delete the recording of ${eachRecording.class_name}`}
-                onClick={() => remove.mutate(eachRecording.id)}
-              >
-                <Trash2 size={13} aria-hidden />
-              </button>
-            </p>
-            {eachRecording.over ? (
-              <Overlay recording={eachRecording.over} />
-            ) : (
-              <p className="faint text-xs">
-                Kept, but not compared: an earlier version did not keep the room and people of that class.
-              </p>
-            )}
-            {eachRecording.over && eachRecording.over.now.notes.length > 0 && (
-              <p className="faint text-xs">Left out: {eachRecording.over.now.notes.join("; ")}.</p>
-            )}
-          </li>
+          <RecordingLine
+            key={eachRecording.id}
+            recording={eachRecording}
+            onDelete={() => remove.mutate(eachRecording.id)}
+          />
         ))}
       </ul>
       {adding && (
@@ -278,5 +247,51 @@ function AddRecording({
         </p>
       )}
     </Dialog>
+  );
+}
+
+type RecordingLineProps = {
+  recording: NonNullable<ReturnType<typeof useRecordings>["data"]>[number];
+  onDelete: () => void;
+};
+
+/** A recording of a class: how far the forecast was off, and both curves. */
+function RecordingLine({ recording, onDelete }: RecordingLineProps) {
+  return (
+    <li>
+      <p className="flex items-baseline gap-2 text-sm">
+        <span className="grow">
+          <strong>{recording.class_name}</strong>{" "}
+          <span className="faint">
+            {new Date(recording.began_at).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} ·{" "}
+            {recording.source === "belt" ? "simulated belt" : recording.source} ·{" "}
+            {(recording.over?.now.minutes ?? recording.minutes).toFixed(0)} min
+          </span>
+        </span>
+        {recording.over && (
+          <span className="whitespace-nowrap">
+            off by {recording.over.now.error_bpm.toFixed(1)} bpm, bias {signed(recording.over.now.bias_bpm)}
+          </span>
+        )}
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square"
+          aria-label={`Delete the recording of ${recording.class_name}`}
+          onClick={onDelete}
+        >
+          <Trash2 size={13} aria-hidden />
+        </button>
+      </p>
+      {recording.over ? (
+        <Overlay recording={recording.over} />
+      ) : (
+        <p className="faint text-xs">
+          Kept, but not compared: an earlier version did not keep the room and people of that class.
+        </p>
+      )}
+      {recording.over && recording.over.now.notes.length > 0 && (
+        <p className="faint text-xs">Left out: {recording.over.now.notes.join("; ")}.</p>
+      )}
+    </li>
   );
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Download, Plus, Upload, Users } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 
 import type { Attended, Person, PersonRecord, RosterLine } from "../api/client";
@@ -115,24 +115,11 @@ export function RosterPage() {
       )}
       {everybody.length > 0 && shown.length === 0 && <p className="mt-4">Nobody matches.</p>}
       {shown.length > 0 && (
-        <div className="mt-2 overflow-x-auto">
-          <table className="w-full text-sm" data-testid="roster">
-            <thead className="faint text-left text-xs">
-              <tr>
-                {COLUMNS.map(([name, look]) => (
-                  <th key={name} scope="col" className={`px-2 py-1 font-normal ${look}`}>
-                    {name}
-                  </th>
-                ))}
-              </tr>
-            </thead>
-            <tbody>
-              {shown.map((line) => (
-                <Row key={line.person.id} line={line} came={attendance?.get(line.person.id)} units={units} />
-              ))}
-            </tbody>
-          </table>
-        </div>
+        <Lines>
+          {shown.map((line) => (
+            <Row key={line.person.id} line={line} came={attendance?.get(line.person.id)} units={units} />
+          ))}
+        </Lines>
       )}
       {adding && <NewPerson onClose={() => add(false)} />}
       {asked.get("begin") === "crowd" && <CrowdDialog onClose={() => ask({}, { replace: true })} />}
@@ -231,4 +218,24 @@ function firstRecord(name: string, age: number, weight: number, units: Units): P
     best_from: {},
     settings: [],
   } as unknown as PersonRecord;
+}
+
+/** The table of everybody, whose rows are given. */
+function Lines({ children }: { children: ReactNode }) {
+  return (
+    <div className="mt-2 overflow-x-auto">
+      <table className="w-full text-sm" data-testid="roster">
+        <thead className="faint text-left text-xs">
+          <tr>
+            {COLUMNS.map(([name, look]) => (
+              <th key={name} scope="col" className={`px-2 py-1 font-normal ${look}`}>
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>{children}</tbody>
+      </table>
+    </div>
+  );
 }

@@ -7,6 +7,7 @@ import { Pick } from "../shared/Pick";
 import { useUnits } from "../shared/units";
 import { setWords } from "./ExercisePanel";
 import { percent } from "./verdict";
+import { Refused } from "../shared/Refused";
 
 const MARKS: Record<Beside["beats"], string> = {
   yes: "▲ yes",
@@ -34,11 +35,7 @@ export function BesidePanel({ person, days }: { person: string; days: string[] }
         <Pick label="Later" value={later} options={options} onChange={setLater} />
       </div>
       {beside.isPending && <p className="faint">Laying them side by side …</p>}
-      {beside.isError && (
-        <p role="alert" className="text-sm text-error">
-          {beside.error.message}
-        </p>
-      )}
+      <Refused error={beside.error} />
       {beside.data?.length === 0 && <p className="faint">Nothing was logged in either of the two weeks.</p>}
       {!!beside.data?.length && (
         <div className="mt-1 overflow-x-auto">

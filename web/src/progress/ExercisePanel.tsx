@@ -22,7 +22,6 @@ export function ExercisePanel({ person, one }: Props) {
   const [aiming, aim] = useState(false);
   const per = units === "metric" ? 1 : LB_KG;
   const unit = units === "metric" ? "kg" : "lb";
-  const scaled = (kg: number | null) => (kg === null ? null : kg / per);
   const last = lastOf(one.points);
   return (
     <section aria-labelledby="exercise-name" data-testid="exercise-panel">
@@ -65,69 +64,7 @@ export function ExercisePanel({ person, one }: Props) {
           {one.sides.differs ? " – they differ." : " – not told apart."}
         </p>
       )}
-      <div className="mt-2 space-y-4">
-        <WeekChart
-          title="Estimated 1RM"
-          unit={unit}
-          decimals={1}
-          height={220}
-          goal={one.goal ? { value: one.goal.best_kg / per, on: one.goal.by } : null}
-          series={[
-            {
-              label: "line through all days",
-              kind: "line",
-              points: one.points.map((point) => ({
-                on: point.on,
-                value: scaled(point.best_kg),
-                low: scaled(point.low_kg),
-                high: scaled(point.high_kg),
-              })),
-            },
-            {
-              label: "the day by itself (open: at least)",
-              kind: "dots",
-              points: one.points.map((point) => ({
-                on: point.on,
-                value: scaled(point.day_kg),
-                open: point.at_least,
-                note: point.weak ? "weak evidence" : undefined,
-              })),
-            },
-          ]}
-        />
-        <div className="grid gap-x-6 gap-y-4 *:min-w-0 sm:grid-cols-2">
-          <WeekChart
-            title="Volume load"
-            unit={unit}
-            height={130}
-            fromZero
-            series={[
-              {
-                label: "load × repetitions",
-                kind: "bars",
-                points: one.points.map((point) => ({
-                  on: point.on,
-                  value: point.volume_kg === null ? null : point.volume_kg / per,
-                  note: point.without_load ? `${counted(point.without_load, "set")} without a known load` : undefined,
-                })),
-              },
-            ]}
-          />
-          <WeekChart
-            title="Time under tension"
-            unit="s"
-            height={130}
-            fromZero
-            series={[
-              {
-                label: "tension",
-                kind: "bars",
-                points: one.points.map((point) => ({ on: point.on, value: point.tension_s })),
-              },
-            ]}
-          />
-        </div>
-      </div>
+      <ExerciseCharts one={one} />
       <Sets person={person} exercise={one.exercise} />
       {opened && one.best && (
         <HowReached
@@ -321,4 +258,77 @@ export function setWords(one: Session["sets"][number], units: "metric" | "imperi
   };
   const words = doneWords(told, (kg) => mass(kg, units));
   return one.as_planned ? `${words}, as planned` : words;
+}
+
+/** Best, volume and tension of an exercise over the days on which it was done. */
+function ExerciseCharts({ one }: Pick<Props, "one">) {
+  const [units] = useUnits();
+  const per = units === "metric" ? 1 : LB_KG;
+  const unit = units === "metric" ? "kg" : "lb";
+  const scaled = (kg: number | null) => (kg === null ? null : kg / per);
+  return (
+    <div className="mt-2 space-y-4">
+      <WeekChart
+        title="Estimated 1RM"
+        unit={unit}
+        decimals={1}
+        height={220}
+        goal={one.goal ? { value: one.goal.best_kg / per, on: one.goal.by } : null}
+        series={[
+          {
+            label: "line through all days",
+            kind: "line",
+            points: one.points.map((point) => ({
+              on: point.on,
+              value: scaled(point.best_kg),
+              low: scaled(point.low_kg),
+              high: scaled(point.high_kg),
+            })),
+          },
+          {
+            label: "the day by itself (open: at least)",
+            kind: "dots",
+            points: one.points.map((point) => ({
+              on: point.on,
+              value: scaled(point.day_kg),
+              open: point.at_least,
+              note: point.weak ? "weak evidence" : undefined,
+            })),
+          },
+        ]}
+      />
+      <div className="grid gap-x-6 gap-y-4 *:min-w-0 sm:grid-cols-2">
+        <WeekChart
+          title="Volume load"
+          unit={unit}
+          height={130}
+          fromZero
+          series={[
+            {
+              label: "load × repetitions",
+              kind: "bars",
+              points: one.points.map((point) => ({
+                on: point.on,
+                value: point.volume_kg === null ? null : point.volume_kg / per,
+                note: point.without_load ? `${counted(point.without_load, "set")} without a known load` : undefined,
+              })),
+            },
+          ]}
+        />
+        <WeekChart
+          title="Time under tension"
+          unit="s"
+          height={130}
+          fromZero
+          series={[
+            {
+              label: "tension",
+              kind: "bars",
+              points: one.points.map((point) => ({ on: point.on, value: point.tension_s })),
+            },
+          ]}
+        />
+      </div>
+    </div>
+  );
 }

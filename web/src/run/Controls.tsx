@@ -82,22 +82,7 @@ export function Controls({ run, runState, onBegin, countsIn }: Props) {
   return (
     <>
       <Taken run={run} skipped={skipped} onGone={() => setSkipped(null)} />
-      {asked !== null && (
-        <Dialog
-          title={`Skip ${clock(Math.max(0, asked - second))} of ${entryAt(sheet.blocks, placeIn(sheet, second).block).name}?`}
-          onClose={() => ask(null)}
-        >
-          <p>What is left of it is not done. The class goes on at {placeWords(sheet, asked)}.</p>
-          <div className="mt-4 flex gap-2">
-            <button type="button" className="btn h-14" data-first onClick={() => ask(null)}>
-              Stay
-            </button>
-            <button type="button" className="btn btn-primary h-14" onClick={skipAsked}>
-              Skip it
-            </button>
-          </div>
-        </Dialog>
-      )}
+      {asked !== null && <SkipQuestion runState={runState} mark={asked} onStay={() => ask(null)} onSkip={skipAsked} />}
       <div className="flex items-stretch gap-2" role="group" aria-label="Run the class">
         <button type="button" className={big} disabled={!begun} onClick={actions.back} title="Back one (←)">
           <ChevronsLeft size={22} aria-hidden /> Back
@@ -170,5 +155,27 @@ function Taken({ run, skipped, onGone }: { run: OpenRun; skipped: Skipped | null
         Undo
       </button>
     </p>
+  );
+}
+
+type SkipQuestionProps = { runState: RunState; mark: number; onStay: () => void; onSkip: () => void };
+
+/** Asks before more than a minute of the class is left out. */
+function SkipQuestion({ runState: { sheet, second }, mark, onStay, onSkip }: SkipQuestionProps) {
+  return (
+    <Dialog
+      title={`Skip ${clock(Math.max(0, mark - second))} of ${entryAt(sheet.blocks, placeIn(sheet, second).block).name}?`}
+      onClose={onStay}
+    >
+      <p>What is left of it is not done. The class goes on at {placeWords(sheet, mark)}.</p>
+      <div className="mt-4 flex gap-2">
+        <button type="button" className="btn h-14" data-first onClick={onStay}>
+          Stay
+        </button>
+        <button type="button" className="btn btn-primary h-14" onClick={onSkip}>
+          Skip it
+        </button>
+      </div>
+    </Dialog>
   );
 }

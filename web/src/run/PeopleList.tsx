@@ -152,30 +152,35 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
           <Check size={20} aria-hidden />
         </button>
       )}
-      {moves && (
-        <span className="join">
-          <button
-            type="button"
-            className="btn join-item btn-square h-11 w-9"
-            aria-label={`${person.name} back a set`}
-            onClick={() => move("back")}
-          >
-            <ChevronLeft size={20} aria-hidden />
-          </button>
-          <button
-            type="button"
-            className="btn join-item btn-square h-11 w-9"
-            aria-label={`${person.name} on to the next set`}
-            onClick={() => move("next")}
-          >
-            <ChevronRight size={20} aria-hidden />
-          </button>
-        </span>
-      )}
+      {moves && <Moves name={person.name} onMove={move} />}
     </li>
   );
 }
 
 function setAt(one: PersonNow, spot: Spot | null, number: number) {
   return spot ? one.person.sets.find((set) => set.part === spot.part && set.number === number) : undefined;
+}
+
+/** Moves somebody back a set, or on to the next one. */
+function Moves({ name, onMove }: { name: string; onMove: (way: "next" | "back") => void }) {
+  return (
+    <span className="join">
+      <button
+        type="button"
+        className="btn join-item btn-square h-11 w-9"
+        aria-label={`${name} back a set`}
+        onClick={() => onMove("back")}
+      >
+        <ChevronLeft size={20} aria-hidden />
+      </button>
+      <button
+        type="button"
+        className="btn join-item btn-square h-11 w-9"
+        aria-label={`${name} on to the next set`}
+        onClick={() => onMove("next")}
+      >
+        <ChevronRight size={20} aria-hidden />
+      </button>
+    </span>
+  );
 }

@@ -60,44 +60,7 @@ export function CalendarPage() {
           ▲ {counted(clashes.length, "class", "classes")} in a room that is taken at that time.
         </p>
       )}
-      <table className="mt-3 w-full table-fixed border-collapse text-sm max-md:hidden" aria-busy={calendar.isPending}>
-        <thead>
-          <tr>
-            {WEEKDAYS.map((day) => (
-              <th
-                key={day}
-                scope="col"
-                className="faint border border-base-300 px-1 py-0.5 text-left text-xs font-normal"
-              >
-                {day.slice(0, 3)}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {weeks.map((monday) => (
-            <tr key={monday}>
-              {WEEKDAYS.map((_, place) => {
-                const on = plusDays(monday, place);
-                return (
-                  <td
-                    key={on}
-                    className={`h-24 border border-base-300 p-1 align-top ${on.slice(0, 7) === month ? "" : "border-dashed"} ${
-                      on === today ? "bg-base-200" : ""
-                    }`}
-                  >
-                    <span className={`text-xs ${on === today ? "font-semibold" : "faint"}`}>
-                      {Number(on.slice(8))}
-                      {on === today && " today"}
-                    </span>
-                    <Entries entries={(calendar.data ?? []).filter((item) => item.on === on)} />
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Month weeks={weeks} month={month} today={today} entries={calendar.data ?? []} pending={calendar.isPending} />
       <ul className="mt-3 md:hidden">
         {weeks
           .flatMap((monday) => WEEKDAYS.map((_, place) => plusDays(monday, place)))
@@ -158,5 +121,57 @@ function Entries({ entries }: { entries: Entry[] }) {
         </li>
       ))}
     </ul>
+  );
+}
+
+type MonthProps = {
+  weeks: string[];
+  month: string;
+  today: string;
+  entries: NonNullable<ReturnType<typeof useCalendar>["data"]>;
+  pending: boolean;
+};
+
+/** A month as a table, where there is room for one. */
+function Month({ weeks, month, today, entries, pending }: MonthProps) {
+  return (
+    <table className="mt-3 w-full table-fixed border-collapse text-sm max-md:hidden" aria-busy={pending}>
+      <thead>
+        <tr>
+          {WEEKDAYS.map((day) => (
+            <th
+              key={day}
+              scope="col"
+              className="faint border border-base-300 px-1 py-0.5 text-left text-xs font-normal"
+            >
+              {day.slice(0, 3)}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {weeks.map((monday) => (
+          <tr key={monday}>
+            {WEEKDAYS.map((_, place) => {
+              const on = plusDays(monday, place);
+              return (
+                <td
+                  key={on}
+                  className={`h-24 border border-base-300 p-1 align-top ${on.slice(0, 7) === month ? "" : "border-dashed"} ${
+                    on === today ? "bg-base-200" : ""
+                  }`}
+                >
+                  <span className={`text-xs ${on === today ? "font-semibold" : "faint"}`}>
+                    {Number(on.slice(8))}
+                    {on === today && " today"}
+                  </span>
+                  <Entries entries={entries.filter((item) => item.on === on)} />
+                </td>
+              );
+            })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -58,30 +58,12 @@ export function DatesIn({ classes }: { classes: ClassSummary[] }) {
               </p>
               <ul className="mt-2 max-h-72 divide-y divide-base-300 overflow-y-auto text-sm">
                 {rows.map((row, at) => (
-                  <li key={at} className="flex gap-3 py-1">
-                    <input
-                      type="checkbox"
-                      className="checkbox checkbox-sm mt-0.5"
-                      aria-label={`Take ${row.name}`}
-                      disabled={row.faults.length > 0}
-                      checked={row.faults.length === 0 && !left.includes(at)}
-                      onChange={() => leave(left.includes(at) ? left.filter((item) => item !== at) : [...left, at])}
-                    />
-                    <span className="w-48 shrink-0 font-medium">{row.name}</span>
-                    <span className="grow">
-                      {when(row)}
-                      {row.notes.map((note) => (
-                        <span key={note} className="faint block">
-                          {note}
-                        </span>
-                      ))}
-                      {row.faults.map((fault) => (
-                        <span key={fault.field} className="block text-accent">
-                          ▲ {fault.message} ({fault.right})
-                        </span>
-                      ))}
-                    </span>
-                  </li>
+                  <DateRow
+                    key={at}
+                    row={row}
+                    taken={!left.includes(at)}
+                    onTurn={() => leave(left.includes(at) ? left.filter((item) => item !== at) : [...left, at])}
+                  />
                 ))}
               </ul>
               {right.length > 0 && (
@@ -124,4 +106,36 @@ function when(row: DateRead): string {
     ? `, ${(row.repeats.every_weeks ?? 1) > 1 ? `every ${row.repeats.every_weeks} weeks` : "every week"} until ${row.repeats.until}${row.repeats.without?.length ? `, but for ${counted(row.repeats.without.length, "day")}` : ""}`
     : "";
   return `${said}, ${row.starts.slice(11)}${row.minutes ? `, ${row.minutes.toFixed(0)} min` : ""}${repeats}`;
+}
+
+type DateRowProps = { row: Awaited<ReturnType<typeof readDates>>[number]; taken: boolean; onTurn: () => void };
+
+/** An event of the file: whether it is taken, when it is, and what is wrong with it. */
+function DateRow({ row, taken, onTurn }: DateRowProps) {
+  return (
+    <li className="flex gap-3 py-1">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm mt-0.5"
+        aria-label={`Take ${row.name}`}
+        disabled={row.faults.length > 0}
+        checked={row.faults.length === 0 && taken}
+        onChange={onTurn}
+      />
+      <span className="w-48 shrink-0 font-medium">{row.name}</span>
+      <span className="grow">
+        {when(row)}
+        {row.notes.map((note) => (
+          <span key={note} className="faint block">
+            {note}
+          </span>
+        ))}
+        {row.faults.map((fault) => (
+          <span key={fault.field} className="block text-accent">
+            ▲ {fault.message} ({fault.right})
+          </span>
+        ))}
+      </span>
+    </li>
+  );
 }
