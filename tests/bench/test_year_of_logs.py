@@ -15,6 +15,7 @@ from django.test import Client
 from django.utils import timezone
 from logbook import progress
 from logbook.models import Attendance, DoneSet, Run, RunEvent
+from logbook.sets import VERSION
 from oaken.domain.catalogue import catalogue
 from oaken.domain.room import Room
 from oaken.forecast.in_short import _brief
@@ -94,7 +95,7 @@ def _fill(studio: Studio, revision: Any, people: list[Person], file: Any) -> Non
     for session in range(WEEKS * A_WEEK):
         began = start + timedelta(days=7 * (session // A_WEEK) + 2 * (session % A_WEEK))
         run = Run.objects.create(studio=studio, saved_as=revision, file=file, opened_at=began, began_at=began,
-                                 ended_at=began + timedelta(hours=1), people_count=PEOPLE, projected=1)  # fmt: skip
+                                 ended_at=began + timedelta(hours=1), people_count=PEOPLE, projected=VERSION)  # fmt: skip
         rows, events = [], []
         for who in people:
             for number in range(SETS):
