@@ -335,12 +335,12 @@ def settle(run: Run) -> None:
     run_state = replay_events(file, events, run.ended_at or run.opened_at)
     if run.ended_at is not None:
         real = actual_class(file, run_state)
-        told = forecast(real.file, real.timeline)
+        predicted = forecast(real.file, real.timeline)
         there = {name for name in file.plan.people if _was_there(run_state, name)}
-        came = {person.id: figures_of(person.figures) for person in told.people if person.id in there}
+        came = {person.id: figures_of(person.figures) for person in predicted.people if person.id in there}
         run.people_count = len(came)
-        run.kcal_total = round(sum(person.figures.energy.value for person in told.people if person.id in came), 1)
-        run.figures = [row.model_dump(mode="json") for row in planned_and_actual(file, real, told)]
+        run.kcal_total = round(sum(person.figures.energy.value for person in predicted.people if person.id in came), 1)
+        run.figures = [row.model_dump(mode="json") for row in planned_and_actual(file, real, predicted)]
     with transaction.atomic():
         sets.materialise(run, file, events, run_state)
         run.save(update_fields=SETTLED)

@@ -163,11 +163,11 @@ def _forecasts(asked: TableAsked, planned: Sequence[PlannedClass]) -> Iterator[R
     for item in planned:
         revision = item.revisions.latest("number")
         file = plans.class_file_of(asked.studio, plans.plan_of(revision))
-        told = forecast(file)
+        predicted = forecast(file)
         head = [item.pk, file.plan.name, file.plan.starts, revision.number]
         if chosen is None:
-            yield from _figures([*head, "", ""], told.figures)
-        for person in told.people:
+            yield from _figures([*head, "", ""], predicted.figures)
+        for person in predicted.people:
             if chosen is None or person.id in chosen:
                 yield from _figures([*head, person.id, person.name], person.figures)
 

@@ -207,8 +207,8 @@ def read_file(request: HttpRequest, response: HttpResponse, class_id: RowId) -> 
 @router.post("/forecast", response={200: Forecast | OpenForecast, 422: Faults}, auth=needs("run_classes"))
 def forecast_draft(request: HttpRequest, draft: Draft) -> HttpResponse:
     """Forecast a plan without keeping it. Assistants get it without what tells of anybody's health."""
-    told = keeping.forecast_of(studio_of(request), draft.plan)
-    shown = told if may(request, "read_health") else for_assistants(told)
+    predicted = keeping.forecast_of(studio_of(request), draft.plan)
+    shown = predicted if may(request, "read_health") else for_assistants(predicted)
     # the core made it and it is long: written out at once, without being checked again
     return HttpResponse(shown.model_dump_json(), content_type="application/json")
 

@@ -239,7 +239,7 @@ def test_what_is_said_alike_of_several_people_is_one_line_with_their_names() -> 
     told = forecast(file)
     of_care = [item for item in told.cautions if item.about == "careful"]
     assert of_care
-    found = advise(file, told=told).advice
+    found = advise(file, predicted=told).advice
     lines = [line for line in found if line.people and set(line.people) <= {1, 2, 3}]
     assert lines
     assert {number for line in lines for number in line.people} == {
@@ -258,7 +258,7 @@ def test_every_caution_is_in_the_review_and_what_can_hurt_stands_first_and_stays
     )
     file = a_class(queueing, COOL, people=people, note="keep it at 150 bpm")
     told = forecast(file)
-    found = advise(file, told=told).advice
+    found = advise(file, predicted=told).advice
     said = {line.line for line in found}
     for caution in told.cautions:
         # said by a line of its own, by one of the same queue, by one with the same press, or with others of somebody

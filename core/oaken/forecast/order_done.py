@@ -32,7 +32,7 @@ class SmallBeforeLarge(NamedTuple):
     small_first: tuple[int, ...]
 
 
-def small_before_large(plan: ClassPlan, told: Forecast, known: Catalogue) -> list[SmallBeforeLarge]:
+def small_before_large(plan: ClassPlan, predicted: Forecast, known: Catalogue) -> list[SmallBeforeLarge]:
     """Every small exercise beside a large one of the same prime muscle, by how many do it first, the most first."""
     inside = {
         at
@@ -40,20 +40,20 @@ def small_before_large(plan: ClassPlan, told: Forecast, known: Catalogue) -> lis
         if counts and isinstance(block, SetsBlock)
     }
     began: dict[int, dict[int, float]] = defaultdict(dict)
-    for person in told.people:
-        for step in person.path.stretches(told.length.value):
-            if step.doing == Doing.WORK and told.slots[step.slot].block in inside:
+    for person in predicted.people:
+        for step in person.path.stretches(predicted.length.value):
+            if step.doing == Doing.WORK and predicted.slots[step.slot].block in inside:
                 began[step.slot].setdefault(person.number, step.start_s)
     found = []
     for small, large in permutations(began, 2):
-        here, there = (known.exercises[told.slots[at].exercise] for at in (small, large))
+        here, there = (known.exercises[predicted.slots[at].exercise] for at in (small, large))
         both = sorted(began[small].keys() & began[large].keys())
         if both and is_small(here) and is_large(there) and set(here.prime) & set(there.prime):
             found.append(
                 SmallBeforeLarge(
                     here.name,
                     there.name,
-                    (told.slots[small].id, told.slots[large].id),
+                    (predicted.slots[small].id, predicted.slots[large].id),
                     tuple(both),
                     tuple(who for who in both if began[small][who] < began[large][who]),
                 )

@@ -39,11 +39,11 @@ class PlannedAndActual(BaseModel):
         return {**{key: value for key, value in row.items() if key != "lived"}, **named, "actual": row["lived"]}
 
 
-def planned_and_actual(file: ClassFile, real: Actual, told: Forecast | None = None) -> list[PlannedAndActual]:
+def planned_and_actual(file: ClassFile, real: Actual, predicted: Forecast | None = None) -> list[PlannedAndActual]:
     """The figures in the order in which they are read: the length, each block's time, densities, waiting, hearts,
-    energy. A block that was gone through twice counts both times. `told` is the forecast of the actual class, where it
-    is known already."""
-    planned, actual = forecast(file), told or forecast(real.file, real.timeline)
+    energy. A block that was gone through twice counts both times. `predicted` is the forecast of the actual class,
+    where it is known already."""
+    planned, actual = forecast(file), predicted or forecast(real.file, real.timeline)
     rows = [_row("length", planned.length, actual.length)]
     spent: dict[str, float] = {}
     for block in actual.blocks:

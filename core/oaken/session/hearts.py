@@ -74,7 +74,7 @@ class HeartNow(BaseModel):
 
 def expected_hearts(file: ClassFile, timeline: Timeline | None = None) -> dict[str, Expected]:
     """Everybody's heart as it is forecast. The file must have been checked."""
-    told = forecast(file, timeline)
+    predicted = forecast(file, timeline)
     people = {person.id: person for person in file.participants}
     return {
         each_person.id: Expected(
@@ -82,11 +82,11 @@ def expected_hearts(file: ClassFile, timeline: Timeline | None = None) -> dict[s
             rest_bpm=each_person.rest_bpm.value if each_person.rest_bpm else 60.0,
             max_bpm=each_person.max_bpm.value if each_person.max_bpm else 190.0,
             bpm=each_person.bpm,
-            every_s=told.sample_s,
+            every_s=predicted.sample_s,
             enough_min=enough_vigorous_min(people[each_person.id]),
             applies=each_person.heart_applies,
         )
-        for each_person in told.people
+        for each_person in predicted.people
     }
 
 

@@ -407,9 +407,9 @@ class _Generator:
     # -- what is told ---------------------------------------------------------------------------------------------
 
     def _described(self, made: _Made, tuned: bool) -> GeneratedClass:
-        plan, told, made = self._mended(made)
+        plan, predicted, made = self._mended(made)
         if tuned:
-            plan, told = self._tuned(plan, told)
+            plan, predicted = self._tuned(plan, predicted)
         parts, chosen = made.parts, made.chosen
         file = self.file.model_copy(update={"plan": plan})
         manner, character = self.kind
@@ -417,8 +417,8 @@ class _Generator:
         if self.variant is not None:
             name, why = self.variant.name, self.variant.why
         target = target_of(self.class_request, self.file.catalogue())
-        figures = weighed(file, told, target)
-        order = self._order_given_up(plan, told)
+        figures = weighed(file, predicted, target)
+        order = self._order_given_up(plan, predicted)
         exercises = [item.exercise.id for part in parts for item in part.chosen]
         reasons = reasons_of(plan, parts, self.pool, target, figures)
         kept = {reason.exercise: "; ".join(reason.because)[:MOST_SAID] for reason in reasons}
@@ -429,7 +429,7 @@ class _Generator:
             why=why,
             plan=plan.model_copy(update={"reasons": kept}),
             figures=figures,
-            hits=[self._hit(item, told, file) for item in self.class_request.wanted],
+            hits=[self._hit(item, predicted, file) for item in self.class_request.wanted],
             reasons=reasons,
             given_up=[*self._given_up(chosen, figures, exercises), *order],
             exercises=exercises,
@@ -447,8 +447,8 @@ class _Generator:
         """The plan and its forecast, fitted anew where changes are too short to walk and set up."""
         for _ in range(MENDS):
             plan = settled(made.fitted.plan, self.file.catalogue())
-            told = forecast(self.file.model_copy(update={"plan": plan}))
-            fixes = [caution.fix.change for caution in told.cautions if caution.fix is not None]
+            predicted = forecast(self.file.model_copy(update={"plan": plan}))
+            fixes = [caution.fix.change for caution in predicted.cautions if caution.fix is not None]
             needed = max((fix.change_s for fix in fixes if isinstance(fix, SetChange)), default=0)
             short = [part for part in made.parts if part.on_clock and part.change_s < needed]
             if not short:
@@ -456,17 +456,17 @@ class _Generator:
             parts = [part._replace(change_s=needed) if part in short else part for part in made.parts]
             fitter = self._fitter(parts)
             made = made._replace(fitted=fitter.rotated(self._picked(fitter)), parts=parts)
-        return plan, told, made
+        return plan, predicted, made
 
-    def _tuned(self, plan: ClassPlan, told: Forecast) -> tuple[ClassPlan, Forecast]:
+    def _tuned(self, plan: ClassPlan, predicted: Forecast) -> tuple[ClassPlan, Forecast]:
         """The class with each figure that is still missed brought where it was wanted, by changes of the dose that keep
         the other figures and the slot, and keep it filled."""
-        length = told.length.value
+        length = predicted.length.value
         slot = FigureGoal(figure="length", want="at_most", value=max(self.class_request.slot_min * 60.0, length))
         full = FigureGoal(figure="length", want="at_least", value=max(0.0, length - EMPTIER_S))
         for aimed in self.class_request.wanted:
             file = self.file.model_copy(update={"plan": plan})
-            value = value_in(told, aimed, file)
+            value = value_in(predicted, aimed, file)
             if value is None or aimed.miss(value) == 0:
                 continue
             limits = [slot, full, *(item for item in self.class_request.wanted if item is not aimed)]
@@ -476,11 +476,11 @@ class _Generator:
             )
             if best is not None:
                 plan = best.plan
-                told = forecast(self.file.model_copy(update={"plan": plan}))
-        return plan, told
+                predicted = forecast(self.file.model_copy(update={"plan": plan}))
+        return plan, predicted
 
-    def _hit(self, aimed: FigureGoal, told: Forecast, file: ClassFile) -> Hit:
-        value = value_in(told, aimed, file)
+    def _hit(self, aimed: FigureGoal, predicted: Forecast, file: ClassFile) -> Hit:
+        value = value_in(predicted, aimed, file)
         return Hit(
             wanted=aimed.words,
             value=round(value or 0.0, 2),
@@ -516,9 +516,9 @@ class _Generator:
             )
         return found
 
-    def _order_given_up(self, plan: ClassPlan, told: Forecast) -> list[str]:
+    def _order_given_up(self, plan: ClassPlan, predicted: Forecast) -> list[str]:
         """What is said where what is small often comes before what is large for the same muscle, as people do them."""
-        pairs = small_before_large(plan, told, self.file.catalogue())
+        pairs = small_before_large(plan, predicted, self.file.catalogue())
         if share_small_first(pairs) <= SMALL_FIRST_UNSAID:
             return []
         worst = pairs[0]

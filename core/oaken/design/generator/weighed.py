@@ -58,19 +58,19 @@ class Weighed(BaseModel):
     for_care: int
 
 
-def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Weighed:
+def weighed(file: ClassFile, predicted: Forecast, target: Mapping[str, float]) -> Weighed:
     """The figures of a class that was forecast."""
     main = file.plan.main_part()
     inside = [at for at, counts in enumerate(main) if counts]
-    main_s = sum(told.blocks[at].end_s - told.blocks[at].start_s for at in inside)
+    main_s = sum(predicted.blocks[at].end_s - predicted.blocks[at].start_s for at in inside)
     idle, waits = [], []
-    for person in told.people:
-        steps = list(person.path.stretches(told.length.value))
+    for person in predicted.people:
+        steps = list(person.path.stretches(predicted.length.value))
         stood = sum(step.seconds for step in steps if step.doing in IDLE)
         waited = sum(step.seconds for step in steps if step.doing == Doing.WAIT)
         idle.append(stood / max(main_s, 1.0))
         waits.append(waited)
-    by_muscle = {muscle.muscle: sum(muscle.prime_by_block_s[at] for at in inside) for muscle in told.muscles}
+    by_muscle = {muscle.muscle: sum(muscle.prime_by_block_s[at] for at in inside) for muscle in predicted.muscles}
     every = sum(by_muscle.values()) or 1.0
     names = file.catalogue().muscles
     held = [
@@ -84,25 +84,25 @@ def weighed(file: ClassFile, told: Forecast, target: Mapping[str, float]) -> Wei
     ]
     done, kinds = list(_done(file)), file.catalogue().equipment
     return Weighed(
-        length=told.length,
-        spare_s=round(told.slot_s - told.length.value, 1),
-        chance_inside=told.chance_inside.value,
+        length=predicted.length,
+        spare_s=round(predicted.slot_s - predicted.length.value, 1),
+        chance_inside=predicted.chance_inside.value,
         idle_share=round(sum(idle) / len(idle), 4),
         most_idle_share=round(max(idle), 4),
         longest_wait_s=round(max(waits), 1),
-        energy=told.figures.energy,
-        heart_mean=told.figures.heart_mean,
-        vigorous=told.figures.vigorous_or_more,
-        work_share=told.figures.work_share,
+        energy=predicted.figures.energy,
+        heart_mean=predicted.figures.heart_mean,
+        vigorous=predicted.figures.vigorous_or_more,
+        work_share=predicted.figures.work_share,
         loaded_share=round(sum(exercise.takes_load for exercise in done) / max(1, len(done)), 4),
         machine_share=round(sum(kinds[item.equipment].holds in GUIDED for item in done) / max(1, len(done)), 4),
         main_lifts=list(dict.fromkeys(exercise.name for exercise in done if is_main_lift(exercise))),
-        small_first_share=round(share_small_first(small_before_large(file.plan, told, file.catalogue())), 4),
+        small_first_share=round(share_small_first(small_before_large(file.plan, predicted, file.catalogue())), 4),
         off_target_share=round(sum(abs(item.share - item.target) for item in held) / 2, 4),
         muscles=sorted(held, key=lambda item: -max(item.target, item.share)),
-        clashes=sum(caution.severity == "clash" for caution in told.cautions),
-        cautions=sum(caution.severity == "caution" for caution in told.cautions),
-        for_care=sum(caution.about == "careful" and caution.severity != "note" for caution in told.cautions),
+        clashes=sum(caution.severity == "clash" for caution in predicted.cautions),
+        cautions=sum(caution.severity == "caution" for caution in predicted.cautions),
+        for_care=sum(caution.about == "careful" and caution.severity != "note" for caution in predicted.cautions),
     )
 
 

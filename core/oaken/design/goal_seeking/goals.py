@@ -128,19 +128,19 @@ class Seen:
         return _mean([item.value for item in told if item is not None])
 
 
-def value_in(told: Forecast, aimed: FigureGoal, file: ClassFile) -> float | None:
+def value_in(predicted: Forecast, aimed: FigureGoal, file: ClassFile) -> float | None:
     """The same figure as the forecast says it."""
     if aimed.figure == "length":
-        return told.length.value
+        return predicted.length.value
     if aimed.figure == "longest":
-        return told.length.high
+        return predicted.length.high
     if aimed.figure == "chance_inside":
-        return told.chance_inside.value
+        return predicted.chance_inside.value
     if aimed.figure == "muscle" and aimed.person is None and aimed.level is None:
-        return next((muscle.prime_s for muscle in told.muscles if muscle.muscle == aimed.muscle), 0.0)
+        return next((muscle.prime_s for muscle in predicted.muscles if muscle.muscle == aimed.muscle), 0.0)
     if aimed.figure == "muscle":
         return Seen(file).value(aimed)
-    chosen = [person for person in told.people if _is_meant(aimed, person.id, person.level)]
+    chosen = [person for person in predicted.people if _is_meant(aimed, person.id, person.level)]
     found: list[Estimate | None] = [getattr(item.figures, aimed.figure) for item in chosen]
     return _mean([item.value for item in found if item is not None])
 

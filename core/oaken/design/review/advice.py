@@ -55,9 +55,9 @@ class AdviceList(BaseModel):
     classes: int
 
 
-def advise(file: ClassFile, history: History | None = None, told: Forecast | None = None) -> AdviceList:
-    """Everything worth a word, once. The file must have been checked; `told` is its forecast where that is known."""
-    known = told or forecast(file)
+def advise(file: ClassFile, history: History | None = None, predicted: Forecast | None = None) -> AdviceList:
+    """Everything worth a word, once. The file must have been checked; `predicted` is its forecast where known."""
+    known = predicted or forecast(file)
     found = review(file, history, known)
     crowd = len(known.people)
     cautions = [item for item in known.cautions if not _said_by(item, found.remarks)]
@@ -97,7 +97,7 @@ def _said_by(caution: Caution, remarks: Sequence[Remark]) -> bool:
     return any(remark.about == "queue" and set(remark.slots) & set(caution.slots) for remark in remarks)
 
 
-def _of_cautions(cautions: Sequence[Caution], told: Forecast) -> Iterator[Advice]:
+def _of_cautions(cautions: Sequence[Caution], predicted: Forecast) -> Iterator[Advice]:
     alike: dict[tuple[object, ...], list[Caution]] = {}
     for caution in cautions:
         if caution.about != "careful" or len(caution.people) != 1:
@@ -108,11 +108,11 @@ def _of_cautions(cautions: Sequence[Caution], told: Forecast) -> Iterator[Advice
     for same in alike.values():
         lines = list(dict.fromkeys(item.message for item in same))
         line = lines[0] if len(lines) == 1 else f"{lines[0]} (and {len(lines) - 1} more of the kind)"
-        yield _of_same(same, line, same[0].safer and f"safer: {same[0].safer}", told)
-    yield from _of_care([item for item in cautions if item.about == "careful" and len(item.people) == 1], told)
+        yield _of_same(same, line, same[0].safer and f"safer: {same[0].safer}", predicted)
+    yield from _of_care([item for item in cautions if item.about == "careful" and len(item.people) == 1], predicted)
 
 
-def _of_care(cautions: Sequence[Caution], told: Forecast) -> Iterator[Advice]:
+def _of_care(cautions: Sequence[Caution], predicted: Forecast) -> Iterator[Advice]:
     """A line for each person with what asks for care with them; one for all with whom the same does."""
     of_person: dict[tuple[Severity, int], list[Caution]] = {}
     for caution in cautions:
@@ -124,7 +124,7 @@ def _of_care(cautions: Sequence[Caution], told: Forecast) -> Iterator[Advice]:
     for (_, said), same in alike.items():
         if len(said) == 1:
             message, safer = said[0]
-            yield _of_same(same, message, f"safer: {safer}", told)
+            yield _of_same(same, message, f"safer: {safer}", predicted)
             continue
         # "hack squat asks for care (knee): why": what, and for which care
         asked = [message.partition(" asks for care ") for message, _ in said]
@@ -133,12 +133,12 @@ def _of_care(cautions: Sequence[Caution], told: Forecast) -> Iterator[Advice]:
             f"{', '.join(dict.fromkeys(what for what, _, _ in asked))} ask for care ({', '.join(filter(None, cares))})"
         )
         then = "; ".join(f"{what}: {safer}" for (what, _, _), (_, safer) in zip(asked, said, strict=True))
-        yield _of_same(same, line, f"safer: {then}", told)
+        yield _of_same(same, line, f"safer: {then}", predicted)
 
 
-def _of_same(same: Sequence[Caution], line: str, then: str, told: Forecast) -> Advice:
+def _of_same(same: Sequence[Caution], line: str, then: str, predicted: Forecast) -> Advice:
     """One line of cautions for which the same is to be done."""
-    first, crowd = same[0], len(told.people)
+    first, crowd = same[0], len(predicted.people)
     people = sorted({number for item in same for number in item.people})
     fixes = list({item.fix.model_dump_json(): item.fix for item in same if item.fix is not None}.values())[:MOST_FIXES]
     mend = None
@@ -161,8 +161,8 @@ def _of_same(same: Sequence[Caution], line: str, then: str, told: Forecast) -> A
     )
 
 
-def _of_remark(remark: Remark, told: Forecast, crowd: int) -> Advice:
-    places = {slot.id: slot.block for slot in told.slots}
+def _of_remark(remark: Remark, predicted: Forecast, crowd: int) -> Advice:
+    places = {slot.id: slot.block for slot in predicted.slots}
     blocks = {places[slot] for slot in remark.slots if slot in places}
     grave = remark.about in ("note", "hard days", "warm-up")
     return _advice(

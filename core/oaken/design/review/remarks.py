@@ -161,10 +161,10 @@ WATCHED: tuple[str, ...] = (
 """Figures that are held against one's own history."""
 
 
-def review(file: ClassFile, history: History | None = None, told: Forecast | None = None) -> Review:
-    """Everything worth a word. The file must have been checked; `told` is its forecast where that is known already."""
+def review(file: ClassFile, history: History | None = None, predicted: Forecast | None = None) -> Review:
+    """Everything worth a word. The file must have been checked; `predicted` is its forecast where known already."""
     known = history or History()
-    look = _Reviewer(file, known, told or forecast(file))
+    look = _Reviewer(file, known, predicted or forecast(file))
     remarks = [
         *look.notes(), *look.slot(), *look.warm_up(), *look.order(), *look.order_done(), *look.queues(),
         *look.floor(), *look.apart(), *look.hard_days(), *look.figures(), *look.muscles(),
@@ -173,15 +173,15 @@ def review(file: ClassFile, history: History | None = None, told: Forecast | Non
 
 
 class _Reviewer:
-    def __init__(self, file: ClassFile, history: History, told: Forecast) -> None:
-        self.file, self.history, self.told = file, history, told
+    def __init__(self, file: ClassFile, history: History, predicted: Forecast) -> None:
+        self.file, self.history, self.forecast = file, history, predicted
         self.plan, self.known = file.plan, file.catalogue()
         self.main = file.plan.main_part()
 
     def slot(self) -> Iterator[Remark]:
-        chance = self.told.chance_inside.value
+        chance = self.forecast.chance_inside.value
         if chance < usual().least_inside:
-            length, slot = self.told.length.value / 60, self.plan.slot_min
+            length, slot = self.forecast.length.value / 60, self.plan.slot_min
             yield Remark(
                 about="slot",
                 line=f"it will hardly be over in time: {chance:.0f} % of such classes are",
@@ -194,7 +194,7 @@ class _Reviewer:
         begins = next((at for at, main in enumerate(self.main) if main), None)
         if begins is None:
             return
-        start_s = self.told.blocks[begins].start_s
+        start_s = self.forecast.blocks[begins].start_s
         warming = [at for at, block in enumerate(self.plan.blocks[:begins]) if isinstance(block, TogetherBlock)]
         rules = usual()
         if not warming:
@@ -205,8 +205,8 @@ class _Reviewer:
                 mend=Mend(label="Add a warm-up", change=AddBlock(template="warm_up")),
             )
             return
-        band = self.told.band
-        before = [] if band is None else band.median[: int(start_s // self.told.sample_s)]
+        band = self.forecast.band
+        before = [] if band is None else band.median[: int(start_s // self.forecast.sample_s)]
         warm = not before or max(before) >= rules.warm_share
         missing = rules.least_warm_up_s - start_s
         if missing > 0 or not warm:
@@ -244,7 +244,7 @@ class _Reviewer:
         """More small exercises done before a large one of the same muscle than a circle of groups brings by itself."""
         if self.plan.school("order", self.known) != "compound-first":
             return
-        pairs = small_before_large(self.plan, self.told, self.known)
+        pairs = small_before_large(self.plan, self.forecast, self.known)
         share = share_small_first(pairs)
         if share > usual().small_first:
             worst = pairs[0]
@@ -269,7 +269,7 @@ class _Reviewer:
         held = [who for who in self.file.participants if who.heart_medication]
         if not held:
             return
-        numbers = {person.id: person.number for person in self.told.people}
+        numbers = {person.id: person.number for person in self.forecast.people}
         texts = [self.plan.note, *(getattr(part, "note", "") for _, part in self.plan.placed())]
         said = next((found for text in texts if (found := _BPM.search(text))), None)
         if said is None:
@@ -290,8 +290,8 @@ class _Reviewer:
     def queues(self) -> Iterator[Remark]:
         """The slot at which most is waited, where somebody waits more than a minute there."""
         by_slot: dict[int, Counter[int]] = defaultdict(Counter)
-        for person in self.told.people:
-            for step in person.path.stretches(self.told.length.value):
+        for person in self.forecast.people:
+            for step in person.path.stretches(self.forecast.length.value):
                 if step.doing == Doing.WAIT and step.slot >= 0:
                     by_slot[step.slot][person.number] += round(step.seconds)
         if not by_slot:
@@ -299,12 +299,12 @@ class _Reviewer:
         slot, waits = max(by_slot.items(), key=lambda item: sum(item[1].values()))
         long = sorted(number for number, seconds in waits.items() if seconds > 60)
         if long:
-            where, most = self.told.slots[slot], max(waits.values())
+            where, most = self.forecast.slots[slot], max(waits.values())
             yield Remark(
                 about="queue",
                 line=f"{where.name.lower()} will queue: {counted(len(long), 'person waits', 'people wait')} there for "
                 f"more than a minute, up to {most // 60}:{most % 60:02d}",
-                why=f"{counted(where.places, 'place')} for {counted(len(self.told.people), 'person', 'people')} "
+                why=f"{counted(where.places, 'place')} for {counted(len(self.forecast.people), 'person', 'people')} "
                 "who come in turn",
                 people=long,
                 slots=[where.id],
@@ -330,9 +330,9 @@ class _Reviewer:
         if places is None:
             return
         changes: list[tuple[float, int]] = []
-        for person in self.told.people:
-            for step in person.path.stretches(self.told.length.value):
-                slot = self.told.slots[step.slot] if step.slot >= 0 else None
+        for person in self.forecast.people:
+            for step in person.path.stretches(self.forecast.length.value):
+                slot = self.forecast.slots[step.slot] if step.slot >= 0 else None
                 if step.doing == Doing.WORK and slot and slot.equipment == NO_EQUIPMENT and self.main[slot.block]:
                     changes += [(step.start_s, 1), (step.start_s + step.seconds, -1)]
         # who ends makes room for who begins
@@ -346,11 +346,11 @@ class _Reviewer:
 
     def apart(self) -> Iterator[Remark]:
         """Somebody for whom the class is much harder or easier than for the others."""
-        if len(self.told.people) < 4:
+        if len(self.forecast.people) < 4:
             return
-        middle = median(person.workload for person in self.told.people)
+        middle = median(person.workload for person in self.forecast.people)
         least = usual().apart_share
-        for who in sorted(self.told.people, key=lambda person: -abs(person.workload - middle)):
+        for who in sorted(self.forecast.people, key=lambda person: -abs(person.workload - middle)):
             off = who.workload - middle
             if abs(off) < least:
                 break
@@ -371,7 +371,7 @@ class _Reviewer:
 
     def hard_days(self) -> Iterator[Remark]:
         """A hard class too soon after another."""
-        own, near = self.told.figures.session_effort, _near_hard(self.history)
+        own, near = self.forecast.figures.session_effort, _near_hard(self.history)
         if own is not None and near is not None and own.value >= near[2]:
             days, effort, hard, usually = near
             ago = "the same day" if days < 1 else counted(round(days), "day") + " before"
@@ -395,20 +395,20 @@ class _Reviewer:
         if len(alike) >= rules.least_past:
             for name in WATCHED:
                 past = [item.figures[name] for item in alike if name in item.figures]
-                told = getattr(self.told.figures, name)
-                if told is None or len(past) < rules.least_past:
+                own = getattr(self.forecast.figures, name)
+                if own is None or len(past) < rules.least_past:
                     continue
                 spread = max(2 * pstdev(past), 0.1 * abs(mean(past)), goal_of(name).near)
                 low, high = min(*past, mean(past) - spread), max(*past, mean(past) + spread)
                 near = goal_of(name).near
-                if low - near <= told.value <= high + near:
+                if low - near <= own.value <= high + near:
                     continue
-                more = told.value > high
+                more = own.value > high
                 bound = high if more else max(0.0, low)
                 unit, what = figures()[name].unit, figures()[name].in_sentence
                 yield Remark(
                     about="figure",
-                    line=f"{what} {told.value:.3g} {unit} is {'more' if more else 'less'} than this group is used to",
+                    line=f"{what} {own.value:.3g} {unit} is {'more' if more else 'less'} than this group is used to",
                     why=f"their {counted(len(past), 'class', 'classes')} for this aim had {min(past):.3g} to "
                     f"{max(past):.3g} {unit}",
                     basis="own history",
@@ -440,15 +440,17 @@ class _Reviewer:
 
     def _of_range(self, one: _Range) -> tuple[float | None, FigureGoal | None]:
         """What a range is about, and how a class is brought into it where that can be aimed at."""
-        told = self.told
+        predicted = self.forecast
         if one.figure == "vigorous_or_more":
-            value = None if told.figures.vigorous_or_more is None else told.figures.vigorous_or_more.value
+            value = None if predicted.figures.vigorous_or_more is None else predicted.figures.vigorous_or_more.value
             return value, FigureGoal(figure="vigorous_or_more", want="at_most", value=one.high)
         if one.figure == "heart_share":
-            return 100 * median(person.workload for person in told.people), None
+            return 100 * median(person.workload for person in predicted.people), None
         if one.figure == "waiting_share":
-            share = 100 * told.figures.waiting.value / max(1.0, told.length.value)
-            return share, FigureGoal(figure="waiting", want="at_most", value=round(one.high / 100 * told.length.value))
+            share = 100 * predicted.figures.waiting.value / max(1.0, predicted.length.value)
+            return share, FigureGoal(
+                figure="waiting", want="at_most", value=round(one.high / 100 * predicted.length.value)
+            )
         sets: Counter[str] = Counter()
         for place, part in self.plan.placed():
             block = self.plan.blocks[int(place[1])]
@@ -468,7 +470,7 @@ class _Reviewer:
         # the main part counts, and a dose of it: drills of a warm-up train nothing
         here = {
             muscle.muscle
-            for muscle in self.told.muscles
+            for muscle in self.forecast.muscles
             if sum(held for held, main in zip(muscle.prime_by_block_s, self.main, strict=True) if main) >= LEAST_DOSE_S
         }
         drills = {name for day in choosing().days.values() for name in day.warm_up}

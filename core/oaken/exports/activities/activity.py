@@ -86,14 +86,14 @@ def activities_of(
 ) -> dict[str, Activity]:
     """Everybody's activity by id, from a class that is over; the forecast of what actually was gives the energy."""
     real = actual_class(file, run_state)
-    told = forecast(real.file, real.timeline)
+    predicted = forecast(real.file, real.timeline)
     log = log_of(file, events, run_state)
     length_s = real.timeline.length_s
     found = {}
-    for index, person in enumerate(told.people):
+    for index, person in enumerate(predicted.people):
         rows = [row for row in log if row.person == person.id and row.written != "not written"]
         rate = _rates(*hearts[person.id], length_s) if person.id in hearts else ([], [])
-        kcal_at = _energy_at(person, told.kcal_sample_s, length_s)
+        kcal_at = _energy_at(person, predicted.kcal_sample_s, length_s)
         path = real.timeline.paths[index]
         pieces = _blocks(real) if laps_at == "blocks" else _stations(real, path)
         found[person.id] = Activity(

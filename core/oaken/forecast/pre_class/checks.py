@@ -60,23 +60,23 @@ class StartList(BaseModel):
     defer: str
 
 
-def start_list(file: ClassFile, told: Forecast, today: date) -> StartList:
+def start_list(file: ClassFile, predicted: Forecast, today: date) -> StartList:
     """What has to be read before this class on this day."""
-    items = list(_about_the_class(told))
+    items = list(_about_the_class(predicted))
     for number, person in enumerate(file.participants, 1):
         items += [
             *_screening(number, person, today),
             *_medication(number, person),
-            *_careful(number, person, told),
-            *_heart(number, person, told),
+            *_careful(number, person, predicted),
+            *_heart(number, person, predicted),
         ]
     open_for = {item.person for item in items if item.open}
     order = sorted(items, key=lambda item: (item.person is not None, item.person not in open_for, item.person or 0))
     return StartList(items=order, stop_signs=list(STOP_SIGNS), defer=DEFER)
 
 
-def _about_the_class(told: Forecast) -> Iterator[StartItem]:
-    for place, caution in enumerate(told.cautions):
+def _about_the_class(predicted: Forecast) -> Iterator[StartItem]:
+    for place, caution in enumerate(predicted.cautions):
         if caution.severity == "clash" or caution.about in ("house", "warmth"):
             kind: ItemKind = "house" if caution.about == "house" else "room"
             yield StartItem(
@@ -85,7 +85,7 @@ def _about_the_class(told: Forecast) -> Iterator[StartItem]:
                 person=None,
                 name="the class",
                 open=caution.severity == "clash"
-                or (caution.about == "warmth" and told.heat is not None and told.heat.advice == "reconsider"),
+                or (caution.about == "warmth" and predicted.heat is not None and predicted.heat.advice == "reconsider"),
                 message=caution.message,
                 safer=caution.safer,
                 slots=caution.slots,
@@ -137,12 +137,12 @@ def _medication(number: int, person: Person) -> Iterator[StartItem]:
         )
 
 
-def _careful(number: int, person: Person, told: Forecast) -> Iterator[StartItem]:
+def _careful(number: int, person: Person, predicted: Forecast) -> Iterator[StartItem]:
     for name in person.careful:
         about = conditions()[name]
         here = [
             caution
-            for caution in told.cautions
+            for caution in predicted.cautions
             if number in caution.people and caution.about == "careful" and caution.condition == name
         ]
         met = "; ".join(f"{item.message}: {item.safer}" for item in here)
@@ -157,7 +157,7 @@ def _careful(number: int, person: Person, told: Forecast) -> Iterator[StartItem]
         )
 
 
-def _heart(number: int, person: Person, told: Forecast) -> Iterator[StartItem]:
-    for place, caution in enumerate(told.cautions):
+def _heart(number: int, person: Person, predicted: Forecast) -> Iterator[StartItem]:
+    for place, caution in enumerate(predicted.cautions):
         if number in caution.people and caution.severity == "caution" and caution.about == "heart":
             yield _item(number, person, "heart", caution.message, caution.safer, id=f"{person.id}-heart-{place}")

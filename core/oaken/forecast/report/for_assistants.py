@@ -122,25 +122,25 @@ OPEN_SUBJECTS = ("plan", "waiting", "warmth", "house")
 """What cautions may be about that assistants read, unless they are marked as telling of somebody's health."""
 
 
-def for_assistants(told: Forecast) -> OpenForecast:
+def for_assistants(predicted: Forecast) -> OpenForecast:
     """What assistants may read of a forecast."""
     return OpenForecast(
-        length=told.length,
-        slot_s=told.slot_s,
-        chance_inside=told.chance_inside,
-        overheads=told.overheads,
-        sample_s=told.sample_s,
-        kcal_sample_s=told.kcal_sample_s,
-        figures=_figures(told.figures),
-        blocks=[_block(block) for block in told.blocks],
-        slots=told.slots,
-        people=[_person(person) for person in told.people],
-        muscles=told.muscles,
-        cautions=[caution for caution in told.cautions if caution.about in OPEN_SUBJECTS and not caution.health],
-        stop_signs=told.stop_signs,
-        heat=told.heat,
-        class_names=told.class_names,
-        class_limits=told.class_limits,
+        length=predicted.length,
+        slot_s=predicted.slot_s,
+        chance_inside=predicted.chance_inside,
+        overheads=predicted.overheads,
+        sample_s=predicted.sample_s,
+        kcal_sample_s=predicted.kcal_sample_s,
+        figures=_figures(predicted.figures),
+        blocks=[_block(block) for block in predicted.blocks],
+        slots=predicted.slots,
+        people=[_person(person) for person in predicted.people],
+        muscles=predicted.muscles,
+        cautions=[caution for caution in predicted.cautions if caution.about in OPEN_SUBJECTS and not caution.health],
+        stop_signs=predicted.stop_signs,
+        heat=predicted.heat,
+        class_names=predicted.class_names,
+        class_limits=predicted.class_limits,
     )
 
 

@@ -191,26 +191,26 @@ def _all_beginners(file: ClassFile) -> ClassFile:
     return file.model_copy(update={"plan": plan, "people": [beginner(person) for person in file.people]})
 
 
-def _side(name: str, title: str, what: str, file: ClassFile, told: Forecast, planned: Forecast) -> Scenario:
+def _side(name: str, title: str, what: str, file: ClassFile, predicted: Forecast, planned: Forecast) -> Scenario:
     waits = [
-        sum(step.seconds for step in person.path.stretches(told.length.value) if step.doing == Doing.WAIT)
-        for person in told.people
+        sum(step.seconds for step in person.path.stretches(predicted.length.value) if step.doing == Doing.WAIT)
+        for person in predicted.people
     ]
-    figures = told.figures
-    new = told.cautions_beyond(planned)
+    figures = predicted.figures
+    new = predicted.cautions_beyond(planned)
     return Scenario(
         id=name,
         name=title,
-        what=what or counted(len(told.people), "person", "people"),
-        people=len(told.people),
+        what=what or counted(len(predicted.people), "person", "people"),
+        people=len(predicted.people),
         blocks=[
             ScenarioBlock(name=block.name, kind=block.kind, start_s=block.start_s, end_s=block.end_s)
-            for block in told.blocks
+            for block in predicted.blocks
         ],
-        length_s=told.length.value,
-        low_s=told.length.low,
-        high_s=told.length.high,
-        chance_inside=told.chance_inside.value,
+        length_s=predicted.length.value,
+        low_s=predicted.length.low,
+        high_s=predicted.length.high,
+        chance_inside=predicted.chance_inside.value,
         waiting_s=round(figures.waiting.value, 1),
         longest_wait_s=round(max(waits), 1),
         work_share=figures.work_share.value,
