@@ -98,7 +98,7 @@ def test_stations_are_added_changed_removed_and_dragged(screen: Screen) -> None:
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
 
     # drag the last one to the top
-    screen.press("Close the slot")
+    screen.press("Close the exercise")
     handles = screen.all("[data-testid=slot] [data-handle]")
     top, last = handles[0], handles[-1]
     drag = ActionChains(screen.driver, duration=60).click_and_hold(last)

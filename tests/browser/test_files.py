@@ -83,7 +83,7 @@ def test_a_studio_is_taken_out_and_in(screen: Screen, address: str, session: str
     assert "12 people, 1 room" in told
     assert "gets an account anew: helper" in told
     before = [item["name"] for item in ask(address, session, "GET", "/api/classes")]
-    screen.press("Take “Alder Mill” in")
+    screen.press("Import “Alder Mill”")
     screen.until_text("[data-testid=taken-in]", "“Alder Mill” is here.")
     screen.press("Work in it")
     screen.wait(lambda: len(screen.all("[aria-label='Studio to work in'] option")) == 2, "two studios to choose from")

@@ -139,7 +139,7 @@ def test_zones_sizes_and_hand_weights_are_changed_by_numbers(screen: Screen) -> 
     screen.script(f"{zones}.parentElement.open = true")
     screen.press("Zone")
     screen.wait(lambda: "Zones (6)" in screen.text("[data-testid=room]"), "a sixth zone")
-    screen.press("Take out Zone 6")
+    screen.press("Remove Zone 6")
     screen.wait(lambda: "Zones (5)" in screen.text("[data-testid=room]"), "five zones again")
     undo = "document.querySelector('button[title^=Undo]').click()"
     screen.wait(

@@ -292,7 +292,7 @@ def test_house_rules_are_written_and_seen(screen: Screen) -> None:
     screen.open_class("Machine pairs")
     screen.until_caution("house rule: spotter at every box")
     screen.open("/studio")
-    screen.press("Take out: spotter at every box")
+    screen.press("Remove: spotter at every box")
     screen.wait(lambda: "spotter" not in screen.text("[data-testid=studio-rules]"), "the rule to be gone")
 
 

@@ -161,7 +161,7 @@ def test_a_version_is_derived_compared_and_its_history_read(screen: Screen) -> N
     screen.press("Versions")
     screen.press("History")
     told = screen.until_text("[data-testid=history]", "Revision 2")
-    assert "slot (min): 60 → 65" in told
+    assert "class length (min): 60 → 65" in told
     screen.press("Apply")  # revision 2 itself: nothing changes
     screen.press("Versions")
     screen.press("History")
@@ -246,11 +246,11 @@ def test_the_catalogue_is_searched_and_grows_by_an_own_exercise(screen: Screen) 
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
     screen.wait(lambda: "Timber sledge" in screen.text("select[aria-label='Equipment']"), "the kind among the filters")
     screen.press("Own equipment kind")
-    screen.press("Take timber sledge out")
+    screen.press("Remove timber sledge")
     screen.wait(lambda: "Added here" not in screen.text("dialog"), "the kind to go")
     screen.keys(Keys.ESCAPE)
     screen.wait(lambda: not screen.all("dialog"), "the dialog to close")
-    screen.press("Take mill wheel press out")
+    screen.press("Remove mill wheel press")
     screen.wait(lambda: "(own)" not in screen.text("main"), "the own exercise to go")
 
 

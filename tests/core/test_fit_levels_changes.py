@@ -295,7 +295,7 @@ def test_every_difference_is_told_in_the_lines_of_the_notebook() -> None:
     text = text.replace("jump squat\n", "").replace("3 rounds", "2 rounds")
     after = with_ids_of(read_text(text, KNOWN), before)
     told = differences(before, after, KNOWN)
-    assert "slot (min): 45 → 50" in told
+    assert "class length (min): 45 → 50" in told
     assert "people in another order" in told
     assert "Pairs: back squat 3 x 8, @70% → back squat 4 x 6, @70%" in told
     assert "Stations: jump squat taken out" in told

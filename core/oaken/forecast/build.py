@@ -296,7 +296,7 @@ def chance_inside(length: Estimate, slot_s: float) -> Estimate:
 
     On either side of the middle the spread is that side's own, so a plan that can only get longer says so.
     """
-    inputs = [f"expected {length.value:.0f} s, {length.low:.0f} to {length.high:.0f} s", f"slot {slot_s:.0f} s"]
+    inputs = [f"expected {length.value:.0f} s, {length.low:.0f} to {length.high:.0f} s", f"class length {slot_s:.0f} s"]
     room = slot_s - length.value
     spread = (length.high - length.value if room >= 0 else length.value - length.low) / CERTAINTY
     # where nothing varies the class ends inside or it does not

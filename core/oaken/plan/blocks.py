@@ -67,7 +67,7 @@ Sets = Annotated[list[SetRun], Field(min_length=1, max_length=40)]
 
 def _written_one_way(sets: list[SetRun]) -> list[SetRun]:
     if sum(run.times for run in sets) > 40:
-        raise ValueError("a slot has at most 40 sets")
+        raise ValueError("an exercise has at most 40 sets")
     return merged(sets)
 
 

@@ -53,7 +53,7 @@ export function Moving({ own }: { own: string }) {
       {inside && !keep.isSuccess && (
         <div className="mt-3 rounded border border-base-300 p-3 text-sm" data-testid="inside">
           <p>
-            <strong>{inside.name}</strong>, taken out {when(inside.made_at)}:{" "}
+            <strong>{inside.name}</strong>, exported {when(inside.made_at)}:{" "}
             {counted(inside.people, "person", "people")}, {counted(inside.rooms, "room")},{" "}
             {counted(inside.classes, "class", "classes")}, {counted(inside.courses, "course")},{" "}
             {counted(inside.runs, "class", "classes")} held. Every checksum is right.
@@ -69,7 +69,7 @@ export function Moving({ own }: { own: string }) {
               disabled={keep.isPending}
               onClick={() => keep.mutate(present(file, "The file"))}
             >
-              Take “{inside.name}” in
+              Import “{inside.name}”
             </button>
             <button type="button" className="btn btn-sm" onClick={() => look.reset()}>
               Keep nothing

@@ -188,7 +188,7 @@ function HouseRules({ editable }: { editable: boolean }) {
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Take out: ${rule.say}`}
+                aria-label={`Remove: ${rule.say}`}
                 onClick={() => keep.mutate(list.filter((item) => item !== rule))}
               >
                 <Trash2 size={14} aria-hidden />
@@ -306,7 +306,7 @@ function Members({ own }: { own: string }) {
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Take out ${member.user}`}
+                aria-label={`Remove ${member.user}`}
                 onClick={() => remove.mutate(member.id)}
               >
                 <Trash2 size={14} aria-hidden />

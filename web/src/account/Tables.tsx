@@ -47,7 +47,7 @@ export function Tables() {
           </>
         )}
         <a className="btn btn-sm" href={`/api/tables/${name}?${asked}`} download={`${name}.csv`}>
-          <Download size={16} aria-hidden /> Take out as CSV
+          <Download size={16} aria-hidden /> Export as CSV
         </a>
       </div>
       <p className="faint mt-1 max-w-prose text-sm">

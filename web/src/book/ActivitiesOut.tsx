@@ -41,7 +41,7 @@ export function ActivitiesOut({ id, people }: { id: number; people: [string, str
           onChange={setLaps}
         />
         <a className="btn btn-sm" href={`/api/runs/${id}/activities?${asked}`} download>
-          <Download size={16} aria-hidden /> Take out
+          <Download size={16} aria-hidden /> Export
         </a>
       </div>
     </section>

@@ -92,7 +92,7 @@ function Meetings({ course, edit }: Omit<Props, "onClose">) {
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square ml-auto"
-              aria-label={`Take out class ${place + 1}`}
+              aria-label={`Remove class ${place + 1}`}
               disabled={course.meetings.length === 1}
               onClick={() =>
                 edit(
@@ -164,8 +164,8 @@ function Bases({ course, edit }: Omit<Props, "onClose">) {
               <button
                 type="button"
                 className="btn btn-ghost btn-xs btn-square"
-                aria-label={`Take out ${base.name}`}
-                title={used ? "It is held in the weeks: take it out there first" : undefined}
+                aria-label={`Remove ${base.name}`}
+                title={used ? "It is held in the weeks: remove it there first" : undefined}
                 disabled={used}
                 onClick={() =>
                   edit(

@@ -286,7 +286,7 @@ function WeekChanges({ course, week, words, edit }: ChangesProps) {
             <button
               type="button"
               className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Take change ${place + 1} out of week ${week}`}
+              aria-label={`Remove change ${place + 1} from week ${week}`}
               onClick={() => {
                 const weeks = one.weeks.filter((each) => each !== week);
                 const changes = course.changes.flatMap((each, at) =>

@@ -275,7 +275,7 @@ function LiftRow({ name, best, from, working, onBest, onWorking, onEstimate, onW
         <button
           type="button"
           className="btn btn-ghost btn-xs btn-square"
-          aria-label={`Take out ${name}`}
+          aria-label={`Remove ${name}`}
           onClick={() => {
             onBest(null, "");
             onWorking(null);

@@ -203,7 +203,7 @@ function Editor({ loaded, catalogue }: { loaded: RoomOut; catalogue: Catalogue }
                   <RotateCw size={15} aria-hidden />
                 </IconButton>
                 <IconButton
-                  label="Take it out of the room"
+                  label="Remove it from the room"
                   onClick={() => {
                     edit(removeUnit(unit.id));
                     choose(null);
@@ -277,7 +277,7 @@ function Zones({ room, edit }: { room: Room; edit: (change: RoomEdit, field?: st
                   if (name.trim()) edit(setZone(zone.id, { name }), `zone-${zone.id}-name`);
                 }}
               />
-              <IconButton label={`Take out ${zone.name}`} onClick={() => edit(removeZone(zone.id))}>
+              <IconButton label={`Remove ${zone.name}`} onClick={() => edit(removeZone(zone.id))}>
                 <Trash2 size={14} aria-hidden />
               </IconButton>
             </span>

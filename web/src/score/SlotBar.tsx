@@ -158,7 +158,7 @@ function SlotTools({ place, name, onPick, onRead }: ToolsProps) {
       >
         <Trash2 size={15} aria-hidden />
       </IconButton>
-      <IconButton label="Close the slot" onClick={() => onSlot(null)}>
+      <IconButton label="Close the exercise" onClick={() => onSlot(null)}>
         <X size={15} aria-hidden />
       </IconButton>
     </span>

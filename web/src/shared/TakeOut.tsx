@@ -29,11 +29,11 @@ export function TakeOut({ kind, id, name, retired, onGone }: Props) {
     <>
       {retired ? (
         <button type="button" className="btn btn-xs" disabled={back.isPending} onClick={() => back.mutate()}>
-          Bring {spoken} back
+          Restore {spoken}
         </button>
       ) : (
         <button type="button" className="btn btn-xs" disabled={remove.isPending} onClick={() => remove.mutate()}>
-          Take {spoken} out
+          Remove {spoken}
         </button>
       )}
       {retired && remove.data?.outcome === "retired" && (

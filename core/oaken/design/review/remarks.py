@@ -185,7 +185,7 @@ class _Reviewer:
             yield Remark(
                 about="slot",
                 line=f"it will hardly be over in time: {chance:.0f} % of such classes are",
-                why=f"{length:.1f} min are expected, the slot has {slot}",
+                why=f"{length:.1f} min are expected, the class length is {slot} min",
                 mend=Mend(label="Bring it inside", aimed=FigureGoal(figure="chance_inside", want="at_least", value=85)),
             )
 

@@ -11,7 +11,7 @@ from oaken.plan.notation import head_of, line_of, wish_lines
 
 HEAD = {
     "name": "name",
-    "slot_min": "slot (min)",
+    "slot_min": "class length (min)",
     "starts": "starts",
     "room": "room",
     "aim": "aim",

@@ -100,7 +100,7 @@ def read_dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> Writt
         if not tokens.take("then"):
             break
     if sum(run.times for run in dose.sets) > MOST_SETS:
-        raise Misread(start.column if start else 0, start.text if start else "", f"a slot has at most {MOST_SETS} sets")
+        raise Misread(start.column if start else 0, start.text if start else "", f"an exercise has at most {MOST_SETS} sets")
     return dose
 
 

@@ -184,7 +184,7 @@ def with_other(slot: Slot, text: str, catalogue: Catalogue, notices: Notices) ->
         raise Misread(first.column, first.text, "is said twice for the same people")
     other = Other(exercise=exercise.id if named else None, sets=dose.sets if dose else None, people=people, level=level)
     if len(slot.others) >= 6:
-        raise Misread(first.column, first.text, "a slot has at most six other choices")
+        raise Misread(first.column, first.text, "an exercise has at most six other choices")
     return slot.model_copy(update={"others": [*slot.others, other]})
 
 

@@ -163,7 +163,7 @@ class _ClassReader:
                 self.head["air"] = _air(rest, column)
             case "slot":
                 tokens = Tokens(line, start)
-                self.head["slot_min"] = int(tokens.need_number("the slot (min)", 5, 240))
+                self.head["slot_min"] = int(tokens.need_number("the class length (min)", 5, 240))
                 tokens.take("min")
                 if tokens.now is not None:
                     raise tokens.unknown()
