@@ -139,7 +139,7 @@ describe("the rooms", () => {
     draw(<RoomListPage />);
     expect(await screen.findByText("retired")).toBeTruthy();
     serve({ "GET /api/rooms": { body: [room("attic"), room("mill")] } });
-    await userEvent.click(await screen.findByRole("button", { name: "Bring attic back" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Restore attic" }));
     await waitFor(() => expect(screen.queryByText("retired")).toBeNull());
     expect(asked.find((item) => item.what.startsWith("PUT"))?.sent).toEqual({ retired: false });
   });
@@ -152,13 +152,13 @@ describe("taking something out", () => {
       "DELETE /api/own/exercises/mill-press": { body: { outcome: "retired", named_by: ["the class Legs"] } },
     });
     const page = draw(<TakeOut kind="exercises" id="mill-press" name="Mill press" retired={false} />);
-    await userEvent.click(await screen.findByRole("button", { name: "Take mill press out" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Remove mill press" }));
     await waitFor(() => expect(asked.map((item) => item.what)).toContain("DELETE /api/own/exercises/mill-press"));
     page.unmount();
     serve({ "DELETE /api/own/rooms/mill": { status: 422, body: { faults: [
       { path: "id", place: "mill", field: "id", message: "is the only room there is", right: "another room first" }] } } }); // prettier-ignore
     draw(<TakeOut kind="rooms" id="mill" name="Mill" retired={false} />);
-    await userEvent.click(await screen.findByRole("button", { name: "Take Mill out" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Remove Mill" }));
     expect((await screen.findByRole("alert")).textContent).toContain("is the only room there is (another room first)");
   });
 });

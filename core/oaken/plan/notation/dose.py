@@ -100,7 +100,8 @@ def read_dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue) -> Writt
         if not tokens.take("then"):
             break
     if sum(run.times for run in dose.sets) > MOST_SETS:
-        raise Misread(start.column if start else 0, start.text if start else "", f"an exercise has at most {MOST_SETS} sets")
+        message = f"an exercise has at most {MOST_SETS} sets"
+        raise Misread(start.column if start else 0, start.text if start else "", message)
     return dose
 
 
