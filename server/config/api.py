@@ -10,6 +10,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from logbook.activities_api import router as activities
 from logbook.api import router as logbook
 from logbook.calendar_api import router as calendar
+from logbook.class_log_api import router as book
 from logbook.generator_api import router as generator
 from logbook.loads_api import router as loads
 from logbook.papers_api import router as papers
@@ -37,7 +38,6 @@ from planning.floor_api import router as floor
 from planning.pre_class_api import router as before
 from running.api import router as running
 from running.belts_api import router as belts
-from running.book_api import router as book
 from studio.access import needs
 from studio.account_api import router as account
 from studio.api import router as studio

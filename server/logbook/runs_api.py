@@ -96,6 +96,11 @@ def forget_run(request: HttpRequest, run_id: RowId) -> Status[None]:
     return Status(204, None)
 
 
+def run_of(request: HttpRequest, run_id: int) -> Run:
+    """A run of the studio. Raises Http404."""
+    return get_object_or_404(studio_of(request).runs, pk=run_id)
+
+
 def run_out(run: Run, reader: Member) -> RunOut:
     """A run as it is told to somebody."""
     return RunOut(

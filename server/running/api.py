@@ -10,8 +10,7 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from logbook import runs
 from logbook.clock import now_of
-from logbook.models import Run
-from logbook.runs_api import name_of
+from logbook.runs_api import name_of, run_of
 from ninja import Router, Status
 from oaken.basis.faults import Faults
 from oaken.basis.limits import most
@@ -135,11 +134,6 @@ class EventList(OpenedRun):
     """What happened, typed: the shape of what streams and live runs carry."""
 
     events: list[Event]
-
-
-def run_of(request: HttpRequest, run_id: int) -> Run:
-    """A run of the studio. Raises Http404."""
-    return get_object_or_404(studio_of(request).runs, pk=run_id)
 
 
 @router.get("/clock", response=ClockOut, auth=needs("run_classes"))

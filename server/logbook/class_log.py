@@ -9,14 +9,15 @@ from datetime import datetime
 from typing import Any
 from uuid import uuid4
 
-from logbook import runs
-from logbook.clock import now_of
-from logbook.models import Run
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.words import in_kg
 from oaken.session import Event, LogRow, SetRow, log_of, read_sets, standing
 from oaken.session.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
 from oaken.session.sets_file import outcome_of
+
+from logbook import runs
+from logbook.clock import now_of
+from logbook.models import Run
 
 _fault = faults_in("the table")
 

@@ -6,9 +6,6 @@ from datetime import datetime
 from typing import Literal
 
 from django.http import HttpRequest, HttpResponse
-from logbook import keeping
-from logbook.models import Run
-from logbook.runs_api import RunOut, run_out
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
 from oaken.session import LogRow, PlannedAndActual, write_sets
@@ -16,8 +13,9 @@ from studio.access import RowId, may, member, needs
 from studio.answers import Answer
 from studio.files import FILE_BODY, received
 
-from running import book
-from running.api import run_of
+from logbook import class_log, keeping
+from logbook.models import Run
+from logbook.runs_api import RunOut, run_of, run_out
 
 router = Router(tags=["book"])
 
@@ -122,7 +120,7 @@ class SetsRead(Answer):
 def read_book(request: HttpRequest, run_id: RowId) -> BookOut:
     """A run's page: planned beside actual, the log, notes and stops, what was taken back, hearts beside forecasts."""
     run = run_of(request, run_id)
-    page = book.page_of(run)
+    page = class_log.page_of(run)
     health = may(request, "read_health")
     figures = [PlannedAndActual.model_validate(row) for row in run.figures]
     return BookOut(
@@ -177,7 +175,7 @@ def _row(row: LogRow, names: dict[str, str], *, note: bool) -> LogRowOut:
 @router.get("/runs/{run_id}/sets.csv", auth=needs("run_classes"))
 def read_sets_file(request: HttpRequest, run_id: RowId) -> HttpResponse:
     """The log of a run as a table."""
-    page = book.page_of(run_of(request, run_id))
+    page = class_log.page_of(run_of(request, run_id))
     answer = HttpResponse(write_sets(page.log, page.names), content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="sets-{run_id}.csv"'
     return answer
@@ -193,10 +191,10 @@ def take_sets_file(request: HttpRequest, run_id: RowId, keep: bool = False, only
     """A table of sets (CSV). Without `keep` it is only looked at; with `only_right` faulty rows are passed over."""
     run = run_of(request, run_id)
     content = received(request, "table.bytes")
-    preview = book.preview_sets(run, content)
+    preview = class_log.preview_sets(run, content)
     kept = 0
     if keep:
-        kept = book.keep_sets(run, content, member(request).user.get_username(), only_right=only_right)
+        kept = class_log.keep_sets(run, content, member(request).user.get_username(), only_right=only_right)
     return SetsRead(
         rows=[
             SetRowOut(line=row.line, who=row.who, what=row.what, outcome=outcome, faults=row.faults)
