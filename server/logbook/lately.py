@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Sequence
 from datetime import date, datetime, time, timedelta
 
-from django.db.models import Count, Max
+from django.db.models import Count
 from django.db.models.fields.json import KT
 from oaken.design.generator import Lately
 from oaken.design.review import History, PastClass
@@ -31,16 +32,22 @@ def day_of(starts: str, today: date) -> date:
 
 
 def lately_done(studio: Studio, people: Sequence[str], on: date) -> list[Lately]:
-    """What these people did in the weeks before a day, each exercise with the last time."""
+    """What these people did in the weeks before a day, each exercise with the last time and the weeks in a row."""
     since = on - timedelta(weeks=LOOK_BACK_WEEKS)
-    rows = (
-        DoneSet.objects.filter(person__studio=studio, person__key__in=people, on__gte=since, on__lt=on)
-        .order_by()
-        .values("exercise")
-        .annotate(last=Max("on"), by=Count("person", distinct=True))
-    )
+    sets = DoneSet.objects.filter(person__studio=studio, person__key__in=people, on__gte=since, on__lt=on).order_by()
     least = max(1, round(DONE_BY * len(people)))
-    return [Lately(exercise=row["exercise"], weeks=(on - row["last"]).days // 7) for row in rows if row["by"] >= least]
+    done = sets.values("exercise").annotate(by=Count("person", distinct=True)).filter(by__gte=least)
+    weeks: dict[str, set[int]] = defaultdict(set)
+    for exercise, day in sets.values_list("exercise", "on").distinct():
+        weeks[exercise].add((on - day).days // 7)
+    return [_of_weeks(row["exercise"], weeks[row["exercise"]]) for row in done]
+
+
+def _of_weeks(exercise: str, weeks: set[int]) -> Lately:
+    """An exercise that was done so many weeks ago, each of them once."""
+    last = min(weeks)
+    running = next(count for count in range(1, LOOK_BACK_WEEKS + 3) if last + count not in weeks)
+    return Lately(exercise=exercise, weeks=last, running=running)
 
 
 def history_of(studio: Studio, people: Sequence[str], on: date, now: datetime) -> History:

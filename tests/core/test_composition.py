@@ -127,21 +127,33 @@ def test_no_format_in_which_people_stand_about_is_offered_where_another_leaves_n
         assert not any("fewer places than people" in words for words in item.given_up)
 
 
-def test_main_lifts_stay_and_what_is_around_them_changes() -> None:
+def after_weeks(running: int) -> tuple[GeneratedClass, GeneratedClass]:
+    """A class, and the next one where all of it was done in so many weeks in a row."""
     file, first = made(2, 8, "pairs")
-    lately = [{"exercise": name, "weeks": 0} for name in first.exercises]
+    lately = [{"exercise": name, "weeks": 0, "running": running} for name in first.exercises]
     request = ClassRequest.model_validate(
         {"room": "room", "people": file.plan.people, "slot_min": 60, "aim": "strength", "manner": "pairs",
          "lately": lately}
     )  # fmt: skip
     then = generate(request, file).generated
     assert then is not None
+    return first, then
+
+
+def test_main_lifts_stay_and_what_is_around_them_changes() -> None:
+    first, then = after_weeks(3)
     stayed = set(first.figures.main_lifts) & set(then.figures.main_lifts)
     assert len(stayed) >= len(first.figures.main_lifts) / 2
     others = set(first.exercises) - {
         name for name in first.exercises if catalogue().exercises[name].name in first.figures.main_lifts
     }
     assert len(others & set(then.exercises)) <= 0.6 * len(others)
+
+
+def test_after_six_weeks_in_a_row_main_lifts_change_too() -> None:
+    first, then = after_weeks(6)
+    stayed = set(first.figures.main_lifts) & set(then.figures.main_lifts)
+    assert len(stayed) < len(first.figures.main_lifts) / 2
 
 
 def heaviest_dose(found: GeneratedClass) -> tuple[int, float]:

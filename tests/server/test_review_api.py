@@ -10,7 +10,7 @@ from django.contrib.auth import get_user_model
 from django.test import Client
 from django.utils import timezone
 from logbook import runs
-from logbook.lately import history_of
+from logbook.lately import history_of, lately_done
 from oaken.basis.limits import most
 from planning import keeping
 from studio.models import Studio
@@ -32,6 +32,17 @@ def test_the_book_of_these_people_is_what_it_rests_on(demo: Studio, send: Send) 
     status, told = send("POST", "/api/review", {"plan": plan.model_dump(mode="json")})
     assert status == 200
     assert told["classes"] == len(history.classes)
+
+
+def test_weeks_in_a_row_are_counted_back_from_the_last_time(demo: Studio) -> None:
+    planned = demo.classes.get(key="machine-pairs")
+    plan = keeping.plan_of(planned.revisions.latest("number"))
+    demo.runs.all().delete()
+    for days in (2, 9, 30):
+        runs.simulate(demo, planned, timezone.now() - timedelta(days=days), 1)
+    (press,) = [item for item in lately_done(demo, plan.people, timezone.localdate()) if item.exercise == "leg-press"]
+    assert press.weeks == 0
+    assert press.running == 2
 
 
 def test_a_remark_is_mended_by_one_press_and_nothing_is_kept(demo: Studio, send: Send) -> None:

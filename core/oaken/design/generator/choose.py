@@ -322,10 +322,12 @@ def _cost(one: Choice, pool: Pool, needs: Needs) -> float:
     cost += rules.costs.instead * one.others + rules.costs.with_care * one.with_care
     if exercise.takes_load and not load_is_known(one, pool.crowd):
         cost += rules.costs.unknown_load
-    weeks = min((last.weeks for last in pool.class_request.lately if last.exercise == exercise.id), default=None)
-    if weeks is not None and weeks < len(rules.costs.lately):
-        # main lifts stay for weeks, so that they can progress; what is around them changes
-        cost += rules.costs.main_lift_stays if is_main_lift(exercise) else rules.costs.lately[weeks]
+    done = [last for last in pool.class_request.lately if last.exercise == exercise.id]
+    last = min(done, key=lambda item: item.weeks, default=None)
+    if last is not None and last.weeks < len(rules.costs.lately):
+        # main lifts stay for some weeks, so that they can progress; what is around them changes
+        stays = is_main_lift(exercise) and last.running < rules.costs.main_lift_weeks
+        cost += rules.costs.main_lift_stays if stays else rules.costs.lately[last.weeks]
     if exercise.id in rules.hardly_main:
         cost += rules.costs.hardly
     if exercise.id in rules.breath.exercises and exercise.equipment != NO_EQUIPMENT:

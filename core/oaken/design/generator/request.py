@@ -27,10 +27,12 @@ LEAST_PEOPLE_KNOWN = 0.5
 
 
 class Lately(Closed):
-    """An exercise that these people did, and how many whole weeks ago the last time was."""
+    """An exercise that these people did, how many whole weeks ago the last time was, and in how many weeks in a row up
+    to then (`running`)."""
 
     exercise: Annotated[str, Field(max_length=60)]
     weeks: Annotated[int, Field(ge=0, le=60)]
+    running: Annotated[int, Field(ge=1, le=60)] = 1
 
 
 class NotInClass(Closed):
@@ -200,6 +202,7 @@ class Costs(_Strict):
     unknown_load: int
     lately: list[int]
     main_lift_stays: int
+    main_lift_weeks: int
     hardly: int
     with_care: int
     chance: int
