@@ -56,7 +56,7 @@ def test_annealing_is_never_worse_and_keeps_every_turn_in_its_own_order(seed: in
     assert shorter.rank <= begun.rank
     calmer = Annealing(floor.serial, shorter, 60, chance, shorter.length_ds).some(60)
     assert calmer.length_ds <= shorter.length_ds
-    assert calmer.waiting_ds <= shorter.waiting_ds
+    assert calmer.wait_cost_ds <= shorter.wait_cost_ds
     for laid in (shorter, calmer):
         for mine in floor.work.of_visit.values():
             assert all(laid.starts[here] < laid.starts[there] for here, there in pairwise(mine))

@@ -81,11 +81,13 @@ def test_an_older_copy_is_brought_to_this_version(data: Path, tmp_path: Path) ->
         kept.execute("VACUUM INTO ?", (str(older),))
     with closing(sqlite3.connect(older)) as kept:
         kept.execute("drop table planning_calendarfeed")
-        kept.execute("delete from django_migrations where app = 'planning' and name = '0007_calendar_feeds'")
+        kept.execute("alter table planning_plannedclass drop column accepted")
+        kept.execute("delete from django_migrations where app = 'planning' and name >= '0007'")
         kept.commit()
     assert manage(data, "restore", str(older)).returncode == 0
     with closing(sqlite3.connect(data / "oaken.sqlite3")) as kept:
         assert kept.execute("select count(*) from planning_calendarfeed").fetchone() == (0,)
+        assert kept.execute("select distinct accepted from planning_plannedclass").fetchall() == [("[]",)]
 
 
 @pytest.mark.parametrize(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cache
@@ -136,6 +136,12 @@ GENERATED_AS: dict[str, ClassFormat] = {
 MOST_IN_TURN = 3
 """So many accessories of a base class change in the second half of a course."""
 
+SET_S = 25.0
+"""About what a set of few repetitions takes (common practice, no source)."""
+
+FILLED = 0.7
+"""The share of a class in which a machine can be in use: warm-up, cool-down and ways are the rest."""
+
 SHORTER = (1.0, 0.92, 0.84, 0.76, 0.68, 0.6)
 """Shares of the slot for which a base class is made, until its longest week fits."""
 
@@ -159,13 +165,39 @@ class _Maker:
         plan: ClassPlan | None = None
         for share in SHORTER:
             slot_min = max(15, round(self.chosen.slot_min * share))
-            made = (self._generated(slot_min) if generated else None) or self._first(slot_min)
-            plan = made.model_copy(update={"slot_min": self.chosen.slot_min})
-            longest_s = _longest_s(plan, self.base.id, self.course, self.room, self.people, self.catalogue)
-            if longest_s <= self.chosen.slot_min * 60:
-                break
+            for made in self._made(slot_min, generated=generated):
+                plan = made.model_copy(update={"slot_min": self.chosen.slot_min})
+                longest_s = _longest_s(plan, self.base.id, self.course, self.room, self.people, self.catalogue)
+                if longest_s <= self.chosen.slot_min * 60:
+                    return plan
         assert plan is not None
         return plan
+
+    def _made(self, slot_min: int, *, generated: bool) -> Iterator[ClassPlan]:
+        """Classes of this length: generated, then generated without what so many people would queue for; the first
+        class that uses the room where nothing can be."""
+        if generated:
+            busy = self._busy()
+            found = [self._generated(slot_min, without) for without in ([(), busy] if busy else [()])]
+            yield from (plan for plan in found if plan is not None)
+            if any(plan is not None for plan in found):
+                return
+        yield self._first(slot_min)
+
+    def _busy(self) -> tuple[str, ...]:
+        """Kinds of equipment on which everybody's sets of the longest scheme take longer than the class: few places
+        for many people."""
+        sets = (_longest_scheme(self.chosen).sets or 3) + 1
+        kinds = {unit.kind for unit in self.room.units}
+        return tuple(
+            sorted(
+                kind
+                for kind in kinds
+                if (known := self.catalogue.equipment.get(kind)) is not None
+                and len(self.people) * sets * (SET_S + known.set_up_s + known.load_change_s)
+                > max(1, len(self.room.working(kind))) * FILLED * 60 * self.chosen.slot_min
+            )
+        )
 
     def _wanted(self, slot_min: int) -> Wanted:
         return Wanted(
@@ -212,7 +244,7 @@ class _Maker:
     def _first(self, slot_min: int) -> ClassPlan:
         return first_class(self._wanted(slot_min), self.room, self.people, self.catalogue)
 
-    def _generated(self, slot_min: int) -> ClassPlan | None:
+    def _generated(self, slot_min: int, without: tuple[str, ...] = ()) -> ClassPlan | None:
         file, class_request = self._asked(slot_min)
         # each class of a week has main lifts of its own, where the room has enough; a day for the breath has none
         known = self.catalogue.exercises
@@ -220,7 +252,8 @@ class _Maker:
         had = tuple(
             name for other in ([list(known)] if easy else self.unlike) for name in other if is_main_lift(known[name])
         )
-        others = class_request.model_copy(update={"leave_out": NotInClass(exercises=had)})
+        class_request = class_request.model_copy(update={"leave_out": NotInClass(equipment=without)})
+        others = class_request.model_copy(update={"leave_out": NotInClass(exercises=had, equipment=without)})
         told = generate(others, file, 0, self.unlike).generated
         if told is None or not (easy or told.figures.main_lifts):
             told = generate(class_request, file, 0, self.unlike).generated
