@@ -258,7 +258,7 @@ function Ends({ live, runState, now }: { live: LiveRun; runState: RunState; now:
   if (runState.beganAt === null) {
     return (
       <span className="order-3 basis-full text-sm lg:order-none lg:basis-auto">
-        {clock(runState.sheet.length_s)} in a slot of {clock(live.slot_s)}
+        {clock(runState.sheet.length_s)} of a class length of {clock(live.slot_s)}
       </span>
     );
   }
