@@ -160,3 +160,15 @@ def test_a_machine_without_a_working_unit_is_never_proven() -> None:
     search = BlockSearch(lineup_of(broken))
     search.run()
     assert (search.proven, search.missing) == (False, ["lying-leg-curl"])
+
+
+def test_a_block_that_need_not_be_shorter_is_not_called_proven_for_that() -> None:
+    """With a length that it may have, only waiting counts; that nothing is shorter is said of the bound alone."""
+    lineup = lineup_of(small_block(3))
+    free = BlockSearch(lineup, 0.01)
+    within_s = free.before.length_s + 600
+    search = BlockSearch(lineup, 0.01, within_s)
+    best = search.run()
+    assert best.length_s <= within_s + 1.0
+    assert best.rank[1] <= free.before.rank[1]
+    assert search.proven == (best.length_s - search.bound_s < 1.0)

@@ -54,7 +54,7 @@ export function useBells(runState: RunState | null, now: () => number, beatsOf?:
 
   const open = useCallback(() => {
     if (audio.current || !("AudioContext" in window)) return audio.current;
-    audio.current = opened(
+    audio.current = openAudio(
       (planned) => twin(planned, latest.current.choice),
       () => setMissed((before) => before + 1),
     );
@@ -151,7 +151,7 @@ function twin(planned: Planned, choice: SoundChoice): void {
 type Audio = { context: AudioContext; out: GainNode; scheduler: Scheduler };
 
 /** Sound with what rings it in time; `shown` is its visible twin, at the same moment. */
-function opened(shown: (planned: Planned) => void, missing: () => void): Audio {
+function openAudio(shown: (planned: Planned) => void, missing: () => void): Audio {
   const context = new AudioContext({ latencyHint: "interactive" });
   const out = context.createGain();
   out.connect(context.destination);

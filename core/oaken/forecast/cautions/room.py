@@ -115,7 +115,7 @@ def _short_changes(plan: ClassPlan, around: Circumstances, timeline: Timeline) -
         if short:
             worst = max(short, key=lambda slot: short[slot])
             name = next(slot.exercise.name for slot in timeline.slots if slot.id == worst)
-            enough = -(-int(short[worst] + 0.999) // 5) * 5
+            enough = _in_fives(short[worst])
             found.append(
                 Caution(
                     severity="caution",
@@ -132,6 +132,11 @@ def _short_changes(plan: ClassPlan, around: Circumstances, timeline: Timeline) -
     return found
 
 
+def _in_fives(seconds: float) -> int:
+    """Whole seconds that are enough, in steps of five."""
+    return -(-int(seconds + 0.999) // 5) * 5
+
+
 def _no_time_for_loads(
     block: CircuitBlock, index: int, needs: dict[str, float], short: Collection[str], around: Circumstances
 ) -> list[Caution]:
@@ -146,7 +151,7 @@ def _no_time_for_loads(
     if not loading:
         return []
     seconds, name = max(loading.values())
-    enough = -(-int(seconds + 0.999) // 5) * 5
+    enough = _in_fives(seconds)
     more = f", {len(loading) - 1} more are tight" if len(loading) > 1 else ""
     return [
         Caution(

@@ -311,10 +311,9 @@ def _stay_as_heavy(course: Course, plans: Mapping[str, ClassPlan], catalogue: Ca
                 and all(item.load is None or item.load.effort for run in part.sets for item in run.segments)
             )
             if left:
-                message = (
-                    f"a lighter week leaves loads that follow progress in “{base.name}”: take some off on the day "
-                )
-                message += f"({', '.join(left)})"
+                names = ", ".join(left)
+                message = "a lighter week leaves loads that follow progress or perceived effort as they are in "
+                message += f"“{base.name}”: take some off on the day ({names})"
                 found.append(CourseNotice(weeks=list(change.weeks), severity="note", message=message))
     return found
 

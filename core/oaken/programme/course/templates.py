@@ -176,13 +176,15 @@ class _Maker:
     def _made(self, slot_min: int, *, generated: bool) -> Iterator[ClassPlan]:
         """Classes of this length: generated, then generated without what so many people would queue for; the first
         class that uses the room where nothing can be."""
-        if generated:
-            busy = self._busy()
-            found = [self._generated(slot_min, without) for without in ([(), busy] if busy else [()])]
-            yield from (plan for plan in found if plan is not None)
-            if any(plan is not None for plan in found):
-                return
-        yield self._first(slot_min)
+        found = False
+        for without in dict.fromkeys(((), self._busy())) if generated else ():
+            # the second takes as long as the first: it is made only where the first does not fit
+            plan = self._generated(slot_min, without)
+            if plan is not None:
+                found = True
+                yield plan
+        if not found:
+            yield self._first(slot_min)
 
     def _busy(self) -> tuple[str, ...]:
         """Kinds of equipment on which everybody's sets of the longest scheme take longer than the class: few places

@@ -80,7 +80,7 @@ class BlockSearch:
     @property
     def proven(self) -> bool:
         """Whether no rotation can be shorter by a second or more; never where a machine is missing altogether."""
-        return not self.missing and self._reached
+        return not self.missing and self.best.length_s - self.bound_s < 1.0
 
     @property
     def missing(self) -> list[str]:
@@ -95,6 +95,7 @@ class BlockSearch:
 
     @property
     def _reached(self) -> bool:
+        """Whether the best need not be shorter: nothing is, or it is as long as it may be."""
         return self.best.length_s - max(self.bound_s, self.within_s or 0.0) < 1.0
 
     def _rank(self, trial: Trial) -> tuple[int, int, float]:

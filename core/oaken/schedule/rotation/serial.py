@@ -14,15 +14,11 @@ from oaken.schedule.rotation.work import SharedWork, tenths
 
 
 class Laid(NamedTuple):
-    """An order carried out: when the last is done, everybody's waiting in sum and that of whoever waits longest, load
-    changes, and every stint's start and lane (-1: on the floor).
-
-    `wait_cost_ds` is `wait_cost` of the two.
-    """
+    """An order carried out: when the last is done, everybody's waiting in sum, what it costs together with the longest
+    wait (`wait_cost`), load changes, and every stint's start and lane (-1: on the floor)."""
 
     length_ds: int
     waiting_ds: int
-    longest_ds: int
     wait_cost_ds: float
     changes: int
     starts: list[int]
@@ -199,6 +195,6 @@ class _State:
 
     def laid(self) -> Laid:
         """What came of it."""
-        waiting, longest = sum(self.waits), max(self.waits, default=0)
-        cost = wait_cost(waiting, longest, len(self.waits))
-        return Laid(self.length, waiting, longest, cost, self.changes, self.starts, self.lanes)
+        waiting = sum(self.waits)
+        cost = wait_cost(waiting, max(self.waits, default=0), len(self.waits))
+        return Laid(self.length, waiting, cost, self.changes, self.starts, self.lanes)
