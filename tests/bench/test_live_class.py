@@ -9,7 +9,7 @@ import subprocess
 import threading
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -27,6 +27,7 @@ from showing import milliseconds, show
 
 SCREENS = 40
 PRESSES = 60
+HANDS = 4
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 
 
@@ -66,28 +67,90 @@ def followed(tmp_path: Path) -> Iterator[tuple[str, str, int, list[Screen]]]:
             screen.answer.close()
 
 
-def press(address: str, session: str, run: int, number: int) -> tuple[float, float]:
+def press(address: str, session: str, run: int, name: str, **more: Any) -> tuple[float, float]:
     """One press; when it was sent and when it was acknowledged."""
-    event = {"id": f"press-{number}", "kind": "time_added", "seconds": 5, "happened_at": datetime.now(UTC).isoformat()}
+    event = {"id": name, "happened_at": datetime.now(UTC).isoformat(), **(more or {"kind": "time_added", "seconds": 5})}
     sent = time.perf_counter()
     ask(address, session, "POST", f"/api/runs/{run}/events", {"events": [event]})
     return sent, time.perf_counter()
 
 
+def p95(values: Iterable[float]) -> float:
+    found = sorted(values)
+    return found[int(0.95 * len(found))]
+
+
 def test_from_a_press_to_forty_screens(tmp_path: Path) -> None:
+    """Four people log at the same time, each about three presses a second: more than 24 people are."""
     with followed(tmp_path) as (address, session, run, screens):
-        presses = {}
-        for number in range(PRESSES):
-            presses[f"press-{number}"] = press(address, session, run, number)
-            time.sleep(0.02)  # presses are no burst
+        alone = [press(address, session, run, f"alone-{number}") for number in range(20)]
+        presses: dict[str, tuple[float, float]] = {}
+
+        def log(hand: int) -> None:
+            for number in range(PRESSES // HANDS):
+                name = f"press-{hand * PRESSES + number}"
+                presses[name] = press(address, session, run, name)
+                time.sleep(0.3)  # presses are no burst
+
+        hands = [threading.Thread(target=log, args=(hand,)) for hand in range(HANDS)]
+        for hand in hands:
+            hand.start()
+        for hand in hands:
+            hand.join()
         until = time.monotonic() + 20
         while any(len(screen.heard) < PRESSES for screen in screens) and time.monotonic() < until:
             time.sleep(0.02)
         assert all(len(screen.heard) == PRESSES for screen in screens)
-        acknowledged = sorted((done - sent) * 1000 for sent, done in presses.values())
-        reached = sorted((at - presses[name][0]) * 1000 for screen in screens for name, at in screen.heard.items())
-    show("an event acknowledged, on disk, p95", acknowledged[int(0.95 * len(acknowledged))], "ms", 50)
-    show(f"a press on {SCREENS} other screens, p95", reached[int(0.95 * len(reached))], "ms", 200)
+        reached = [(at - presses[name][0]) * 1000 for screen in screens for name, at in screen.heard.items()]
+    show("an event acknowledged, on disk, p95", p95((done - sent) * 1000 for sent, done in alone), "ms", 50)
+    show(f"a press of one of {HANDS} who log on {SCREENS} other screens, p95", p95(reached), "ms", 200)
+
+
+class OwnPhone(threading.Thread):
+    """A phone that follows its person, and notes when it has been shown what after a press."""
+
+    def __init__(self, address: str, path: str) -> None:
+        super().__init__(daemon=True)
+        self.path = f"{address}/api{path}"
+        self.shown_at = [time.perf_counter()]
+        self.answer = urllib.request.urlopen(f"{self.path}/stream", timeout=30)
+
+    def run(self) -> None:
+        """Ask for its own view whenever something happened."""
+        try:
+            for line in self.answer:
+                if line.startswith(b"event: changed"):
+                    urllib.request.urlopen(self.path, timeout=30).read()
+                    self.shown_at.append(time.perf_counter())
+        except (OSError, ValueError):
+            return  # closed by this bench
+
+
+def test_from_a_press_on_a_phone_to_everybodys(tmp_path: Path) -> None:
+    """As many people as a class of ours has, each with a phone that asks anew whenever one of them has pressed."""
+    with serving(tmp_path, dict(os.environ)) as (address, _):
+        session = signed_in(address)
+        planned = next(item for item in ask(address, session, "GET", "/api/classes") if "pairs" in item["name"])
+        opened = {"class_id": planned["id"], "revision": planned["revision"]}
+        run = ask(address, session, "POST", "/api/runs", opened)["id"]
+        press(address, session, run, "began", kind="began", follows="people")
+        made = ask(address, session, "POST", f"/api/runs/{run}/phones", {"people": None})
+        phones = [OwnPhone(address, item["path"]) for item in made]
+        for phone in phones:
+            phone.start()
+        waits = []
+        for number in range(10):
+            time.sleep(1.5)  # seven presses a minute are the usual
+            before = [len(phone.shown_at) for phone in phones]
+            sent, _ = press(address, session, run, f"phone-{number}", kind="noted", words="a press")
+            until = time.monotonic() + 20
+            while any(len(phone.shown_at) == count for phone, count in zip(phones, before, strict=True)):
+                assert time.monotonic() < until
+                time.sleep(0.005)
+            waits += [(phone.shown_at[-1] - sent) * 1000 for phone in phones]
+        for phone in phones:
+            phone.answer.close()
+    show(f"a press on {len(phones)} people's own phones, p95", p95(waits), "ms", 1000)
 
 
 def test_repair_in_the_middle(benchmark: Any) -> None:

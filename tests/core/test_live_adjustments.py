@@ -158,3 +158,32 @@ def test_with_heart_medication_effort_is_asked_and_no_class_is_told() -> None:
     assert told.intensity is None
     assert told.look_at == ["heart medication: ask how hard it is (6–20)"]
     assert hearts["marit"].applies
+
+
+def followed(second: float, *more: Any) -> list[Event]:
+    """A class that follows its people and stands in its block of sets."""
+    own = [event_of({"id": f"f{n}", "kind": kind, "happened_at": at(when), **fields})
+           for n, (when, kind, fields) in enumerate(more)]  # fmt: skip
+    return [Began(id="b", happened_at=BEGAN, follows="people"), *own, Paused(id="p", happened_at=at(second + 1))]
+
+
+@pytest.mark.parametrize(
+    "ask",
+    [LosesUnit(unit="thrust"), LosesUnit(unit="press-1"), RunsLate(), Leaves(person="tobin"), Comes(person="tobin")],
+)
+def test_where_people_are_followed_an_offer_is_one_event_and_does_what_it_says(ask: Any) -> None:
+    events = followed(1500)
+    before = actual_class(PAIRS, replay_events(PAIRS, events, at(1500)))
+    found = offers(PAIRS, events, at(1500), ask)
+    assert found
+    for offer in found:
+        assert len(offer.events) <= (2 if isinstance(ask, Comes) else 1)
+        made = [event_of({**event, "id": f"o{n:03}", "happened_at": at(1500)}) for n, event in enumerate(offer.events)]
+        after = actual_class(PAIRS, replay_events(PAIRS, [*events[:-1], *made], at(1500)))
+        assert offer.effect.ends_later_s == pytest.approx(after.timeline.length_s - before.timeline.length_s, abs=0.2)
+
+
+def test_running_late_at_ones_own_pace_offers_the_last_set_of_each() -> None:
+    names = [offer.name for offer in offers(PAIRS, followed(1500), at(1500), RunsLate())]
+    assert any(name.endswith("one set of everything less") for name in names)
+    assert any("without the last set" in name for name in names)

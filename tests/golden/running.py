@@ -19,7 +19,8 @@ BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 MOMENTS = (-5, 0, 30.5, 62, 95, 121.25, 200, 333, 610, 900, 1500, 5000)
 
 
-def _class(name: str, people: int) -> ClassFile:
+def a_class(name: str, people: int) -> ClassFile:
+    """One of the examples with its first people."""
     file = load_class(ROOT / "examples" / f"{name}.json")
     plan = file.plan.model_copy(
         update={"people": file.plan.people[:people], "together": [], "apart": [], "instead": []}
@@ -115,7 +116,7 @@ def _said(run_state: RunState, file: ClassFile) -> dict[str, Any]:
 def run_cases() -> list[dict[str, Any]]:
     """Every class with every list of events, at every moment."""
     found = []
-    for file in (_class("stretcher-legs", 3), _class("machine-pairs", 4)):
+    for file in (a_class("stretcher-legs", 3), a_class("machine-pairs", 4)):
         cases = []
         sheets: dict[tuple[str, ...], Any] = {}
         for what, happened in _events(file).items():

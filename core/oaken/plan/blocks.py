@@ -314,7 +314,8 @@ class Rotation(BaseModel):
 
     It is an order, not a timetable: machines serve people in the order of the planned starts, each as soon as can be,
     so that it stays free of clashes when the block is edited. People and groups it does not know come last; those
-    that are gone are passed over.
+    that are gone are passed over. With `first_come` it is an order of everybody's visits alone, and machines serve
+    whoever comes first: so is one that was found while the class ran.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -322,6 +323,7 @@ class Rotation(BaseModel):
     visits: Annotated[
         dict[Reference, Annotated[list[PlannedVisit], Field(max_length=800)]], Field(max_length=2 * MOST_IN_CLASS)
     ]
+    first_come: Literal[True] | None = None
 
 
 class SetsBlock(BlockBase):

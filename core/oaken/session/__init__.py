@@ -1,16 +1,18 @@
 """A class as it happens: an append-only list of events, folded into a clock, an actual timeline and a log of sets.
 
-`events` says what can happen, `clock` where the class stands at a moment that is handed in, `actual` writes out the
-real steps and what is still to come, `log` what was done of what was planned, `now` who does what at a moment and what
-next, `log_file` is the open format, `sets_file` the log as a table, `sheet` what a device needs to run the class
-without the server, `spot` what can be done in the middle and what it does.
+`events` says what can happen, `clock` where the class stands at a moment that is handed in, `face` what the clock shows
+and calls, `floor` where people at their own pace are by what was pressed, `actual` writes out the real steps and what
+is still to come, `log` what was done of what was planned, `now` who does what at a moment and what next, `log_file`
+is the open format, `sets_file` the log as a table, `sheet` what a device needs to run the class without the server,
+`live_adjustments` what can be done in the middle and what it does, `own_phone` what somebody's own phone shows.
 """
 
 from oaken.session.actual import Actual, actual_class
 from oaken.session.beside import PlannedAndActual, planned_and_actual
-from oaken.session.clock import ClockFace, Cue, RunState, cues, face_of, marks, replay_events
+from oaken.session.clock import RunState, marks, replay_events
 from oaken.session.events import Event, in_order, standing
-from oaken.session.hearts import Expected, HeartNow, expected_hearts, heart_now
+from oaken.session.face import ClockFace, Cue, cues, face_of
+from oaken.session.hearts import Expected, HeartNow, expected_hearts, heart_now, on_axis
 from oaken.session.live_adjustments import Ask, Offer, offers
 from oaken.session.log import LogRow, log_of, stretches_of
 from oaken.session.log_file import json_schema, read_log, write_log
@@ -46,6 +48,7 @@ __all__ = [
     "log_of",
     "marks",
     "offers",
+    "on_axis",
     "people_now",
     "planned_and_actual",
     "read_log",

@@ -15,6 +15,7 @@ from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import BlockSpan, Doing, SlotUse, Step, Timeline
 from oaken.schedule.timeline.bouts import Bout
 from oaken.session.clock import RunState, Stretch
+from oaken.session.floor import floor_at
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +52,7 @@ def actual_class(file: ClassFile, run_state: RunState) -> Actual:
     ended: list[float | None] = []
     paths: list[list[Step]] = [[] for _ in file.plan.people]
     planned = [era.timeline.paths for era in run_state.eras]
+    floors: dict[tuple[int, _Visit], list[list[Step]]] = {}
     for stretch in stretches:
         for piece, visit in _by_block(run_state, stretch):
             if not visits or visits[-1] != visit:
@@ -61,7 +63,11 @@ def actual_class(file: ClassFile, run_state: RunState) -> Actual:
                 ended.append(None)
             ended[-1] = _end_in(run_state, visit, piece, ended[-1])
             shift = first_slot[-1] - run_state.eras[visit.era].timeline.passages[visit.block].first_slot
+            on_floor = _on_floor(run_state, floors, piece, visit)
             for person, path in enumerate(paths):
+                if on_floor is not None:
+                    path += _pieces(on_floor[person], _in_floor_time(piece), len(visits) - 1, shift)
+                    continue
                 path += _own_pieces(run_state, person, planned[visit.era][person], piece, visit, len(visits) - 1, shift)
     end_s = stretches[-1].to_s if stretches else 0.0
     stops = [last if stop is None else stop for stop, last in zip(ended, [*began[1:], end_s], strict=True)]
@@ -96,6 +102,14 @@ def _still_to_come(run_state: RunState) -> list[Stretch]:
     """The rest of the plan, as if nothing stood in its way from now on."""
     at, era = run_state.now_s, len(run_state.eras) - 1
     found = []
+    if run_state.floor is not None:
+        floor, number = run_state.floor, len(run_state.floors) - 1
+        ends = at + max(0.0, floor_at(floor).ends_s - floor.now_s)
+        if ends > at:
+            found.append(Stretch(at, ends, era, run_state.second, "runs over", number, floor.now_s))
+        second = run_state.era.timeline.blocks[run_state.era.place(run_state.second)[0]].end_s
+        left = run_state.era.timeline.length_s - second
+        return [*found, Stretch(ends, ends + left, era, second, "runs")] if left > 0 else found
     if run_state.added_s > 0:
         found.append(Stretch(at, at + run_state.added_s, era, run_state.second, "time added"))
         at += run_state.added_s
@@ -126,9 +140,39 @@ def _by_block(run_state: RunState, stretch: Stretch) -> list[tuple[Stretch, _Vis
             stretch.era,
             from_,
             "runs",
+            stretch.floor,
+            stretch.floor_s + from_ - stretch.second,
         )
         found.append((piece, _Visit(stretch.era, block)))
     return found
+
+
+ON_THE_FLOOR = ("runs", "time added", "runs over")
+"""While the clock stands so, people whom it follows go on."""
+
+
+def _in_floor_time(piece: Stretch) -> Stretch:
+    """A piece of a followed block on the axis of its floor."""
+    return replace(piece, second=piece.floor_s, state="runs" if piece.state in ON_THE_FLOOR else piece.state)
+
+
+def _on_floor(
+    run_state: RunState, floors: dict[tuple[int, _Visit], list[list[Step]]], piece: Stretch, visit: _Visit
+) -> list[list[Step]] | None:
+    """Everybody's steps on the floor of a piece, in floor time; None where people went by the plan's clock."""
+    if piece.floor < 0:
+        return None
+    key = (piece.floor, visit)
+    if key not in floors:
+        era, floor = run_state.eras[visit.era], run_state.floors[piece.floor]
+        rolling = era.rolling(visit.block)
+        assert rolling is not None
+        first = era.timeline.passages[visit.block].first_slot
+        floors[key] = [
+            rolling.steps_of(person, placed, first, era.around.catalogue)
+            for person, placed in enumerate(floor_at(floor).placed)
+        ]
+    return floors[key]
 
 
 def _own_pieces(
@@ -149,14 +193,28 @@ def _own_pieces(
     bounds = {piece.from_s, piece.to_s, *(item.from_s for item in own), *ends}
     found: list[Step] = []
     for start, stop in pairwise(sorted(bound for bound in bounds if piece.from_s <= bound <= piece.to_s)):
-        ahead = next((item.ahead_s for item, end in zip(own, ends, strict=True) if item.from_s <= start < end), 0.0)
+        stands = next((item for item, end in zip(own, ends, strict=True) if item.from_s <= start < end), None)
         second = piece.second + (start - piece.from_s)
         part = Stretch(start, stop, piece.era, second, "runs")
-        if not ahead:
+        if stands is None or (not stands.ahead_s and stands.stays_at is None):
             found += _pieces(planned, part, number, shift)
             continue
-        found += _ahead_pieces(planned, part, era.timeline.blocks[visit.block], ahead, number, shift)
+        stays = stop if stands.stays_at is None else start + max(0.0, stands.stays_at - second - stands.ahead_s)
+        if stays > start:
+            goes = replace(part, to_s=min(stays, stop))
+            span = era.timeline.blocks[visit.block]
+            found += _ahead_pieces(planned, goes, span, stands.ahead_s, number, shift)
+        if stays < stop and stands.stays_at is not None:
+            found.append(_goes_on(planned, max(start, stays), stop, stands.stays_at, number, shift))
     return found
+
+
+def _goes_on(planned: list[Step], start: float, stop: float, second: float, number: int, shift: int) -> Step:
+    """What somebody does at a second of the axis, for as long as nobody says that it is over: a turn takes longer."""
+    at = min(bisect_right(planned, second, key=lambda step: step.end_s), len(planned) - 1)
+    step = planned[at]
+    longer = (stop - start) / (step.end_s - step.start_s)
+    return _part_of(step, start, stop, min(longer, 1.0), number, shift, opens=False)
 
 
 def _ahead_pieces(

@@ -36,7 +36,7 @@ class RunEvent(Closed):
 class Saw(Closed):
     """What whoever pressed saw when they did: how the clock stood, and where."""
 
-    state: Literal["not begun", "runs", "paused", "time added", "waits for ready", "plan is over", "ended"]
+    state: Literal["not begun", "runs", "paused", "time added", "runs over", "waits for ready", "plan is over", "ended"]
     block: Reference
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
 
@@ -48,9 +48,11 @@ class Press(RunEvent):
 
 
 class Began(RunEvent):
-    """The class began: the clock runs from its first second. Only the first one counts."""
+    """The class began: the clock runs from its first second. Only the first one counts. In blocks at people's own pace
+    it `follows` its plan's clock, or the people: from where each really is (older devices followed the plan)."""
 
     kind: Literal["began"] = "began"
+    follows: Literal["plan", "people"] = "plan"
 
 
 class Paused(Press):
@@ -91,6 +93,14 @@ class MovedOn(RunEvent):
     second: Annotated[float, Field(ge=0, le=43_200, allow_inf_nan=False)]
 
 
+class Tagged(RunEvent):
+    """In a relay, whoever of this person's team works is done and has tagged the next."""
+
+    kind: Literal["tagged"] = "tagged"
+    person: Reference
+    block: Reference
+
+
 class WaitsForReady(Press):
     """The clock stops at the next change, until somebody resumes it."""
 
@@ -125,6 +135,33 @@ class SetDone(RunEvent):
     note: Annotated[str, Field(max_length=500)] = ""
 
 
+class _OfASet(RunEvent):
+    """Something of one set of somebody: the part of the plan, and the number of the set from 1."""
+
+    person: Reference
+    part: Reference
+    number: Annotated[int, Field(ge=1, le=400)]
+    unit: Reference | None = None
+
+
+class SetStarted(_OfASet):
+    """Somebody is at this set now: what the plan has before it is over."""
+
+    kind: Literal["set_started"] = "set_started"
+
+
+class TookAnother(_OfASet):
+    """Somebody does this first, because what came next was taken: what the plan has before it is still to do."""
+
+    kind: Literal["took_another"] = "took_another"
+
+
+class SetSkipped(_OfASet):
+    """Somebody leaves this set out and goes on with the next."""
+
+    kind: Literal["set_skipped"] = "set_skipped"
+
+
 class AsPlanned(RunEvent):
     """Sets went as planned: of a person, a part, a block, or (with none of them) of everybody; with a `number` that set
     of each part only. What was written down of a set itself comes before this, whichever came first."""
@@ -151,10 +188,12 @@ class Left(RunEvent):
 
 
 class UnitLost(RunEvent):
-    """A unit of the room cannot be used from now on."""
+    """A unit of the room cannot be used from now on; `changes` are made to the plan with it (another exercise in its
+    place, an order for what is left)."""
 
     kind: Literal["unit_lost"] = "unit_lost"
     unit: Reference
+    changes: Annotated[tuple[Change, ...], Field(max_length=20)] = ()
 
 
 class UnitBack(RunEvent):
@@ -215,8 +254,12 @@ Event = Annotated[
     | TimeAdded
     | WentOn
     | MovedOn
+    | Tagged
     | WaitsForReady
     | SetDone
+    | SetStarted
+    | TookAnother
+    | SetSkipped
     | AsPlanned
     | Came
     | Left

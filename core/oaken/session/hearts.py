@@ -14,7 +14,10 @@ from oaken.forecast import forecast
 from oaken.forecast.cautions.people import enough_vigorous_min
 from oaken.physiology.intensity import CLASS_NAMES, RESERVE_LIMITS
 from oaken.schedule.class_file import ClassFile
-from oaken.schedule.timeline import Timeline
+from oaken.schedule.rotation.rolling import Placement
+from oaken.schedule.timeline import Doing, Timeline
+from oaken.session.clock import RunState
+from oaken.session.floor import FloorVisit, floor_at
 
 SILENT_AFTER_S = 15.0
 """A belt sends every second; one that says nothing for so long has slipped or has lost the way (common practice)."""
@@ -90,6 +93,54 @@ def expected_hearts(file: ClassFile, timeline: Timeline | None = None) -> dict[s
     }
 
 
+@dataclass(frozen=True, slots=True)
+class OnAxis:
+    """Where somebody really stands: the second of the plan's axis at which they do what they do now, and since when
+    they do not work, in seconds since the class began (None: they work)."""
+
+    second: float
+    resting_from_s: float | None
+
+
+def on_axis(run_state: RunState, person: str) -> OnAxis:
+    """Where somebody stands on the plan's axis: with the class, before it, or, where people are followed, at the set
+    that they are really at."""
+    number = run_state.era.plan.people.index(person)
+    if run_state.floor is not None:
+        block, _ = run_state.era.place(run_state.second)
+        begins = run_state.era.timeline.blocks[block].start_s
+        return _on_floor(run_state.floor, floor_at(run_state.floor).placed[number], begins, run_state.now_s)
+    second = run_state.second + run_state.ahead_of(person)
+    begun = None
+    for step in run_state.era.timeline.paths[number]:
+        if step.start_s > second:
+            break
+        if step.doing is Doing.WORK:
+            begun = None
+        elif begun is None:
+            begun = step.start_s
+    return OnAxis(second, None if begun is None else run_state.now_s - (second - begun))
+
+
+def _on_floor(floor: FloorVisit, placed: Sequence[Placement], begins_s: float, now_s: float) -> OnAxis:
+    now = floor.now_s
+    at = next((at for at, item in enumerate(placed) if now < item.end_s or item.held), len(placed))
+    if at < len(placed) and now >= placed[at].work_from_s:
+        task = placed[at].task
+        return OnAxis(begins_s + task.start_s + min(now - placed[at].work_from_s, task.work_s), None)
+    if at == 0:
+        # nothing was done yet, so there is no rest to recover in
+        planned = placed[0].task.start_s if placed else floor.from_s
+        return OnAxis(begins_s + min(floor.from_s + now, planned), None)
+    before = placed[at - 1]
+    over = before.task.start_s + before.task.work_s
+    since = now - before.end_s
+    comes = placed[at].task.start_s if at < len(placed) else over + since
+    # while the floor stands still people rest as well
+    stood = sum(seconds for moment, seconds in floor.pauses if moment >= before.end_s)
+    return OnAxis(begins_s + min(over + since, max(over, comes)), now_s - since - stood)
+
+
 def heart_now(
     expected: Expected,
     readings: Sequence[tuple[float, float]],
@@ -98,7 +149,7 @@ def heart_now(
     resting_from_s: float | None,
 ) -> HeartNow:
     """One heart. `readings` are seconds since the class began and bpm, oldest first, without lost contact; `second` is
-    where the class stands on its axis, `resting_from_s` since when the person rests (None: they do not)."""
+    where the person stands on the plan's axis, `resting_from_s` since when the person rests (None: they do not)."""
     last = readings[-1] if readings else None
     age = None if last is None else max(0.0, now_s - last[0])
     vigorous = _vigorous_s(expected, readings)

@@ -195,9 +195,14 @@ class _Eras:
         }
         for era in range(last + 1):
             left_at = self.course.left_at[era].get(name, 0.0) if era < last else 0.0
+            on_floor = self.course.done_in[era] if era < last else None
             for key, planned in self.sets(era, person).items():
                 own = belongs.get((name, *key))
-                over = planned.ends_s <= left_at or numbered.get(key, last) == era
+                if on_floor is not None and planned.slot.block == on_floor[0]:
+                    over = key in on_floor[1].get(name, ())
+                else:
+                    over = planned.ends_s <= left_at
+                over = over or numbered.get(key, last) == era
                 mine = own == era if own is not None and key in self.sets(own, person) else over or era == last
                 if mine and key not in taken:
                     taken.add(key)

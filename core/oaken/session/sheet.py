@@ -13,12 +13,14 @@ from pydantic import BaseModel, ConfigDict
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.room import settable_kg
 from oaken.physiology.strength.loading import as_set
-from oaken.plan import Leg, Slot, Station
+from oaken.plan import Leg, RelayBlock, Slot, Station
 from oaken.plan.notation import line_of
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing, SlotUse, Step, load_kg
-from oaken.session.clock import Call, Era, RunState, cues, marks
+from oaken.session.clock import Era, RunState, marks
 from oaken.session.events import Changed, Event, UnitBack, UnitLost, standing
+from oaken.session.face import Call, cues
+from oaken.session.relays import teams_of
 
 MOST_LOADS_SHOWN = 400
 
@@ -39,8 +41,56 @@ class _Sheet(BaseModel):
     model_config = ConfigDict(json_schema_serialization_defaults_required=True)
 
 
+class SheetTasks(_Sheet):
+    """Somebody's sets of a block at their own pace, in the order of their way, as columns: the part (an index of the
+    sheet's parts), the number of the set, where (an index of the floor's kinds), seconds of work, of the rest behind,
+    of set-up and of load change, the load it needs and leaves on the unit (kg; only compared), whether the unit is kept
+    for the next, the visit it belongs to, and when its turn, its person and its work were planned, in seconds of the
+    block."""
+
+    part: list[int]
+    number: list[int]
+    kind: list[int]
+    work_s: list[float]
+    rest_s: list[float]
+    set_up_s: list[float]
+    load_change_s: list[float]
+    load: list[float | None]
+    leaves: list[float | None]
+    keeps: list[bool]
+    visit: list[int]
+    turn_s: list[float]
+    ready_s: list[float]
+    start_s: list[float]
+
+
+class SheetKind(_Sheet):
+    """A kind of place of a floor: the units of its places (none: unlimited), and whether the class has lost all of
+    them, so that what needs one is left out."""
+
+    name: str
+    units: list[int]
+    gone: bool
+
+
+class SheetFloor(_Sheet):
+    """What a block at people's own pace is dispatched from while it runs: everybody's tasks, places, walking seconds
+    between the units of `walks_between`, own seconds of units for set-up and load change, gates of visits and how many
+    each lets in, and when everybody may begin."""
+
+    tasks: list[SheetTasks]
+    kinds: list[SheetKind]
+    walks_between: list[int]
+    walks_s: list[list[float]]
+    own_times: dict[int, tuple[float | None, float | None]]
+    gates: dict[int, list[str]]
+    width: dict[str, int]
+    release_s: list[float]
+
+
 class SheetBlock(_Sheet):
-    """A block with its seconds; `own_pace`: nothing in it is on the bell."""
+    """A block with its seconds; `own_pace`: nothing in it is on the bell, and `floor` is what it is dispatched from. Of
+    a relay, its `teams`, and the seconds that a tag takes."""
 
     id: str
     name: str
@@ -48,6 +98,9 @@ class SheetBlock(_Sheet):
     own_pace: bool
     start_s: float
     end_s: float
+    floor: SheetFloor | None
+    teams: list[list[int]]
+    tag_s: float
 
 
 class SheetCue(_Sheet):
@@ -158,8 +211,11 @@ def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:
                 own_pace=block.OWN_PACE,
                 start_s=span.start_s,
                 end_s=span.end_s,
+                floor=_floor(era, number),
+                teams=teams_of(timeline.passages[number]) if isinstance(block, RelayBlock) else [],
+                tag_s=block.change_s if isinstance(block, RelayBlock) else 0.0,
             )
-            for block, span in zip(plan.blocks, timeline.blocks, strict=True)
+            for number, (block, span) in enumerate(zip(plan.blocks, timeline.blocks, strict=True))
         ],
         marks=marks(era),
         cues=[SheetCue(second=cue.second, call=cue.call, words=cue.words) for cue in cues(era)],
@@ -190,6 +246,43 @@ def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:
             _person(file, era, number, people[name].name, path)
             for number, (name, path) in enumerate(zip(plan.people, timeline.paths, strict=True), 1)
         ],
+    )
+
+
+def _floor(era: Era, block: int) -> SheetFloor | None:
+    rolling = era.rolling(block)
+    if rolling is None:
+        return None
+    work, first = rolling.work, era.timeline.passages[block].first_slot
+    kinds = list(work.stock)
+    units = sorted({unit for own in work.stock.values() for unit in own})
+    return SheetFloor(
+        tasks=[
+            SheetTasks(
+                part=[first + task.use for task in own],
+                number=[task.id[1] for task in own],
+                kind=[kinds.index(task.kind) for task in own],
+                work_s=[task.work_s for task in own],
+                rest_s=[task.rest_s for task in own],
+                set_up_s=[task.set_up_s for task in own],
+                load_change_s=[task.load_change_s for task in own],
+                load=[task.load for task in own],
+                leaves=[task.leaves for task in own],
+                keeps=[task.keeps for task in own],
+                visit=[task.visit for task in own],
+                turn_s=[task.turn_s for task in own],
+                ready_s=[task.ready_s for task in own],
+                start_s=[task.start_s for task in own],
+            )
+            for own in work.tasks
+        ],
+        kinds=[SheetKind(name=kind, units=work.stock[kind], gone=kind in work.gone) for kind in kinds],
+        walks_between=units,
+        walks_s=[[work.walks_s.get((here, there), 0.0) for there in units] for here in units],
+        own_times=work.own_times,
+        gates={visit: list(names) for visit, names in work.gates.items()},
+        width=work.width,
+        release_s=list(work.release_s),
     )
 
 

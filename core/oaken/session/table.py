@@ -7,7 +7,8 @@ from collections.abc import Sequence
 
 from oaken.basis.words import clock, in_kg
 from oaken.session.actual import Actual
-from oaken.session.clock import RunState, face_of
+from oaken.session.clock import RunState
+from oaken.session.face import face_of
 from oaken.session.log import LogRow
 from oaken.session.now import PersonNow
 

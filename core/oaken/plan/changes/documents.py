@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from oaken.basis.faults import FaultyInput, faults_in
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.prescription import Load
-from oaken.plan.blocks import Block, CircuitBlock, with_rest
+from oaken.plan.blocks import Block, CircuitBlock, Rotation, SetsBlock, with_rest
 from oaken.plan.changes.parts import with_load, with_short_holds
 from oaken.plan.changes.plans import (
     SetsAndReps,
@@ -167,6 +167,23 @@ class MakeRotation(_Change):
         raise missing("block", "a rotation cannot be made from the plan alone")
 
 
+class OrderVisits(_Change):
+    """An order of everybody's visits in a block of sets, as it was found while the class ran."""
+
+    do: Literal["order_visits"] = "order_visits"
+    block: str
+    rotation: Rotation
+
+    def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
+        """The changed plan."""
+
+        def changed(block: Block) -> Block:
+            meant = block.id == self.block and isinstance(block, SetsBlock)
+            return block.model_copy(update={"rotation": self.rotation}) if meant else block
+
+        return on_blocks(plan, changed)
+
+
 class DoInstead(_Change):
     """Another exercise for some people wherever this one stands."""
 
@@ -195,15 +212,19 @@ class MilderForHeat(_Change):
 
 
 class SetRounds(_Change):
-    """So many rounds of a block of stations, or so many sets at most of everything in a block of sets."""
+    """So many rounds of a block of stations, or so many sets at most of everything in a block of sets, or of one of its
+    groups."""
 
     do: Literal["set_rounds"] = "set_rounds"
     block: str
     rounds: Annotated[int, Field(ge=1, le=20)]
+    group: str | None = None
 
     def apply(self, plan: ClassPlan, catalogue: Catalogue) -> ClassPlan:
         """The changed plan."""
-        return on_blocks(plan, lambda block: with_rounds(block, self.rounds) if block.id == self.block else block)
+        return on_blocks(
+            plan, lambda block: with_rounds(block, self.rounds, self.group) if block.id == self.block else block
+        )
 
 
 class LeaveOut(_Change):
@@ -306,6 +327,7 @@ PlainChange = (
     | LeaveOut
     | ShorterRests
     | MakeRotation
+    | OrderVisits
     | SetScheme
     | ScaleRests
     | InTurn

@@ -118,13 +118,16 @@ def scaled_rests(plan: ClassPlan, factor: float) -> ClassPlan:
     return on_sets(on_blocks(plan, between_rounds), rested)
 
 
-def with_rounds(block: Block, rounds: int) -> Block:
-    """A block of stations with so many rounds, a block of sets with so many sets at most of everything."""
+def with_rounds(block: Block, rounds: int, only: str | None = None) -> Block:
+    """A block of stations with so many rounds, a block of sets with so many sets at most of everything, or of the
+    `only` group of this id."""
     if isinstance(block, CircuitBlock):
         return block.model_copy(update={"rounds": rounds})
     if isinstance(block, SetsBlock):
         groups = [
-            group.model_copy(
+            group
+            if only not in (None, group.id)
+            else group.model_copy(
                 update={
                     "slots": [
                         slot.model_copy(update={"sets": reshaped(slot.sets, min(slot.rounds, rounds))})

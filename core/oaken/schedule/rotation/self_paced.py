@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import heapq
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 
 class Task(NamedTuple):
@@ -53,6 +53,8 @@ class Order:
     places in the order of these. `visits[p][i]` names the visit that a task belongs to; `gates[visit]` the gates it
     passes when its first task begins, each open to `width[gate]` visits at a time until their last task is done.
     `own_times[unit]` are seconds of set-up and load change that replace those of the tasks (None: they do not).
+    Of work that has begun already, `since[p]` is when person p is free, the seconds of rest they still owe then, and
+    the unit they stand at (-1: none), and `taken[unit]` until when its places are taken, by whom, and with what load.
     """
 
     release_s: Sequence[float] | None = None
@@ -61,13 +63,29 @@ class Order:
     gates: dict[int, tuple[str, ...]] = field(default_factory=dict)
     width: dict[str, int] = field(default_factory=dict)
     own_times: dict[int, tuple[float | None, float | None]] = field(default_factory=dict)
+    since: Sequence[tuple[float, float, int]] | None = None
+    taken: dict[int, list[tuple[float, int, float | None]]] = field(default_factory=dict)
 
 
 Walk = Callable[[int, int], float]
 
 
+class _Prepared(Protocol):
+    """What of a set says how long its place is prepared for it."""
+
+    @property
+    def set_up_s(self) -> float: ...
+    @property
+    def load_change_s(self) -> float: ...
+    @property
+    def load(self) -> float | None: ...
+
+
 @dataclass(slots=True)
-class _Place:
+class Place:
+    """One place of a unit while sets are given to it: when it is free, who was on it last and with what load, and the
+    unit's own seconds of set-up and load change (None: those of the set)."""
+
     unit: int
     free_s: float = 0.0
     user: int = -1
@@ -75,7 +93,7 @@ class _Place:
     set_up_s: float | None = None
     load_change_s: float | None = None
 
-    def preparing(self, person: int, task: Task) -> tuple[float, float]:
+    def preparing(self, person: int, task: _Prepared) -> tuple[float, float]:
         """Seconds of set-up and of load change before this person's task."""
         set_up = 0.0
         if self.user != person:
@@ -97,15 +115,28 @@ def dispatch(
     or a machine the room has not got: the caller warns of it). Walking happens within the rest. Deterministic: ties
     go to the lower person. Returns the placed tasks of each person, in order.
     """
-    places = {kind: [_Place(unit) for unit in units] for kind, units in stock.items()}
+    places = {kind: [Place(unit) for unit in units] for kind, units in stock.items()}
     for unit, (set_up_s, load_change_s) in order.own_times.items():
         for each_item in (item for own in places.values() for item in own if item.unit == unit):
             each_item.set_up_s, each_item.load_change_s = set_up_s, load_change_s
+    for unit, users in order.taken.items():
+        lanes = [item for own in places.values() for item in own if item.unit == unit]
+        for lane_taken, user in zip(lanes, users, strict=False):
+            lane_taken.free_s, lane_taken.user, lane_taken.load = user
     placed: list[list[Placed]] = [[] for _ in tasks]
-    keys, release = order.keys, order.release_s
-    gates = _Gates(order, tasks) if order.gates else None
+    keys, release, since = order.keys, order.release_s, order.since
+    gates = Gates.of(order) if order.gates else None
     queue = [
-        (keys[person][0] if keys else release[person] if release else 0.0, person)
+        (
+            keys[person][0]
+            if keys
+            else since[person][0] + since[person][1]
+            if since
+            else release[person]
+            if release
+            else 0.0,
+            person,
+        )
         for person, own in enumerate(tasks)
         if own
     ]
@@ -114,17 +145,19 @@ def dispatch(
         turn, person = heapq.heappop(queue)
         done = placed[person]
         held_s = 0.0
-        if gates is not None:
-            opened = gates.opened(person, len(done), turn)
+        if gates is not None and order.visits is not None:
+            opened = gates.opened(order.visits[person][len(done)], person, turn)
             if opened is None:
                 continue  # comes back when a visit that is in the way has ended
             held_s = opened
-        kept: tuple[int, _Place] | None = None
+        kept: tuple[int, Place] | None = None
         while True:
             task = tasks[person][len(done)]
             last = done[-1] if done else None
             if last is not None:
                 leave, rest, at = last.end_s, last.task.rest_s, last.unit
+            elif since:
+                leave, rest, at = since[person]
             else:
                 leave, rest, at = release[person] if release else 0.0, 0.0, -1
             if kept is None:
@@ -146,8 +179,8 @@ def dispatch(
             rested = max(arrive, leave + rest)
             unit = -1 if place is None else place.unit
             done.append(Placed(task, leave, arrive, rested, start, loading, work_from, end, unit, lane))
-            if gates is not None:
-                for ready in gates.closed(person, len(done) - 1, end):
+            if gates is not None and order.visits is not None:
+                for ready in gates.closed(order.visits[person][len(done) - 1], end):
                     heapq.heappush(queue, ready)
             if not task.keeps or place is None:
                 break
@@ -157,25 +190,33 @@ def dispatch(
     return placed
 
 
-class _Gates:
-    """Which visits are under way, and who stands before a gate that is full."""
+class Gates:
+    """Which visits are under way, and who stands before a gate that is full.
 
-    def __init__(self, order: Order, tasks: Sequence[Sequence[Task]]) -> None:
-        assert order.visits is not None
-        self.visits, self.gates = order.visits, order.gates
-        self.slots = {name: [0.0] * width for name, width in order.width.items()}
+    `gates[visit]` are the gates a visit passes, `width` how many visits each lets in at a time, `left` how many tasks
+    every visit still has.
+    """
+
+    def __init__(self, gates: Mapping[int, Sequence[str]], width: Mapping[str, int], left: dict[int, int]) -> None:
+        self.gates, self.left = gates, left
+        self.slots = {name: [0.0] * wide for name, wide in width.items()}
         self.held: dict[int, list[tuple[str, int]]] = {}
-        self.left: dict[int, int] = defaultdict(int)
         self.begin: dict[int, float] = {}
         self.end: dict[int, float] = defaultdict(float)
-        for person in range(len(tasks)):
-            for visit in self.visits[person]:
-                self.left[visit] += 1
         self.waiting: list[tuple[float, int]] = []
 
-    def opened(self, person: int, index: int, turn: float) -> float | None:
-        """From when on the visit of this task may begin; None where it has to stand by."""
-        visit = self.visits[person][index]
+    @classmethod
+    def of(cls, order: Order) -> Gates:
+        """The gates of an order, with all tasks still to come."""
+        left: dict[int, int] = defaultdict(int)
+        for own in order.visits or ():
+            for visit in own:
+                left[visit] += 1
+        return cls(order.gates, order.width, left)
+
+    def opened(self, visit: int, person: int, turn: float, *, passed: bool = False) -> float | None:
+        """From when on a visit may begin; None where this person has to stand by. Where it has `passed` already,
+        somebody saw it begin: it takes its place whoever else is in."""
         if visit not in self.gates:
             return 0.0
         if visit in self.held:
@@ -186,24 +227,26 @@ class _Gates:
             slots = self.slots[name]
             slot = min(range(len(slots)), key=slots.__getitem__)
             if slots[slot] == UNTIL_DONE:
-                self.waiting.append((turn, person))
-                return None
+                if not passed:
+                    self.waiting.append((turn, person))
+                    return None
+                slots.append(0.0)
+                slot = len(slots) - 1
             ready = max(ready, slots[slot])
             taken.append((name, slot))
         for name, slot in taken:
             self.slots[name][slot] = UNTIL_DONE
         self.held[visit] = taken
-        self.begin[visit] = ready
-        return ready
+        self.begin[visit] = 0.0 if passed else ready
+        return self.begin[visit]
 
-    def closed(self, person: int, index: int, end: float) -> list[tuple[float, int]]:
+    def closed(self, visit: int, end: float) -> list[tuple[float, int]]:
         """Note that a task is done; whoever may try again if its visit is."""
-        visit = self.visits[person][index]
         self.left[visit] -= 1
         self.end[visit] = max(self.end[visit], end)
         if self.left[visit] or visit not in self.held:
             return []
-        for name, slot in self.held[visit]:
+        for name, slot in self.held.pop(visit):
             self.slots[name][slot] = self.end[visit]
         again, self.waiting = self.waiting, []
         return again
@@ -213,8 +256,8 @@ UNTIL_DONE = float("inf")
 
 
 def _best_place(
-    places: list[_Place], leave: float, rest: float, at: int, walk_s: Walk, person: int, task: Task, held_s: float
-) -> tuple[int, float, float, _Place | None]:
+    places: list[Place], leave: float, rest: float, at: int, walk_s: Walk, person: int, task: Task, held_s: float
+) -> tuple[int, float, float, Place | None]:
     """The lane, arrival and start at the place on which work can begin first; of several, the one free first."""
     ready = leave + rest
     if held_s > ready:

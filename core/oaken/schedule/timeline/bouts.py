@@ -112,6 +112,22 @@ class Bout:
     setting: EquationSetting | None
     segment: Segment
 
+    def stretched(self, by: float, done: float) -> Bout:
+        """The same at another pace: every second times `by`, with the share `done` of its repetitions."""
+        # written out: this is done for every set of a class whenever it is forecast anew, and `replace` is slow
+        return Bout(
+            self.work_s * by,
+            self.effort_s * by,
+            self.change_of_side_s * by,
+            self.lead_s * by,
+            self.pause_after_s * by,
+            self.reps * done,
+            self.range_share,
+            self.loads,
+            self.setting,
+            self.segment,
+        )
+
     @property
     def meant_load(self) -> bool:
         """Whether a load is meant at all."""

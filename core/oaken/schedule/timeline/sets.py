@@ -79,6 +79,8 @@ def turns_of(lineup: Lineup) -> tuple[list[list[int]], Order]:
     if rotation is None:
         return lineup.ways(), lineup.order
     ways, planned = lineup.chosen_ways(rotation)
+    if rotation.first_come:
+        return ways, lineup.order
     keys: list[list[float]] = []
     for person, way in enumerate(ways):
         own: list[float] = []
@@ -133,12 +135,12 @@ def lay_out_sets(schedule: Schedule, block: SetsBlock) -> BlockSpan:
         active: Exercise | None = None
         for move in own:
             at = served.sets[move.task.tag]
-            _append_move(path, move, at.use, at, active)
+            append_move(path, move, at.use, at, active)
             active = resting.get(id(at.done))
     return BlockSpan(0.0, served.length_s, StepBound(lambda: served.bound_s))
 
 
-def _append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: Exercise | None) -> None:
+def append_move(path: list[Step], move: Placed, slot: int, at: SetAt, active: Exercise | None) -> None:
     """Write one placed task as steps: walk, rest, wait, set up, then the bouts of the set with their pauses."""
     where = (0, slot, move.unit, move.lane, at.round)
     if move.arrive_s > move.leave_s:
