@@ -38,6 +38,7 @@ from planning.floor_api import router as floor
 from planning.pre_class_api import router as before
 from running.api import router as running
 from running.belts_api import router as belts
+from running.phones_api import router as phones
 from studio.access import needs
 from studio.account_api import router as account
 from studio.api import router as studio
@@ -123,6 +124,7 @@ api.add_router("", person_files)
 api.add_router("", calendar)
 api.add_router("", running)
 api.add_router("", belts)
+api.add_router("", phones)
 api.add_router("", book)
 api.add_router("", moving)
 api.add_router("", serving)

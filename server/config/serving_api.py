@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import io
-
-import segno
 from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 from studio.access import needs
-from studio.address import address_for_others
+from studio.address import address_for_others, qr_svg
 
 from config.authority import authority_file, fingerprint
 
@@ -40,10 +37,3 @@ def tell_where(request: HttpRequest) -> ServingOut:
         encrypted=request.is_secure(),
         fingerprint=fingerprint(authority) if own else None,
     )
-
-
-def qr_svg(text: str) -> str:
-    """A QR code as an SVG picture of its own."""
-    written = io.BytesIO()
-    segno.make(text, error="m").save(written, kind="svg", scale=4, border=2, xmldecl=False)
-    return written.getvalue().decode()

@@ -51,7 +51,7 @@ def _named(body: dict[str, Any]) -> Iterator[str]:
     """Every word of an event that may be somebody's id: whom it is about, and all in a change of the plan."""
     if isinstance(body.get("person"), str):
         yield body["person"]
-    waiting: list[Any] = [body.get("change")]
+    waiting: list[Any] = [body.get("change"), body.get("changes")]
     while waiting:
         here = waiting.pop()
         if isinstance(here, str):
@@ -76,7 +76,10 @@ def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, 
 def without_name(event: dict[str, Any], gone: str, stand_in: str) -> dict[str, Any]:
     """An event in which a nameless stand-in takes somebody's place; what was written of them is blotted out."""
     if event.get("person") != gone:
-        return {**event, "change": renamed(event["change"], gone, stand_in)} if "change" in event else event
+        changed: dict[str, Any] = {
+            name: renamed(event[name], gone, stand_in) for name in ("change", "changes") if name in event
+        }
+        return {**event, **changed} if changed else event
     blotted = {field: "erased" for field in ("words", "note") if event.get(field)}
     return {**event, "person": stand_in, **blotted}
 

@@ -19,12 +19,12 @@ class RunningConfig(AppConfig):
         from studio.models import Member
 
         from running.following import following
-        from running.models import WallPass
+        from running.models import PhonePass, WallPass
 
         def look_again(**said: Any) -> None:
             following.look_again()
 
         user_logged_out.connect(look_again, weak=False)
-        for model in (Session, Member, Run, WallPass):
+        for model in (Session, Member, Run, WallPass, PhonePass):
             post_delete.connect(look_again, sender=model, weak=False)
         post_save.connect(look_again, sender=Member, weak=False)

@@ -18,8 +18,12 @@ import orjson
 from logbook.models import RunEvent
 from logbook.runs import events_since
 from oaken.basis.limits import most
+from oaken.session import Event
 
 from running.visibility import Reader, events_visible_to
+
+SCREENS: dict[Reader, str] = {"wall": "run.wall_screens", "own_phone": "run.phone_screens"}
+"""Who follows by a pass, with the bound of how many screens of one pass may: they take no member's place."""
 
 LOOKS_EVERY_S = 1.0
 WAITING_AT_MOST = 200
@@ -68,7 +72,7 @@ class _Reading:
             self.last = found[-1][0]
             numbers = {follower.reader: follower.numbers for follower in self.followers}
             for reader, of_people in numbers.items():
-                said = message("events", events_visible_to(found, reader, of_people), found[-1][0])
+                said = events_message(found, reader, of_people, found[-1][0])
                 for follower in self.followers:
                     if follower.reader == reader:
                         follower.hand(said)
@@ -92,12 +96,11 @@ class Following:
             reading = self._runs.get(run)
             if reading is None or reading.task.done():
                 reading = self._runs[run] = _Reading(run, last)
-            wall = follower.reader == "wall"
             own = sum(each_follower.of == follower.of for each_follower in reading.followers)
-            members = sum(follower.reader != "wall" for follower in reading.followers)
-            if own >= most("run.wall_screens" if wall else "run.followers_each"):
+            members = sum(each_follower.reader not in SCREENS for each_follower in reading.followers)
+            if own >= most(SCREENS.get(follower.reader, "run.followers_each")):
                 raise TooMany
-            if not wall and members >= most("run.followers"):
+            if follower.reader not in SCREENS and members >= most("run.followers"):
                 raise TooMany
             # what is between its own last one and the reader's comes from the database: the stream asks for that itself
             reading.followers.add(follower)
@@ -151,6 +154,14 @@ def message(kind: str, what: Any, number: int | None = None) -> bytes:
     """A server-sent event."""
     head = b"" if number is None else b"id: %d\n" % number
     return head + b"event: " + kind.encode() + b"\ndata: " + orjson.dumps(what) + b"\n\n"
+
+
+def events_message(found: Sequence[tuple[int, Event]], reader: Reader, numbers: dict[str, str], last: int) -> bytes:
+    """What is sent of events to somebody: the events as they may read them, or, to people's own phones, that something
+    happened. `last` is the number up to which it tells."""
+    if reader == "own_phone":
+        return message("changed", {}, last)
+    return message("events", events_visible_to(found, reader, numbers), last)
 
 
 following = Following()

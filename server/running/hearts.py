@@ -17,8 +17,17 @@ from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import in_words, most
 from oaken.heart_data.recordings import HeartSeries
 from oaken.heart_data.recordings.packets import FaultyPacket, decode
-from oaken.schedule.timeline import Doing
-from oaken.session import Expected, HeartNow, RunState, changing, expected_hearts, heart_now, people_now, replay_events
+from oaken.session import (
+    Expected,
+    HeartNow,
+    RunState,
+    changing,
+    expected_hearts,
+    heart_now,
+    on_axis,
+    people_now,
+    replay_events,
+)
 
 from running.following import following
 
@@ -132,7 +141,6 @@ def hearts_of(run: Run, now: datetime) -> list[HeartNow]:
     began = run_state.began_at
     expected = hearts.expected(run, run_state, tuple(event.id for event in changing(events)))
     readings = hearts.readings(run)
-    resting = _resting_since(run_state)
     found = []
     for person in people_now(file, run_state):
         heart = expected.get(person.person)
@@ -140,25 +148,8 @@ def hearts_of(run: Run, now: datetime) -> list[HeartNow]:
         if heart is None or (not own and heart.applies):
             continue
         since = [((moment - began).total_seconds(), bpm) for moment, bpm in own]
-        found.append(heart_now(heart, since, run_state.now_s, run_state.second, resting.get(person.person)))
-    return found
-
-
-def _resting_since(run_state: RunState) -> dict[str, float]:
-    """Since when everybody who rests now does, in seconds since the class began."""
-    found = {}
-    for person, path in zip(run_state.era.plan.people, run_state.era.timeline.paths, strict=True):
-        second = run_state.second + run_state.ahead_of(person)
-        begun = None
-        for step in path:
-            if step.start_s > second:
-                break
-            if step.doing is Doing.WORK:
-                begun = None
-            elif begun is None:
-                begun = step.start_s
-        if begun is not None:
-            found[person] = run_state.now_s - (second - begun)
+        stands = on_axis(run_state, person.person)
+        found.append(heart_now(heart, since, run_state.now_s, stands.second, stands.resting_from_s))
     return found
 
 

@@ -1,7 +1,8 @@
-"""Passes of a run: for the wall, and for the program that reads belts."""
+"""Passes of a run: for the wall, for people's own phones, and for the program that reads belts."""
 
 from django.db import models
 from logbook.models import Run
+from people.models import Person
 
 
 class WallPass(models.Model):
@@ -20,6 +21,24 @@ class WallPass(models.Model):
 
     def __str__(self) -> str:
         return f"wall of {self.run}"
+
+
+class PhonePass(models.Model):
+    """An address under which somebody's own phone shows them their way through one run, and says what they have done.
+    There is one a person and run; made again after it was revoked, it has another token."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="phone_passes")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="phone_passes")
+    token = models.CharField(max_length=64, unique=True)
+    made_at = models.DateTimeField()
+    revoked_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["run", "person"], name="one_phone_a_person")]
+
+    def __str__(self) -> str:
+        return f"phone of {self.person} in {self.run}"
 
 
 class BeltPass(models.Model):

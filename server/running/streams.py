@@ -1,4 +1,4 @@
-"""Streams of server-sent events: what happens in a run, as it happens, to members of its studio and to the wall."""
+"""Streams of server-sent events: what happens in a run, as it happens, to members, to the wall, to own phones."""
 
 from __future__ import annotations
 
@@ -13,9 +13,9 @@ from django.http import HttpRequest, HttpResponse, JsonResponse, StreamingHttpRe
 from logbook.runs import events_since, people_of
 from studio.access import member_of
 
-from running.following import Follower, TooMany, following, last_event, message
-from running.models import WallPass
-from running.visibility import Reader, events_visible_to, numbers_of, reader_of
+from running.following import Follower, TooMany, events_message, following, last_event, message
+from running.models import PhonePass, WallPass
+from running.visibility import Reader, numbers_of, reader_of
 
 BEATS_EVERY_S = 2.0
 """How often a stream says that it lives; a device that hears nothing for more than two beats connects anew."""
@@ -62,6 +62,18 @@ async def follow_wall(request: HttpRequest, token: str) -> HttpResponse | Stream
     return await _stream(request, run, may, f"wall {token}", numbers_of(people))
 
 
+async def follow_phone(request: HttpRequest, token: str) -> HttpResponse | StreamingHttpResponse:
+    """Somebody's own phone hears that something happened in its run, until its pass is revoked."""
+
+    def run_of() -> int | None:
+        return PhonePass.objects.filter(token=token, revoked_at=None).values_list("run_id", flat=True).first()
+
+    def may() -> Reader | None:
+        return None if run_of() is None else "own_phone"
+
+    return await _stream(request, await sync_to_async(run_of)() or 0, may, f"phone {token}")
+
+
 async def _stream(
     request: HttpRequest, run: int, may: May, of: str, numbers: dict[str, str] | None = None
 ) -> HttpResponse | StreamingHttpResponse:
@@ -86,9 +98,7 @@ async def _messages(run: int, follower: Follower, last: int, may: May) -> AsyncI
     try:
         yield b"retry: 500\n\n"
         missed = await sync_to_async(events_since)(run, last)
-        yield message(
-            "events", events_visible_to(missed, follower.reader, follower.numbers), missed[-1][0] if missed else last
-        )
+        yield events_message(missed, follower.reader, follower.numbers, missed[-1][0] if missed else last)
         beat, beats = monotonic() + BEATS_EVERY_S, 0
         while not follower.lost:
             try:

@@ -1,7 +1,10 @@
-"""Where this application is reached: by whoever asks, and by other devices."""
+"""Where this application is reached: by whoever asks, by other devices, and as a picture for a camera."""
 
 from __future__ import annotations
 
+import io
+
+import segno
 from config.names import EVERYWHERE, LOOPBACK, addresses
 from django.conf import settings
 from django.http import HttpRequest
@@ -28,3 +31,10 @@ def address_of(request: HttpRequest) -> str:
 def is_from_here(request: HttpRequest) -> bool:
     """Whether a request comes from the machine that serves; behind a proxy nobody can tell."""
     return request.META.get("REMOTE_ADDR") in LOOPBACK and not settings.ORIGIN
+
+
+def qr_svg(text: str) -> str:
+    """A QR code as an SVG picture of its own."""
+    written = io.BytesIO()
+    segno.make(text, error="m").save(written, kind="svg", scale=4, border=2, xmldecl=False)
+    return written.getvalue().decode()

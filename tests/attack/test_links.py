@@ -60,6 +60,10 @@ class Linked:
         return self.post(f"/api/runs/{self.run}/walls", {"names": "numbers"})
 
     @cached_property
+    def phone(self) -> Any:
+        return self.post(f"/api/runs/{self.run}/phones", {"people": [self.person]})[0]
+
+    @cached_property
     def feed(self) -> Any:
         return self.post("/api/feeds", {"class_id": self.loaded["id"]})
 
@@ -104,6 +108,8 @@ class Linked:
                 return next(item["id"] for item in self.get("/api/members") if item["role"] == "assistant")
             case "wall_id":
                 return self.wall["id"]
+            case "phone_id":
+                return self.phone["id"]
             case "feed_id":
                 return self.feed["id"]
             case "number":
@@ -116,6 +122,8 @@ class Linked:
                 return "leg-press"
             case "token" if "/wall/" in path:
                 return self.wall["path"].split("/")[-1]
+            case "token" if "/phone/" in path:
+                return self.phone["path"].split("/")[-1]
             case "token":
                 return next((part for part in self.feed["path"].split("/") if len(part) > 15), "none")
             case "key" if "/rooms/" in path:
@@ -168,6 +176,8 @@ BODIES: dict[str, Body] = {
         "packets": [{"at": of.moment, "hex": encode(Measurement(120, contact=True)).hex()}],
     },
     "WallIn": lambda of: {"names": "first_names"},
+    "PhonesIn": lambda of: {"people": [of.person]},
+    "OwnPressIn": lambda of: {"id": "own", "what": "tag"},
     "AskIn": lambda of: {"ask": {"what": "hot"}},
     "PaperOf": lambda of: {"kind": "run-sheet"},
     "PdfOf": lambda of: {"kind": "run-sheet", "page": "a4"},

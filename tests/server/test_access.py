@@ -27,8 +27,9 @@ SCHEMA = published_api()
 ENDPOINTS = [(method.upper(), path) for path, methods in SCHEMA["paths"].items() for method in methods]
 OPEN = {("GET", "/api/me"), ("POST", "/api/sign-in"), ("GET", "/api/wall/{token}"),
         ("GET", "/api/wall/{token}/clock"), ("POST", "/api/belts/{token}"), ("GET", "/api/feeds/{token}/calendar.ics"),
+        ("GET", "/api/phone/{token}"), ("POST", "/api/phone/{token}/presses"),
         ("GET", "/api/begin"), ("POST", "/api/begin")}  # fmt: skip
-"""What is reached without an account: signing in, and the wall by a pass that has to be known."""
+"""What is reached without an account: signing in, and the wall and own phones by a pass that has to be known."""
 FOR_ASSISTANTS = {
     ("POST", "/api/sign-out"), ("POST", "/api/me/password"), ("POST", "/api/me/studio"), ("GET", "/api/house-rules"),
     ("GET", "/api/rooms"), ("GET", "/api/rooms/{key}"), ("GET", "/api/catalogue"), ("GET", "/api/methods"),
@@ -40,6 +41,8 @@ FOR_ASSISTANTS = {
     ("POST", "/api/runs/past"), ("GET", "/api/runs/{run_id}/live"), ("GET", "/api/runs/{run_id}/sheets"),
     ("POST", "/api/runs/{run_id}/events"), ("GET", "/api/runs/{run_id}/walls"), ("POST", "/api/runs/{run_id}/walls"),
     ("DELETE", "/api/runs/{run_id}/walls/{wall_id}"), ("POST", "/api/runs/{run_id}/offers"),
+    ("GET", "/api/runs/{run_id}/phones"), ("POST", "/api/runs/{run_id}/phones"), ("DELETE", "/api/runs/{run_id}/phones"),
+    ("DELETE", "/api/runs/{run_id}/phones/{phone_id}"), ("GET", "/api/runs/{run_id}/phones/{phone_id}/code"),
     ("GET", "/api/runs/{run_id}/after"), ("GET", "/api/runs/{run_id}/cards"), ("GET", "/api/today"),
     ("GET", "/api/calendar"), ("GET", "/api/time-zone"), ("GET", "/api/runs/{run_id}/book"),
     ("POST", "/api/papers"), ("POST", "/api/papers/pdf"), ("POST", "/api/runs/{run_id}/papers"),
@@ -68,7 +71,7 @@ def real(path: str) -> str:
     run = Run.objects.get(saved_as__planned_class=planned)
     values = {
         "class_id": planned.pk, "number": 1, "course_id": 1,  "run_id": run.pk, "recording_id": run.recordings.first().pk,
-        "wall_id": 1, "feed_id": 1, "token": "nobodys", "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
+        "wall_id": 1, "phone_id": 1, "feed_id": 1, "token": "nobodys", "member_id": Member.objects.get(role="assistant").pk, "job_id": "nothing", "kind": "exercises",
     }  # fmt: skip
     for name, value in values.items():
         path = path.replace(f"{{{name}}}", str(value))
@@ -88,7 +91,7 @@ def body_for(path: str) -> dict[str, Any]:
     return {
         "plan": plan, "class_id": planned.pk, "revision": 1, "based_on": 1, "began_at": "2026-11-25T19:00:00Z",
         "person": "tobin", "kind": "poster", "name": "a.csv", "content": "", "items": [],
-        "events": [], "names": "numbers", "packets": [],
+        "events": [], "names": "numbers", "packets": [], "id": "press-1", "what": "tag",
     }  # fmt: skip
 
 
@@ -123,7 +126,9 @@ def test_an_assistant_gets_in_where_assistants_are_needed(method: str, path: str
         assert status == 403
 
 
-CHANGING = re.compile(r'"(id|seq)":\d+|"(saved_at|now|made_at|opened_at|began_at)":"[^"]*"|"path":"/wall/[^"]*"')
+CHANGING = re.compile(
+    r'"(id|seq)":\d+|"(saved_at|now|made_at|opened_at|began_at)":"[^"]*"|"path":"/(wall|phone)/[^"]*"'
+)
 """What differs from one answer to the next whoever asks."""
 
 CANARY = "zq-canary-7719"

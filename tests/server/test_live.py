@@ -133,7 +133,10 @@ def test_assistants_and_the_wall_read_nothing_that_was_written_of_anybody(send: 
     nobody = Client(headers={"host": "127.0.0.1"})
     shown = nobody.get(f"/api{wall['path']}")
     seen = shown.json()
-    assert [seen_item["kind"] for seen_item in seen["events"]] == ["began", "left"]
+    assert [seen_item["kind"] for seen_item in seen["events"]] == ["began", "left", "set_done"]
+    # that a set is over is told, and nothing of what was lifted in it
+    told_of_a_set = {"seq", "id", "kind", "happened_at", "received_at", "device", "person", "part", "number", "unit"}
+    assert set(seen["events"][2]) <= told_of_a_set
     text = shown.content.decode()
     assert all(person.key not in text and person.name not in text for person in Person.objects.all())
     assert all(item["sets"] == [] for sheet in seen["sheets"] for item in sheet["people"])

@@ -15,10 +15,10 @@ import pytest
 from config.authority import authority_file, fingerprint
 from config.certificates import own_certificate
 from config.names import names_to_answer_to
-from config.serving_api import qr_svg
 from cryptography import x509
 from django.core.management import CommandError, call_command
 from serving import Server, with_demo
+from studio.address import qr_svg
 from warm import MANAGE
 
 Serving = Callable[..., Server]

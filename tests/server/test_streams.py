@@ -110,6 +110,20 @@ def test_the_wall_follows_until_its_pass_is_revoked(address: str) -> None:
         Stream(f"{address}/api{wall['path']}/stream")
 
 
+def test_a_phone_hears_that_something_happened_until_its_address_is_revoked(address: str) -> None:
+    session = signed_in(address)
+    run = opened(address, session)
+    phone = ask(address, session, "POST", f"/api/runs/{run}/phones", {"people": ["tobin"]})[0]
+    stream = Stream(f"{address}/api{phone['path']}/stream")
+    stream.next("changed")
+    happen(address, session, run, "a", "stopped_for", person="ines", words="dizzy")
+    assert stream.next("changed", "events")[0] == {}
+    assert ask(address, session, "DELETE", f"/api/runs/{run}/phones/{phone['id']}") is None
+    stream.next("gone", "over")
+    with pytest.raises(HTTPError):
+        Stream(f"{address}/api{phone['path']}/stream")
+
+
 def test_a_stream_ends_with_the_membership_and_strangers_get_none(address: str) -> None:
     session = signed_in(address)
     run = opened(address, session)
@@ -143,6 +157,8 @@ def test_a_wall_and_a_member_have_quotas_of_their_own() -> None:
         with patch("running.following.events_since", return_value=[]):
             fill(lambda: Follower("wall", "wall a"), most("run.wall_screens"))
             following.join(run, Follower("wall", "wall b"), 0)
+            fill(lambda: Follower("own_phone", "phone a"), most("run.phone_screens"))
+            following.join(run, Follower("own_phone", "phone b"), 0)
             fill(lambda: Follower("without_health", "account 1"), most("run.followers_each"))
             following.join(run, Follower("with_health", "account 2"), 0)
             number = itertools.count(10)

@@ -103,7 +103,12 @@ def test_a_class_that_runs_is_not_deleted(send: Send) -> None:
 def test_what_arrives_of_somebody_erased_is_blotted_out(demo: Studio, send: Send) -> None:
     live = opened(send, "Machine pairs")
     run = live["id"]
-    add(send, run, (0, "began", {}), (5, "noted", {"person": "tobin", "words": "his knee"}))
+    block = next(block for block in live["sheets"][0]["blocks"] if block["own_pace"])["id"]
+    # an order that was found when a machine was lost names everybody
+    visits = {name: [{"group": "any", "sets_s": [10.0]}] for name in ("tobin", "ines")}
+    ordered = {"do": "order_visits", "block": block, "rotation": {"visits": visits, "first_come": True}}
+    lost = {"unit": "hack", "changes": [ordered]}
+    add(send, run, (0, "began", {}), (5, "noted", {"person": "tobin", "words": "his knee"}), (6, "unit_lost", lost))
     assert send("DELETE", "/api/people/tobin/everything")[0] == 204
     swap = {"do": "swap_exercise", "slot": live["sheets"][0]["parts"][0]["id"], "exercise": "wall-sit"}
     answer = add(
@@ -112,9 +117,10 @@ def test_what_arrives_of_somebody_erased_is_blotted_out(demo: Studio, send: Send
         (11, "stopped_for", {"person": "tobin", "words": "dizzy"}),
         (12, "noted", {"person": "ines", "words": "fine"}),
         (13, "changed", {"change": swap}),
+        (14, "unit_lost", lost),
         named="late",
     )  # fmt: skip
-    assert len(answer["kept"]) == 4
+    assert len(answer["kept"]) == 5
     kept = str([each_object.body for each_object in RunEvent.objects.filter(run=run)])
     assert "tobin" not in kept
     assert "knee" not in kept
