@@ -26,7 +26,8 @@ const LAYERS = [
     "room",
     "run",
     "wall",
-    "sketch",
+    "phone",
+    "generate",
   ],
   ["app"],
 ];

@@ -24,7 +24,7 @@ const queries = new QueryClient({
 });
 
 const router = createBrowserRouter([
-  // outside the frame: these two go on without the server, and when the sign-in has run out
+  // outside the frame: these go on without the server, and without a sign-in
   {
     path: "/runs/:id",
     errorElement: <Broken />,
@@ -34,6 +34,11 @@ const router = createBrowserRouter([
     path: "/wall/:token",
     errorElement: <Broken />,
     lazy: async () => ({ Component: (await import("./wall/WallPage")).WallPage }),
+  },
+  {
+    path: "/phone/:token",
+    errorElement: <Broken />,
+    lazy: async () => ({ Component: (await import("./phone/PhonePage")).PhonePage }),
   },
   {
     element: <Shell />,

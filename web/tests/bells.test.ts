@@ -15,7 +15,19 @@ function hour(): Sheet {
     after: [],
     name: "An hour",
     length_s: 3600,
-    blocks: [{ id: "b", name: "B", kind: "circuit", own_pace: false, start_s: 0, end_s: 3600 }],
+    blocks: [
+      {
+        id: "b",
+        name: "B",
+        kind: "circuit",
+        own_pace: false,
+        start_s: 0,
+        end_s: 3600,
+        floor: null,
+        teams: [],
+        tag_s: 0,
+      },
+    ],
     marks: [...seconds, 3600],
     cues: [
       ...seconds.map((second, turn) => ({ second, call: CALLS[turn % 2]!, words: "" })),

@@ -6,6 +6,7 @@ import type { components } from "./schema";
 type Schemas = components["schemas"];
 export type Run = Schemas["RunOut"];
 export type Sheet = Schemas["Sheet"];
+export type SheetFloor = Schemas["SheetFloor"];
 export type RunEvent = Schemas["EventList"]["events"][number];
 export type SetDone = Extract<RunEvent, { kind: "set_done" }>;
 /** A run as the server hands it out; events come with the number under which they were kept. */

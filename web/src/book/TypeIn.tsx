@@ -6,6 +6,7 @@ import { sendEvents } from "../api/runs";
 import { Pick } from "../shared/Pick";
 import { LB_KG, mass, useUnits } from "../shared/units";
 import { countWords, rowWords } from "./words";
+import { newId } from "../basis/ids";
 
 type By = "person" | "exercise";
 
@@ -13,7 +14,7 @@ type By = "person" | "exercise";
 function happened(kind: string, fields: object) {
   return {
     kind,
-    id: crypto.randomUUID().replaceAll("-", ""),
+    id: newId(),
     happened_at: new Date().toISOString(),
     device: "typed in",
     ...fields,

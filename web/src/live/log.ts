@@ -21,6 +21,19 @@ const UNPLANNED = "unplanned.";
 type Ticked = Extract<RunEvent, { kind: "as_planned" }>;
 type Own = { set: SheetSet; part: Sheet["parts"][number]; ends_s: number };
 
+/** Whether somebody had done a set of a plan when it was left: on its axis, or, where people were followed, as they had
+ * really done it. */
+function isOver(
+  past: RunState["past"][number],
+  person: string,
+  part: LogRow["sheet"]["parts"][number],
+  number: number,
+  ends_s: number,
+) {
+  if (past.floor?.block === part.block) return past.floor.over.get(person)?.has(`${part.id} ${number}`) ?? false;
+  return ends_s <= (past.second.get(person) ?? 0);
+}
+
 /** Everybody's rows, each in the order of their path; sets that nobody planned come behind those of their part. */
 export function logOf(runState: RunState, events: readonly RunEvent[]): Map<string, LogRow[]> {
   const done = new Map<string, Map<string, SetDone>>();
@@ -62,7 +75,8 @@ export function logOf(runState: RunState, events: readonly RunEvent[]): Map<stri
           const written = done.get(`${shown.id}/${key}`);
           const belongs = event && written ? eraOf(event, written.values()) : null;
           const over =
-            era < last && (ends_s <= entryAt(runState.past, era).second.get(shown.id)! || numbered.get(key) === era);
+            era < last &&
+            (isOver(entryAt(runState.past, era), shown.id, part, set.number, ends_s) || numbered.get(key) === era);
           const mine = belongs !== null && entryAt(own, belongs).has(key) ? belongs === era : over || era === last;
           if (!mine || taken.has(key)) return [];
           taken.add(key);

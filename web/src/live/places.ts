@@ -1,7 +1,9 @@
 /** Who does what where at a moment of a run, and what and where next: as `core/oaken/session/now.py` tells it. */
 import type { Sheet } from "../api/runs";
 import { aheadOf, isAway, placeIn, type RunState } from "./runState";
-import { entryAt } from "../basis/entries";
+import { entryAt, lastOf } from "../basis/entries";
+import { floorAt, type FloorVisit } from "./floor";
+import type { Placement } from "./rollingWork";
 
 export const DOINGS = ["work", "change", "rest", "wait", "finished", "breather"] as const;
 type Doing = (typeof DOINGS)[number];
@@ -19,7 +21,15 @@ export type PersonNow = {
   left_s: number;
   next: Spot | null;
   next_in_s: number | null;
+  /** where people are followed: whether this is known from what was pressed, or assumed */
+  known: boolean;
+  /** whether they are waited for: their set would be over, had anybody said so */
+  held: boolean;
+  /** by how many seconds they are behind the plan; before it: less than 0 */
+  behind_s: number;
 };
+
+const NOT_FOLLOWED = { known: false, held: false, behind_s: 0 };
 
 /** Everybody where the runState stands, in the order of the plan. */
 export function peopleNow(runState: RunState): PersonNow[] {
@@ -27,10 +37,11 @@ export function peopleNow(runState: RunState): PersonNow[] {
 }
 
 export function personNow(runState: RunState, person: SheetPerson): PersonNow {
-  const nothing = { person, away: false, doing: "finished" as const, here: null, set: 0, left_s: 0 };
+  const nothing = { ...NOT_FOLLOWED, person, away: false, doing: "finished" as const, here: null, set: 0, left_s: 0 };
   if (isAway(runState, person.id) || runState.state === "ended") {
     return { ...nothing, away: isAway(runState, person.id), next: null, next_in_s: null };
   }
+  if (runState.floor) return onTheFloor(runState, runState.floor, person);
   const ahead = aheadOf(runState, person.id);
   let second = runState.second + ahead;
   if (ahead) {
@@ -46,6 +57,7 @@ export function personNow(runState: RunState, person: SheetPerson): PersonNow {
   if (at >= person.start_s.length) return { ...nothing, next: null, next_in_s: null };
   const here = spotOf(person, at);
   return {
+    ...NOT_FOLLOWED,
     person,
     away: false,
     doing: entryAt(DOINGS, entryAt(person.doing, at)),
@@ -55,6 +67,51 @@ export function personNow(runState: RunState, person: SheetPerson): PersonNow {
     ...nextSpot(runState, person, at + 1, here, second),
   };
 }
+
+/** One person where people are followed. */
+function onTheFloor(runState: RunState, floor: FloorVisit, person: SheetPerson): PersonNow {
+  const number = floor.people.indexOf(person.id);
+  const placed = entryAt(floorAt(floor).placed, number);
+  const now = floor.now_s;
+  const at = placed.findIndex((item) => now < item.end_s || item.held);
+  const item = placed[at];
+  const base = { ...NOT_FOLLOWED, person, away: false };
+  if (!item) {
+    // done with the block: what comes next comes when the class gets there
+    const end = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block).end_s;
+    // the steps of a sheet are rounded to a thousandth of a second
+    const coming = nextSpot(runState, person, stepAt(runState.sheet, person, end + 0.001), null, runState.second);
+    const left = runState.added_s + Math.max(0, end - runState.second);
+    const known = placed[placed.length - 1]?.known ?? false;
+    return { ...base, doing: "finished", here: null, set: 0, left_s: left, ...coming, known };
+  }
+  const phases: [number, Doing][] = [
+    [item.arrive_s, "change"],
+    [item.rested_s, "rest"],
+    [item.setUpFrom_s, "wait"],
+    [item.workFrom_s, "change"],
+    [item.end_s, "work"],
+  ];
+  const [until, doing] = phases.find(([until]) => now < until) ?? [now, "work"];
+  const here = spotAt(item);
+  const then = placed.slice(at + 1).find((other) => !same(spotAt(other), here));
+  const tasks = entryAt(lastOf(floor.plans).work.tasks, number);
+  const planned = Math.max(0, ...tasks.map((task) => task.start_s + task.work_s));
+  return {
+    ...base,
+    doing,
+    here,
+    set: item.task.number,
+    left_s: until - now,
+    next: then ? spotAt(then) : null,
+    next_in_s: then ? then.workFrom_s - now : null,
+    known: item.known || (placed[at - 1]?.known ?? false),
+    held: item.held,
+    behind_s: lastOf(placed).end_s - (planned - floor.from_s),
+  };
+}
+
+const spotAt = (item: Placement): Spot => ({ part: item.task.part, unit: item.unit });
 
 /** The step under way at a second of the axis; behind the last one the number of steps. */
 export function stepAt(sheet: Sheet, person: SheetPerson, second: number): number {

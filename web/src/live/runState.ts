@@ -8,12 +8,45 @@
  */
 import type { RunEvent, Sheet } from "../api/runs";
 import { entryAt } from "../basis/entries";
+import { endsAt, floorAt, isHeld, overIn, paused, type FloorVisit, type SeenPress } from "./floor";
+import { tagged, turnsOfTeam } from "./relays";
+import { workOf } from "./rollingWork";
 
-export type Standing = "not begun" | "runs" | "paused" | "time added" | "waits for ready" | "plan is over" | "ended";
-type Ahead = { person: string; block: string; ahead_s: number; from_s: number; until_s: number | null };
+export type Standing =
+  | "not begun"
+  | "runs"
+  | "paused"
+  | "time added"
+  /** people at their own pace need longer than their block was planned to last */
+  | "runs over"
+  | "waits for ready"
+  | "plan is over"
+  | "ended";
 
-/** A sheet that was left for another one: when, and where everybody stood on its axis then. */
-type Past = { sheet: Sheet; until: number; second: Map<string, number> };
+/** The last moment of a block is so long before its end: there the clock stands while a block runs over. */
+const LAST_S = 0.001;
+const LOOKS_AFTER_S = 15;
+const LOOKS_WITHIN_S = 60;
+const ENDS_WITHIN_S = 0.5;
+
+type Ahead = {
+  person: string;
+  block: string;
+  ahead_s: number;
+  from_s: number;
+  until_s: number | null;
+  /** the second of the axis that they do not pass; null: nothing keeps them */
+  stays_at: number | null;
+};
+
+/** A sheet that was left for another one: when, where everybody stood on its axis then, and, where people were
+ * followed, in which block and what they had done of it. */
+type Past = {
+  sheet: Sheet;
+  until: number;
+  second: Map<string, number>;
+  floor: { block: number; over: Map<string, Set<string>> } | null;
+};
 
 /** How a class stands at a moment; seconds are since it began, `second` is a second of the sheet's axis. */
 export type RunState = {
@@ -29,6 +62,15 @@ export type RunState = {
   away: { person: string; from_s: number; until_s: number | null }[];
   ahead: Ahead[];
   past: Past[];
+  /** in blocks at their own pace the class goes by its plan's clock, or from where people really are */
+  follows: "plan" | "people";
+  /** the visit to such a block that is under way, where people are followed */
+  floor: FloorVisit | null;
+  over_s: number;
+  /** what has been logged as done, by person, part and number */
+  done: ReadonlySet<string>;
+  /** units that are lost by events of which no sheet has come yet, or none ever will */
+  lostUnlaid: ReadonlySet<string>;
 };
 
 /** Two hands that press the same on two devices within so long mean it once; the second is of older devices. */
@@ -118,6 +160,11 @@ export function replayEvents(sheets: readonly Sheet[], events: readonly RunEvent
     away: cameLate(counting),
     ahead: [],
     past: [],
+    follows: began?.kind === "began" ? (began.follows ?? "plan") : "plan",
+    floor: null,
+    over_s: 0,
+    done: new Set(),
+    lostUnlaid: new Set(),
   };
   for (const event of counting) {
     const at = began ? Math.max(0, (moment(event) - moment(began)) / 1000) : 0;
@@ -139,25 +186,122 @@ export function courseAt(runState: RunState, now: number): RunState {
 function advance(runState: RunState, to: number): void {
   while (runState.now_s < to) {
     if (["paused", "waits for ready", "plan is over", "ended"].includes(runState.state)) {
+      if (runState.floor && runState.state !== "ended") {
+        runState.floor = paused(runState.floor, to - runState.now_s);
+      }
       runState.now_s = to;
     } else if (runState.added_s > 0) {
       const until = Math.min(to, runState.now_s + runState.added_s);
       runState.added_s = until < to ? 0 : Math.max(0, runState.added_s - (until - runState.now_s));
-      runState.now_s = until;
+      goOn(runState, until);
+    } else if (runState.over_s > 0) {
+      const until = Math.min(to, runState.now_s + runState.over_s);
+      runState.over_s = until < to ? 0 : Math.max(0, runState.over_s - (until - runState.now_s));
+      goOn(runState, until);
     } else {
       const length = runState.sheet.length_s;
       const goal = runState.stopsAt === null ? length : Math.min(runState.stopsAt, length);
-      const until = Math.min(to, runState.now_s + (goal - runState.second));
+      const edge = edgeOf(runState);
+      const until = Math.min(to, runState.now_s + (Math.min(goal, edge) - runState.second));
       if (until > runState.now_s) {
-        runState.second = until < to ? goal : runState.second + (until - runState.now_s);
-        runState.now_s = until;
+        runState.second = until < to ? Math.min(goal, edge) : runState.second + (until - runState.now_s);
+        goOn(runState, until);
       }
-      if (runState.second >= goal) {
+      if (runState.second >= edge && edge <= goal) atEdge(runState);
+      else if (runState.second >= goal) {
         runState.state = goal >= length ? "plan is over" : "waits for ready";
         runState.stopsAt = null;
       }
     }
   }
+}
+
+/** Let time pass in which people go on. */
+function goOn(runState: RunState, until: number): void {
+  if (runState.floor) {
+    runState.floor = { ...runState.floor, now_s: runState.floor.now_s + (until - runState.now_s) };
+  }
+  runState.now_s = until;
+}
+
+const spanOf = (runState: RunState) => entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
+
+/** The next second of the axis at which a block at people's own pace begins or, in one, ends. */
+function edgeOf(runState: RunState): number {
+  if (runState.follows === "plan") return Infinity;
+  if (runState.floor) return spanOf(runState).end_s - LAST_S;
+  const next = runState.sheet.blocks.find(
+    (block) => block.own_pace && block.end_s - block.start_s > LAST_S && block.start_s >= runState.second,
+  );
+  return next?.start_s ?? Infinity;
+}
+
+/** Begin to follow people in the block that begins; leave the one that ends if everybody is done, else go on. */
+function atEdge(runState: RunState): void {
+  if (!runState.floor) {
+    enter(runState);
+    return;
+  }
+  const stands = floorAt(runState.floor);
+  const left = endsAt(stands) - runState.floor.now_s;
+  const held = isHeld(stands);
+  if (left > ENDS_WITHIN_S || held) {
+    runState.over_s = Math.min(LOOKS_WITHIN_S, Math.max(left, held ? LOOKS_AFTER_S : 0));
+    return;
+  }
+  runState.floor = null;
+  runState.second = spanOf(runState).end_s;
+}
+
+/** Follow people from where the class stands, if that is in a block at their own pace. */
+function enter(runState: RunState): void {
+  runState.floor = null;
+  runState.over_s = 0;
+  if (runState.follows === "plan" || !runState.sheet.blocks.length) return;
+  const span = spanOf(runState);
+  if (!span.floor || runState.second >= span.end_s - LAST_S) return;
+  runState.floor = {
+    block: span.id,
+    people: runState.sheet.people.map((person) => person.id),
+    from_s: runState.second - span.start_s,
+    plans: [{ from_s: 0, work: workIn(runState, span.floor) }],
+    absent: new Set(runState.away.filter((item) => item.until_s === null).map((item) => item.person)),
+    doneBefore: runState.done,
+    now_s: 0,
+    presses: [],
+    pauses: [],
+  };
+}
+
+function workIn(runState: RunState, floor: NonNullable<Sheet["blocks"][number]["floor"]>) {
+  const { sheet, lostUnlaid } = runState;
+  const lost = new Set(sheet.units.flatMap((unit, at) => (lostUnlaid.has(unit.id) ? [at] : [])));
+  return workOf(
+    floor,
+    sheet.parts.map((part) => part.id),
+    lost,
+  );
+}
+
+/** Go on following people by the plan that stands now. */
+function followOn(runState: RunState): void {
+  const span = spanOf(runState);
+  if (!runState.floor || !span.floor || span.id !== runState.floor.block) {
+    enter(runState);
+    return;
+  }
+  runState.over_s = 0;
+  runState.second = Math.min(runState.second, span.end_s - LAST_S);
+  const plan = { from_s: runState.floor.now_s, work: workIn(runState, span.floor) };
+  runState.floor = { ...runState.floor, plans: [...runState.floor.plans, plan] };
+}
+
+/** Take in something that was seen of somebody, where people are followed. */
+function see(runState: RunState, press: Pick<SeenPress, "how" | "person"> & Partial<SeenPress>): void {
+  const { floor } = runState;
+  if (!floor || runState.state === "ended" || !floor.people.includes(press.person)) return;
+  const seen: SeenPress = { set: "", unit: null, second: 0, ...press, at_s: floor.now_s };
+  runState.floor = { ...floor, presses: [...floor.presses, seen] };
 }
 
 function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at: number): void {
@@ -185,10 +329,27 @@ function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at:
       runState.added_s = 0;
       runState.stopsAt = null;
       together(runState, at);
+      enter(runState);
       if (runState.state === "plan is over" || runState.state === "waits for ready") runState.state = "runs";
       return;
     }
+    case "set_done":
+    case "set_started":
+    case "took_another":
+    case "set_skipped": {
+      const set = `${event.part} ${event.number}`;
+      const unit = runState.sheet.units.findIndex((item) => item.id === event.unit);
+      see(runState, { how: HOW[event.kind], person: event.person, set, unit: unit < 0 ? null : unit });
+      if (event.kind === "set_done") runState.done = new Set(runState.done).add(`${event.person} ${set}`);
+      return;
+    }
     case "moved_on": {
+      if (runState.floor) {
+        if (event.block === runState.floor.block && begun) {
+          see(runState, { how: "stands", person: event.person, second: event.second });
+        }
+        return;
+      }
       const goal = begun ? secondOf(runState.sheet, event.block, event.second) : null;
       const here = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
       if (goal === null || here.id !== event.block) return;
@@ -196,16 +357,27 @@ function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at:
       together(runState, at, event.person);
       runState.ahead = [
         ...runState.ahead,
-        { person: event.person, block: event.block, ahead_s: goal - runState.second, from_s: at, until_s: null },
+        {
+          person: event.person,
+          block: event.block,
+          ahead_s: goal - runState.second,
+          from_s: at,
+          until_s: null,
+          stays_at: null,
+        },
       ];
       return;
     }
+    case "tagged":
+      if (begun) tag(runState, event, at);
+      return;
     case "ended":
       if (begun) runState.state = "ended";
       return;
     case "came":
     case "left":
     case "stopped_for":
+      see(runState, { how: event.kind === "came" ? "came" : "left", person: event.person });
       presence(runState, event, at);
       return;
     case "changed":
@@ -216,6 +388,37 @@ function take(runState: RunState, sheets: readonly Sheet[], event: RunEvent, at:
   }
 }
 
+/** A team's next turn begins, and goes on until it is tagged. */
+function tag(runState: RunState, event: Extract<RunEvent, { kind: "tagged" }>, at: number): void {
+  const { sheet } = runState;
+  const block = spanOf(runState);
+  const person = sheet.people.findIndex((item) => item.id === event.person);
+  const team = block.teams.find((own) => own.includes(person));
+  if (block.id !== event.block || !team) return;
+  const last = runState.ahead
+    .filter((item) => item.person === event.person && item.block === block.id && item.stays_at !== null)
+    .map((item) => item.from_s);
+  const second = runState.second + aheadOf(runState, event.person);
+  const turns = turnsOfTeam(sheet, block, team);
+  const place = tagged(block, turns, second, last.length ? at - Math.max(...last) : null);
+  if (!place) return;
+  for (const member of team) {
+    const id = entryAt(sheet.people, member).id;
+    together(runState, at, id);
+    const stays_at = place.until_s === null ? null : place.until_s - LAST_S;
+    const ahead_s = place.second - runState.second;
+    const own = { person: id, block: block.id, ahead_s, from_s: at, until_s: null, stays_at };
+    runState.ahead = [...runState.ahead, own];
+  }
+}
+
+const HOW = {
+  set_done: "done",
+  set_started: "started",
+  took_another: "another",
+  set_skipped: "skipped",
+} as const;
+
 /** From now on somebody, or everybody, stands where the class stands. */
 function together(runState: RunState, at: number, person?: string): void {
   runState.ahead = runState.ahead.map((item) =>
@@ -223,13 +426,16 @@ function together(runState: RunState, at: number, person?: string): void {
   );
 }
 
-function change(runState: RunState, sheets: readonly Sheet[], event: RunEvent): void {
+type Changing = Extract<RunEvent, { kind: "changed" | "unit_lost" | "unit_back" }>;
+
+function change(runState: RunState, sheets: readonly Sheet[], event: Changing): void {
   const after = [...runState.sheet.after, event.id];
   const next = sheets.find(
     (sheet) => sheet.after.length === after.length && after.every((item, place) => sheet.after[place] === item),
   );
   if (!next) {
-    runState.unlaid++;
+    if (event.kind === "changed") runState.unlaid++;
+    else withoutSheet(runState, event);
     return;
   }
   const { block, since } = placeIn(runState.sheet, runState.second);
@@ -242,11 +448,35 @@ function change(runState: RunState, sheets: readonly Sheet[], event: RunEvent): 
     person.id,
     runState.second + aheadOf(runState, person.id),
   ]);
-  runState.past = [...runState.past, { sheet: runState.sheet, until: moment(event), second: new Map(stood) }];
+  const { floor } = runState;
+  runState.past = [
+    ...runState.past,
+    {
+      sheet: runState.sheet,
+      until: moment(event),
+      second: new Map(stood),
+      floor: floor && { block, over: overIn(floor, floorAt(floor)) },
+    },
+  ];
   runState.sheet = next;
   runState.second = second;
   runState.stopsAt = null;
+  if (runState.beganAt !== null && runState.state !== "not begun") followOn(runState);
   if (runState.state === "plan is over" && second < next.length_s) runState.state = "runs";
+}
+
+/** A unit is lost, or back, of which no sheet tells: what is left is dispatched without it, or with it again. What is
+ * lost already changes nothing. */
+function withoutSheet(runState: RunState, event: Exclude<Changing, { kind: "changed" }>): void {
+  const lost = new Set(runState.lostUnlaid);
+  const known = runState.sheet.units.find((unit) => unit.id === event.unit);
+  const gone = !known || known.lost || lost.has(event.unit);
+  if (gone === (event.kind === "unit_lost")) return;
+  runState.unlaid++;
+  if (event.kind === "unit_lost") lost.add(event.unit);
+  else lost.delete(event.unit);
+  runState.lostUnlaid = lost;
+  if (runState.floor) followOn(runState);
 }
 
 /** Whoever is said to have come was not there before, unless they had left. */
@@ -275,9 +505,9 @@ function presence(runState: RunState, event: Extract<RunEvent, { kind: "came" | 
 export function aheadOf(runState: RunState, person: string): number {
   if (!runState.ahead.length) return 0;
   const block = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block).id;
-  return (
-    runState.ahead.find((item) => item.person === person && item.block === block && item.until_s === null)?.ahead_s ?? 0
-  );
+  const own = runState.ahead.find((item) => item.person === person && item.block === block && item.until_s === null);
+  if (!own) return 0;
+  return own.stays_at === null ? own.ahead_s : Math.min(own.ahead_s, own.stays_at - runState.second);
 }
 
 export const isAway = (runState: RunState, person: string): boolean =>
@@ -295,23 +525,43 @@ export type Face = {
 
 const NEXT_CALLS = 8;
 
-/** What the clock shows where the runState stands. */
+/** What the clock shows where the runState stands. Where people are followed, what is under way is over when the last of
+ * them is expected to be done, and nothing is called before. */
 export function faceOf(runState: RunState): Face {
-  const { sheet, second } = runState;
+  const { sheet, second, floor, added_s } = runState;
   const { block, since } = placeIn(sheet, second);
-  const over = runState.state === "plan is over" || runState.state === "ended";
-  const mark = sheet.marks.find((mark) => mark > second) ?? sheet.length_s;
-  const wait = runState.added_s;
+  if (runState.state === "plan is over" || runState.state === "ended") {
+    return { block, inBlock_s: since, left_s: 0, ends_in_s: 0, calls: [] };
+  }
+  const calls = (first: number, until: number, cues: Cue[]) =>
+    cues.slice(0, NEXT_CALLS).map((cue) => ({ in_s: until + cue.second - first, cue }));
+  if (!floor) {
+    const mark = sheet.marks.find((mark) => mark > second) ?? sheet.length_s;
+    return {
+      block,
+      inBlock_s: since,
+      left_s: added_s + mark - second,
+      ends_in_s: added_s + sheet.length_s - second,
+      calls: calls(
+        second,
+        added_s,
+        sheet.cues.filter((cue) => cue.second > second),
+      ),
+    };
+  }
+  const end = entryAt(sheet.blocks, block).end_s;
+  const left = Math.max(0, endsAt(floorAt(floor)) - floor.now_s);
+  // the class does not go on by itself before the block's planned end
+  const until = Math.max(left, added_s + end - second);
   return {
     block,
     inBlock_s: since,
-    left_s: over ? 0 : wait + mark - second,
-    ends_in_s: over ? 0 : wait + sheet.length_s - second,
-    calls: over
-      ? []
-      : sheet.cues
-          .filter((cue) => cue.second > second)
-          .slice(0, NEXT_CALLS)
-          .map((cue) => ({ in_s: wait + cue.second - second, cue })),
+    left_s: left,
+    ends_in_s: left + sheet.length_s - end,
+    calls: calls(
+      end,
+      until,
+      sheet.cues.filter((cue) => cue.second >= end),
+    ),
   };
 }

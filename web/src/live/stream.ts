@@ -10,7 +10,7 @@ const AGAIN_MS = 2_000;
 const LOOKS_EVERY_MS = 1_000;
 
 /** What a stream tells, by its kind. */
-type Messages = { events: RunEvent[]; hearts: HeartNow[]; gone: unknown };
+type Messages = { events: RunEvent[]; hearts: HeartNow[]; changed: unknown; gone: unknown };
 
 type Listeners = {
   /** every message by its kind, with the number of the last event it tells */
@@ -48,7 +48,7 @@ export class Stream {
       this.listeners.heard();
     };
     source.addEventListener("beat", hear);
-    const { events, hearts, gone } = this.listeners.on;
+    const { events, hearts, changed, gone } = this.listeners.on;
     const listen = <Message>(kind: keyof Messages, tell?: (said: Message, number: number) => void) =>
       source.addEventListener(kind, (message: MessageEvent<string>) => {
         hear();
@@ -56,6 +56,7 @@ export class Stream {
       });
     listen("events", events);
     listen("hearts", hearts);
+    listen("changed", changed);
     listen("gone", gone);
     source.onerror = () => this.lose();
   }

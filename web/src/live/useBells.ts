@@ -4,9 +4,17 @@ import { ring, Scheduler, soundsAhead, type Planned } from "./bells";
 import { courseAt, type RunState } from "./runState";
 import { read } from "../basis/entries";
 
-type SoundChoice = { on: boolean; loud: number; speech: boolean; beat: boolean; vibrate: boolean };
+type SoundChoice = {
+  on: boolean;
+  loud: number;
+  speech: boolean;
+  beat: boolean;
+  vibrate: boolean;
+  /** whether changes are told to a screen reader */
+  announce: boolean;
+};
 const KEPT = "oaken/sound";
-const FIRST: SoundChoice = { on: true, loud: 0.8, speech: false, beat: false, vibrate: true };
+const FIRST: SoundChoice = { on: true, loud: 0.8, speech: false, beat: false, vibrate: true, announce: true };
 
 function kept(): SoundChoice {
   try {

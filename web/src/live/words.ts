@@ -110,6 +110,17 @@ export function loadWords(set: { kg: number[]; set_as: string }, unit: string): 
   return plates ? `${marked(entryAt(set.kg, 0), unit)} (${plates})` : set.set_as;
 }
 
+/** A set as it is planned: its loads, and its repetitions or seconds. */
+export function setWords(
+  set: { kg: number[]; reps: number[]; seconds: number },
+  write: (kg: number) => string,
+  one_sided: boolean,
+): string {
+  const loads = [...new Set(set.kg)].map(write).join(", ");
+  const reps = set.reps.length ? `× ${set.reps.join(" + ")}${one_sided ? " a side" : ""}` : clock(set.seconds);
+  return [loads, reps].filter(Boolean).join(" ");
+}
+
 /** How far this device's clock is from the server's, for a help line. */
 export function clockWords(offset: Offset): string {
   if (!Number.isFinite(offset.error_ms)) return "This device’s clock has not been compared with the server’s yet.";

@@ -137,12 +137,12 @@ function Ways({ what, run, live, runState, mayReadHealth }: WaysProps) {
             <button
               key={unit.id}
               type="button"
-              className="btn btn-sm h-11"
+              className="btn h-11 text-sm"
               onClick={() =>
                 unit.lost
                   ? void run.add("unit_back", { unit: unit.id }).then(() => setTaken(true))
                   : away
-                    ? void run.add("unit_lost", { unit: unit.id }).then(() => setTaken(true))
+                    ? void run.add("unit_lost", { unit: unit.id, changes: [] }).then(() => setTaken(true))
                     : ask.mutate({ what: "unit", unit: unit.id })
               }
             >
@@ -261,7 +261,7 @@ function Happened({ run, runState }: { run: OpenRun; runState: RunState }) {
               {"words" in event && `: ${event.words}`}
               {event.kind === "time_added" && ` ${event.seconds} s`}
             </span>
-            <button type="button" className="btn btn-sm" onClick={() => void run.withdraw(event.id)}>
+            <button type="button" className="btn h-11" onClick={() => void run.withdraw(event.id)}>
               Take back
             </button>
           </li>

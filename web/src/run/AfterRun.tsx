@@ -36,19 +36,19 @@ export function AfterRun({ run, live, runState, log, mayReadHealth }: Props) {
         <h1 className="text-2xl font-semibold">{live.name}</h1>
         <span>is over</span>
         {ended && (
-          <button type="button" className="btn btn-sm" onClick={() => void run.withdraw(ended.id)}>
+          <button type="button" className="btn h-11" onClick={() => void run.withdraw(ended.id)}>
             It is not: take the end back
           </button>
         )}
         {mayReadHealth && (
-          <a className="btn btn-sm ml-auto" href={`/api/runs/${live.id}/log`} download={`run-${live.id}.jsonl`}>
+          <a className="btn h-11 ml-auto" href={`/api/runs/${live.id}/log`} download={`run-${live.id}.jsonl`}>
             Save the run log
           </a>
         )}
-        <a className={`btn btn-sm ${mayReadHealth ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
+        <a className={`btn h-11 ${mayReadHealth ? "" : "ml-auto"}`} href={`/runs/${live.id}/book`}>
           In the class log
         </a>
-        <a className="btn btn-sm" href={`/classes/${live.class_id}`}>
+        <a className="btn h-11" href={`/classes/${live.class_id}`}>
           The plan
         </a>
       </header>

@@ -146,7 +146,7 @@ function Taken({ run, skipped, onGone }: { run: OpenRun; skipped: Skipped | null
       {skipped.words}.
       <button
         type="button"
-        className="btn btn-sm min-h-11"
+        className="btn h-11"
         onClick={() => {
           void run.withdraw(skipped.id);
           onGone();

@@ -128,7 +128,7 @@ function OwnBelt({ run, live, person }: { run: OpenRun; live: LiveRun; person: s
   return (
     <button
       type="button"
-      className="btn btn-sm h-11"
+      className="btn h-11 text-sm"
       disabled={state === "asks"}
       title={wear.error?.message}
       onClick={() => {

@@ -1,4 +1,5 @@
 import { Check, ChevronLeft, ChevronRight } from "lucide-react";
+import { useState } from "react";
 
 import type { Card } from "../api/runs";
 import type { RunState } from "../live/runState";
@@ -6,6 +7,9 @@ import { placeIn } from "../live/runState";
 import type { LogRow } from "../live/log";
 import { otherSet, peopleNow, type PersonNow, type Spot } from "../live/places";
 import type { OpenRun } from "../live/useRun";
+import { clock } from "../shared/format";
+import { PersonDialog } from "./PersonDialog";
+import { Relay } from "./Relay";
 import { asPlanned } from "./SetForm";
 import { countdown, doingWords, loadWords, placeWords } from "../live/words";
 import { firstName } from "../shared/names";
@@ -19,16 +23,26 @@ type Props = {
   log: Map<string, LogRow[]>;
   cards: Map<string, Card>;
   onWrite: (person: string) => void;
+  onSetDone: (one: PersonNow) => void;
 };
 
 /** Everybody: what they do now and where, and where they go next. In blocks at their own pace each is moved on alone. */
-export function PeopleList({ run, runState, looking, log, cards, onWrite }: Props) {
+export function PeopleList({ run, runState, looking, log, cards, onWrite, onSetDone }: Props) {
+  const [open, setOpen] = useState<string | null>(null);
   const { sheet } = runState;
   const block = entryAt(sheet.blocks, placeIn(sheet, runState.second).block);
   const people = peopleNow(runState);
   const waiting = people.filter((person) => person.doing === "wait");
+  const chosen = people.find((person) => person.person.id === open);
+  const followed = runState.floor !== null && !looking;
+  const middle = middleOf(people.filter((person) => !person.away).map((person) => person.behind_s));
   return (
     <div>
+      {followed && people.some(assumed) && (
+        <p className="faint pt-1 text-sm">
+          <em>In italics</em>: assumed, nothing was pressed
+        </p>
+      )}
       {waiting.length > 0 && (
         <p
           className="mb-1 rounded bg-warning px-2 py-1 text-sm font-semibold text-warning-content"
@@ -37,6 +51,7 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite }: Prop
           Waiting for a machine: {waiting.map((item) => `${item.person.number} ${item.person.name}`).join(", ")}
         </p>
       )}
+      {!looking && runState.state !== "ended" && <Relay run={run} runState={runState} />}
       <ul className="divide-y divide-base-300" aria-label="People now">
         {people.map((person) => (
           <Row
@@ -44,6 +59,10 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite }: Prop
             one={person}
             runState={runState}
             moves={block.own_pace && !looking && !person.away}
+            followed={followed}
+            behind_s={person.behind_s - middle}
+            onOpen={() => setOpen(person.person.id)}
+            onSetDone={() => onSetDone(person)}
             run={run}
             card={cards.get(person.person.id)}
             rows={log.get(person.person.id) ?? []}
@@ -51,6 +70,15 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite }: Prop
           />
         ))}
       </ul>
+      {chosen && (
+        <PersonDialog
+          run={run}
+          runState={runState}
+          one={chosen}
+          onDone={() => setOpen(null)}
+          onLog={() => onWrite(chosen.person.id)}
+        />
+      )}
     </div>
   );
 }
@@ -59,13 +87,19 @@ type RowProps = {
   one: PersonNow;
   runState: RunState;
   moves: boolean;
+  /** people are followed: their row says what is known of them, and takes a set as done */
+  followed: boolean;
+  /** by how many seconds they are further behind the plan than the others; less than 0: ahead of them */
+  behind_s: number;
+  onOpen: () => void;
+  onSetDone: () => void;
   run: OpenRun;
   rows: LogRow[];
   card: Card | undefined;
   onWrite: () => void;
 };
 
-function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
+function Row({ one, runState, moves, followed, behind_s, onOpen, onSetDone, run, rows, card, onWrite }: RowProps) {
   const { sheet } = runState;
   const { person } = one;
   const here = placeWords(sheet, one.here);
@@ -91,14 +125,16 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
   }
   return (
     <li
-      className={`flex flex-wrap items-center gap-x-2 py-1 sm:flex-nowrap ${one.away ? "opacity-60" : ""}`}
+      className={`flex flex-wrap items-center gap-x-2 py-1 sm:flex-nowrap ${one.away ? "opacity-60" : ""} ${
+        one.held ? "bg-base-200" : ""
+      }`}
       data-testid={`now-${person.id}`}
     >
       <button
         type="button"
         className="flex min-h-11 min-w-0 flex-1 items-center gap-2 text-left sm:w-36 sm:flex-none"
-        onClick={onWrite}
-        title={`Log the sets of ${person.name}`}
+        onClick={followed ? onOpen : onWrite}
+        title={followed ? `What ${person.name} does instead` : `Log the sets of ${person.name}`}
       >
         <span className="grid h-8 w-8 shrink-0 place-items-center rounded-full border-2 border-base-content font-bold">
           {person.number}
@@ -107,7 +143,8 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
       </button>
       <span className="order-last min-w-0 basis-full leading-tight sm:order-none sm:flex-1 sm:basis-0">
         <span className="flex items-baseline gap-2">
-          <span className="truncate text-base font-medium">
+          <span className={`truncate text-base font-medium ${followed && assumed(one) ? "pr-1 italic" : ""}`}>
+            {followed && assumed(one) && <span className="sr-only">assumed: </span>}
             {one.doing !== "work" && <span className="faint">{doingWords(one)} </span>}
             {!one.here && one.next ? (
               <>
@@ -122,11 +159,16 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
             )}
           </span>
           {moves && one.doing !== "finished" && (
-            <span className="ml-auto font-semibold tabular-nums">{countdown(one.left_s)}</span>
+            <span className="ml-auto font-semibold tabular-nums">{one.held ? "done?" : countdown(one.left_s)}</span>
           )}
         </span>
         <span className="block truncate text-sm">
           {sets > 1 && `set ${one.set} of ${sets}`}
+          {followed && Math.abs(behind_s) >= BEHIND_FROM_S && !one.away && one.doing !== "finished" && (
+            <span className={`float-right pl-2 ${behind_s > 0 ? "font-semibold" : "faint"}`}>
+              {clock(Math.abs(behind_s))} {behind_s > 0 ? "behind" : "ahead"}
+            </span>
+          )}
           {planned && loadWords(planned, unit) && `${sets > 1 ? ", " : ""}${loadWords(planned, unit)}`}
           {!one.here && coming && loadWords(coming, comingUnit)}
           {setting && `, ${setting}`}
@@ -140,7 +182,18 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
           )}
         </span>
       </span>
-      {planned && !one.away && (
+      {followed && one.here && (
+        <button
+          type="button"
+          className={`btn btn-square h-11 w-11 ${one.held ? "btn-primary" : ""}`}
+          aria-label={`Set ${one.set} of ${person.name} is done`}
+          title="Set done"
+          onClick={onSetDone}
+        >
+          <Check size={20} aria-hidden />
+        </button>
+      )}
+      {planned && !one.away && !followed && (
         <button
           type="button"
           className={`btn btn-square h-11 w-11 ${row && row.written !== "not written" ? "btn-success" : ""}`}
@@ -152,10 +205,20 @@ function Row({ one, runState, moves, run, rows, card, onWrite }: RowProps) {
           <Check size={20} aria-hidden />
         </button>
       )}
-      {moves && <Moves name={person.name} onMove={move} />}
+      {moves && !followed && <Moves name={person.name} onMove={move} />}
     </li>
   );
 }
+
+/** From so much on it is said that somebody is behind the others, or ahead of them. */
+const BEHIND_FROM_S = 120;
+
+function middleOf(seconds: number[]): number {
+  const sorted = seconds.toSorted((one, other) => one - other);
+  return sorted.length ? entryAt(sorted, Math.floor(sorted.length / 2)) : 0;
+}
+
+const assumed = (one: PersonNow) => !one.known && !one.away && one.doing !== "finished";
 
 function setAt(one: PersonNow, spot: Spot | null, number: number) {
   return spot ? one.person.sets.find((set) => set.part === spot.part && set.number === number) : undefined;

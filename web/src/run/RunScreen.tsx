@@ -1,10 +1,12 @@
-import { Bell, BellOff, MonitorUp, Wifi, WifiOff } from "lucide-react";
+import { Bell, BellOff, MonitorUp, Smartphone, Wifi, WifiOff } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 
 import { useCards, type LiveRun } from "../api/runs";
 import { courseAt, faceOf, placeIn, type RunState } from "../live/runState";
 import { Face } from "../live/Face";
 import { logOf } from "../live/log";
+import { nextNeed } from "../live/machines";
+import type { PersonNow } from "../live/places";
 import { useBells } from "../live/useBells";
 import { useCourseNow, type OpenRun } from "../live/useRun";
 import { useWakeLock } from "../live/useWakeLock";
@@ -12,12 +14,16 @@ import { clockWords } from "../live/words";
 import { clock, counted } from "../shared/format";
 import { Dialog } from "../shared/Dialog";
 import { StorageBanner } from "../shared/StorageBanner";
+import { Announced } from "./Announced";
 import { AfterRun } from "./AfterRun";
 import { BeforeRun } from "./BeforeRun";
 import { Controls } from "./Controls";
 import { Hearts } from "./Hearts";
 import { Adjust } from "./Adjust";
+import { Machines } from "./Machines";
 import { PeopleList } from "./PeopleList";
+import { PhonesDialog } from "./PhonesDialog";
+import { doneNow } from "./SetForm";
 import { SoundDialog } from "./SoundDialog";
 import { Strip } from "./Strip";
 import { WallDialog } from "./WallDialog";
@@ -27,7 +33,7 @@ import { entryAt } from "../basis/entries";
 type Props = { run: OpenRun; live: LiveRun; base: RunState; mayReadHealth: boolean };
 const COUNT_IN_MS = 5000;
 
-type Panel = "people" | "write" | "spot" | "hearts";
+type Panel = "people" | "machines" | "write" | "spot" | "hearts";
 
 /** A class under way: the time first, then who does what, then what can be pressed. */
 export function RunScreen({ run, live, base, mayReadHealth }: Props) {
@@ -35,13 +41,14 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
   const [look, setLook] = useState<number | null>(null);
   const [panel, setPanel] = useState<Panel>("people");
   const [person, setPerson] = useState<string | null>(null);
-  const [open, setOpen] = useState<"sound" | "wall" | "end" | null>(null);
+  const [open, setOpen] = useState<"sound" | "wall" | "phones" | "end" | null>(null);
   const bells = useBells(base, run.now, person ?? base.sheet.people[0]?.id);
   const awake = useWakeLock(runState.state !== "ended" && runState.state !== "not begun");
   const log = useMemo(() => logOf(base, run.events), [base, run.events]);
   const cards = useCards(live.id);
   const begun = runState.state !== "not begun";
-  const shown = look === null ? runState : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [] };
+  const shown =
+    look === null ? runState : { ...courseAt(base, run.now()), second: look, added_s: 0, ahead: [], floor: null };
 
   const [beginsAt, setBeginsAt] = useState<number | null>(null);
   const { countIn } = bells;
@@ -51,7 +58,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
     const silence = countIn(beginsAt - now());
     const timer = window.setTimeout(() => {
       setBeginsAt(null);
-      void add("began", {});
+      void add("began", { follows: "people" });
     }, beginsAt - now());
     return () => {
       window.clearTimeout(timer);
@@ -68,6 +75,11 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
     setPerson(id);
     setPanel("write");
   }
+  function setDone(one: PersonNow) {
+    const done = doneNow(runState, log, one);
+    if (done) void run.add("set_done", done);
+  }
+  const ownPace = runState.sheet.blocks.some((block) => block.own_pace) && runState.follows === "people";
   if (runState.state === "ended")
     return <AfterRun run={run} live={live} runState={runState} log={log} mayReadHealth={mayReadHealth} />;
   const block = entryAt(runState.sheet.blocks, placeIn(shown.sheet, shown.second).block);
@@ -83,23 +95,27 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
           <Reach run={run} awake={awake} />
           <button
             type="button"
-            className="btn btn-ghost btn-sm"
+            className="btn btn-ghost h-11 px-3"
             onClick={() => setOpen("sound")}
             title={bells.choice.on && bells.ready ? "Sound is on" : "Sound is off"}
           >
             {bells.choice.on && bells.ready ? <Bell size={18} aria-hidden /> : <BellOff size={18} aria-hidden />}
             <span className="sr-only sm:not-sr-only">{bells.choice.on && bells.ready ? "Sound" : "No sound"}</span>
           </button>
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen("wall")}>
+          <button type="button" className="btn btn-ghost h-11 px-3" onClick={() => setOpen("wall")}>
             <MonitorUp size={18} aria-hidden /> <span className="sr-only sm:not-sr-only">Wall</span>
           </button>
+          <button type="button" className="btn btn-ghost h-11 px-3" onClick={() => setOpen("phones")}>
+            <Smartphone size={18} aria-hidden /> <span className="sr-only sm:not-sr-only">Own phones</span>
+          </button>
           {begun && runState.state !== "plan is over" && (
-            <button type="button" className="btn btn-sm" onClick={() => setOpen("end")}>
+            <button type="button" className="btn h-11" onClick={() => setOpen("end")}>
               End
             </button>
           )}
         </span>
       </header>
+      {bells.choice.announce && <Announced runState={runState} />}
       <StorageBanner words="Presses are sent at once, and lost if this page closes before they arrive." />
       {run.step_ms !== 0 && <ClockStep run={run} />}
       {bells.missed > 0 && (
@@ -110,7 +126,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
         >
           {counted(bells.missed, "call was", "calls were")} not heard: this page stood still. What the clock shows is
           right.
-          <button type="button" className="btn btn-xs ml-auto" onClick={bells.forgetMissed}>
+          <button type="button" className="btn h-11 ml-auto" onClick={bells.forgetMissed}>
             Seen
           </button>
         </p>
@@ -129,6 +145,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
         <div className="flex min-h-0 flex-col gap-2 lg:justify-center">
           <Face runState={runState} countIn_s={beginsAt === null ? null : (beginsAt - run.now()) / 1000} />
           <Strip runState={runState} look={look} onLook={setLook} />
+          <GoOn run={run} runState={runState} />
           {runState.state === "plan is over" && (
             <button type="button" className="btn btn-primary h-14 text-lg" onClick={() => void run.add("ended", {})}>
               End the class
@@ -141,10 +158,15 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
         <section className="flex min-h-0 flex-col rounded-(--radius-box) border border-base-300">
           {begun ? (
             <>
-              <div role="tablist" aria-label="What is shown" className="flex gap-1 border-b border-base-300 px-2">
+              <div
+                role="tablist"
+                aria-label="What is shown"
+                className="flex gap-1 overflow-x-auto border-b border-base-300 px-2"
+              >
                 {(
                   [
                     ["people", "People"],
+                    ...(ownPace ? ([["machines", "Machines"]] as const) : []),
                     ["write", "Log sets"],
                     ["spot", "Adjust"],
                     ...(mayReadHealth ? ([["hearts", "Hearts"]] as const) : []),
@@ -168,7 +190,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
                   data-testid="looking"
                 >
                   Looking at {clock(look)}, {block.name}. The clock goes on.
-                  <button type="button" className="btn btn-xs ml-auto" onClick={() => setLook(null)}>
+                  <button type="button" className="btn h-11 ml-auto" onClick={() => setLook(null)}>
                     Back to now
                   </button>
                 </p>
@@ -182,7 +204,11 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
                     cards={cards}
                     log={log}
                     onWrite={write}
+                    onSetDone={setDone}
                   />
+                )}
+                {panel === "machines" && (
+                  <Machines run={run} runState={shown} onSetDone={setDone} onLost={() => setPanel("spot")} />
                 )}
                 {panel === "write" && (
                   <WriteDown
@@ -226,7 +252,24 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
         </Dialog>
       )}
       {open === "wall" && <WallDialog run={live.id} onClose={() => setOpen(null)} />}
+      {open === "phones" && <PhonesDialog run={live.id} people={base.sheet.people} onClose={() => setOpen(null)} />}
     </div>
+  );
+}
+
+/** Everybody is done with a block at their own pace: the class goes on when the instructor says so. */
+function GoOn({ run, runState }: { run: OpenRun; runState: RunState }) {
+  if (nextNeed(runState)?.what !== "all done") return null;
+  const next = runState.sheet.blocks[placeIn(runState.sheet, runState.second).block + 1];
+  if (!next) return null;
+  return (
+    <button
+      type="button"
+      className="btn btn-primary h-14 text-lg"
+      onClick={() => void run.add("went_on", { block: next.id, second: 0, way: "on" })}
+    >
+      Go on to {next.name}
+    </button>
   );
 }
 
@@ -243,10 +286,10 @@ function ClockStep({ run }: { run: OpenRun }) {
         The server’s clock is suddenly {apart} {run.step_ms > 0 ? "ahead of" : "behind"} this device’s. The class goes
         on by this device’s.
       </span>
-      <button type="button" className="btn btn-sm" onClick={() => run.decideTime("device")}>
+      <button type="button" className="btn h-11" onClick={() => run.decideTime("device")}>
         This device is right
       </button>
-      <button type="button" className="btn btn-sm" onClick={() => run.decideTime("server")}>
+      <button type="button" className="btn h-11" onClick={() => run.decideTime("server")}>
         Go by the server
       </button>
     </div>

@@ -3,6 +3,8 @@ import { useState } from "react";
 
 import type { SetDone } from "../api/runs";
 import { step, type LogRow } from "../live/log";
+import type { PersonNow } from "../live/places";
+import type { RunState } from "../live/runState";
 import type { OpenRun } from "../live/useRun";
 import { entryAt, present } from "../basis/entries";
 
@@ -24,6 +26,18 @@ export function asPlanned(row: LogRow): Done {
     helped: false,
     note: "",
   };
+}
+
+/** The set that somebody is at now, done as planned where they are; null where no set of theirs is planned there. */
+export function doneNow(runState: RunState, log: Map<string, LogRow[]>, one: PersonNow): Done | null {
+  const { here } = one;
+  if (!here) return null;
+  const part = entryAt(runState.sheet.parts, here.part).id;
+  const row = (log.get(one.person.id) ?? []).find(
+    (each) => each.set && each.part?.id === part && each.number === one.set,
+  );
+  if (!row) return null;
+  return { ...asPlanned(row), ...(here.unit >= 0 && { unit: entryAt(runState.sheet.units, here.unit).id }) };
 }
 
 /** The exercise and the unit a row stands for, as they are seen beside it. */
@@ -52,9 +66,7 @@ export function SetForm({ run, row, loads, write, onDone, takesLoad, oneSided }:
   const change = (what: Partial<Done>) => setDone((before) => ({ ...before, ...what }));
   const parts = done.parts ?? [];
   async function save() {
-    // what was written before is taken back, not edited
-    const same = row.done.find((item) => (item.side ?? null) === (done.side ?? null));
-    if (same) await run.withdraw(same.id);
+    // the last that is said of a set is how it was; the first says when it was over
     await run.add("set_done", done);
     onDone();
   }

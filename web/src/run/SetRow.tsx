@@ -4,8 +4,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Sheet } from "../api/runs";
 import { doneWords, type LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
-import { marked } from "../live/words";
-import { clock } from "../shared/format";
+import { marked, setWords } from "../live/words";
 import { asPlanned, SetForm } from "./SetForm";
 
 type RowProps = { run: OpenRun; sheet: Sheet; row: LogRow; current: boolean };
@@ -21,7 +20,7 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
   }, [current]);
   const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
   const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
-  const planned = row.set ? plannedWords(row.set, write, row.part?.one_sided ?? false) : "not planned";
+  const planned = row.set ? setWords(row.set, write, row.part?.one_sided ?? false) : "not planned";
   const sides = (row.part?.one_sided ?? false) && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
   return (
     <li
@@ -79,10 +78,4 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
       {open && <SetForm run={run} row={row} loads={unit?.loads_kg ?? []} write={write} onDone={() => setOpen(false)} />}
     </li>
   );
-}
-
-function plannedWords(set: NonNullable<LogRow["set"]>, write: (kg: number) => string, one_sided: boolean): string {
-  const loads = [...new Set(set.kg)].map(write).join(", ");
-  const reps = set.reps.length ? `× ${set.reps.join(" + ")}${one_sided ? " a side" : ""}` : clock(set.seconds);
-  return [loads, reps].filter(Boolean).join(" ");
 }

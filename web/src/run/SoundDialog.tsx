@@ -16,6 +16,7 @@ export function SoundDialog({ bells, onClose }: Props) {
       canSpeak(),
     ],
     ["vibrate", canVibrate() ? "A shake at each change" : "A shake at each change (not on this device)", canVibrate()],
+    ["announce", "Every change told once to a screen reader", true],
   ] as const;
   return (
     <Dialog title="Sound" onClose={onClose}>

@@ -53,7 +53,7 @@ export function WallDialog({ run, onClose }: { run: number; onClose: () => void 
             <span className="faint text-sm">
               {wall.names === "numbers" ? "numbers" : "first names"}, {when(wall.made_at)}
             </span>
-            <button type="button" className="btn btn-sm ml-auto" onClick={() => revoke.mutate(wall.id)}>
+            <button type="button" className="btn h-11 ml-auto" onClick={() => revoke.mutate(wall.id)}>
               Revoke
             </button>
           </li>

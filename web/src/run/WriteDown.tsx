@@ -209,7 +209,7 @@ function TakeBack({ run }: { run: OpenRun }) {
   const last = run.events.findLast((event) => event.kind === "as_planned");
   if (!last) return null;
   return (
-    <button type="button" className="btn btn-ghost btn-sm" onClick={() => void run.withdraw(last.id)}>
+    <button type="button" className="btn btn-ghost h-11 px-3" onClick={() => void run.withdraw(last.id)}>
       <Undo2 size={16} aria-hidden /> Take back
     </button>
   );
@@ -235,7 +235,7 @@ function AnotherSet({
   const row: LogRow = { ...last, set: null, part, number, written: "not written", done: [] };
   if (!open) {
     return (
-      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(true)}>
+      <button type="button" className="btn btn-ghost h-11 px-3" onClick={() => setOpen(true)}>
         <Plus size={16} aria-hidden /> one set more
       </button>
     );

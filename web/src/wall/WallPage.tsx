@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import type { WallRun } from "../api/runs";
 import { courseAt, replayEvents, faceOf, placeIn, type RunState } from "../live/runState";
 import { Face } from "../live/Face";
+import { blockEnd, machinesNow, type MachineNow } from "../live/machines";
 import { peopleNow, type PersonNow, type Spot } from "../live/places";
 import { useCourseNow } from "../live/useRun";
 import { useWakeLock } from "../live/useWakeLock";
@@ -37,6 +38,10 @@ function Wall({ wall, now, alone }: { wall: WallRun; now: () => number; alone: b
   useWakeLock(runState.state !== "ended");
   const face = faceOf(runState);
   const block = entryAt(runState.sheet.blocks, face.block);
+  const machines = machinesNow(runState);
+  if (machines.length && (runState.state === "runs" || runState.state === "runs over")) {
+    return <MachineWall runState={runState} machines={machines} alone={alone} />;
+  }
   return (
     <main className="flex h-dvh flex-col gap-[1vh] overflow-hidden bg-base-100 p-[1.2vh]">
       <div className="h-[58vh]">
@@ -50,6 +55,60 @@ function Wall({ wall, now, alone }: { wall: WallRun; now: () => number; alone: b
         </span>
       </p>
       <Places runState={runState} />
+    </main>
+  );
+}
+
+/** While people go at their own pace: machine by machine who is on it, and who comes next and when. */
+function MachineWall({ runState, machines, alone }: { runState: RunState; machines: MachineNow[]; alone: boolean }) {
+  const block = entryAt(runState.sheet.blocks, placeIn(runState.sheet, runState.second).block);
+  const end = blockEnd(runState);
+  const finished = peopleNow(runState).filter((person) => person.doing === "finished" && !person.away);
+  const columns = machines.length > 12 ? 4 : machines.length > 4 ? 3 : 2;
+  const call = (one: PersonNow) => one.person.name || String(one.person.number);
+  return (
+    <main className="flex h-dvh flex-col gap-[1.2vh] overflow-hidden bg-base-100 p-[1.2vh]" data-testid="machine-wall">
+      <p className="flex items-baseline gap-[3vh] truncate text-[4.4vh] leading-tight font-semibold">
+        <span className="truncate">{block.name}</span>
+        {end && <span>over in {countdown(end.left_s)}</span>}
+        <span className="faint ml-auto text-[3vh] whitespace-nowrap">
+          class over in {countdown(faceOf(runState).ends_in_s)}
+          {alone && " · going on without the server"}
+        </span>
+      </p>
+      <ul
+        className="grid min-h-0 flex-1 auto-rows-fr gap-[1vh]"
+        style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
+      >
+        {machines.map((machine) => (
+          <li
+            key={machine.unit}
+            className={`flex min-h-0 min-w-0 flex-col overflow-hidden rounded border-2 px-[1.4vh] py-[0.6vh] ${
+              machine.on.length ? "border-base-content/60" : "border-dashed border-base-300"
+            }`}
+          >
+            <p className="truncate text-[3vh] leading-tight">{machine.name}</p>
+            <p className="min-h-0 flex-1 truncate text-[7vh] leading-[1.1] font-bold">
+              {machine.lost ? <span className="text-error">out</span> : machine.on.map(call).join(", ") || "–"}
+            </p>
+            <p className="truncate text-[3.6vh] leading-tight">
+              {machine.next && (
+                <>
+                  <span className="faint">next </span>
+                  <strong>{call(machine.next.person)}</strong>
+                  <span className="faint tabular-nums"> {countdown(machine.next.in_s)}</span>
+                </>
+              )}
+            </p>
+          </li>
+        ))}
+      </ul>
+      {finished.length > 0 && (
+        <p className="truncate text-[3vh]">
+          <span className="faint">Done: </span>
+          {finished.map(call).join(", ")}
+        </p>
+      )}
     </main>
   );
 }
