@@ -32,6 +32,7 @@ def generate() -> dict[Path, str]:
     """Every generated file's path in the checkout and what should stand in it."""
     openapi = _run(sys.executable, "server/manage.py", "export_schema")
     sys.path[:0] = [str(ROOT / "core"), str(ROOT / "tests")]
+    from golden.floors import floor_cases
     from golden.making import cases
     from golden.running import run_cases
     from oaken.basis.estimate import methods
@@ -65,6 +66,7 @@ def generate() -> dict[Path, str]:
         ROOT / "docs" / "studio.schema.json": _compact(studio_schema()),
         ROOT / "docs" / "limits.md": _limits(),
         ROOT / "tests" / "golden" / "edits.json": json.dumps(cases(), indent=1, ensure_ascii=False) + "\n",
+        ROOT / "tests" / "golden" / "floors.json": json.dumps(floor_cases(), ensure_ascii=False) + "\n",
         ROOT / "tests" / "golden" / "runs.json": json.dumps(run_cases(), ensure_ascii=False) + "\n",
         ROOT / "docs" / "openapi.json": openapi,
     }

@@ -8,6 +8,7 @@ import tempfile
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [str(ROOT / "tests"), str(ROOT / "tests" / "browser")]
@@ -54,16 +55,36 @@ def _people_of_a_class(screen: Screen) -> None:
     screen.one("[data-testid=one-person]")
 
 
-def _running(screen: Screen, name: str, ago_s: float, *more: dict[str, object]) -> int:
-    """A run of a class that began so long ago, with what else happened; its number."""
+def _running(screen: Screen, name: str, ago_s: float, *more: dict[str, object], logged: bool = False) -> int:
+    """A run of a class that began so long ago, with what else happened; its number. With `logged` every set that should
+    be over by now was pressed, but one."""
     planned = next(item for item in screen.ask("GET", "/api/classes") if item["name"].startswith(name))
     run = screen.ask("POST", "/api/runs", {"class_id": planned["id"], "revision": planned["revision"]})
-    began = (datetime.now(UTC) - timedelta(seconds=ago_s)).isoformat()
-    events = [{"id": "p-0", "kind": "began", "happened_at": began}]
-    events += [{"id": f"p-{number}", "happened_at": began, **item} for number, item in enumerate(more, 1)]  # type: ignore[dict-item]
+    began = datetime.now(UTC) - timedelta(seconds=ago_s)
+    happened: list[tuple[float, dict[str, object]]] = [(0.0, {"kind": "began", "follows": "people"})]
+    happened += [(0.0, item) for item in more]
+    if logged:
+        happened += _sets_over(screen.ask("GET", f"/api/runs/{run['id']}/live")["sheets"][0], ago_s)
+    events = [
+        {"id": f"p-{number}", "happened_at": (began + timedelta(seconds=at)).isoformat(), **item}
+        for number, (at, item) in enumerate(happened)
+    ]
     screen.ask("POST", f"/api/runs/{run['id']}/events", {"events": events})
     number: int = run["id"]
     return number
+
+
+def _sets_over(sheet: dict[str, Any], ago_s: float) -> list[tuple[float, dict[str, object]]]:
+    """Every set that the plan has end by now as it is pressed, but the last one of the first person who has one."""
+    found = []
+    for person in sheet["people"][2:]:
+        for one in person["sets"]:
+            if one["unit"] < 0 or one["ends_s"] > ago_s - 4:
+                continue
+            part, unit = sheet["parts"][one["part"]]["id"], sheet["units"][one["unit"]]["id"]
+            said = {"kind": "set_done", "person": person["id"], "part": part, "number": one["number"], "unit": unit}
+            found.append((one["ends_s"] + 1.0, said))
+    return sorted(found, key=lambda item: item[0])[:-1]
 
 
 def _run_stations(screen: Screen) -> None:
@@ -72,8 +93,15 @@ def _run_stations(screen: Screen) -> None:
 
 
 def _run_own_pace(screen: Screen) -> None:
-    screen.open(f"/runs/{_running(screen, 'Machine pairs', 1010, {'kind': 'left', 'person': 'tobin'})}")
-    screen.until_text("[data-testid=word]", "own pace")
+    left: dict[str, object] = {"kind": "left", "person": "tobin"}
+    screen.open(f"/runs/{_running(screen, 'Machine pairs', 1010, left, logged=True)}")
+    screen.until_text("[data-testid=block-end]", "over in")
+
+
+def _run_machines(screen: Screen) -> None:
+    _run_own_pace(screen)
+    screen.press("Machines")
+    screen.one("[aria-label='Machines now']")
 
 
 def _log_sets(screen: Screen) -> None:
@@ -90,6 +118,13 @@ def _adjust(screen: Screen) -> None:
     screen.press("A machine is out")
     screen.press("Hip thrust bench")
     screen.until_text("[data-testid=offer]", "for Hip thrust")
+
+
+def _own_phone(screen: Screen) -> None:
+    run = _running(screen, "Machine pairs", 1010, logged=True)
+    phones = screen.ask("POST", f"/api/runs/{run}/phones", {"people": ["ines"]})
+    screen.open(phones[0]["path"])
+    screen.until_text("[data-testid=now]", "Ines")
 
 
 def _wall(screen: Screen) -> None:
@@ -147,25 +182,6 @@ def _review(screen: Screen) -> None:
     screen.until_text("[data-testid=review]", "will queue")
 
 
-def _scenarios(screen: Screen) -> None:
-    screen.open_class("Machine pairs")
-    screen.press("Versions")
-    screen.choose("[role=menuitem]", "Compare scenarios")
-    screen.until_text("[data-testid=sides]", "All beginners")
-
-
-def _curve(screen: Screen) -> None:
-    screen.open_class("Machine pairs")
-    screen.open_figure("Energy, gross")
-    screen.press("Aim at another value …")
-    screen.press("What it costs of another figure …")
-    screen.select("The other figure", "Vigorous or more")
-    screen.press("Draw it")
-    screen.one("[data-testid=curve]")
-    point = "document.querySelectorAll('[data-testid=curve] g[role=button]')[4]"
-    screen.script(f"{point}.dispatchEvent(new MouseEvent('click', {{bubbles: true}}))")
-
-
 VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("today", (1280, 800), "mill-day", _today),
     ("course", (1280, 800), "mill-day", _course),
@@ -173,8 +189,6 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("next-loads", (1280, 800), "mill-day", _next_loads),
     ("generated-classes", (1280, 800), "mill-day", _generated),
     ("review", (1280, 800), "mill-day", _review),
-    ("scenarios", (1280, 800), "mill-day", _scenarios),
-    ("curve", (1280, 800), "mill-day", _curve),
     ("class-log", (1280, 800), "mill-day", _class_log),
     ("papers", (1280, 800), "mill-day", _papers),
     ("score-stations", (1280, 800), "mill-day", _score),
@@ -182,10 +196,12 @@ VIEWS: list[tuple[str, tuple[int, int], str, Callable[[Screen], None]]] = [
     ("room", (1280, 800), "mill-day", _room),
     ("floor", (1280, 800), "mill-day", _floor),
     ("run-stations", (1280, 800), "mill-day", _run_stations),
+    ("run-machines", (1280, 800), "mill-day", _run_machines),
     ("log-sets", (1280, 800), "mill-day", _log_sets),
     ("adjust", (1280, 800), "mill-day", _adjust),
     ("wall", (1280, 800), "mill-wall", _wall),
     ("run-phone", (390, 844), "mill-day", _run_own_pace),
+    ("own-phone", (390, 844), "mill-day", _own_phone),
 ]
 
 
