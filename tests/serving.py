@@ -20,7 +20,8 @@ from typing import Any
 
 from warm import MANAGE, Running, manage
 
-PATIENCE_S = 60
+PATIENCE_S = 240
+"""How long a server may take to answer at first: a machine that is busy with other work starts one in a minute."""
 
 
 def with_demo(data: Path, environment: dict[str, str]) -> None:

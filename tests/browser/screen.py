@@ -7,7 +7,11 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 
 from places import ROOT
-from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    NoSuchElementException,
+    StaleElementReferenceException,
+)
 from selenium.webdriver import ActionChains, Chrome, Keys
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
@@ -15,8 +19,8 @@ from selenium.webdriver.support.ui import WebDriverWait
 from serving import ask
 
 Found = TypeVar("Found")
-PATIENCE_S = 60
-"""How long a state may take: a machine twice as slow with both cores busy still gets there."""
+PATIENCE_S = 120
+"""How long a state may take: a machine four times as slow with both cores busy still gets there."""
 
 COMPUTES_S = 300
 """A search or a fit takes half a minute of a core that it has for itself, and several times that beside other work."""
@@ -32,7 +36,7 @@ class Screen:
 
     def wait(self, state: Callable[[], Found], what: str, patience_s: float = PATIENCE_S) -> Found:
         """Wait until `state` gives something true, and give it back."""
-        missing = (NoSuchElementException, StaleElementReferenceException)
+        missing = (NoSuchElementException, StaleElementReferenceException, ElementClickInterceptedException)
         waiting = WebDriverWait(self.driver, patience_s, poll_frequency=0.1, ignored_exceptions=missing)
         return waiting.until(lambda _: state(), f"waited in vain for: {what}")
 
@@ -55,14 +59,25 @@ class Screen:
         assert found is not None
         return found
 
+    def click(self, element: WebElement) -> bool:
+        """Press an element as a mouse does; gives whether the press reached it. What is drawn meanwhile may move it
+        away from under the mouse, or it may lie under a bar that stays: then it is brought to the middle first."""
+        self.script(
+            "window.reached = false;"
+            "arguments[0].addEventListener('click', () => { window.reached = true; }, {capture: true, once: true})",
+            element,
+        )
+        try:
+            element.click()
+        except ElementClickInterceptedException:
+            self.script("arguments[0].scrollIntoView({block: 'center'})", element)
+            element.click()
+        # another page knows nothing of it: then the press has led there
+        return bool(self.script("return window.reached !== false"))
+
     def press_nth(self, css: str, place: int) -> None:
         """Press the element at this place, whichever it is when it is pressed."""
-
-        def click() -> bool:
-            self.nth(css, place).click()
-            return True
-
-        self.wait(click, f"pressing number {place + 1} of {css}")
+        self.wait(lambda: self.click(self.nth(css, place)), f"pressing number {place + 1} of {css}")
 
     def one(self, css: str) -> WebElement:
         """The first element that matches, once it is there."""
@@ -84,12 +99,7 @@ class Screen:
 
     def press(self, name: str) -> None:
         """Press a button by its name."""
-
-        def click() -> bool:
-            self.button(name).click()
-            return True
-
-        self.wait(click, f"pressing {name!r}")
+        self.wait(lambda: self.click(self.button(name)), f"pressing {name!r}")
 
     def choose(self, css: str, words: str) -> None:
         """Press the entry of an open list that begins with these words."""
@@ -243,8 +253,7 @@ class Screen:
             if line is None:
                 return False
             self.script("arguments[0].scrollIntoView({block: 'center'})", line)
-            line.click()
-            return True
+            return self.click(line)
 
         self.wait(clicked, f"the figure {name!r}")
 
