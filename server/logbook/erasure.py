@@ -67,7 +67,9 @@ def without_person(file: dict[str, Any], gone: str, stand_in: str) -> dict[str, 
     people = []
     for person in file["people"]:
         if person["id"] == gone:
-            stays = {name: person[name] for name in (*STAYS, "bests_kg", "working_kg") if name in person}
+            stays = {
+                name: person[name] for name in (*STAYS, "bests_kg", "working_kg", "working_sets_kg") if name in person
+            }
             person = {"id": stand_in, "name": "Somebody who left", "age": 40, **stays}
         people.append(person)
     return {**file, "plan": renamed(file["plan"], gone, stand_in), "people": people}

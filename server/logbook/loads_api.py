@@ -9,9 +9,9 @@ from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from ninja import Router, Status
 from oaken.basis.faults import Faults
+from oaken.domain.people.person import MOST_SET_LOADS
 from oaken.domain.room import Hardware, settable_kg
-from oaken.programme.progress import LoadProposal, LoadRules, School, Today, schools
-from oaken.programme.progress.next_time import SchoolInWords
+from oaken.programme.progress import LoadProposal, LoadRules, School, SchoolInWords, Today, schools
 from planning import keeping as plans
 from pydantic import BaseModel, Field
 from studio.access import RowId, needs, studio_of
@@ -39,6 +39,7 @@ class NextLoadOut(Answer):
     unit_name: str
     plan_says: str
     working_kg: float | None
+    working_sets_kg: list[float]
     loads_kg: list[float]
     proposal: LoadProposal
 
@@ -50,11 +51,13 @@ class NextLoadsAsked(BaseModel):
 
 
 class TakenLoad(BaseModel):
-    """A load that is taken (None: no working load any more)."""
+    """A load that is taken (None: no working load any more), set by set where the sets differ: the load is then the
+    heaviest of them."""
 
     person: Annotated[str, Field(max_length=60)]
     exercise: Annotated[str, Field(max_length=60)]
     load_kg: Annotated[float, Field(gt=0, le=900)] | None
+    sets_kg: Annotated[list[Annotated[float, Field(gt=0, le=900)]], Field(max_length=MOST_SET_LOADS)] = []
 
 
 class TakenLoads(BaseModel):
@@ -119,6 +122,7 @@ def propose_loads(request: HttpRequest, class_id: RowId, asked: NextLoadsAsked) 
             unit_name=units[next_load.unit].name if next_load.unit else "",
             plan_says=next_load.plan_says,
             working_kg=next_load.working_kg,
+            working_sets_kg=list(next_load.working_sets_kg),
             loads_kg=_loads_near(units[next_load.unit].hardware if next_load.unit else None, next_load.proposal),
             proposal=next_load.proposal,
         )
@@ -129,17 +133,20 @@ def propose_loads(request: HttpRequest, class_id: RowId, asked: NextLoadsAsked) 
 @router.put("/next-loads", response={200: TakenOut, 422: Faults})
 def take_loads(request: HttpRequest, given: TakenLoads) -> TakenOut:
     """Make these the working loads: from now on they stand where a plan says nothing of the load."""
-    taken = [progress.Taken(item.person, item.exercise, item.load_kg) for item in given.taken]
+    taken = [progress.Taken(item.person, item.exercise, item.load_kg, tuple(item.sets_kg)) for item in given.taken]
     return TakenOut(changed=progress.take(studio_of(request), taken))
 
 
 NEAR_LOADS = 6
-"""Loads below and above a proposal that are offered in its place."""
+"""Loads below the lightest and above the heaviest set of a proposal that are offered in its place."""
 
 
 def _loads_near(hardware: Hardware | None, proposal: LoadProposal) -> list[float]:
-    if hardware is None or proposal.load_kg is None:
+    wanted = [item.load_kg for item in proposal.sets]
+    if hardware is None or not wanted:
         return []
     loads = settable_kg(hardware)
-    at = min(range(len(loads)), key=lambda place: abs(loads[place] - proposal.load_kg))  # type: ignore[operator]
-    return list(loads[max(0, at - NEAR_LOADS) : at + NEAR_LOADS + 1])
+    lightest, heaviest = (
+        min(range(len(loads)), key=lambda place: abs(loads[place] - kg)) for kg in (min(wanted), max(wanted))
+    )
+    return list(loads[max(0, lightest - NEAR_LOADS) : heaviest + NEAR_LOADS + 1])

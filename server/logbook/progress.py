@@ -14,6 +14,7 @@ from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
+from oaken.domain.prescription import each_set
 from oaken.domain.room import Hardware, Room
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.programme.progress import (
@@ -27,6 +28,7 @@ from oaken.programme.progress import (
     Standing,
     Today,
     beside,
+    key_window,
     propose,
     series_of,
 )
@@ -80,41 +82,58 @@ def rules_of(studio: Studio) -> LoadRules:
 @dataclass(frozen=True, slots=True)
 class NextLoad:
     """One proposal: for whom, of which exercise, on which unit, what the plan says of its load (empty: nothing, so that
-    the working load counts), what they work with now, and what is proposed."""
+    the working load counts), what they work with now (set by set where the sets differ), and what is proposed."""
 
     person: str
     exercise: str
     unit: str
     plan_says: str
     working_kg: float | None
+    working_sets_kg: tuple[float, ...]
     proposal: LoadProposal
+
+    @property
+    def proposed_sets_kg(self) -> tuple[float, ...]:
+        """The proposed loads set by set; empty where all sets are alike."""
+        return sets_that_differ([item.load_kg for item in self.proposal.sets])
+
+    @property
+    def moves(self) -> bool:
+        """Whether taking it would change what they work with."""
+        now = (self.working_kg, self.working_sets_kg)
+        return self.proposal.load_kg is not None and now != (self.proposal.load_kg, self.proposed_sets_kg)
+
+
+def sets_that_differ(loads: Sequence[float]) -> tuple[float, ...]:
+    """Loads set by set; none where all are alike, because the working load says it then."""
+    return tuple(loads) if len(set(loads)) > 1 else ()
 
 
 def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: Mapping[str, Today]) -> list[NextLoad]:
     """A proposal for everybody of a class and every exercise of it that takes a load, in the order of the plan."""
     known = house_catalogue(studio)
-    wanted: dict[str, tuple[Exercise, tuple[int, int] | None, str]] = {}
+    wanted: dict[str, tuple[Exercise, tuple[tuple[int, int] | None, ...], str]] = {}
     for _, part in plan.placed():
         exercise = known.exercises.get(part.exercise)
         if exercise is None or not exercise.takes_load or not exercise.is_work or exercise.id in wanted:
             continue
-        wanted[exercise.id] = (exercise, _window(part), _load_words(part))
+        wanted[exercise.id] = (exercise, _windows(part), _load_words(part))
     pairs = [(person, lift) for person in plan.people for lift in wanted]
-    known_sessions = last_sessions(studio, {pair: wanted[pair[1]][1] for pair in pairs}, today)
+    known_sessions = last_sessions(studio, {pair: key_window(wanted[pair[1]][1]) for pair in pairs}, today)
     lifts = {
-        (key, exercise): (best, working)
-        for key, exercise, best, working in Lift.objects.filter(
+        (key, exercise): (best, working, tuple(sets))
+        for key, exercise, best, working, sets in Lift.objects.filter(
             person__studio=studio, person__key__in=plan.people
-        ).values_list("person__key", "exercise", "best_kg", "working_kg")
+        ).values_list("person__key", "exercise", "best_kg", "working_kg", "working_sets_kg")
     }
     school_of = dict(studio.people.filter(key__in=plan.people).values_list("key", "load_school"))
     rules = rules_of(studio)
     found = []
     for person, lift in pairs:
-        entry, window, says = wanted[lift]
+        entry, windows, says = wanted[lift]
         sessions = known_sessions.get((person, lift), [])
         unit, hardware = _unit_for(room, entry, sessions)
-        best, working = lifts.get((person, lift), (None, None))
+        best, working, working_sets = lifts.get((person, lift), (None, None, ()))
         proposal = propose(
             Standing(
                 sessions=sessions,
@@ -123,13 +142,13 @@ def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: M
                 big=entry.muscle_mass in BIG,
                 best_kg=best,
                 working_kg=working,
-                window=window,
+                windows=windows,
                 is_today=told.get(person, "as usual"),
                 rules=rules,
                 school=_school(school_of.get(person, "")),
             )
         )
-        found.append(NextLoad(person, lift, unit, says, working, proposal))
+        found.append(NextLoad(person, lift, unit, says, working, working_sets, proposal))
     return found
 
 
@@ -137,9 +156,9 @@ def _school(kept: str) -> School | None:
     return kept or None  # type: ignore[return-value]
 
 
-def _window(part: Slot | Station | Leg) -> tuple[int, int] | None:
-    """The planned repetitions of the first set."""
-    return part.sets[0].segments[0].window if isinstance(part, Slot) else None
+def _windows(part: Slot | Station | Leg) -> tuple[tuple[int, int] | None, ...]:
+    """The planned repetitions set by set; none where nothing is planned in sets."""
+    return tuple(run.segments[0].window for run in each_set(part.sets)) if isinstance(part, Slot) else ()
 
 
 def _load_words(part: Slot | Station | Leg) -> str:
@@ -168,11 +187,13 @@ def _unit_for(room: Room, exercise: Exercise, sessions: Sequence[Session]) -> tu
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """A load that was taken for somebody: what they work with from now on; None forgets it."""
+    """A load that was taken for somebody: what they work with from now on, set by set where the sets differ; None
+    forgets it."""
 
     person: str
     exercise: str
     load_kg: float | None
+    sets_kg: tuple[float, ...] = ()
 
 
 def take(studio: Studio, taken: Sequence[Taken]) -> int:
@@ -191,15 +212,19 @@ def take(studio: Studio, taken: Sequence[Taken]) -> int:
         if exercise is None or not exercise.takes_load:
             message = f"{item.exercise!r} is no exercise that takes a load"
             faults.append(_fault(f"taken.{number}.exercise", message, "an exercise of the catalogue"))
+        if item.sets_kg and max(item.sets_kg) != item.load_kg:
+            message = "the heaviest set is not the load that is taken"
+            faults.append(_fault(f"taken.{number}.sets_kg", message, "the load among its sets"))
     if faults:
         raise FaultyInput(faults)
     changed = 0
     for each_item in taken:
         lift, made = Lift.objects.get_or_create(person=people[each_item.person], exercise=each_item.exercise)
-        if lift.working_kg == each_item.load_kg and not made:
+        sets = list(sets_that_differ(each_item.sets_kg))
+        if (lift.working_kg, lift.working_sets_kg) == (each_item.load_kg, sets) and not made:
             continue
-        lift.working_kg = each_item.load_kg
-        lift.save(update_fields=["working_kg"])
+        lift.working_kg, lift.working_sets_kg = each_item.load_kg, sets
+        lift.save(update_fields=["working_kg", "working_sets_kg"])
         changed += 1
     for person in {item.person for item in taken}:
         # an open page of theirs was made from an older state

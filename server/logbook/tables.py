@@ -111,10 +111,11 @@ def loads(asked: TableAsked) -> Iterator[Row]:
     """What everybody lifts."""
     names = _exercise_names(asked.studio)
     rows = Lift.objects.filter(person__in=asked.people()).order_by("person__name", "person__pk", "exercise")
-    for key, name, exercise, best, source, working in rows.values_list(
-        "person__key", "person__name", "exercise", "best_kg", "best_from", "working_kg"
+    for key, name, exercise, best, source, working, sets in rows.values_list(
+        "person__key", "person__name", "exercise", "best_kg", "best_from", "working_kg", "working_sets_kg"
     ).iterator(chunk_size=ROWS):
-        yield [key, name, exercise, names.get(exercise, exercise), best, source, working]
+        by_set = "/".join(f"{kg:g}" for kg in sets)
+        yield [key, name, exercise, names.get(exercise, exercise), best, source, working, by_set]
 
 
 def settings(asked: TableAsked) -> Iterator[Row]:
@@ -223,14 +224,14 @@ def take_lifts(studio: Studio, content: bytes, *, keep: bool, only_right: bool) 
         if lift is None:
             return "the same" if cell.best_kg is None and cell.working_kg is None else "new"
         changed = _lift_with(lift, cell)
-        if changed == (lift.best_kg, lift.best_from, lift.working_kg):
+        if changed == (lift.best_kg, lift.best_from, lift.working_kg, lift.working_sets_kg):
             return "the same"
         return "clears" if cell.cleared else "changes"
 
     def put(cell: LiftCell) -> None:
         person = here[cell.person]
         lift = known.get((cell.person, cell.exercise)) or Lift(person=person, exercise=cell.exercise)
-        lift.best_kg, lift.best_from, lift.working_kg = _lift_with(lift, cell)
+        lift.best_kg, lift.best_from, lift.working_kg, lift.working_sets_kg = _lift_with(lift, cell)
         if lift.best_kg is None and lift.working_kg is None:
             lift.delete()
         else:
@@ -239,11 +240,13 @@ def take_lifts(studio: Studio, content: bytes, *, keep: bool, only_right: bool) 
     return _take(studio, rows, outcome, put, keep=keep, only_right=only_right)
 
 
-def _lift_with(lift: Lift, cell: LiftCell) -> tuple[float | None, str, float | None]:
+def _lift_with(lift: Lift, cell: LiftCell) -> tuple[float | None, str, float | None, list[float]]:
     best = None if "best" in cell.cleared else lift.best_kg if cell.best_kg is None else cell.best_kg
     working = None if "working" in cell.cleared else lift.working_kg if cell.working_kg is None else cell.working_kg
     source = "" if "best_from" in cell.cleared or best is None else lift.best_from
-    return best, source if cell.best_from is None or best is None else cell.best_from, working
+    # loads set by set go with the heaviest of them, and not with another working load
+    sets = list(cell.working_sets_kg) or (lift.working_sets_kg if working == lift.working_kg else [])
+    return best, source if cell.best_from is None or best is None else cell.best_from, working, sets
 
 
 def take_settings(studio: Studio, content: bytes, *, keep: bool, only_right: bool) -> tuple[list[RowOutcome], int]:

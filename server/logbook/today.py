@@ -136,11 +136,7 @@ def _cards(studio: Studio, plan: ClassPlan) -> OpenTask | None:
 def _loads(studio: Studio, plan: ClassPlan, today: date) -> OpenTask:
     kept = studio.rooms.prefetch_related("units", "zones").get(key=plan.room)
     told = progress.next_loads(studio, plan, plan.room_of(kept.to_core()), today, {})
-    open_ = [
-        item
-        for item in told
-        if item.proposal.load_kg is not None and not item.plan_says and item.proposal.load_kg != item.working_kg
-    ]
+    open_ = [item for item in told if item.moves and not item.plan_says]
     words = f"{counted(len(open_), 'load')} for next time to look at" if open_ else "next time’s loads are settled"
     return OpenTask("loads", words, not open_)
 

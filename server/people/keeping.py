@@ -212,6 +212,7 @@ def _lifts(person: Person, record: Record) -> list[Lift]:
             best_kg=bests.get(exercise),
             best_from=record.best_from.get(exercise, "")[:120] if exercise in bests else "",
             working_kg=record.person.working_kg.get(exercise),
+            working_sets_kg=list(record.person.working_sets_kg.get(exercise, ())),
         )
         for exercise in sorted({*bests, *record.person.working_kg})
     ]

@@ -52,12 +52,15 @@ class Person(models.Model):
         lifts = list(self.lifts.all())
         bests = {lift.exercise: lift.best_kg for lift in lifts if lift.best_kg is not None}
         working = {lift.exercise: lift.working_kg for lift in lifts if lift.working_kg is not None}
-        return CorePerson.model_validate(
-            {"id": self.key, "sex": self.sex or None, "bests_kg": bests, "working_kg": working, **plain}
-        )
+        sets = {lift.exercise: lift.working_sets_kg for lift in lifts if lift.working_sets_kg}
+        known = {"bests_kg": bests, "working_kg": working, "working_sets_kg": sets}
+        return CorePerson.model_validate({"id": self.key, "sex": self.sex or None, **known, **plain})
 
 
-PLAIN_FIELDS = [name for name in CorePerson.model_fields if name not in ("id", "sex", "bests_kg", "working_kg")]
+LIFT_FIELDS = ("bests_kg", "working_kg", "working_sets_kg")
+"""The fields of a person that stand in rows of lifts."""
+
+PLAIN_FIELDS = [name for name in CorePerson.model_fields if name not in ("id", "sex", *LIFT_FIELDS)]
 
 
 def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
@@ -65,12 +68,16 @@ def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
     keys = list(keys)
     bests: dict[str, dict[str, float]] = {}
     working: dict[str, dict[str, float]] = {}
+    sets: dict[str, dict[str, list[float]]] = {}
     rows = Lift.objects.filter(person__studio=studio, person__key__in=keys)
-    for key, exercise, best_kg, working_kg in rows.values_list("person__key", "exercise", "best_kg", "working_kg"):
+    told = rows.values_list("person__key", "exercise", "best_kg", "working_kg", "working_sets_kg")
+    for key, exercise, best_kg, working_kg, working_sets_kg in told:
         if best_kg is not None:
             bests.setdefault(key, {})[exercise] = best_kg
         if working_kg is not None:
             working.setdefault(key, {})[exercise] = working_kg
+        if working_sets_kg:
+            sets.setdefault(key, {})[exercise] = working_sets_kg
     people: Iterable[dict[str, Any]] = studio.people.filter(key__in=keys).values("key", "sex", *PLAIN_FIELDS)
     return [
         CorePerson.model_validate(
@@ -79,6 +86,7 @@ def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
                 "sex": row["sex"] or None,
                 "bests_kg": bests.get(row["key"], {}),
                 "working_kg": working.get(row["key"], {}),
+                "working_sets_kg": sets.get(row["key"], {}),
                 **{name: row[name] for name in PLAIN_FIELDS},
             }
         )
@@ -87,13 +95,15 @@ def core_people(studio: Studio, keys: Iterable[str]) -> list[CorePerson]:
 
 
 class Lift(models.Model):
-    """What a person lifts in one exercise: the one-repetition maximum, where it comes from, and the working load."""
+    """What a person lifts in one exercise: the one-repetition maximum, where it comes from, and the working load, set
+    by set where sets have loads of their own (kg; the working load is the heaviest of them)."""
 
     person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="lifts")
     exercise = models.CharField(max_length=60)
     best_kg = models.FloatField(null=True, blank=True)
     best_from = models.CharField(max_length=120, blank=True)
     working_kg = models.FloatField(null=True, blank=True)
+    working_sets_kg = models.JSONField(default=list, blank=True)
 
     class Meta:
         ordering = ["exercise"]

@@ -30,17 +30,17 @@ def read_back(content: bytes) -> list[list[str]]:
 
 
 def test_what_goes_out_is_what_the_dictionary_says() -> None:
-    row = ["ines", "Ines Karrow", "leg-press", "Leg press", 122.5, "a set of 8", None]
+    row = ["ines", "Ines Karrow", "leg-press", "Leg press", 122.5, "a set of 8", None, "60/65"]
     head, only = read_back(b"".join(table_lines("loads", [row])))
     assert head == [column.name for column in tables()["loads"].columns]
-    assert only == ["ines", "Ines Karrow", "leg-press", "Leg press", "122.5", "a set of 8", ""]
+    assert only == ["ines", "Ines Karrow", "leg-press", "Leg press", "122.5", "a set of 8", "", "60/65"]
     moment = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
     told = read_back(
         b"".join(table_lines("attendance", [[date(2026, 11, 24), moment, None, 3, "x", "mill", "a", "A"]]))
     )
     assert told[1][:4] == ["2026-11-24", "2026-11-24T18:30:00Z", "", "3"]
     with pytest.raises(ValueError, match="best_kg: 'much' is no number"):
-        list(table_lines("loads", [["a", "A", "x", "X", "much", "", None]]))
+        list(table_lines("loads", [["a", "A", "x", "X", "much", "", None, ""]]))
     with pytest.raises(ValueError, match="argument 2"):
         list(table_lines("loads", [["a"]]))
 
@@ -65,7 +65,7 @@ def test_every_figure_is_declared_once_with_the_unit_that_the_forecast_gives_it(
 @given(st.lists(st.text(max_size=12), min_size=1, max_size=4), st.none() | st.floats(-1e5, 1e5, allow_nan=False))
 def test_no_cell_is_a_formula_and_none_is_changed(words: list[str], number: float | None) -> None:
     words = [word.replace("\x00", "") for word in words]
-    rows = [["p", word, "e", word, number, word, None] for word in words]
+    rows = [["p", word, "e", word, number, word, None, ""] for word in words]
     told = read_back(b"".join(table_lines("loads", rows)))[1:]
     for row, word in zip(told, words, strict=True):
         assert unguarded(row[1]) == word

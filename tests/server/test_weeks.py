@@ -181,7 +181,7 @@ def test_nothing_moves_by_itself(demo: Studio, send: Send) -> None:
 
 def test_the_house_and_a_person_choose_a_school(demo: Studio, send: Send) -> None:
     status, told = send("GET", "/api/load-rules")
-    assert (status, told["rules"]["school"], len(told["schools"])) == (200, "every-set", 4)
+    assert (status, told["rules"]["school"], len(told["schools"])) == (200, "every-set", 6)
     assert (
         send("PUT", "/api/load-rules", {**told["rules"], "school": "consolidate"})[1]["rules"]["school"]
         == "consolidate"

@@ -90,9 +90,9 @@ def _raise(studio: Studio, planned: PlannedClass, on: date) -> None:
     progress.take(
         studio,
         [
-            progress.Taken(item.person, item.exercise, item.proposal.load_kg)
+            progress.Taken(item.person, item.exercise, item.proposal.load_kg, item.proposed_sets_kg)
             for item in told
-            if item.proposal.load_kg is not None and item.proposal.load_kg != item.working_kg
+            if item.moves
         ],
     )
 

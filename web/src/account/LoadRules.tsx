@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 
 import { keepZone, useZone } from "../api/account";
-import { keepLoadRules, useLoadRules, type LoadRules as Kept } from "../api/progress";
+import { keepLoadRules, useLoadRules, type LoadRules as Kept, type School } from "../api/progress";
 import { DecimalField } from "../shared/DecimalField";
 import { Pick } from "../shared/Pick";
 import { Refused } from "../shared/Refused";
@@ -33,6 +33,15 @@ export function LoadRules() {
           options={rules.data.schools.map((school) => [school.id, school.name])}
           onChange={(value) => keep.mutate({ ...now, school: value })}
         />
+        <Pick
+          label="For small lifts"
+          value={now.school_small ?? ""}
+          options={[
+            ["", "the same"],
+            ...rules.data.schools.map((school): [School | "", string] => [school.id, school.name]),
+          ]}
+          onChange={(value) => keep.mutate({ ...now, school_small: value || null })}
+        />
         <DecimalField
           label="Step of big lifts"
           unit="kg"
@@ -50,6 +59,15 @@ export function LoadRules() {
           min={0.5}
           max={10}
           onChange={(value) => keep.mutate({ ...now, step_small_kg: value ?? 2.5 })}
+        />
+        <DecimalField
+          label="Meant to be left in reserve"
+          unit="reps"
+          step={1}
+          value={now.reserve}
+          min={0}
+          max={5}
+          onChange={(value) => keep.mutate({ ...now, reserve: value ?? 2 })}
         />
         <DecimalField
           label="Never more at once than"

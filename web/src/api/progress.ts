@@ -83,7 +83,7 @@ export function useNextLoads(class_id: number, today: Record<string, HowToday>) 
   });
 }
 
-export type TakenLoad = { person: string; exercise: string; load_kg: number | null };
+export type TakenLoad = { person: string; exercise: string; load_kg: number | null; sets_kg: number[] };
 
 /** Makes these the working loads. */
 export async function takeLoads(taken: TakenLoad[]): Promise<number> {

@@ -8,7 +8,8 @@ import { CannotOpen } from "../shared/CannotOpen";
 import { counted } from "../shared/format";
 import { Opening } from "../shared/Opening";
 import { Pick } from "../shared/Pick";
-import { mass, useUnits } from "../shared/units";
+import { mass, useUnits, type Units } from "../shared/units";
+import { SetLoads } from "./SetLoads";
 
 const TODAY: [HowToday, string][] = [
   ["as usual", "as usual"],
@@ -27,6 +28,16 @@ const COLUMNS = [
 ] as const;
 
 const keyOf = (item: { person: string; exercise: string }) => `${item.person} ${item.exercise}`;
+
+/** Whether these are the loads that somebody works with already, set by set where the sets differ. */
+function worksWith(item: NextLoad, loads: number[]): boolean {
+  const apart = loads.some((kg) => kg !== loads[0]) ? loads : [];
+  return (
+    item.working_kg === Math.max(...loads) &&
+    apart.length === item.working_sets_kg.length &&
+    apart.every((kg, place) => kg === item.working_sets_kg[place])
+  );
+}
 
 /** What to put on next time, person by person: each proposal with its reason, taken, changed or left as it is. */
 export function NextLoadsPage() {
@@ -84,7 +95,7 @@ type LoadsProps = {
 function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
   const queries = useQueryClient();
   const [units] = useUnits();
-  const [changed, change] = useState<Record<string, number>>({});
+  const [changed, change] = useState<Record<string, number[]>>({});
   const [left, leave] = useState<Set<string>>(new Set());
   const people = useMemo(() => [...new Set(rows.map((row) => row.person))], [rows]);
   const take = useMutation({
@@ -95,14 +106,17 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
       void queries.invalidateQueries({ queryKey: ["forecast"] });
     },
   });
-  const loadOf = (item: NextLoad) => changed[keyOf(item)] ?? item.proposal.load_kg;
+  const loadsOf = (item: NextLoad) => changed[keyOf(item)] ?? item.proposal.sets.map((set) => set.load_kg);
   const isOpen = (item: NextLoad) => {
-    const kg = loadOf(item);
-    return kg !== null && kg !== item.working_kg && !left.has(keyOf(item));
+    const loads = loadsOf(item);
+    return loads.length > 0 && !worksWith(item, loads) && !left.has(keyOf(item));
   };
   const open = rows.filter(isOpen);
   const taken = (some: NextLoad[]): TakenLoad[] =>
-    some.map((item) => ({ person: item.person, exercise: item.exercise, load_kg: loadOf(item) }));
+    some.map((item) => {
+      const sets_kg = loadsOf(item);
+      return { person: item.person, exercise: item.exercise, load_kg: Math.max(...sets_kg), sets_kg };
+    });
   return (
     <div className="mx-auto max-w-6xl px-4 pb-10 lg:px-6" data-testid="next-loads">
       <header className="held-at-top flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
@@ -165,10 +179,10 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
                 <Row
                   key={keyOf(row)}
                   one={row}
-                  kg={loadOf(row)}
+                  loads={loadsOf(row)}
                   open={isOpen(row)}
                   units={units}
-                  onChange={(kg) => change((now) => ({ ...now, [keyOf(row)]: kg }))}
+                  onChange={(loads) => change((now) => ({ ...now, [keyOf(row)]: loads }))}
                   onTake={() => take.mutate(taken([row]))}
                   left={left.has(keyOf(row))}
                   onLeave={(leaves) => leave((now) => withOrWithout(now, keyOf(row), leaves))}
@@ -183,18 +197,17 @@ function Loads({ id, name, rows, named, today, setToday }: LoadsProps) {
 
 type RowProps = {
   one: NextLoad;
-  kg: number | null;
+  loads: number[];
   open: boolean;
-  units: "metric" | "imperial";
-  onChange: (kg: number) => void;
+  units: Units;
+  onChange: (loads: number[]) => void;
   onTake: () => void;
   left: boolean;
   onLeave: (leaves: boolean) => void;
 };
 
-function Row({ one, kg, open, units, onChange, onTake, left, onLeave }: RowProps) {
+function Row({ one, loads, open, units, onChange, onTake, left, onLeave }: RowProps) {
   const { proposal } = one;
-  const choices = kg === null || one.loads_kg.includes(kg) ? one.loads_kg : [...one.loads_kg, kg].sort((a, b) => a - b);
   return (
     <tr
       className="border-t border-base-300 align-top max-md:grid max-md:grid-cols-[1fr_auto] max-md:py-1.5"
@@ -207,28 +220,25 @@ function Row({ one, kg, open, units, onChange, onTake, left, onLeave }: RowProps
         )}
       </th>
       <td className="pr-3 max-md:order-3 max-md:col-span-2 md:py-1.5">{proposal.rests_on.join("; ") || "–"}</td>
-      <td className="pr-3 whitespace-nowrap max-md:hidden md:py-1.5">
-        {one.working_kg === null ? "–" : mass(one.working_kg, units)}
+      <td className="pr-3 max-md:hidden md:py-1.5">
+        {one.working_sets_kg.length
+          ? one.working_sets_kg.map((kg) => mass(kg, units)).join(" / ")
+          : one.working_kg === null
+            ? "–"
+            : mass(one.working_kg, units)}
       </td>
       <td className="whitespace-nowrap max-md:text-right md:py-1.5 md:pr-3">
         <span className="mr-2">{DOES[proposal.do]}</span>
-        {kg !== null &&
-          (choices.length ? (
-            <select
-              aria-label={`Next load of ${one.name}`}
-              className="select select-xs w-24 font-semibold"
-              value={kg}
-              onChange={(event) => onChange(Number(event.target.value))}
-            >
-              {choices.map((load) => (
-                <option key={load} value={load}>
-                  {mass(load, units)}
-                </option>
-              ))}
-            </select>
-          ) : (
-            <strong>{mass(kg, units)}</strong>
-          ))}
+        {loads.length > 0 && (
+          <SetLoads
+            name={one.name}
+            sets={proposal.sets}
+            loads={loads}
+            choices={one.loads_kg}
+            units={units}
+            onChange={onChange}
+          />
+        )}
         {proposal.reps.length > 0 && <span className="faint block text-xs">aim at {proposal.reps.join(", ")}</span>}
       </td>
       <td className="pr-3 max-md:order-4 md:py-1.5">{proposal.reason}</td>
@@ -250,7 +260,7 @@ function Row({ one, kg, open, units, onChange, onTake, left, onLeave }: RowProps
             </button>
           </>
         ) : (
-          <span className="faint text-xs">{kg !== null && kg === one.working_kg ? "✓ works with it" : ""}</span>
+          <span className="faint text-xs">{worksWith(one, loads) ? "✓ works with it" : ""}</span>
         )}
       </td>
     </tr>

@@ -9,7 +9,7 @@ import { Select } from "../shared/Select";
 import { Dialog } from "../shared/Dialog";
 import { DecimalField } from "../shared/DecimalField";
 import { figure, range } from "../shared/format";
-import { LB_KG, useUnits } from "../shared/units";
+import { LB_KG, mass, useUnits } from "../shared/units";
 import type { EditRecord } from "./record";
 import { taking } from "./taking";
 import { WorkOutDialog } from "./WorkOutDialog";
@@ -38,10 +38,15 @@ export function LiftsSection({ record, edit }: Props) {
       person: { ...item.person, bests_kg: with_(item.person.bests_kg ?? {}, lift, kg) },
       best_from: with_(item.best_from ?? {}, lift, kg === null ? null : said),
     }));
+  // another working load is one for all sets
   const setWorking = (lift: string, kg: number | null) =>
     edit((item) => ({
       ...item,
-      person: { ...item.person, working_kg: with_(item.person.working_kg ?? {}, lift, kg) },
+      person: {
+        ...item.person,
+        working_kg: with_(item.person.working_kg ?? {}, lift, kg),
+        working_sets_kg: with_(item.person.working_sets_kg ?? {}, lift, null),
+      },
     }));
   return (
     <section>
@@ -57,6 +62,7 @@ export function LiftsSection({ record, edit }: Props) {
                 best={bests[lift]}
                 from={from[lift]}
                 working={working[lift]}
+                sets={record.person.working_sets_kg?.[lift]}
                 onBest={(kg, said) => setBest(lift, kg, said)}
                 onWorking={(kg) => setWorking(lift, kg)}
                 onEstimate={() => estimate(lift)}
@@ -220,6 +226,8 @@ type LiftRowProps = {
   best: number | undefined;
   from: string | undefined;
   working: number | undefined;
+  /** the loads of the sets where they differ */
+  sets: number[] | undefined;
   onBest: (kg: number | null, said: string) => void;
   onWorking: (kg: number | null) => void;
   onEstimate: () => void;
@@ -227,7 +235,7 @@ type LiftRowProps = {
 };
 
 /** What somebody lifts in an exercise: the best with where it is from, and what they work with. */
-function LiftRow({ name, best, from, working, onBest, onWorking, onEstimate, onWorkOut }: LiftRowProps) {
+function LiftRow({ name, best, from, working, sets, onBest, onWorking, onEstimate, onWorkOut }: LiftRowProps) {
   const [units] = useUnits();
   const per = units === "metric" ? 1 : LB_KG;
   const unit = units === "metric" ? "kg" : "lb";
@@ -267,6 +275,7 @@ function LiftRow({ name, best, from, working, onBest, onWorking, onEstimate, onW
           max={Math.round(900 / per)}
           onChange={(value) => onWorking(value === null ? null : round(value * per))}
         />
+        {sets && <span className="faint text-xs">set by set {sets.map((kg) => mass(kg, units)).join(" / ")}</span>}
       </td>
       <td className="py-1 whitespace-nowrap">
         <button type="button" className="btn btn-xs" disabled={!onWorkOut} onClick={onWorkOut}>

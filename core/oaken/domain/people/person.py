@@ -19,6 +19,12 @@ MOST_LIFTS = 300
 """Exercises of which somebody's best is known, at most."""
 
 
+MOST_SET_LOADS = 60
+"""Sets of one exercise that have loads of their own, at most."""
+
+SetLoads = Annotated[tuple[Annotated[float, Field(gt=0, le=900)], ...], Field(min_length=2, max_length=MOST_SET_LOADS)]
+
+
 class Closed(BaseModel):
     """Never changed once made, and closed to fields nobody knows."""
 
@@ -74,7 +80,8 @@ class Person(Closed):
     `bests_kg` holds the one-repetition maximum by exercise id, tested or estimated. `max_formula` is the age formula
     where no maximum was measured. With `heart_medication` (beta-blockers and similar) heart-rate targets do not apply
     and no heart figure of this person is used. `careful` names what to be careful about. `working_kg` is the load they
-    work with by exercise id: what they set where a plan says nothing of the load.
+    work with by exercise id: what they set where a plan says nothing of the load; `working_sets_kg` the same set by
+    set where the sets have loads of their own.
     """
 
     id: Annotated[str, Field(min_length=1, max_length=60)]
@@ -98,6 +105,13 @@ class Person(Closed):
     working_kg: Annotated[
         dict[Annotated[str, Field(max_length=60)], Annotated[float, Field(gt=0, le=900)]], Field(max_length=MOST_LIFTS)
     ] = {}
+    working_sets_kg: Annotated[dict[Annotated[str, Field(max_length=60)], SetLoads], Field(max_length=MOST_LIFTS)] = {}
+
+    def working_load(self, exercise: str, number: int = 0) -> float | None:
+        """The load they work with in an exercise (kg), in the set of this number where its sets differ: behind the
+        last of them as in the last. None where none is known."""
+        sets = self.working_sets_kg.get(exercise) if number else None
+        return sets[min(number, len(sets)) - 1] if sets else self.working_kg.get(exercise)
 
     @model_validator(mode="after")
     def rest_below_maximum(self) -> Person:
@@ -107,4 +121,11 @@ class Person(Closed):
             and self.resting_bpm + LEAST_RESERVE_BPM > self.max_bpm
         ):
             raise ValueError(f"max_bpm has to be at least {LEAST_RESERVE_BPM} bpm above resting_bpm")
+        return self
+
+    @model_validator(mode="after")
+    def heaviest_set_is_the_working_load(self) -> Person:
+        for exercise, sets in self.working_sets_kg.items():
+            if abs(max(sets) - self.working_kg.get(exercise, 0.0)) > 1e-6:
+                raise ValueError(f"the heaviest of working_sets_kg.{exercise} has to be its working_kg")
         return self

@@ -29,8 +29,8 @@ def kept_on(record: Record, told: Mapping[str, Any], names: Mapping[str, str], t
     lifts = sorted({*person.bests_kg, *person.working_kg}, key=lambda item: names.get(item, item))
     rows: list[list[Cell]] = []
     for lift in lifts:
-        best, working = _kg(person.bests_kg.get(lift)), _kg(person.working_kg.get(lift))
-        rows.append([names.get(lift, lift), best, record.best_from.get(lift, ""), working])
+        best = _kg(person.bests_kg.get(lift))
+        rows.append([names.get(lift, lift), best, record.best_from.get(lift, ""), _working(person, lift)])
     cards += _table("Loads", ["exercise", "best", "from", "works with"], [3, 1, 2, 1], rows)
     settings: list[list[Cell]] = [
         [setting.room, setting.unit, setting.name, setting.value] for setting in record.settings
@@ -84,6 +84,12 @@ def _table(title: str, head: list[str], widths: Sequence[float], rows: list[list
 
 def _kg(value: float | None) -> str:
     return "" if value is None else in_kg(value)
+
+
+def _working(person: Person, lift: str) -> str:
+    """The working load, set by set where the sets differ."""
+    sets = person.working_sets_kg.get(lift)
+    return " / ".join(map(in_kg, sets)) if sets else _kg(person.working_kg.get(lift))
 
 
 def _figure(figures: Mapping[str, float], name: str) -> str:

@@ -11,29 +11,34 @@ from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.text_files import CLEAR, decimal, table_rows, unguarded
 from oaken.basis.words import in_kg
+from oaken.domain.people.person import MOST_SET_LOADS
 from oaken.domain.room.hardware import LB_KG
 from oaken.session.sets_file import HEAVIEST_KG
 
 LONGEST = 120
 LARGEST_BYTES = most("table.bytes")
 NEAR = 3
+UNITS_KG = (("kg", 1.0), ("lb", LB_KG))
+WRITTEN_ALIKE_KG = 0.002
 
 LIFT_COLUMNS = (
     *("person_id", "person", "exercise_id", "exercise"),
-    *("best_kg", "best_lb", "best_from", "working_kg", "working_lb"),
+    *("best_kg", "best_lb", "best_from", "working_kg", "working_lb", "working_sets_kg", "working_sets_lb"),
 )
 SETTING_COLUMNS = ("person_id", "person", "room", "unit", "setting", "value")
 
 
 @dataclass(frozen=True, slots=True)
 class LiftCell:
-    """What a row says of what somebody lifts; None: nothing, `cleared` names what is to be taken away."""
+    """What a row says of what somebody lifts; None: nothing, `cleared` names what is to be taken away. Where sets have
+    loads of their own, the working load is the heaviest of them."""
 
     person: str
     exercise: str
     best_kg: float | None = None
     best_from: str | None = None
     working_kg: float | None = None
+    working_sets_kg: tuple[float, ...] = ()
     cleared: frozenset[str] = frozenset()
 
 
@@ -77,17 +82,19 @@ def read_lifts(content: bytes, people: Mapping[str, str], exercises: Mapping[str
     def says(cells: Mapping[str, str]) -> LiftCell | None:
         person = _person(cells, people)
         exercise = _one(cells, "exercise", exercises)
-        best, working = _load(cells, "best"), _load(cells, "working")
+        best, working, sets = _load(cells, "best"), _load(cells, "working"), _loads(cells, "working_sets")
+        if sets and working is not None and abs(max(sets) - working) > WRITTEN_ALIKE_KG:
+            raise _Faulty("working_sets_kg", "its heaviest load is not the working load", "the working load among them")
         source = cells.get("best_from", "")
         if len(source) > LONGEST:
             raise _Faulty("best_from", f"has {len(source)} characters", f"at most {LONGEST}")
         cleared = {name for name in ("best", "working") if _cell_of(cells, name) == CLEAR}
         if source == CLEAR:
             cleared.add("best_from")
-        if best is None and working is None and not source and not cleared:
+        if best is None and working is None and not sets and not source and not cleared:
             return None
         kept = source if source and source != CLEAR else None
-        return LiftCell(person, exercise, best, kept, working, frozenset(cleared))
+        return LiftCell(person, exercise, best, kept, max(sets) if sets else working, sets, frozenset(cleared))
 
     needed = (("person_id", "person"), ("exercise_id", "exercise"))
     rows = _rows(content, LIFT_COLUMNS, needed, "loads", says, "exercise")
@@ -164,7 +171,7 @@ def _check_head(head: list[str], columns: Sequence[str], needed: Sequence[tuple[
     for names in needed:
         if not set(names) & set(head):
             raise FaultyInput([fault("file", f"has no column {' or '.join(names)}", f"columns: {', '.join(columns)}")])
-    for kilograms in ("best", "working"):
+    for kilograms in ("best", "working", "working_sets"):
         if {f"{kilograms}_kg", f"{kilograms}_lb"} <= set(head):
             raise FaultyInput([fault("file", f"has {kilograms} in kg and in lb", "one unit for a column")])
 
@@ -214,15 +221,30 @@ def _cell_of(cells: Mapping[str, str], name: str) -> str:
 
 
 def _load(cells: Mapping[str, str], name: str) -> float | None:
-    for unit, kg in (("kg", 1.0), ("lb", LB_KG)):
+    for unit, kg in UNITS_KG:
         cell = cells.get(f"{name}_{unit}", "")
         if cell and cell != CLEAR:
-            try:
-                load = decimal(cell) * kg
-            except ValueError as error:
-                raise _Faulty(f"{name}_{unit}", str(error), "a load, like 72.5 or 72,5") from None
-            if not 0 < load <= HEAVIEST_KG:
-                right = f"above 0, at most {in_kg(HEAVIEST_KG)}"
-                raise _Faulty(f"{name}_{unit}", f"{cell[:40]} {unit} is no load", right)
-            return round(load, 3)
+            return _kg(cell, unit, kg, f"{name}_{unit}")
     return None
+
+
+def _loads(cells: Mapping[str, str], name: str) -> tuple[float, ...]:
+    """Loads set by set, written with strokes between them: 60/65/70/75."""
+    for unit, kg in UNITS_KG:
+        cell, column = cells.get(f"{name}_{unit}", ""), f"{name}_{unit}"
+        if cell and cell != CLEAR:
+            written = cell.split("/")
+            if not 2 <= len(written) <= MOST_SET_LOADS:
+                raise _Faulty(column, f"names {len(written)} loads", f"2 to {MOST_SET_LOADS}, like 60/65/70")
+            return tuple(_kg(item.strip(), unit, kg, column) for item in written)
+    return ()
+
+
+def _kg(cell: str, unit: str, kg: float, column: str) -> float:
+    try:
+        load = decimal(cell) * kg
+    except ValueError as error:
+        raise _Faulty(column, str(error), "a load, like 72.5 or 72,5") from None
+    if not 0 < load <= HEAVIEST_KG:
+        raise _Faulty(column, f"{cell[:40]} {unit} is no load", f"above 0, at most {in_kg(HEAVIEST_KG)}")
+    return round(load, 3)

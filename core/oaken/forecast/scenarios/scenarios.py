@@ -183,8 +183,17 @@ def _all_beginners(file: ClassFile) -> ClassFile:
             return person
         lifts = {name: round(kg * BEGINNERS_BEST, 1) for name, kg in person.bests_kg.items()}
         works = {name: round(kg * BEGINNERS_BEST, 1) for name, kg in person.working_kg.items()}
+        sets = {
+            name: tuple(round(kg * BEGINNERS_BEST, 1) for kg in own) for name, own in person.working_sets_kg.items()
+        }
         vo2max = None if person.vo2max is None else max(12.0, round(person.vo2max * BEGINNERS_UPTAKE, 1))
-        changed = {"level": "beginner", "bests_kg": lifts, "working_kg": works, "vo2max": vo2max}
+        changed = {
+            "level": "beginner",
+            "bests_kg": lifts,
+            "working_kg": works,
+            "working_sets_kg": sets,
+            "vo2max": vo2max,
+        }
         return person.model_copy(update=changed)
 
     plan = file.plan.model_copy(update={"newcomers": list(file.plan.people)})

@@ -2,24 +2,25 @@
 
 `record` is one set freed of its class; `evidence` what a set says of a best, `trend` the line through all sessions,
 `series` an exercise over the dates, `beside` the same scheme on two days and left against right, `goal` a goal with a
-date, `next_time` the schools of raising loads, `hearts` the heart at the same work. Nobody is compared with anybody
-else.
+date, `next_time` the loads of the next class, with `scheme_done` for what each set was planned as, `progression` for
+the methods, `load_rules` and `load_steps` for what the studio and the unit allow; `hearts` the heart at the same work.
+Nobody is compared with anybody else.
 """
 
 from oaken.programme.progress.beside import Beside, Sides, beside, left_and_right, why_not_comparable
 from oaken.programme.progress.evidence import Evidence, evidence_of, why_no_evidence
 from oaken.programme.progress.goal import Goal, Prospect, prospect
 from oaken.programme.progress.hearts import HeartAtWork, heart_at_work
+from oaken.programme.progress.load_rules import LoadRules, School, SchoolInWords, schools
 from oaken.programme.progress.next_time import (
     SAME_WINDOW_DAYS,
     LoadProposal,
-    LoadRules,
-    School,
+    ProposedSet,
     Standing,
     Today,
+    key_window,
     propose,
     propose_after,
-    schools,
     windows_apart,
 )
 from oaken.programme.progress.record import SetRecord, set_records
@@ -37,9 +38,11 @@ __all__ = [
     "LoadProposal",
     "LoadRules",
     "Observation",
+    "ProposedSet",
     "Prospect",
     "Scheme",
     "School",
+    "SchoolInWords",
     "Series",
     "Session",
     "SetRecord",
@@ -51,6 +54,7 @@ __all__ = [
     "evidence_of",
     "gain_since",
     "heart_at_work",
+    "key_window",
     "left_and_right",
     "propose",
     "propose_after",

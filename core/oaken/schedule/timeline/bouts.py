@@ -98,7 +98,7 @@ class Bout:
     `reps` counts both sides. `lead_s` are the seconds to change the load before it begins, within the set.
     `range_share` is the part of the full way that its repetitions go. `setting` is the machine's or the way's, where a
     metabolic equation knows it: then the equation at that setting is the demand. With `effort` how hard it shall be is
-    the demand of rhythmic work.
+    the demand of rhythmic work. `number` is the set of its slot from 1; 0 where sets have no loads of their own.
     """
 
     work_s: float
@@ -111,6 +111,7 @@ class Bout:
     loads: LoadPath
     setting: EquationSetting | None
     segment: Segment
+    number: int = 0
 
     def stretched(self, by: float, done: float) -> Bout:
         """The same at another pace: every second times `by`, with the share `done` of its repetitions."""
@@ -126,6 +127,7 @@ class Bout:
             self.loads,
             self.setting,
             self.segment,
+            self.number,
         )
 
     @property
@@ -163,7 +165,9 @@ def bouts_of(
     bar or carriage of the unit, for plates that are said a side."""
     found = []
     opening = LoadPath()
-    for run in each_set(runs):
+    # where the plan changes the load from set to set, it begins from the one load that somebody works with
+    numbered = all(run.segments[0].change is None for run in runs)
+    for number, run in enumerate(each_set(runs), 1):
         if run.if_able and outlook is Outlook.SHORTEST:
             continue
         bouts = []
@@ -176,15 +180,17 @@ def bouts_of(
             if place == 0:
                 opening = now
             lead = kind.load_change_s * outlook.pace if place > 0 and now != before else 0.0
-            bouts.append(bout_of(segment, exercise, now, outlook, lead))
+            bouts.append(bout_of(segment, exercise, now, outlook, lead, number if numbered else 0))
         length = sum(bout.lead_s + bout.work_s + bout.pause_after_s for bout in bouts)
         rest = within(run.rest_s, run.rest_to_s, outlook)
         found.append(DoneSet(tuple(bouts), max(rest, length) if run.helper else rest, run.rest_doing, length))
     return found
 
 
-def bout_of(segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outlook, lead_s: float = 0.0) -> Bout:
-    """One segment as it is done in one outlook."""
+def bout_of(
+    segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outlook, lead_s: float = 0.0, number: int = 0
+) -> Bout:
+    """One segment as it is done in one outlook, in the set of this number of its slot (0: in none)."""
     sides: Sides = segment.sides or ("each_side" if exercise.one_sided else "both")
     times = 2 if sides == "each_side" else 1
     rep_s = rep_seconds(segment, exercise)
@@ -217,6 +223,7 @@ def bout_of(segment: Segment, exercise: Exercise, loads: LoadPath, outlook: Outl
         loads=loads,
         setting=set_equation(segment, exercise),
         segment=segment,
+        number=number,
     )
 
 

@@ -122,9 +122,10 @@ class BlockSpan:
 
 
 def loads_of(bout: Bout, who: Person, exercise: Exercise) -> LoadPath:
-    """What is meant by the load of a bout: where the plan says nothing of it, what this person works with."""
+    """What is meant by the load of a bout: where the plan says nothing of it, what this person works with, in that set
+    where their sets have loads of their own."""
     path = bout.loads
-    working = who.working_kg.get(exercise.id) if path.load is None and exercise.takes_load else None
+    working = who.working_load(exercise.id, bout.number) if path.load is None and exercise.takes_load else None
     return path if working is None else replace(path, load=Load(load_kg=min(working, HEAVIEST_LOAD_KG)))
 
 
