@@ -76,12 +76,12 @@ class Server:
     def kill(self) -> None:
         """End it without a word, as a power cut would."""
         self.process.kill()
-        self.process.wait(timeout=20)
+        self.process.wait(timeout=90)
 
     def stop(self) -> None:
         """End it as it is ended by hand."""
         self.process.terminate()
-        self.process.wait(timeout=20)
+        self.process.wait(timeout=90)
 
 
 @contextmanager
@@ -105,7 +105,7 @@ def signed_in(address: str, user: str = "ranger", password: str = "mill-by-the-w
         data=json.dumps({"user": user, "password": password}).encode(),
         headers={"Content-Type": "application/json"},
     )
-    with urllib.request.urlopen(request, timeout=20) as answer:
+    with urllib.request.urlopen(request, timeout=90) as answer:
         cookies = SimpleCookie()
         for line in answer.headers.get_all("Set-Cookie"):
             cookies.load(line)
@@ -125,7 +125,7 @@ def ask(address: str, session: str, method: str, path: str, body: object = None)
         },
         method=method,
     )
-    with urllib.request.urlopen(request, timeout=20) as answer:
+    with urllib.request.urlopen(request, timeout=90) as answer:
         content = answer.read()
         return json.loads(content) if content else None
 

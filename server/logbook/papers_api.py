@@ -8,6 +8,7 @@ import re
 import zipfile
 from collections import defaultdict
 from collections.abc import Sequence
+from datetime import date
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
@@ -18,7 +19,7 @@ from oaken.basis.words import in_kg
 from oaken.exports.paper import PAPERS, ClassPaper, Format, Paper, Printed, programme
 from oaken.exports.paper.pdf import code_of
 from oaken.plan import ClassPlan
-from oaken.programme.progress import Session
+from oaken.programme.progress import Session, SetTarget
 from oaken.schedule.class_file import ClassFile
 from people.models import UnitSetting
 from planning import courses, keeping
@@ -35,6 +36,7 @@ from logbook.drawing import drawn
 router = Router(tags=["papers"])
 
 FOR_INSTRUCTORS = ("before-start",)
+WITH_TARGETS = ("people", "log-sheet")
 
 
 class PaperOf(BaseModel):
@@ -169,9 +171,29 @@ def _paper(request: HttpRequest, file: ClassFile, kind: ClassPaper, path: str) -
         raise NotAllowed
     studio = studio_of(request)
     last = last_time(studio, file) if kind == "people" else {}
+    today = timezone.localdate(timezone=studio.zone)
+    targets = {}
+    if kind in WITH_TARGETS:
+        targets = {
+            (own.person, own.part, own.exercise): _target_words(own.sets)
+            for own in sets.targets_of(studio, file, today)
+        }
     opens = f"{address_of(request)}{path}" if path else ""
-    printed = Printed(file, last=last, settings=settings_of(studio, file), opens=opens)
-    return PAPERS[kind][1](printed, timezone.localdate(timezone=studio.zone))
+    printed = Printed(file, last=last, targets=targets, settings=settings_of(studio, file), opens=opens)
+    return PAPERS[kind][1](printed, today)
+
+
+def _target_words(targets: Sequence[SetTarget]) -> dict[int, str]:
+    """What is to be reached, by the set's number; with its day where the set before was of another."""
+    days = [None, *(target.last.on for target in targets)]
+    return {
+        target.number: target.words if day == target.last.on else f"{target.words} ({_day(target.last.on)})"
+        for day, target in zip(days, targets, strict=False)
+    }
+
+
+def _day(on: date) -> str:
+    return f"{on.day} {on:%b}"
 
 
 def settings_of(studio: Studio, file: ClassFile) -> dict[tuple[str, str], str]:
@@ -205,7 +227,7 @@ def session_words(session: Session) -> str:
         ", ".join(counts) if load is None else f"{in_kg(load)} × {', '.join(counts)}"
         for load, counts in by_load.items()
     ]
-    return f"{_short(told)} ({session.on.day} {session.on:%b})"
+    return f"{_short(told)} ({_day(session.on)})"
 
 
 MOST_LOADS = 3

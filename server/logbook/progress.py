@@ -14,7 +14,6 @@ from oaken.basis.faults import FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
-from oaken.domain.prescription import each_set
 from oaken.domain.room import Hardware, Room
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.programme.progress import (
@@ -37,7 +36,7 @@ from studio.models import Studio
 from studio.own import house_catalogue
 
 from logbook.models import Attendance, DoneSet
-from logbook.sets import last_sessions, records_of
+from logbook.sets import last_sessions, planned_windows, records_of
 
 _fault = faults_in("the proposal")
 
@@ -117,7 +116,7 @@ def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: M
         exercise = known.exercises.get(part.exercise)
         if exercise is None or not exercise.takes_load or not exercise.is_work or exercise.id in wanted:
             continue
-        wanted[exercise.id] = (exercise, _windows(part), _load_words(part))
+        wanted[exercise.id] = (exercise, planned_windows(part), _load_words(part))
     pairs = [(person, lift) for person in plan.people for lift in wanted]
     known_sessions = last_sessions(studio, {pair: key_window(wanted[pair[1]][1]) for pair in pairs}, today)
     lifts = {
@@ -154,11 +153,6 @@ def next_loads(studio: Studio, plan: ClassPlan, room: Room, today: date, told: M
 
 def _school(kept: str) -> School | None:
     return kept or None  # type: ignore[return-value]
-
-
-def _windows(part: Slot | Station | Leg) -> tuple[tuple[int, int] | None, ...]:
-    """The planned repetitions set by set; none where nothing is planned in sets."""
-    return tuple(run.segments[0].window for run in each_set(part.sets)) if isinstance(part, Slot) else ()
 
 
 def _load_words(part: Slot | Station | Leg) -> str:

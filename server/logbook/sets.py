@@ -3,16 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import fields
+from dataclasses import dataclass, fields
 from datetime import date, timedelta
 from typing import Any
 
 from django.db import connection
 from django.db.models import CharField, IntegerField, Max, QuerySet
 from django.db.models.functions import Cast
-from oaken.programme.progress import SAME_WINDOW_DAYS, Session, SetRecord, sessions_of, set_records, windows_apart
+from oaken.domain.prescription import each_set
+from oaken.plan import Slot, Station
+from oaken.programme.progress import (
+    SAME_WINDOW_DAYS,
+    TARGET_DAYS,
+    Session,
+    SetRecord,
+    SetTarget,
+    sessions_of,
+    set_records,
+    set_targets,
+    windows_apart,
+)
 from oaken.schedule.class_file import ClassFile
-from oaken.session import Event, RunState, log_of
+from oaken.schedule.timeline.schedule import own_part
+from oaken.session import Event, RunState, circumstances, log_of
 from people.models import Person
 from studio.models import Studio
 
@@ -134,6 +147,53 @@ def last_sessions(
     for pair, own in _nearest_before(windows, found, people, today).items():
         found[pair] = [*own, *found[pair]]
     return found
+
+
+def planned_windows(part: object) -> tuple[Window | None, ...]:
+    """The planned repetitions set by set; none where nothing is planned in sets."""
+    return tuple(run.segments[0].window for run in each_set(part.sets)) if isinstance(part, Slot) else ()
+
+
+@dataclass(frozen=True, slots=True)
+class PartTargets:
+    """What somebody is to reach in the sets of one part of a class, with the exercise they do there."""
+
+    person: str
+    part: str
+    exercise: str
+    sets: list[SetTarget]
+
+
+def targets_of(studio: Studio, file: ClassFile, before: date) -> list[PartTargets]:
+    """What everybody of a class is to reach in their sets, in the order of people and parts: what they did of the same
+    scheme before this day, each in the exercise that they do there. In one query."""
+    around = circumstances(file, file.plan)
+    planned = [
+        (getattr(file.plan.blocks[int(path[1])], "rounds", 1), part)
+        for path, part in file.plan.placed()
+        if isinstance(part, Slot | Station)
+    ]
+    parts = [
+        (person.id, part.id, own.exercise, planned_windows(own) or (None,) * rounds)
+        for person in file.participants
+        for rounds, part in planned
+        for own in (own_part(part, person, around),)
+    ]
+    people = dict(studio.people.filter(key__in=file.plan.people, erased=False).values_list("pk", "key"))
+    rows = DoneSet.objects.filter(
+        person_id__in=people,
+        exercise__in={exercise for _, _, exercise, _ in parts},
+        on__gte=before - timedelta(days=TARGET_DAYS),
+        on__lt=before,
+    )
+    records: dict[Pair, list[SetRecord]] = {}
+    for key, record in _read(rows, people):
+        records.setdefault((key, record.exercise), []).append(record)
+    return [
+        PartTargets(person, part, exercise, found)
+        for person, part, exercise, windows in parts
+        if (found := set_targets(records.get((person, exercise), []), windows))
+    ]
 
 
 def _sessions(rows: QuerySet[DoneSet], people: Mapping[int, str]) -> dict[Pair, list[Session]]:

@@ -232,7 +232,7 @@ def compare_actual(request: HttpRequest, run_id: RowId) -> AfterOut:
 @router.get("/runs/{run_id}/cards", response=list[Card], auth=needs("run_classes"))
 def list_cards(request: HttpRequest, run_id: RowId) -> list[Card]:
     """What everybody's card says: settings; for instructors also what to be careful of, and the last note."""
-    return cards_of(run_of(request, run_id), health=may(request, "read_health"))
+    return cards_of(run_of(request, run_id), health=may(request, "read_health"), targets=True)
 
 
 @router.get("/runs/{run_id}/walls", response=list[WallOut], auth=needs("run_classes"))

@@ -86,3 +86,19 @@ def test_a_miss_holds_the_whole_scheme_and_is_named(screen: Screen) -> None:
     screen.open(f"/classes/{class_id}/loads")
     told = screen.until_text("[data-testid=next-load]", "= repeat")
     assert "set 3 ended at 7 of 8: all loads stay" in told
+
+
+def test_a_set_says_what_is_to_be_reached_in_it(screen: Screen) -> None:
+    class_id = falling_class(screen, "Falling with targets")
+    type_in(screen, held(screen, class_id), ("60", "12"), ("65", "10"), ("70", "8"), ("75", "6"))
+    run = screen.ask("POST", "/api/runs", {"class_id": class_id, "revision": 1})["id"]
+    began = {"id": "b", "kind": "began", "follows": "people", "happened_at": datetime.now(UTC).isoformat()}
+    screen.ask("POST", f"/api/runs/{run}/events", {"events": [began]})
+    screen.open(f"/runs/{run}")
+    screen.press("Log sets")
+    told = screen.until_text("main", "last 75 kg × 6")
+    assert all(f"last {kg} kg × {reps}" in told for kg, reps in ((60, 12), (65, 10), (70, 8)))
+    screen.press("People")
+    screen.choose("[aria-label='People now'] li button", "1")
+    screen.until_text("dialog[open]", "last 60 kg × 12")
+    screen.ask("POST", f"/api/runs/{run}/events", {"events": [{**began, "id": "e", "kind": "ended"}]})

@@ -192,7 +192,7 @@ def test_a_damaged_database_is_put_right_and_the_class_goes_on(tmp_path: Path) -
             storm.server.start()
         assert manage(storm.data, "restore", str(copy)).returncode == 0
         storm.server.start()
-        until = time.monotonic() + 20
+        until = time.monotonic() + 90
         while time.monotonic() < until:
             events = storm.ask("GET", f"/api/runs/{storm.run}/events")["events"]
             if events:

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from django.test import Client
 from django.utils import timezone
+from logbook import runs
 from oaken.plan import ClassPlan
 from people.models import Lift, core_people
 from planning import keeping as plans
@@ -129,3 +130,26 @@ def test_the_heaviest_set_is_the_working_load_of_a_record(demo: Studio, send: Se
     record["person"]["working_sets_kg"] = {LIFT: [60, 70]}
     assert send("PUT", "/api/people/tobin", body)[0] == 200
     assert send("GET", "/api/people/tobin")[1]["record"]["person"]["working_sets_kg"] == {LIFT: [60, 70]}
+
+
+def test_every_set_of_the_next_class_has_its_target(demo: Studio, send: Send, falling: int) -> None:
+    logged(send, falling)
+    run = send("POST", "/api/runs", {"class_id": falling, "revision": 1})[1]["id"]
+    cards = {card["person"]: card for card in send("GET", f"/api/runs/{run}/cards")[1]}
+    (targets,) = cards["tobin"]["targets"]
+    assert targets["exercise"] == LIFT
+    assert [(item["number"], item["last"]["load_kg"], item["last"]["reps"]) for item in targets["sets"]] == [
+        (number, kg, reps) for number, (kg, reps) in enumerate(zip(KG, REPS, strict=True), 1)
+    ]
+    for kind in ("people", "log-sheet"):
+        status, paper = send("POST", f"/api/runs/{run}/papers", {"kind": kind})
+        assert status == 200
+        assert "65 kg × 10" in str(paper), kind
+
+
+def test_targets_are_of_this_scheme_alone(demo: Studio, send: Send, falling: int) -> None:
+    held = runs.simulate(demo, demo.classes.get(key="machine-pairs"), timezone.now() - timedelta(days=3), 1)
+    assert held.done_sets.filter(exercise=LIFT, person__key="tobin").exists()
+    run = send("POST", "/api/runs", {"class_id": falling, "revision": 1})[1]["id"]
+    cards = send("GET", f"/api/runs/{run}/cards")[1]
+    assert all(card["targets"] == [] for card in cards)

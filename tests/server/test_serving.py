@@ -48,7 +48,7 @@ def sign_in(server: Server, context: ssl.SSLContext | None = None, host: str = "
         {"Content-Type": "application/json", **({"Host": host} if host else {})},
     )
     try:
-        with urllib.request.urlopen(request, timeout=20, context=context) as answer:
+        with urllib.request.urlopen(request, timeout=90, context=context) as answer:
             return answer.status, answer.read().decode(), ";".join(answer.headers.get_all("Set-Cookie"))
     except HTTPError as error:
         return error.code, error.read().decode(), ""
@@ -67,7 +67,7 @@ def test_with_tls_the_houses_own_certificate_is_trusted_by_whoever_knows_it(serv
     assert status == 200
     assert cookies.count("Secure") == cookies.count("sessionid=") + cookies.count("csrftoken=")
     assert sign_in(server, knows, host="elsewhere.example")[0] == 400
-    with urllib.request.urlopen(f"{server.address}/house-certificate", timeout=20, context=knows) as answer:
+    with urllib.request.urlopen(f"{server.address}/house-certificate", timeout=90, context=knows) as answer:
         assert answer.read() == authority.read_bytes()
     assert (authority.parent / "server.key").stat().st_mode & 0o077 == 0
 

@@ -9,7 +9,7 @@ is the open format, `sets_file` the log as a table, `sheet` what a device needs 
 
 from oaken.session.actual import Actual, actual_class
 from oaken.session.beside import PlannedAndActual, planned_and_actual
-from oaken.session.clock import RunState, marks, replay_events
+from oaken.session.clock import RunState, circumstances, marks, replay_events
 from oaken.session.events import Event, in_order, standing
 from oaken.session.face import ClockFace, Cue, cues, face_of
 from oaken.session.hearts import Expected, HeartNow, expected_hearts, heart_now, on_axis
@@ -39,6 +39,7 @@ __all__ = [
     "Spot",
     "actual_class",
     "changing",
+    "circumstances",
     "cues",
     "expected_hearts",
     "face_of",

@@ -75,6 +75,7 @@ export function PeopleList({ run, runState, looking, log, cards, onWrite, onSetD
           run={run}
           runState={runState}
           one={chosen}
+          card={cards.get(chosen.person.id)}
           onDone={() => setOpen(null)}
           onLog={() => onWrite(chosen.person.id)}
         />

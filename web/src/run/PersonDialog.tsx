@@ -1,22 +1,25 @@
+import type { Card } from "../api/runs";
 import type { OpenRun } from "../live/useRun";
 import type { RunState } from "../live/runState";
 import { stillToDo } from "../live/machines";
 import type { PersonNow } from "../live/places";
-import { placeWords } from "../live/words";
+import { marked, placeWords } from "../live/words";
 import { Dialog } from "../shared/Dialog";
 import { firstName } from "../shared/names";
 import { entryAt } from "../basis/entries";
+import { targetOf, targetWords } from "./targets";
 
 type Props = {
   run: OpenRun;
   runState: RunState;
   one: PersonNow;
+  card: Card | undefined;
   onDone: () => void;
   onLog: () => void;
 };
 
 /** What can be said of somebody at their own pace besides “done”: one press each. */
-export function PersonDialog({ run, runState, one, onDone, onLog }: Props) {
+export function PersonDialog({ run, runState, one, card, onDone, onLog }: Props) {
   const { sheet } = runState;
   const { person, here } = one;
   const name = firstName(person.name);
@@ -29,6 +32,10 @@ export function PersonDialog({ run, runState, one, onDone, onLog }: Props) {
     (set) =>
       set.number !== one.set && !runState.done.has(`${person.id} ${entryAt(sheet.parts, set.part).id} ${set.number}`),
   );
+  const unit = here && here.unit >= 0 ? entryAt(sheet.units, here.unit) : undefined;
+  const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
+  const part = here && entryAt(sheet.parts, here.part);
+  const target = part ? targetOf(card, part.id, part.exercise, one.set) : undefined;
   const setOf = (row: { part: number; number: number; unit: number }) => ({
     person: person.id,
     part: entryAt(sheet.parts, row.part).id,
@@ -48,6 +55,7 @@ export function PersonDialog({ run, runState, one, onDone, onLog }: Props) {
         <p className="mb-2">
           {placeWords(sheet, here).what}, set {one.set} of {sets.length}
           {!one.known && <span className="faint"> (assumed)</span>}
+          {target && <span className="block text-sm font-semibold">{targetWords(target, write)}</span>}
         </p>
       )}
       <div className="grid gap-2 sm:grid-cols-2">

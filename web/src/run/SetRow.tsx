@@ -1,16 +1,24 @@
 import { Check } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import type { Sheet } from "../api/runs";
+import type { Card, Sheet } from "../api/runs";
 import { doneWords, type LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
 import { marked, setWords } from "../live/words";
 import { asPlanned, SetForm } from "./SetForm";
+import { targetOf, targetWords } from "./targets";
 
-type RowProps = { run: OpenRun; sheet: Sheet; row: LogRow; current: boolean };
+type RowProps = {
+  run: OpenRun;
+  sheet: Sheet;
+  row: LogRow;
+  current: boolean;
+  /** the card of whoever does it, with what is to be reached */
+  card?: Card;
+};
 
 /** One set: what was planned, what was written of it, and the presses that write it. */
-export function SetRow({ run, sheet, row, current }: RowProps) {
+export function SetRow({ run, sheet, row, current, card }: RowProps) {
   const [open, setOpen] = useState(false);
   const here = useRef<HTMLLIElement>(null);
   useEffect(() => {
@@ -21,6 +29,7 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
   const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
   const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
   const planned = row.set ? setWords(row.set, write, row.part?.one_sided ?? false) : "not planned";
+  const target = row.set && row.part ? targetOf(card, row.part.id, row.exercise, row.number) : undefined;
   const sides = (row.part?.one_sided ?? false) && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
   return (
     <li
@@ -35,6 +44,7 @@ export function SetRow({ run, sheet, row, current }: RowProps) {
         </span>
         <span className="min-w-0 flex-1 leading-tight">
           <span className="block text-sm">{planned}</span>
+          {target && <span className="faint block text-sm">{targetWords(target, write)}</span>}
           {sides.map((side) => (
             <strong key={side.id} className="block text-sm">
               {doneWords(side, write) || "done"}

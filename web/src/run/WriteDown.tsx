@@ -95,6 +95,7 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
             person={chosen.id}
             block={eachBlock}
             rows={own}
+            card={cards.get(chosen.id)}
             current={current >= 0 ? rows[current] : undefined}
             begins={runState.state === "ended" ? own.some((row) => row.part?.takes_load) : eachBlock.id === block.id}
           />
@@ -117,13 +118,14 @@ type BlockProps = {
   person: string;
   block: Sheet["blocks"][number];
   rows: LogRow[];
+  card: Card | undefined;
   current: LogRow | undefined;
   /** whether it is open at first */
   begins: boolean;
 };
 
 /** The sets of one block, exercise by exercise; a block, or an exercise, is as planned in one press. */
-function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockProps) {
+function BlockRows({ run, sheet, person, block, rows, card, current, begins }: BlockProps) {
   const [chosen, open] = useState<boolean | null>(null);
   const shown = chosen ?? begins;
   const missing = (some: LogRow[]) => some.filter((row) => row.written === "not written").length;
@@ -170,7 +172,7 @@ function BlockRows({ run, sheet, person, block, rows, current, begins }: BlockPr
               </h3>
               <ul>
                 {own.map((row) => (
-                  <SetRow key={row.number} run={run} sheet={sheet} row={row} current={row === current} />
+                  <SetRow key={row.number} run={run} sheet={sheet} row={row} current={row === current} card={card} />
                 ))}
               </ul>
               <AnotherSet run={run} sheet={sheet} rows={own} part={part} />

@@ -65,16 +65,25 @@ def log_sheet(printed: Printed) -> Paper:
             if slot.id not in letters:
                 continue
             row = printed.loads.get((person + 1, slot.id))
-            rows.setdefault(slot.id, []).append([printed.first_name(person + 1), "" if row is None else as_set(row)])
+            before = printed.targets.get((printed.people[person].id, slot.id, slot.exercise.id), {})
+            last = "; ".join(words for _, words in sorted(before.items()))
+            rows.setdefault(slot.id, []).append(
+                [
+                    printed.first_name(person + 1),
+                    "" if row is None else as_set(row),
+                    *([last] if printed.targets else []),
+                ]
+            )
             sets[slot.id] = max(sets.get(slot.id, 0), visit.sets)
     cards = []
     for slot in printed.timeline.slots:
         if slot.id not in rows:
             continue
         count = min(MOST_BOXED, sets[slot.id])
+        last_time = ["last time, set by set"] if printed.targets else []
         table = PaperTable(
-            head=["who", "planned", *(f"set {number}: kg × reps" for number in range(1, count + 1))],
-            widths=[1.3, 1.3, *[1.0] * count],
+            head=["who", "planned", *last_time, *(f"set {number}: kg × reps" for number in range(1, count + 1))],
+            widths=[1.3, 1.3, *[1.8 for _ in last_time], *[1.0] * count],
             rows=[[*row, *[None] * count] for row in rows.pop(slot.id)],
             strong=[0],
         )

@@ -191,12 +191,15 @@ def _person_card(printed: Printed, person: int, letters: dict[str, str]) -> Pape
         where = f" · {printed.unit(visit.unit)}" if visit.unit >= 0 else ""
         told = [letters.get(slot.id, ""), printed.clock(visit.from_s), f"{printed.line(slot)}{where}"]
         load = "" if row is None else as_set(row)
-        last: list[Cell] = [printed.last.get((printed.people[person].id, slot.exercise.id), "")] if printed.last else []
+        mine = printed.people[person].id
+        targets = printed.targets.get((mine, slot.id, slot.exercise.id), {})
+        told_before = targets.get(1) or printed.last.get((mine, slot.exercise.id), "")
+        last: list[Cell] = [told_before] if printed.last else []
         written = slot.id in letters
         boxes: list[Cell] = [None] * BOXES if written else [""] * BOXES
         rows.append([*told, load, *last, *boxes])
-        blank: list[Cell] = ["" for _ in last]
-        rows += [["", "", "", f"set {number}", *blank, *boxes] for number in range(2, visit.sets + 1) if written]
+        for later in range(2, visit.sets + 1) if written else ():
+            rows.append(["", "", "", f"set {later}", *[targets.get(later, "") for _ in last], *boxes])
         if row is not None and row.sets:
             picture = _picture(printed, slot.exercise.name, visit.unit, row.sets[0].loadings[0].load)
             pictures += [] if picture is None else [picture]

@@ -35,13 +35,15 @@ class CardVisit:
 class Printed:
     """A class that is printed. The file must have been checked.
 
-    `last` is what somebody did of an exercise last time, in words, by their id and the exercise's; `settings` how they
-    set a unit, by their id and the unit's, where the class itself does not say it; `opens` the address behind the code
-    on the run sheet, empty for none.
+    `last` is what somebody did of an exercise last time, in words, by their id and the exercise's; `targets` what they
+    did last and at best in each set of a slot at this scheme, in words by the set's number, by their id and the ids of
+    the slot and the exercise; `settings` how they set a unit, by their id and the unit's, where the class itself does
+    not say it; `opens` the address behind the code on the run sheet, empty for none.
     """
 
     file: ClassFile
     last: Mapping[tuple[str, str], str] = field(default_factory=dict)
+    targets: Mapping[tuple[str, str, str], Mapping[int, str]] = field(default_factory=dict)
     settings: Mapping[tuple[str, str], str] = field(default_factory=dict)
     opens: str = ""
 

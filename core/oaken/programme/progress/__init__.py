@@ -3,7 +3,8 @@
 `record` is one set freed of its class; `evidence` what a set says of a best, `trend` the line through all sessions,
 `series` an exercise over the dates, `beside` the same scheme on two days and left against right, `goal` a goal with a
 date, `next_time` the loads of the next class, with `scheme_done` for what each set was planned as, `progression` for
-the methods, `load_rules` and `load_steps` for what the studio and the unit allow; `hearts` the heart at the same work.
+the methods, `load_rules` and `load_steps` for what the studio and the unit allow; `targets` what is to be reached in a
+set, `hearts` the heart at the same work.
 Nobody is compared with anybody else.
 """
 
@@ -25,10 +26,12 @@ from oaken.programme.progress.next_time import (
 )
 from oaken.programme.progress.record import SetRecord, set_records
 from oaken.programme.progress.series import Gain, Scheme, Series, Session, gain_since, series_of, sessions_of, week_of
+from oaken.programme.progress.targets import TARGET_DAYS, SetBefore, SetTarget, set_targets
 from oaken.programme.progress.trend import Level, Observation, Trend, trend
 
 __all__ = [
     "SAME_WINDOW_DAYS",
+    "TARGET_DAYS",
     "Beside",
     "Evidence",
     "Gain",
@@ -45,7 +48,9 @@ __all__ = [
     "SchoolInWords",
     "Series",
     "Session",
+    "SetBefore",
     "SetRecord",
+    "SetTarget",
     "Sides",
     "Standing",
     "Today",
@@ -63,6 +68,7 @@ __all__ = [
     "series_of",
     "sessions_of",
     "set_records",
+    "set_targets",
     "trend",
     "week_of",
     "why_no_evidence",
