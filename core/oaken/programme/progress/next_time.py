@@ -17,7 +17,14 @@ from oaken.domain.room import Hardware
 from oaken.physiology.strength.reps_at_load import share_for
 from oaken.programme.progress.load_rules import LoadRules, School
 from oaken.programme.progress.load_steps import SAME_KG, LoadSteps
-from oaken.programme.progress.progression import ProgressionDecision, by_method, far_short, held_back, stepped_down
+from oaken.programme.progress.progression import (
+    ProgressionDecision,
+    by_method,
+    far_short,
+    held_back,
+    stalled,
+    stepped_down,
+)
 from oaken.programme.progress.record import SetRecord
 from oaken.programme.progress.scheme_done import SchemeDone, SetGroup, Window, lowest_of
 from oaken.programme.progress.series import Session, sessions_of
@@ -159,14 +166,18 @@ def propose_after(
 
 def _decided(done: SchemeDone, session: Session, standing: Standing) -> ProgressionDecision:
     """What the session says, by what comes before every method and then by the method."""
-    earlier = [item for item in standing.sessions if (item.on, item.run) < (session.on, session.run)]
-    before = last_loaded(earlier)
-    last = None if before is None else SchemeDone.of(before, standing.windows)
+    earlier = [
+        SchemeDone.of(item, standing.windows)
+        for item in reversed(standing.sessions)
+        if (item.on, item.run) < (session.on, session.run) and any(own.load_kg for own in item.sets)
+    ]
+    last = next((item for item in earlier if item.heaviest.reps), None) or next(iter(earlier), None)
     away = (standing.today - standing.sessions[-1].on).days
     return (
         held_back(done, last, away, standing.is_today, standing.steps)
         or far_short(done, standing.steps)
         or stepped_down(done, standing.steps)
+        or stalled(done, earlier, standing.steps)
         or by_method(done, last, session, away, standing.method, standing.best_kg, standing.steps)
     )
 

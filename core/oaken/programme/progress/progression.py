@@ -31,6 +31,9 @@ LARGE_STEP, SMALL_STEP = 0.10, 0.05
 """A step of more than the first share needs two repetitions over the top in every set; with nothing left in reserve no
 step is larger than the second."""
 
+STALLED_AFTER = 3
+"""So many classes in a row with a set short at the same loads, and they are lowered."""
+
 OVER_FIRST = 2
 """The repetitions over the top that come before a large step."""
 
@@ -114,6 +117,23 @@ def stepped_down(done: SchemeDone, steps: LoadSteps) -> ProgressionDecision | No
     return _step_down(done, done.groups if done.is_ladder else (done.heaviest,), reason, steps)
 
 
+def stalled(done: SchemeDone, before: Sequence[SchemeDone], steps: LoadSteps) -> ProgressionDecision | None:
+    """The third class in a row in which these loads were missed: a step lighter, and up again from there."""
+    row = (done, *before[: STALLED_AFTER - 1])
+    if len(row) < STALLED_AFTER or not all(
+        item.heaviest.kg == done.heaviest.kg and item.windows == done.windows and _short_of(item) for item in row
+    ):
+        return None
+    times = {3: "the third time"}.get(STALLED_AFTER, f"{STALLED_AFTER} times")
+    return _step_down(done, done.groups, f"{times} short at these loads: one step lighter, and up again", steps)
+
+
+def _short_of(done: SchemeDone) -> bool:
+    """Whether a set that judges ended short: of its window, or of its number where the scheme gives one."""
+    judged = done.working if done.is_ladder else (done.heaviest,)
+    return any(group.window is not None and bool(group.reps) and min(group.reps) < group.window[0] for group in judged)
+
+
 def by_method(
     done: SchemeDone,
     last: SchemeDone | None,
@@ -128,7 +148,9 @@ def by_method(
     if nothing is not None:
         return same(f"set {nothing} reached nothing: the same again", steps)
     if method == "percentage":
-        best = session.evidence.meant_kg if session.evidence is not None else best_kg
+        # sets that were stopped as planned say “at least”: by them alone loads would fall from class to class
+        known = session.evidence is not None and session.end_known
+        best = session.evidence.meant_kg if session.evidence is not None and known else best_kg
         if best is not None:
             return _by_percentage(done, best, away_days, steps)
     if method == "reserve" and done.heaviest.spare is not None:
@@ -234,12 +256,15 @@ def _raised(done: SchemeDone, reason: str, method: School, steps: LoadSteps) -> 
     if share > LARGE_STEP + SAME_KG and _would_have_gone(group) < group.high + OVER_FIRST:
         words = f"{reason}, but the next step is {round(share * 100)} % more"
         return same(f"{words}: first two repetitions over the top", steps, _over_the_top)
-    by_kg = steps.step_kg
+    # a step takes no more than the repetitions down to the low end, and those that were left, stand for
+    beyond = max(0, min(group.reps) - group.high if spare is None else spare)
+    room = share_for(group.low) / share_for(group.high + beyond) - 1
+    by_kg = min(steps.step_kg, max(smallest - group.kg, group.kg * room))
     if spare is not None and spare >= FAR_OVER:
         # whoever told what is left means to leave some; an open set is meant to end at the top
         told = any(item.reps_left is not None for item in group.judging)
         meant = steps.rules.reserve if told else 0
-        by_kg = max(by_kg, group.kg * (share_for(group.high + meant) / share_for(group.high + spare) - 1))
+        by_kg = max(steps.step_kg, group.kg * (share_for(group.high + meant) / share_for(group.high + spare) - 1))
         if group.at_top:
             reason = f"{reason} {f'with {spare} left' if told else f'and an open one {spare} more'}"
     return _up(done, by_kg, reason, steps)
@@ -321,10 +346,13 @@ def _lighter_by(
 
 
 def _by_share(done: SchemeDone, share: float, reason: str, steps: LoadSteps) -> ProgressionDecision:
-    """Every load times a share, as near as it can be set; less than half of a step is none."""
+    """Every load times a share, as near as it can be set; a rise is at least the smallest step."""
     top = done.heaviest.kg
     most = top * (1 + steps.rules.most_step_share)
     wanted = steps.nearest(max(top * MOST_OFF, min(top * share, most)), most)
+    smallest = steps.smallest_up(top)
+    if share > 1 + SAME_KG and wanted <= top + SAME_KG and smallest is not None and smallest <= most + SAME_KG:
+        wanted = smallest
     if abs(wanted - top) < SAME_KG:
         return same(f"{reason}: the same again", steps)
     if wanted < top:
