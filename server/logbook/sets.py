@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, fields
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db import connection
-from django.db.models import CharField, IntegerField, Max, QuerySet
+from django.db.models import CharField, IntegerField, Max, Q, QuerySet
 from django.db.models.functions import Cast
 from oaken.domain.prescription import each_set
 from oaken.plan import Slot, Station
@@ -154,6 +154,30 @@ def planned_windows(part: object) -> tuple[Window | None, ...]:
     return tuple(run.segments[0].window for run in each_set(part.sets)) if isinstance(part, Slot) else ()
 
 
+LOGGED = (
+    *("run_id", "block", "part", "number", "load_kg", "reps", "seconds"),
+    *("low", "high", "helped", "poor", "as_planned"),
+)
+
+
+class _Logged(NamedTuple):
+    """What is asked of a set for a target: there are tens of thousands of them at a time."""
+
+    on: date
+    run: int
+    block: str
+    part: str
+    number: int
+    load_kg: float | None
+    reps: int | None
+    seconds: float | None
+    low: int | None
+    high: int | None
+    helped: bool
+    poor: bool
+    as_planned: bool
+
+
 @dataclass(frozen=True, slots=True)
 class PartTargets:
     """What somebody is to reach in the sets of one part of a class, with the exercise they do there."""
@@ -180,15 +204,23 @@ def targets_of(studio: Studio, file: ClassFile, before: date) -> list[PartTarget
         for own in (own_part(part, person, around),)
     ]
     people = dict(studio.people.filter(key__in=file.plan.people, erased=False).values_list("pk", "key"))
+    windows_of = [window for *_, windows in parts for window in windows]
+    same = Q(
+        low__in={window[0] for window in windows_of if window}, high__in={window[1] for window in windows_of if window}
+    )
     rows = DoneSet.objects.filter(
+        same | Q(low__isnull=True) if None in windows_of else same,
         person_id__in=people,
         exercise__in={exercise for _, _, exercise, _ in parts},
         on__gte=before - timedelta(days=TARGET_DAYS),
         on__lt=before,
     )
-    records: dict[Pair, list[SetRecord]] = {}
-    for key, record in _read(rows, people):
-        records.setdefault((key, record.exercise), []).append(record)
+    records: dict[Pair, list[_Logged]] = {}
+    days: dict[str, date] = {}
+    told = rows.order_by().annotate(on_=Cast("on", CharField())).values_list("person_id", "exercise", "on_", *LOGGED)
+    for person, exercise, on, *rest in told.iterator(chunk_size=5000):
+        day = days.get(on) or days.setdefault(on, date.fromisoformat(on))
+        records.setdefault((people[person], exercise), []).append(_Logged(day, *rest))
     return [
         PartTargets(person, part, exercise, found)
         for person, part, exercise, windows in parts

@@ -15,7 +15,7 @@ from django.test import Client
 from django.utils import timezone
 from logbook import progress
 from logbook.models import Attendance, DoneSet, Run, RunEvent
-from logbook.sets import VERSION
+from logbook.sets import VERSION, targets_of
 from oaken.domain.catalogue import catalogue
 from oaken.domain.room import Room
 from oaken.forecast.in_short import _brief
@@ -152,6 +152,13 @@ def test_a_year_is_read_quickly(year: tuple[Studio, PlannedClass]) -> None:
         _median(lambda: progress.next_loads(studio, plan, room, date.today(), {})),
         "ms",
         300,
+    )
+    file = plans.class_file_of(studio, plan)
+    show(
+        f"targets beside every set of {PEOPLE} people, from twelve weeks",
+        _median(lambda: targets_of(studio, file, date.today())),
+        "ms",
+        500,
     )
     since = date.today() - timedelta(days=370)
     calendar = _get(studio, f"/api/calendar?since={since}&until={date.today()}")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass
-from math import floor
+from math import floor, inf
 
 from oaken.domain.room import Hardware, settable_kg
 from oaken.programme.progress.load_rules import LoadRules
@@ -25,15 +26,6 @@ class LoadSteps:
         return self.rules.step_big_kg if self.big else self.rules.step_small_kg
 
     @property
-    def loads(self) -> tuple[float, ...]:
-        """Every load of the unit that the studio allows, the lightest alone where it allows none; empty without a
-        unit."""
-        if self.hardware is None:
-            return ()
-        loads, most = settable_kg(self.hardware), self.rules.heaviest_kg
-        return tuple(kg for kg in loads if most is None or kg <= most + SAME_KG) or (loads[0],)
-
-    @property
     def all_too_heavy(self) -> bool:
         """Whether the lightest load of the unit is above what the studio allows."""
         most = self.rules.heaviest_kg
@@ -45,14 +37,21 @@ class LoadSteps:
             bounds = [bound for bound in (at_most, self.rules.heaviest_kg) if bound is not None]
             # never rounded up over what is allowed
             return round(kg, 3) if all(kg < bound for bound in bounds) else floor(min(bounds) * 1000) / 1000
-        allowed = [load for load in self.loads if at_most is None or load <= at_most + SAME_KG] or [self.loads[0]]
-        return min(allowed, key=lambda item: (abs(item - kg), item))
+        loads = settable_kg(self.hardware)
+        bound = min(inf if at_most is None else at_most, self.rules.heaviest_kg or inf)
+        end = max(1, bisect_right(loads, bound + SAME_KG))
+        # sorted, so that only the two beside it can be nearest
+        place = bisect_left(loads, kg, 0, end)
+        near = loads[max(0, place - 1) : min(end, place + 1)]
+        return min(near, key=lambda item: (abs(item - kg), item))
 
     def smallest_up(self, kg: float) -> float | None:
         """The next load above this one; None where the unit holds no more. Without a unit, the usual step."""
         if self.hardware is None:
             return kg + self.step_kg
-        return next((load for load in settable_kg(self.hardware) if load > kg + SAME_KG), None)
+        loads = settable_kg(self.hardware)
+        place = bisect_right(loads, kg + SAME_KG)
+        return loads[place] if place < len(loads) else None
 
     def up(self, kg: float, by_kg: float) -> float | None:
         """A load above this one, as near as can be to so much more; never more than the most that one step may be

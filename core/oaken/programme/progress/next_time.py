@@ -18,6 +18,7 @@ from oaken.physiology.strength.reps_at_load import share_for
 from oaken.programme.progress.load_rules import LoadRules, School
 from oaken.programme.progress.load_steps import SAME_KG, LoadSteps
 from oaken.programme.progress.progression import (
+    STALLED_AFTER,
     ProgressionDecision,
     by_method,
     far_short,
@@ -166,18 +167,16 @@ def propose_after(
 
 def _decided(done: SchemeDone, session: Session, standing: Standing) -> ProgressionDecision:
     """What the session says, by what comes before every method and then by the method."""
-    earlier = [
-        SchemeDone.of(item, standing.windows)
-        for item in reversed(standing.sessions)
-        if (item.on, item.run) < (session.on, session.run) and any(own.load_kg for own in item.sets)
-    ]
-    last = next((item for item in earlier if item.heaviest.reps), None) or next(iter(earlier), None)
+    earlier = [item for item in standing.sessions if (item.on, item.run) < (session.on, session.run)]
+    loaded = [item for item in reversed(earlier) if any(own.load_kg for own in item.sets)]
+    before = [SchemeDone.of(item, standing.windows) for item in loaded[: STALLED_AFTER - 1]]
+    last = next((item for item in before if item.heaviest.reps), None)
     away = (standing.today - standing.sessions[-1].on).days
     return (
         held_back(done, last, away, standing.is_today, standing.steps)
         or far_short(done, standing.steps)
         or stepped_down(done, standing.steps)
-        or stalled(done, earlier, standing.steps)
+        or stalled(done, before, standing.steps)
         or by_method(done, last, session, away, standing.method, standing.best_kg, standing.steps)
     )
 

@@ -9,18 +9,49 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import date
 from itertools import groupby
+from typing import Protocol
 
 from pydantic import BaseModel, ConfigDict
 
 from oaken.basis.words import in_kg
-from oaken.programme.progress.record import SetRecord
 from oaken.programme.progress.scheme_done import Window
 
-TARGET_DAYS = 182
+TARGET_DAYS = 84
 """How far is looked back for the same scheme."""
 
 LESS_PER_REPETITION = 30
 """Sets at different loads are compared by load × (1 + repetitions ÷ 30) (Epley 1985, from memory)."""
+
+
+class Logged(Protocol):
+    """What is asked of a set that was done: the fields of a `SetRecord` of these names."""
+
+    @property
+    def on(self) -> date: ...
+    @property
+    def run(self) -> int: ...
+    @property
+    def block(self) -> str: ...
+    @property
+    def part(self) -> str: ...
+    @property
+    def number(self) -> int: ...
+    @property
+    def load_kg(self) -> float | None: ...
+    @property
+    def reps(self) -> int | None: ...
+    @property
+    def seconds(self) -> float | None: ...
+    @property
+    def low(self) -> int | None: ...
+    @property
+    def high(self) -> int | None: ...
+    @property
+    def helped(self) -> bool: ...
+    @property
+    def poor(self) -> bool: ...
+    @property
+    def as_planned(self) -> bool: ...
 
 
 class SetBefore(BaseModel):
@@ -62,7 +93,7 @@ class SetTarget(BaseModel):
         return self.last.words if self.best is None else f"{self.last.words}, best {self.best.words}"
 
 
-def set_targets(records: Iterable[SetRecord], planned: Sequence[Window | None]) -> list[SetTarget]:
+def set_targets(records: Iterable[Logged], planned: Sequence[Window | None]) -> list[SetTarget]:
     """The targets of the planned sets of one person and exercise, in the order of their numbers; none for a set that
     was never done at this scheme. Sets that were helped or of poor form set none."""
     by_set: dict[int, list[SetBefore]] = {}
@@ -79,13 +110,13 @@ def set_targets(records: Iterable[SetRecord], planned: Sequence[Window | None]) 
     return [_target(number, days) for number, days in sorted(by_set.items()) if number <= len(planned)]
 
 
-def _same_scheme(sets: Sequence[SetRecord], planned: Sequence[Window | None]) -> bool:
+def _same_scheme(sets: Sequence[Logged], planned: Sequence[Window | None]) -> bool:
     """Whether the sets of a part were planned as these are, as far as both go."""
     windows = {item.number: None if item.low is None or item.high is None else (item.low, item.high) for item in sets}
     return all(window == planned[number - 1] for number, window in windows.items() if number <= len(planned))
 
 
-def _before(item: SetRecord) -> SetBefore | None:
+def _before(item: Logged) -> SetBefore | None:
     """What a set says; None where it says nothing but that the clock ran."""
     by_clock = item.reps is None and not item.load_kg and item.as_planned
     if by_clock or item.helped or item.poor:
