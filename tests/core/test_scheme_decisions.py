@@ -58,6 +58,9 @@ def after(*days: str, next_time: str = "", away: int = 7, **told: Any) -> LoadPr
     """What is proposed behind these days, a week apart; `next_time` are the planned repetitions set by set."""
     sets = [item for week, written in enumerate(days) for item in day(written, START + timedelta(days=7 * week), week)]
     windows = tuple((int(low), int(high or low)) for low, _, high in (w.partition("-") for w in next_time.split()))
+    planned = told.pop("sets", None)
+    if planned is not None:
+        sets = [replace(item, sets=planned) for item in sets]
     fields: dict[str, Any] = {"hardware": BAR, "big": True, "windows": windows, **told}
     last = max(item.on for item in sets)
     return propose(Standing(sessions=sessions_of(sets), today=last + timedelta(days=away), **fields))
@@ -176,6 +179,8 @@ DECISIONS: list[tuple[str, LoadProposal, str, list[float], str]] = [
     ("by reserve: as it was meant", after("100x8/8+2", school="reserve"), "repeat", [100], "8 with 2 left are meant"),
     ("by reserve: more was left", after("100x8/8+3", school="reserve"), "add", [107.5], "8 repetitions with 3 left"),
     ("by reserve: nobody said what was left", after("80x10/8-10", school="reserve"), "add", [85], "every set"),
+    ("by reserve: not every planned set was done", after("100x8/8+4 100x8/8+4", school="reserve", sets=3), "repeat",
+     [100, 100], "not every planned set"),
     ("small lifts by repetitions first", after("40x9/8-10 40x8/8-10", rules=LoadRules(school_small="repetitions-first"),
      **SMALL), "repeat", [40, 40], "a repetition more on each set"),
     ("big lifts as the studio does", after("80x9/8-10 80x8/8-10", rules=LoadRules(school_small="repetitions-first")),

@@ -147,6 +147,8 @@ def by_method(
     nothing = _nothing_lifted(done)
     if nothing is not None:
         return same(f"set {nothing} reached nothing: the same again", steps)
+    if not done.complete:
+        return same("not every planned set was done: the same again", steps)
     if method == "percentage":
         # sets that were stopped as planned say “at least”: by them alone loads would fall from class to class
         known = session.evidence is not None and session.end_known
@@ -155,8 +157,6 @@ def by_method(
             return _by_percentage(done, best, away_days, steps)
     if method == "reserve" and done.heaviest.spare is not None:
         return _by_reserve(done, away_days, steps)
-    if not done.complete:
-        return same("not every planned set was done: the same again", steps)
     if not _reached(done, method):
         return _missed(done, method, steps)
     if away_days >= SOME_TIME_AWAY_DAYS:
