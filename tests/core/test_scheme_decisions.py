@@ -58,9 +58,8 @@ def after(*days: str, next_time: str = "", away: int = 7, **told: Any) -> LoadPr
     """What is proposed behind these days, a week apart; `next_time` are the planned repetitions set by set."""
     sets = [item for week, written in enumerate(days) for item in day(written, START + timedelta(days=7 * week), week)]
     windows = tuple((int(low), int(high or low)) for low, _, high in (w.partition("-") for w in next_time.split()))
-    planned = told.pop("sets", None)
-    if planned is not None:
-        sets = [replace(item, sets=planned) for item in sets]
+    planned = {name: told.pop(name) for name in ("sets", "planned_kg") if name in told}
+    sets = [replace(item, **planned) for item in sets]
     fields: dict[str, Any] = {"hardware": BAR, "big": True, "windows": windows, **told}
     last = max(item.on for item in sets)
     return propose(Standing(sessions=sessions_of(sets), today=last + timedelta(days=away), **fields))
@@ -104,6 +103,10 @@ DECISIONS: list[tuple[str, LoadProposal, str, list[float], str]] = [
      "reached the top (6)"),
     ("a ramp that ended short: the same again", after("40x6/6 50x6/6 60x6/6 70x6/6 80x3/6f"), "repeat",
      [40, 50, 60, 70, 80], "set 5 ended at 3"),
+    ("loads that rise where all were planned alike", after("50x10/8-10 60x10/8-10 70x10/8-10", planned_kg=60), "add",
+     [55, 65, 75], "reached the top (10)"),
+    ("loads that fall where all were planned alike", after("80x10/8-10 75x10/8-10 70x10/8-10", planned_kg=80), "add",
+     [85, 80, 75], "reached the top (10)"),
     # a top set and lighter ones behind it
     ("a top set and back-offs as planned", after(TOP), "add", [145, 115, 115, 115], "set 1 reached the top (5)"),
     ("a top set of 5 that ended at 3 is never added to", after("140x3/5 110x8/8 110x8/8 110x8/8"), "reduce",

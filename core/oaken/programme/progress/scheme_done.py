@@ -202,12 +202,11 @@ def _group(window: Window | None, sets: Sequence[SetRecord], places: Sequence[in
 
 
 def _meant_to_differ(sets: Sequence[SetRecord], loads: Sequence[float]) -> bool:
-    """Whether each set has a load of its own on purpose: so it was planned, or, where no load was, each of three or
-    more is heavier, or each lighter, than the one before."""
+    """Whether each set has a load of its own on purpose: so it was planned, or each of three or more is heavier than
+    the one before, or each lighter."""
     if any(item.side for item in sets):
         return False
-    planned = {item.planned_kg for item in sets}
-    if planned != {None}:
-        return len(planned) > 1
+    if len({item.planned_kg for item in sets}) > 1:
+        return True
     steps = [there - here for here, there in pairwise(loads)]
     return len(loads) >= 3 and (min(steps) > 0 or max(steps) < 0)
