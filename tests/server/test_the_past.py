@@ -160,6 +160,7 @@ def test_erasing_reaches_into_what_was_kept_of_classes_run(send: Send) -> None:
         assert stand_in == {
             "id": "gone-1", "name": "Somebody who left", "age": 40, "body_mass_kg": before["body_mass_kg"],
             "level": before["level"], "bests_kg": before["bests_kg"], "working_kg": before["working_kg"],
+            "working_sets_kg": before["working_sets_kg"],
         }  # fmt: skip
         runs.file_of(kept)
     assert not Recording.objects.filter(person__key="gone-1").exists()
