@@ -70,6 +70,7 @@ HEAVY = "80x8/8 90x6/6 100x4/4 110x2/2"
 TOP = "140x5/5 110x8/8 110x8/8 110x8/8"
 THREE = "80x10/8-10 80x10/8-10 80x10/8-10"
 SHORT = "60x12/12 65x10/10 70x8/8 75x5/6"
+BACK = "140x5/5 110x8/8 110x7/8 110x6/8"
 IN = "80x9/8-10 80x9/8-10 80x8/8-10"
 SMALL: dict[str, Any] = {"big": False, "hardware": STACK}
 DECISIONS: list[tuple[str, LoadProposal, str, list[float], str]] = [
@@ -162,6 +163,8 @@ DECISIONS: list[tuple[str, LoadProposal, str, list[float], str]] = [
      "the third time short"),
     ("two classes short are not three", after(SHORT, SHORT), "repeat", [60, 65, 70, 75], "set 4"),
     ("short before, done now", after(SHORT, SHORT, FALLING), "add", [62.5, 67.5, 72.5, 77.5], "every set"),
+    ("back-offs short for the third time, the top set done", after(BACK, BACK, BACK), "add", [145, 105, 105, 105],
+     "from set 2 on short for the third time"),
     ("three classes inside the window: no hurry", after(IN, IN, IN), "repeat", [80] * 3, "inside 8–10"),
     # the next scheme is another one
     ("a set less next time", after(HEAVY, next_time="8 6 4"), "add", [82.5, 92.5, 102.5], "every set"),

@@ -21,6 +21,7 @@ from oaken.programme.progress.progression import (
     STALLED_AFTER,
     ProgressionDecision,
     by_method,
+    eased,
     far_short,
     held_back,
     stalled,
@@ -177,7 +178,12 @@ def _decided(done: SchemeDone, session: Session, standing: Standing) -> Progress
         or far_short(done, standing.steps)
         or stepped_down(done, standing.steps)
         or stalled(done, before, standing.steps)
-        or by_method(done, last, session, away, standing.method, standing.best_kg, standing.steps)
+        or eased(
+            by_method(done, last, session, away, standing.method, standing.best_kg, standing.steps),
+            done,
+            before,
+            standing.steps,
+        )
     )
 
 

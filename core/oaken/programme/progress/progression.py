@@ -128,10 +128,40 @@ def stalled(done: SchemeDone, before: Sequence[SchemeDone], steps: LoadSteps) ->
     return _step_down(done, done.groups, f"{times} short at these loads: one step lighter, and up again", steps)
 
 
+def eased(
+    decision: ProgressionDecision, done: SchemeDone, before: Sequence[SchemeDone], steps: LoadSteps
+) -> ProgressionDecision:
+    """The decision with a step less for the lighter sets behind a top set that were short at one load for the third
+    class in a row: they are judged by themselves."""
+    row = (done, *before[: STALLED_AFTER - 1])
+    if done.is_ladder or len(row) < STALLED_AFTER or any(item.windows != done.windows for item in row):
+        return decision
+    stuck = []
+    for place, group in enumerate(done.groups):
+        own = [item.groups[place] for item in row]
+        if group is not done.heaviest and all(each.kg == group.kg and _is_short(each) for each in own):
+            stuck.append(group)
+    if not stuck or decision.do == "reduce":
+        return decision
+    sets = ", ".join(str(group.places[0]) for group in stuck)
+
+    def loads(group: SetGroup, kg: float) -> float:
+        if any(group is item for item in stuck):
+            lighter = steps.down(kg)
+            return steps.nearest(kg) if lighter is None else lighter
+        return decision.loads(group, kg)
+
+    reason = f"{decision.reason}; from set {sets} on short for the third time: one step lighter there"
+    return ProgressionDecision(decision.do, reason, loads, decision.aims)
+
+
 def _short_of(done: SchemeDone) -> bool:
     """Whether a set that judges ended short: of its window, or of its number where the scheme gives one."""
-    judged = done.working if done.is_ladder else (done.heaviest,)
-    return any(group.window is not None and bool(group.reps) and min(group.reps) < group.window[0] for group in judged)
+    return any(_is_short(group) for group in (done.working if done.is_ladder else (done.heaviest,)))
+
+
+def _is_short(group: SetGroup) -> bool:
+    return group.window is not None and bool(group.reps) and min(group.reps) < group.window[0]
 
 
 def by_method(
