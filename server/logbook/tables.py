@@ -245,7 +245,8 @@ def _lift_with(lift: Lift, cell: LiftCell) -> tuple[float | None, str, float | N
     working = None if "working" in cell.cleared else lift.working_kg if cell.working_kg is None else cell.working_kg
     source = "" if "best_from" in cell.cleared or best is None else lift.best_from
     # loads set by set go with the heaviest of them, and not with another working load
-    sets = list(cell.working_sets_kg) or (lift.working_sets_kg if working == lift.working_kg else [])
+    stays = working is not None and working == lift.working_kg and "working_sets" not in cell.cleared
+    sets = list(cell.working_sets_kg) or (lift.working_sets_kg if stays else [])
     return best, source if cell.best_from is None or best is None else cell.best_from, working, sets
 
 

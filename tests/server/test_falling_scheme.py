@@ -107,6 +107,13 @@ def test_what_is_taken_stands_set_by_set_in_the_next_class(
     assert upload("/api/tables/loads", file, keep=True)[0] == 200
     lift = Lift.objects.get(person__key="tobin", exercise=LIFT)
     assert (lift.working_kg, lift.working_sets_kg) == (60, [50, 55, 60])
+    # the loads of sets are taken away by themselves, and never kept without their working load
+    upload("/api/tables/loads", f"person_id,exercise_id,working_sets_kg\ntobin,{LIFT},-\n", keep=True)
+    lift.refresh_from_db()
+    assert (lift.working_kg, lift.working_sets_kg) == (60, [])
+    both = upload("/api/tables/loads", f"person_id,exercise_id,working_kg,working_sets_kg\ntobin,{LIFT},-,50/60\n")[1]
+    assert both["rows"][0]["outcome"] == "faulty"
+    upload("/api/tables/loads", file, keep=True)
     # another working load is one for all sets
     upload("/api/tables/loads", f"person_id,exercise_id,working_kg\ntobin,{LIFT},62.5\n", keep=True)
     lift.refresh_from_db()

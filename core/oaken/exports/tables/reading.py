@@ -88,7 +88,9 @@ def read_lifts(content: bytes, people: Mapping[str, str], exercises: Mapping[str
         source = cells.get("best_from", "")
         if len(source) > LONGEST:
             raise _Faulty("best_from", f"has {len(source)} characters", f"at most {LONGEST}")
-        cleared = {name for name in ("best", "working") if _cell_of(cells, name) == CLEAR}
+        cleared = {name for name in ("best", "working", "working_sets") if _cell_of(cells, name) == CLEAR}
+        if sets and "working" in cleared:
+            raise _Faulty("working_sets_kg", "has loads where the working load is taken away", "one or the other")
         if source == CLEAR:
             cleared.add("best_from")
         if best is None and working is None and not sets and not source and not cleared:
