@@ -28,7 +28,7 @@ from oaken.programme.progress.progression import (
     stepped_down,
 )
 from oaken.programme.progress.record import SetRecord
-from oaken.programme.progress.scheme_done import SchemeDone, SetGroup, Window, lowest_of
+from oaken.programme.progress.scheme_done import SchemeDone, Window, lowest_of
 from oaken.programme.progress.series import Session, sessions_of
 
 Today = Literal["as usual", "bad night", "back after illness"]
@@ -112,7 +112,7 @@ def propose(standing: Standing) -> LoadProposal:
     if standing.steps.all_too_heavy:
         most = standing.rules.heaviest_kg or 0.0
         return _unknown(standing, f"the lightest load of the unit is above the {in_kg(most)} that the studio allows")
-    session = _like_the_next(standing) or last_loaded(standing.sessions)
+    session = _like_the_next(standing) or _last_loaded(standing.sessions)
     if session is None:
         return _begin(standing)
     done = SchemeDone.of(session, standing.windows)
@@ -187,7 +187,7 @@ def _decided(done: SchemeDone, session: Session, standing: Standing) -> Progress
     )
 
 
-def last_loaded(sessions: Sequence[Session]) -> Session | None:
+def _last_loaded(sessions: Sequence[Session]) -> Session | None:
     """The last session with a load and counted repetitions, or else with a load."""
     counted = (
         session for session in reversed(sessions) if any(own.load_kg and own.reps is not None for own in session.sets)
@@ -295,6 +295,8 @@ def _written(decision: ProgressionDecision, done: SchemeDone, standing: Standing
     if others and len(others) == len([window for window in planned if window is not None]):
         by_table = _by_table(done, standing)
         reason = f"{reason}; {by_table}" if decision.do == "reduce" else by_table
+    if done.weaker_side:
+        reason += f"; the {done.weaker_side} side is the weaker one and leads"
     capped = any(after.load_kg < before.load_kg - SAME_KG for before, after in zip(sets, kept, strict=True))
     if standing.rules.heaviest_kg is not None and capped:
         reason += f"; the studio allows {in_kg(standing.rules.heaviest_kg)} at most"
@@ -423,17 +425,3 @@ def _count_words(item: SetRecord) -> str:
     ]
     words = " ".join(filter(None, extra))
     return f"{told} ({words})" if words else told
-
-
-__all__ = [
-    "SAME_WINDOW_DAYS",
-    "LoadProposal",
-    "ProposedSet",
-    "SetGroup",
-    "Standing",
-    "Today",
-    "key_window",
-    "propose",
-    "propose_after",
-    "windows_apart",
-]

@@ -124,8 +124,8 @@ def stalled(done: SchemeDone, before: Sequence[SchemeDone], steps: LoadSteps) ->
         item.heaviest.kg == done.heaviest.kg and item.windows == done.windows and _short_of(item) for item in row
     ):
         return None
-    times = {3: "the third time"}.get(STALLED_AFTER, f"{STALLED_AFTER} times")
-    return _step_down(done, done.groups, f"{times} short at these loads: one step lighter, and up again", steps)
+    reason = f"short at these loads in {STALLED_AFTER} classes in a row: one step lighter, and up again"
+    return _step_down(done, done.groups, reason, steps)
 
 
 def eased(
@@ -151,7 +151,7 @@ def eased(
             return steps.nearest(kg) if lighter is None else lighter
         return decision.loads(group, kg)
 
-    reason = f"{decision.reason}; from set {sets} on short for the third time: one step lighter there"
+    reason = f"{decision.reason}; from set {sets} on short in {STALLED_AFTER} classes in a row: one step lighter there"
     return ProgressionDecision(decision.do, reason, loads, decision.aims)
 
 

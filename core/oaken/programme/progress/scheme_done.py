@@ -107,7 +107,8 @@ class SetGroup:
 
 @dataclass(frozen=True, slots=True)
 class SchemeDone:
-    """A session as the rules read it: its groups in their order, and which of them governs (`heaviest`)."""
+    """A session as the rules read it: its groups in their order, which of them governs (`heaviest`), whether all that
+    was planned was done, and the side that leads where left and right had loads of their own (`weaker_side`)."""
 
     groups: tuple[SetGroup, ...]
     heaviest: SetGroup
