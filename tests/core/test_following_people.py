@@ -17,6 +17,7 @@ from hypothesis import strategies as st
 from making import class_file, group, person, room, sets, together
 from oaken.forecast import forecast
 from oaken.plan import SetsBlock
+from oaken.plan.notation import read_class
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.class_file.reading import load_class
 from oaken.schedule.rotation.rolling import HELD_AT_MOST_S, NEVER, PersonOnFloor, Placement, RollingWork, roll
@@ -29,6 +30,7 @@ from oaken.session.events import event_of
 from oaken.session.floor import FloorPlan, FloorState, FloorVisit, SeenPress, floor_at
 from orders import small_block
 from places import ROOT
+from test_written_plans import AHEAD, KNOWN, filed
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
 
@@ -65,6 +67,13 @@ def test_the_examples_are_as_planned_while_nothing_is_seen(name: str) -> None:
     file = load_class(ROOT / "examples" / f"{name}.json")
     for block, work in blocks_of(file):
         same_as_planned(file, block, work)
+
+
+def test_partners_of_whom_one_goes_ahead_are_as_planned_too() -> None:
+    file = filed(read_class(AHEAD, KNOWN))
+    for block, work in blocks_of(file):
+        same_as_planned(file, block, work)
+        assert [len(own) for own in roll(work, everybody(work), 0.0)] == [10, 10, 9, 9]
 
 
 def any_visit(file: ClassFile, block: SetsBlock, work: RollingWork, chance: Random) -> FloorVisit:

@@ -16,6 +16,7 @@ from oaken.domain.room import Room
 from oaken.forecast import forecast
 from oaken.forecast.workload import carry_out, layout_workload
 from oaken.plan import AnyPart, CircuitBlock, ClassPlan, RelayBlock, SetsBlock, Slot
+from oaken.plan.notation import read_class
 from oaken.schedule.class_file import ClassFile, check_class
 from oaken.schedule.timeline import (
     Circumstances,
@@ -94,6 +95,28 @@ def test_everybody_does_the_sets_that_are_written(plan: ClassPlan) -> None:
         else:
             # the clock is that of the plan's own sets: who has more of them leaves the others out
             assert done == [sum(min(slot.rounds, sets_of(slot, who, around)) for slot in block.slots) for who in WHO]
+
+
+AHEAD = """class One
+slot 140 min
+room saw-floor
+people p1, p-2, p3, p4
+together p1, p3
+together p-2, p4
+
+block A: sets, whole circuit, 3 waves every 57
+guided-bar single-leg deadlift 3 x 50 s, each side, after the last
+  or dumbbell split squat 4 x hold 59 s, each side for p1, p-2
+good morning 6 x 20
+"""
+
+
+def test_partners_of_whom_one_has_more_sets_leave_none_of_them_out() -> None:
+    """Who goes round as one waits for the other; one who has no set in a round goes ahead, and the other comes after."""
+    plan = read_class(AHEAD, KNOWN)
+    for outlook in Outlook:
+        paths = timeline_in(plan, Circumstances.of(WHERE, WHO, KNOWN, plan.wishes()), outlook).paths
+        assert [sum(step.opens_set for step in path) for path in paths] == [10, 10, 9, 9]
 
 
 @few

@@ -12,6 +12,7 @@ export class Gates {
   private begin = new Map<number, number>();
   private end = new Map<number, number>();
   private waiting: (readonly [number, number])[] = [];
+  private passing = new Set<number>();
 
   constructor(
     private gates: Map<number, string[]>,
@@ -22,6 +23,7 @@ export class Gates {
   }
 
   opened(visit: number, person: number, turn: number, passed = false): number | null {
+    const letIn = this.passing.delete(person);
     const names = this.gates.get(visit);
     if (!names) return 0;
     if (this.held.has(visit)) return this.begin.get(visit) ?? 0;
@@ -32,7 +34,7 @@ export class Gates {
       let slot = 0;
       for (let at = 1; at < slots.length; at++) if (entryAt(slots, at) < entryAt(slots, slot)) slot = at;
       if (entryAt(slots, slot) === NEVER) {
-        if (!passed) {
+        if (!passed && !letIn) {
           this.waiting.push([turn, person]);
           return null;
         }
@@ -46,6 +48,18 @@ export class Gates {
     this.held.set(visit, taken);
     this.begin.set(visit, passed ? 0 : ready);
     return passed ? 0 : ready;
+  }
+
+  /** Nobody can go on, since one of those who go round as one went ahead: whoever waits longest goes in all the same. */
+  letIn(): readonly [number, number] | null {
+    const first = this.waiting.reduce<readonly [number, number] | null>(
+      (best, item) => (!best || item[0] < best[0] || (item[0] === best[0] && item[1] < best[1]) ? item : best),
+      null,
+    );
+    if (!first) return null;
+    this.waiting = this.waiting.filter((item) => item !== first);
+    this.passing.add(first[1]);
+    return first;
   }
 
   closed(visit: number, end: number): (readonly [number, number])[] {

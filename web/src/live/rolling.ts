@@ -82,7 +82,11 @@ class Rolling {
           person = number;
         }
       });
-      if (person < 0) return this.placed;
+      if (person < 0) {
+        const letIn = this.gates?.letIn();
+        if (!letIn) return this.placed;
+        [turn, person] = letIn;
+      }
       this.turns[person] = null;
       this.serve(person, turn);
     }

@@ -227,8 +227,8 @@ class _Rolling:
         """Serve whoever's turn it is until nobody has anything to do."""
         for person in range(len(self.people)):
             self._queue(person)
-        while self.turns:
-            turn, person = heapq.heappop(self.turns)
+        while self.turns or (self.gates is not None and self.gates.waiting):
+            turn, person = heapq.heappop(self.turns) if self.turns or self.gates is None else self.gates.let_in()
             self._serve(person, turn)
         return self.placed
 

@@ -141,8 +141,8 @@ def dispatch(
         if own
     ]
     heapq.heapify(queue)
-    while queue:
-        turn, person = heapq.heappop(queue)
+    while queue or (gates is not None and gates.waiting):
+        turn, person = heapq.heappop(queue) if queue or gates is None else gates.let_in()
         done = placed[person]
         held_s = 0.0
         if gates is not None and order.visits is not None:
@@ -204,6 +204,7 @@ class Gates:
         self.begin: dict[int, float] = {}
         self.end: dict[int, float] = defaultdict(float)
         self.waiting: list[tuple[float, int]] = []
+        self.passing: set[int] = set()
 
     @classmethod
     def of(cls, order: Order) -> Gates:
@@ -217,6 +218,8 @@ class Gates:
     def opened(self, visit: int, person: int, turn: float, *, passed: bool = False) -> float | None:
         """From when on a visit may begin; None where this person has to stand by. Where it has `passed` already,
         somebody saw it begin: it takes its place whoever else is in."""
+        let_in = person in self.passing
+        self.passing.discard(person)
         if visit not in self.gates:
             return 0.0
         if visit in self.held:
@@ -227,7 +230,7 @@ class Gates:
             slots = self.slots[name]
             slot = min(range(len(slots)), key=slots.__getitem__)
             if slots[slot] == UNTIL_DONE:
-                if not passed:
+                if not passed and not let_in:
                     self.waiting.append((turn, person))
                     return None
                 slots.append(0.0)
@@ -239,6 +242,14 @@ class Gates:
         self.held[visit] = taken
         self.begin[visit] = 0.0 if passed else ready
         return self.begin[visit]
+
+    def let_in(self) -> tuple[float, int]:
+        """Nobody can go on: somebody went ahead to a visit that waits for another one, of whom this gate waits in turn
+        (they go round as one, and one of them had no set before it). Whoever waits longest goes in all the same."""
+        first = min(self.waiting)
+        self.waiting.remove(first)
+        self.passing.add(first[1])
+        return first
 
     def closed(self, visit: int, end: float) -> list[tuple[float, int]]:
         """Note that a task is done; whoever may try again if its visit is."""
