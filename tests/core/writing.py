@@ -6,7 +6,7 @@ from typing import Any, get_args
 
 from hypothesis import strategies as st
 from oaken.domain.catalogue import catalogue
-from oaken.domain.prescription.segments import Stance
+from oaken.domain.prescription import Aid, Stance
 from oaken.plan import ClassPlan
 
 KNOWN = catalogue()
@@ -54,6 +54,8 @@ manners: dict[str, Any] = {
     "held_s": st.sampled_from([0, 0, 0, 1, 2.5]),
     "partial": st.sampled_from([False, False, True]),
     "alternating": st.sampled_from([False, False, False, True]),
+    "heels_cm": maybe(st.integers(1, 20).map(lambda half: half / 2)),
+    "aids": st.just([]) | st.just([]) | st.lists(st.sampled_from(get_args(Aid)), max_size=3, unique=True),
     "stance": maybe(st.lists(st.sampled_from(get_args(Stance)), min_size=1, max_size=3, unique=True)),
 }
 

@@ -42,6 +42,7 @@ export function segment(fields: Partial<Segment>): Segment {
     to_failure: false,
     hold: false,
     stance: [],
+    aids: [],
     helped: false,
     if_able: false,
     pause_after_s: 0,
@@ -54,7 +55,7 @@ export function setRun(fields: Partial<SetRun> & { segments: Segment[] }): SetRu
 }
 
 export function station(exercise: string, fields: Partial<Station> = {}): Station {
-  return { id: "", exercise, note: "", held_s: 0, partial: false, alternating: false, stance: [], ...fields };
+  return { id: "", exercise, note: "", held_s: 0, partial: false, alternating: false, stance: [], aids: [], ...fields };
 }
 
 /** A slot with its sets and nothing else. */
@@ -358,7 +359,7 @@ export const changeExercise =
     const slot = slotAt(plan, place);
     if (!slot) return plan;
     const fitted = (item: Segment): Segment => {
-      const next: Segment = { ...item, stance: [], setting: null, tempo: null };
+      const next: Segment = { ...item, stance: [], heels_cm: null, aids: [], setting: null, tempo: null };
       if (!exercise.takes_load) {
         next.load = null;
         next.change = null;
@@ -375,7 +376,16 @@ export const changeExercise =
     }
     if (isLeg(slot)) return rewriteSlot(place, { ...slot, turn: fitted(slot.turn), exercise: exercise.id })(plan);
     const load = exercise.takes_load ? slot.load : null;
-    return rewriteSlot(place, { ...slot, exercise: exercise.id, load, stance: [], setting: null, tempo: null })(plan);
+    return rewriteSlot(place, {
+      ...slot,
+      exercise: exercise.id,
+      load,
+      stance: [],
+      heels_cm: null,
+      aids: [],
+      setting: null,
+      tempo: null,
+    })(plan);
   };
 
 export const removeBlock =

@@ -271,11 +271,13 @@ class Exercise(NamedEntry):
         return self.nature not in ("mobility", "pause")
 
     def can_take(self, load: Load) -> bool:
-        """Whether a load means anything here: kilograms where it is loaded, how hard also in work of the body's own
-        weight, effort in rhythmic work."""
+        """Whether a load means anything here: any where it is loaded, kilograms that are held and how hard it is in
+        work of the body's own weight, effort in rhythmic work."""
         if self.takes_load:
             return True
-        return (self.nature == "body_weight" and load.by_effort) or (self.nature == "rhythmic" and load.way == "effort")
+        if self.nature == "body_weight":
+            return load.by_effort or load.load_kg is not None
+        return self.nature == "rhythmic" and load.way == "effort"
 
     @property
     def settings(self) -> frozenset[str]:

@@ -2,10 +2,12 @@
 
 from oaken.domain.prescription.loads import Effort, Load, LoadChange
 from oaken.domain.prescription.machine import MachineSetting
-from oaken.domain.prescription.segments import Manner, Segment, SetRun, Sides, Stance, Until, each_set, merged
+from oaken.domain.prescription.segments import Manner, Segment, SetRun, Sides, Until, each_set, merged
+from oaken.domain.prescription.set_up import Aid, SetUp, Stance, read_set_up
 from oaken.domain.prescription.tempo import Tempo
 
 __all__ = [
+    "Aid",
     "Effort",
     "Load",
     "LoadChange",
@@ -13,10 +15,12 @@ __all__ = [
     "Manner",
     "Segment",
     "SetRun",
+    "SetUp",
     "Sides",
     "Stance",
     "Tempo",
     "Until",
     "each_set",
     "merged",
+    "read_set_up",
 ]

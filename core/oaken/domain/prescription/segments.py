@@ -11,23 +11,10 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchem
 
 from oaken.domain.prescription.loads import Load, LoadChange
 from oaken.domain.prescription.machine import MachineSetting
+from oaken.domain.prescription.set_up import Aid, HeelsCm, SetUp, Stance
 from oaken.domain.prescription.tempo import Tempo
 
 Sides = Literal["both", "each_side", "in_all"]
-Stance = Literal[
-    "narrow",
-    "wide",
-    "toes in",
-    "toes out",
-    "toes ahead",
-    "toes back",
-    "feet high",
-    "feet low",
-    "heels up",
-    "staggered",
-    "one leg",
-]
-
 _STANCES = {
     "anyOf": [
         {"type": "array", "items": {"type": "string", "enum": list(get_args(Stance))}, "maxItems": 4},
@@ -48,7 +35,8 @@ class Manner(BaseModel):
     """How an exercise is done, however long: tempo, pause on each repetition, range, stance, load, setting.
 
     `held_s` is a pause at the end of every repetition, on top of the tempo. `partial` repetitions go half the way,
-    `alternating` ones half and all of it in turn. `stance` are the positions of feet and heels, together.
+    `alternating` ones half and all of it in turn. `stance` are the positions of feet and heels, together, `heels_cm` is
+    the height of what the heels stand on, `aids` what is worn or laid under.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -58,6 +46,8 @@ class Manner(BaseModel):
     partial: bool = False
     alternating: bool = False
     stance: Annotated[tuple[Stance, ...], Field(max_length=4), WithJsonSchema(_STANCES)] = ()
+    heels_cm: HeelsCm | None = None
+    aids: Annotated[tuple[Aid, ...], Field(max_length=4)] = ()
     load: Load | None = None
     setting: MachineSetting | None = None
 
@@ -69,12 +59,17 @@ class Manner(BaseModel):
             return ()
         return (said,) if isinstance(said, str) else said
 
-    @field_validator("stance")
+    @field_validator("stance", "aids")
     @classmethod
-    def each_once(cls, stance: tuple[Stance, ...]) -> tuple[Stance, ...]:
-        if len(set(stance)) < len(stance):
-            raise ValueError("a position is said once")
-        return stance
+    def each_once(cls, said: tuple[str, ...]) -> tuple[str, ...]:
+        if len(set(said)) < len(said):
+            raise ValueError("a position, or an aid, is said once")
+        return said
+
+    @property
+    def set_up(self) -> SetUp:
+        """What sets it apart from the same exercise done otherwise."""
+        return SetUp(stance=self.stance, heels_cm=self.heels_cm, aids=self.aids)
 
     @model_validator(mode="after")
     def half_the_way_or_in_turn(self) -> Manner:

@@ -287,5 +287,10 @@ def _working(
         spread = hypot(TABLE_SPREAD, (own.high - own.low) / 2 / vo2max)
     else:
         met = table
+        held = None if bout is None or exercise.nature != "body_weight" else bout.loads.kg(None)
+        if held:
+            # what is held is moved like the body's own mass (common practice, no source)
+            idle = catalogue.activities[exercise.activity].rest_met
+            met = idle + (table - idle) * (1 + held / person.body_mass_kg)
     # nobody takes up more than their maximum, whatever is asked
     return min(met, vo2max / 3.5), table, pressor, spread

@@ -62,7 +62,7 @@ def refit_slot(slot: Slot, exercise: Exercise) -> Slot:
         return slot.model_copy(update={"exercise": exercise.id, "sets": planned, "others": left})
 
     def fitted(segment: Segment) -> Segment:
-        update: dict[str, object] = {"stance": (), "setting": None, "tempo": None}
+        update: dict[str, object] = {"stance": (), "heels_cm": None, "aids": (), "setting": None, "tempo": None}
         if not exercise.takes_load:
             update.update(load=None, change=None)
         if segment.metres is not None and exercise.speed_m_per_s is None:
@@ -92,6 +92,7 @@ def refit(part: AnyPart, exercise: Exercise) -> AnyPart:
 def refit_station(station: Station, exercise: Exercise) -> Station:
     """The station with another exercise."""
     update: dict[str, object] = {"exercise": exercise.id, "tempo": None, "stance": (), "setting": None}
+    update |= {"heels_cm": None, "aids": ()}
     if not exercise.takes_load:
         update["load"] = None
     return station.model_copy(update=update)

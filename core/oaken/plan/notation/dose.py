@@ -398,6 +398,10 @@ def _with_drops(tokens: Tokens, runs: list[SetRun], clauses: Clauses) -> list[Se
 def _with_manner(segment: Segment, clauses: Clauses, load: Load | None, *, last: bool, exercise: Exercise) -> Segment:
     given = segment.model_dump(exclude_defaults=True)
     update = {name: value for name, value in clauses.manner.items() if name not in given}
+    for name in ("stance", "aids"):
+        # what is said of all the sets comes on top of what is said of this part
+        more = tuple(item for item in clauses.manner.get(name, ()) if item not in given.get(name, ()))
+        update |= {name: (*given[name], *more)} if name in given else {}
     if load is not None and segment.load is None and segment.change is None:
         update["load"] = load
     if clauses.pause_s is not None and not last and not segment.pause_after_s:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.catalogue.spoken import heard
 from oaken.domain.prescription import Effort, Load, LoadChange, MachineSetting, Tempo
@@ -12,7 +13,16 @@ from oaken.domain.room.hardware import LB_KG
 from oaken.plan.notation.faults import Misread
 from oaken.plan.notation.measures import SECONDS, Fields, read_seconds, read_until
 from oaken.plan.notation.scan import Token, Tokens
-from oaken.plan.notation.vocabulary import EACH_SIDE, HELPED, IN_ALL, NUMBER_WORDS, PARTIAL, PARTIAL_AND_FULL, STANCES
+from oaken.plan.notation.vocabulary import (
+    AIDS,
+    EACH_SIDE,
+    HELPED,
+    IN_ALL,
+    NUMBER_WORDS,
+    PARTIAL,
+    PARTIAL_AND_FULL,
+    STANCES,
+)
 
 PLATE_KG = 20.0
 """What “a plate” is: the large one (common practice, no source)."""
@@ -63,7 +73,7 @@ def read_modifier(tokens: Tokens, into: Fields) -> bool:
     for phrases, name, value_ in _PLAIN:
         if tokens.take_any(*phrases):
             return _put(into, name, value_, token)
-    if _read_stance(tokens, into):
+    if _read_heels(tokens, into) or _read_aid(tokens, into) or _read_stance(tokens, into):
         return True
     if tokens.take("held", "hold"):
         held = tokens.need_number("the pause on each repetition (s)", 0.1, 30, whole=False)
@@ -116,6 +126,40 @@ def _read_stance(tokens: Tokens, into: Fields) -> bool:
             raise Misread(token.column, token.text, "is said twice")
         known = (*known, item)
     into["stance"] = known
+    return True
+
+
+def _read_heels(tokens: Tokens, into: Fields) -> bool:
+    """The height of what the heels stand on: `heels 2.5 cm`, `heels on 2 cm`, `heels 1 in`."""
+    token = tokens.now
+    assert token is not None
+    ahead = 2 if tokens.says("on", ahead=1) else 1
+    height = tokens.peek(ahead)
+    if not tokens.says("heels") or height is None or height.kind != "number":
+        return False
+    tokens.at += ahead
+    value = tokens.need_number("the height under the heels (cm)", 0.1, 10, whole=False)
+    if tokens.take("in", "inch", "inches"):
+        value = round(value * CM_PER_INCH, 1)
+        tokens.notice(height, f"{height.text} in are {value:g} cm")
+        if value > 10:
+            raise Misread(height.column, height.text, "the height under the heels (cm): 0.1 to 10")
+    else:
+        tokens.take("cm")
+    return _put(into, "heels_cm", value, token)
+
+
+def _read_aid(tokens: Tokens, into: Fields) -> bool:
+    """What is worn or laid under: `with a belt`, `straps`, `on a wedge`, `pad`."""
+    token = tokens.now
+    assert token is not None
+    aid = next((aid for aid, phrases in AIDS.items() if tokens.take_any(*phrases)), None)
+    if aid is None:
+        return False
+    known = into.get("aids", ())
+    if aid in known:
+        raise Misread(token.column, token.text, "is said twice")
+    into["aids"] = (*known, aid)
     return True
 
 
@@ -348,6 +392,10 @@ def refuse_what_it_cannot_take(tokens: Tokens, exercise: Exercise, catalogue: Ca
         if (load is not None and not exercise.can_take(load)) or (change is not None and not exercise.takes_load):
             where = _load_word(tokens)
             raise Misread(where.column, where.text, *_no_load(exercise, catalogue))
+        if load is not None and load.load_kg is not None and not exercise.takes_load:
+            others = _loaded_ways(exercise, catalogue)
+            more = f"; made for a load is {' or '.join(others)}" if others else ""
+            tokens.notice(_load_word(tokens), f"{in_kg(load.load_kg)} are held in {exercise.name.lower()}{more}")
         setting: MachineSetting | None = said.get("setting")
         if setting is not None:
             _refuse_setting(tokens, exercise, setting)
@@ -363,12 +411,17 @@ def _no_load(exercise: Exercise, catalogue: Catalogue) -> tuple[str, list[str]]:
         return f"{exercise.name} carries no load: an effort, or a setting of the machine", ["effort 13/20"]
     if exercise.nature in ("mobility", "pause"):
         return f"{exercise.name} carries no load", []
+    names = _loaded_ways(exercise, catalogue)
+    return f"{exercise.name} carries no load of its own; with one it is {' or '.join(names)}", names
+
+
+def _loaded_ways(exercise: Exercise, catalogue: Catalogue) -> list[str]:
+    """The names of what comes nearest to an exercise and is made for a load, at most three."""
     named = [catalogue.exercises[name] for name in (*exercise.harder, *exercise.easier) if name in catalogue.exercises]
     loaded = [substitute for substitute in (*named, *catalogue.substitutes(exercise)) if substitute.takes_load]
     own = {*heard(exercise.name)}
     names = list(dict.fromkeys(item.name.lower() for item in loaded))
-    names = sorted(names, key=lambda name: -len(own & {*heard(name)}))[:3]
-    return f"{exercise.name} carries no load of its own; with one it is {' or '.join(names)}", names
+    return sorted(names, key=lambda name: -len(own & {*heard(name)}))[:3]
 
 
 _SETTING_WORDS = {

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from typing import get_args
 
-from oaken.domain.prescription.segments import Stance
+from oaken.domain.prescription import Stance
 from oaken.plan import Aim, Purpose
 
 STANCES: tuple[str, ...] = get_args(Stance)
+AIDS: dict[str, tuple[str, ...]] = {
+    "belt": ("with a belt", "with belt", "belt"),
+    "straps": ("with straps", "with wrist straps", "straps"),
+    "wedge": ("heels on a wedge", "on a wedge", "with a wedge", "wedge"),
+    "pad": ("with a pad", "on a pad", "pad"),
+}
+"""What is worn or laid under, as it is spoken."""
+
 PURPOSES = {purpose.replace("_", "-"): purpose for purpose in get_args(Purpose)}
 AIMS: tuple[str, ...] = get_args(Aim)
 LEVELS = ("beginner", "standard", "advanced")
@@ -28,7 +36,8 @@ TALKING = ("you can talk", "they can talk", "talking", "able to talk", "breath i
 LINE_WORDS = [
     "then", "or", "if able", "max", "hold", "held", "partial", "partial and full", "each side", "in all", "drop", "add",
     "pause", "rest", "doing", "until", "bpm", "ramp", "turns", "incline", "step", "steps", "level", "effort", "left",
-    "RM", "a side", "helped", "with helper", "after the last", "min", "s", "m", "kg", "km/h", "W", "steps/min", "x",
+    "RM", "a side", "helped", "with helper", "after the last", *AIDS, "heels", "cm",
+    "min", "s", "m", "kg", "km/h", "W", "steps/min", "x",
 ]  # fmt: skip
 WISH_WORDS = ["together", "apart", "instead", "taken", "new", "setting"]
 HEADER_WORDS = [
@@ -56,6 +65,7 @@ BEHIND_NAMES = {
     word
     for phrase in (
         *LINE_WORDS, *STANCES, *EACH_SIDE, *IN_ALL, *HELPED, *PARTIAL_AND_FULL, *PARTIAL, *HELPER, *AFTER_THE_LAST,
+        *(phrase for said in AIDS.values() for phrase in said),
         "able", "to failure", "amrap", "tempo", "rpe", "rir", "last hard", "no rest", "note", "cue", "feet", "grade",
         "resistance", "mph", "lb", "lbs", "plate", "plates", "reps", "sets of", "at", "for",
     )

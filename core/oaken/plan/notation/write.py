@@ -143,6 +143,8 @@ class _Shared:
         self.alternating = _common([segment.alternating for segment in segments])
         self.helper = _common([run.helper for run in sets])
         self.stance = _common([segment.stance for segment in segments])
+        self.heels_cm = _common([segment.heels_cm for segment in segments])
+        self.aids = _common([segment.aids for segment in segments])
         self.setting = _common([segment.setting for segment in segments])
         self.pause_s = _common([segment.pause_after_s for run in sets for segment in run.segments[:-1]])
         self.loads = None if self.load is not None else _loads_by_set(sets)
@@ -152,7 +154,9 @@ class _Shared:
         """Nothing is shared: everything is said where it belongs."""
         empty = cls.__new__(cls)
         empty.sides = empty.load = empty.tempo = empty.held_s = empty.partial = None
-        empty.stance = empty.setting = empty.pause_s = empty.loads = empty.alternating = empty.helper = None
+        empty.stance = empty.heels_cm = empty.aids = empty.setting = empty.pause_s = empty.loads = empty.alternating = (
+            empty.helper
+        ) = None
         return empty
 
     def words(self, exercise: Exercise) -> list[str]:
@@ -168,6 +172,8 @@ class _Shared:
             partial=bool(self.partial),
             alternating=bool(self.alternating),
             stance=self.stance or (),
+            heels_cm=self.heels_cm,
+            aids=self.aids or (),
             setting=self.setting,
         )
         said += _manner(common, load=False)
@@ -284,7 +290,7 @@ def _ramp(sets: Sequence[SetRun], exercise: Exercise, shared: _Shared) -> str | 
 def _bare(run: SetRun) -> SetRun:
     """The run without its rest and without what is said once for the whole slot."""
     plain = {"sides": None, "tempo": None, "held_s": 0, "partial": False, "alternating": False, "stance": (),
-             "setting": None}  # fmt: skip
+             "heels_cm": None, "aids": (), "setting": None}  # fmt: skip
     return run.unrested().model_copy(
         update={
             "helper": False,
@@ -414,6 +420,8 @@ def _modifiers(segment: Segment, exercise: Exercise, shared: _Shared) -> list[st
         partial=segment.partial if shared.partial is None else False,
         alternating=segment.alternating if shared.alternating is None else False,
         stance=segment.stance if shared.stance is None else (),
+        heels_cm=segment.heels_cm if shared.heels_cm is None else None,
+        aids=segment.aids if shared.aids is None else (),
         setting=segment.setting if shared.setting is None else None,
     )
     said += _manner(own, load=False)
@@ -471,6 +479,9 @@ def _manner(manner: Manner, *, load: bool) -> list[str]:
     if manner.alternating:
         said.append("partial and full")
     said += manner.stance
+    if manner.heels_cm is not None:
+        said.append(f"heels {number(manner.heels_cm)} cm")
+    said += manner.aids
     if manner.setting:
         said.append(_setting(manner.setting))
     return said

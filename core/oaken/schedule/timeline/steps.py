@@ -132,4 +132,7 @@ def loads_of(bout: Bout, who: Person, exercise: Exercise) -> LoadPath:
 def load_kg(bout: Bout, who: Person, exercise: Exercise) -> float | None:
     """Kilograms this person moves in a bout; None when no load is meant and none is known that they work with, or
     their best is not known."""
-    return loads_of(bout, who, exercise).kg(who.bests_kg.get(exercise.id)) if exercise.takes_load else None
+    if exercise.takes_load:
+        return loads_of(bout, who, exercise).kg(who.bests_kg.get(exercise.id))
+    # work of the body's own weight may be done with something in the hands
+    return bout.loads.kg(None) if exercise.nature == "body_weight" else None
