@@ -10,9 +10,9 @@ from typing import Any
 from uuid import uuid4
 
 from oaken.basis.faults import FaultyInput, faults_in
-from oaken.basis.words import in_kg
 from oaken.session import Event, LogRow, SetRow, log_of, read_sets, standing
 from oaken.session.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
+from oaken.session.log import event_words
 from oaken.session.sets_file import outcome_of
 
 from logbook import runs
@@ -101,9 +101,7 @@ def _traces(events: Sequence[Event]) -> list[Trace]:
 def _words(event: Event) -> str:
     match event:
         case SetDone():
-            reps = "+".join(map(str, event.parts)) or ("" if event.reps is None else str(event.reps))
-            load = "" if event.load_kg is None else in_kg(event.load_kg)
-            return f"{event.person}, {event.part}, set {event.number}: {' × '.join(filter(None, [load, reps]))}"
+            return f"{event.person}, {event.part}, set {event.number}: {event_words(event)}"
         case AsPlanned():
             return f"as planned: {event.person or event.part or event.block or 'everybody'}"
         case Noted() | StoppedFor():

@@ -8,6 +8,7 @@ from typing import Literal
 from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from oaken.basis.faults import Fault, Faults
+from oaken.domain.prescription import Aid, Stance
 from oaken.session import LogRow, PlannedAndActual, write_sets
 from studio.access import RowId, may, member, needs
 from studio.answers import Answer
@@ -20,18 +21,35 @@ from logbook.runs_api import RunOut, run_of, run_out
 router = Router(tags=["book"])
 
 
-class DoneOut(Answer):
-    """What was written down of a set, or of one side of it."""
+class PartOut(Answer):
+    """What was written down of a set, or of one part of it."""
 
-    side: Literal["left", "right"] | None
     load_kg: float | None
     reps: int | None
-    parts: list[int]
     seconds: float | None
     to_failure: bool
     helped: bool
+    helped_reps: int | None
     reps_left: int | None
+    range_of_motion: Literal["full", "partial"] | None
     form: Literal["good", "poor"] | None
+    rest_s: float | None
+
+
+class SetUpOut(Answer):
+    """How somebody was set up."""
+
+    stance: list[Stance]
+    heels_cm: float | None
+    aids: list[Aid]
+
+
+class DoneOut(PartOut):
+    """What was written down of a set, or of one side of it."""
+
+    side: Literal["left", "right"] | None
+    parts: list[PartOut]
+    set_up: SetUpOut | None
     note: str
 
 

@@ -164,7 +164,10 @@ def use_calibration(person: Person) -> Calibrated:
     return found
 
 
-SETS_TOLD = ("on", "exercise", "number", "side", "load_kg", "reps", "seconds", "ended", "reps_left", "helped", "poor")
+SETS_TOLD = (
+    *("on", "exercise", "number", "side", "load_kg", "reps", "seconds", "ended", "reps_left", "helped", "poor"),
+    *("helped_reps", "rest_s", "set_up", "in_parts"),
+)
 """Of every set that somebody did."""
 
 

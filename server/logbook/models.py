@@ -137,6 +137,10 @@ class DoneSet(models.Model):
     helped = models.BooleanField(default=False)
     poor = models.BooleanField(default=False)
     as_planned = models.BooleanField(default=False)
+    helped_reps = models.PositiveSmallIntegerField(default=0)
+    rest_s = models.FloatField(null=True, blank=True)
+    set_up = models.CharField(max_length=200, blank=True, default="")
+    in_parts = models.CharField(max_length=400, blank=True, default="")
 
     class Meta:
         ordering = ["on", "run", "id"]

@@ -163,6 +163,10 @@ class SetOut(Answer):
     helped: bool
     poor: bool
     as_planned: bool
+    helped_reps: int
+    rest_s: float | None
+    set_up: str
+    in_parts: str
     points_to_kg: float | None
     no_evidence: str
 

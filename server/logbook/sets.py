@@ -11,13 +11,14 @@ from django.db import connection
 from django.db.models import CharField, IntegerField, Max, Q, QuerySet
 from django.db.models.functions import Cast
 from oaken.domain.prescription import each_set
-from oaken.plan import Slot, Station
+from oaken.plan import AnyPart, Slot, Station
 from oaken.programme.progress import (
     SAME_WINDOW_DAYS,
     TARGET_DAYS,
     Session,
     SetRecord,
     SetTarget,
+    planned_set_up,
     sessions_of,
     set_records,
     set_targets,
@@ -31,7 +32,7 @@ from studio.models import Studio
 
 from logbook.models import DoneSet, Run
 
-VERSION = 3
+VERSION = 4
 """By which rules sets are written out; a run that was written out by others is written out anew."""
 
 FIELDS = [field.name for field in fields(SetRecord) if field.name not in ("run", "person")]
@@ -88,7 +89,10 @@ def records_of(person: Person, exercise: str | None = None) -> list[SetRecord]:
 
 
 MARKS = ("pauses", "helped", "poor", "as_planned")
-"""The last columns of a record, which are true or not."""
+"""The columns of a record that are true or not: four beside each other."""
+
+_MARKED = slice(IN_ORDER.index(MARKS[0]) - 2, IN_ORDER.index(MARKS[-1]) - 1)
+"""Where they stand behind the day and the run."""
 
 
 def _read(rows: QuerySet[DoneSet], people: Mapping[int, str]) -> Iterator[tuple[str, SetRecord]]:
@@ -106,8 +110,8 @@ def _read(rows: QuerySet[DoneSet], people: Mapping[int, str]) -> Iterator[tuple[
             if day is None:
                 day = days[on] = date.fromisoformat(str(on))
             key = people[person]
-            pauses, helped, poor, as_planned = map(bool, rest[-4:])
-            values: list[Any] = [day, run, key, *rest[:-4], pauses, helped, poor, as_planned]
+            marks = map(bool, rest[_MARKED])
+            values: list[Any] = [day, run, key, *rest[: _MARKED.start], *marks, *rest[_MARKED.stop :]]
             yield key, SetRecord(*values)
 
 
@@ -154,9 +158,16 @@ def planned_windows(part: object) -> tuple[Window | None, ...]:
     return tuple(run.segments[0].window for run in each_set(part.sets)) if isinstance(part, Slot) else ()
 
 
+def planned_set_ups(part: AnyPart, rounds: int) -> tuple[str, ...]:
+    """The planned set-up set by set, as records have it."""
+    if isinstance(part, Slot):
+        return tuple(planned_set_up(run.segments[0]) for run in each_set(part.sets))
+    return (planned_set_up(part if isinstance(part, Station) else part.turn),) * rounds
+
+
 LOGGED = (
     *("run_id", "block", "part", "number", "load_kg", "reps", "seconds"),
-    *("low", "high", "helped", "poor", "as_planned"),
+    *("low", "high", "helped", "poor", "as_planned", "set_up"),
 )
 
 
@@ -176,6 +187,7 @@ class _Logged(NamedTuple):
     helped: bool
     poor: bool
     as_planned: bool
+    set_up: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,20 +210,20 @@ def targets_of(studio: Studio, file: ClassFile, before: date) -> list[PartTarget
         if isinstance(part, Slot | Station)
     ]
     parts = [
-        (person.id, part.id, own.exercise, planned_windows(own) or (None,) * rounds)
+        (person.id, part.id, own.exercise, planned_windows(own) or (None,) * rounds, planned_set_ups(own, rounds))
         for person in file.participants
         for rounds, part in planned
         for own in (own_part(part, person, around),)
     ]
     people = dict(studio.people.filter(key__in=file.plan.people, erased=False).values_list("pk", "key"))
-    windows_of = [window for *_, windows in parts for window in windows]
+    windows_of = [window for *_, windows, _ in parts for window in windows]
     same = Q(
         low__in={window[0] for window in windows_of if window}, high__in={window[1] for window in windows_of if window}
     )
     rows = DoneSet.objects.filter(
         same | Q(low__isnull=True) if None in windows_of else same,
         person_id__in=people,
-        exercise__in={exercise for _, _, exercise, _ in parts},
+        exercise__in={exercise for _, _, exercise, *_ in parts},
         on__gte=before - timedelta(days=TARGET_DAYS),
         on__lt=before,
     )
@@ -223,8 +235,8 @@ def targets_of(studio: Studio, file: ClassFile, before: date) -> list[PartTarget
         records.setdefault((people[person], exercise), []).append(_Logged(day, *rest))
     return [
         PartTargets(person, part, exercise, found)
-        for person, part, exercise, windows in parts
-        if (found := set_targets(records.get((person, exercise), []), windows))
+        for person, part, exercise, windows, set_ups in parts
+        if (found := set_targets(records.get((person, exercise), []), windows, set_ups))
     ]
 
 

@@ -69,7 +69,7 @@ def sets(asked: TableAsked) -> Iterator[Row]:
     told = rows.values_list(
         "on", "run_id", "person__key", "person__name", "exercise", "part", "number", "side", "unit", "load_kg", "reps",
         "seconds", "volume_kg", "tension_s", "planned_kg", "low", "high", "ended", "reps_left", "helped", "poor",
-        "as_planned",
+        "as_planned", "helped_reps", "rest_s", "set_up", "in_parts",
     )  # fmt: skip
     for row in told.iterator(chunk_size=ROWS):
         yield [*row[:5], names.get(row[4], row[4]), *row[5:]]

@@ -16,6 +16,8 @@ from oaken.exports.studio_file import StudioReader, faulty_studio
 
 COLUMNS = ("person", *FIELDS)
 PIECE = 1 << 16
+SINCE_VERSION_4: dict[str, Any] = {"helped_reps": 0, "rest_s": None, "set_up": "", "in_parts": ""}
+"""Columns that files of earlier releases have not got: their sets are written out anew from the events."""
 
 
 def write_sets(run: Run, rows_at_once: int) -> Iterator[bytes]:
@@ -44,14 +46,16 @@ def _cell(value: object) -> str:
 def read_sets(reader: StudioReader, path: str) -> Iterator[tuple[str, dict[str, Any]]]:
     """Each set with the id of its person. Raises FaultyInput, at its line, for what is no such table."""
     rows = _rows(reader, path)
-    if next(rows, (0, []))[1] != list(COLUMNS):
+    head = next(rows, (0, []))[1]
+    if head not in (list(COLUMNS), list(COLUMNS[: -len(SINCE_VERSION_4)])):
         raise faulty_studio("has other columns", ", ".join(COLUMNS), path)
     for number, cells in rows:
         place = f"{path}, line {number}"
-        if len(cells) != len(COLUMNS):
-            raise faulty_studio("has too many cells, or too few", str(len(COLUMNS)), place)
+        if len(cells) != len(head):
+            raise faulty_studio("has too many cells, or too few", str(len(head)), place)
         try:
-            values = {name: READ[name](cell) for name, cell in zip(FIELDS, cells[1:], strict=True)}
+            told = {name: READ[name](cell) for name, cell in zip(head[1:], cells[1:], strict=True)}
+            values = {**SINCE_VERSION_4, **told}
         except (ValueError, KeyError) as error:
             raise _unread(error, place) from error
         yield cells[0], values
@@ -100,10 +104,10 @@ def _mark(cell: str) -> bool:
 
 READ: dict[str, Callable[[str], Any]] = {
     "on": date.fromisoformat,
-    **dict.fromkeys(("exercise", "block", "part", "side", "unit", "ended"), unguarded),
-    **dict.fromkeys(("number", "sets"), int),
+    **dict.fromkeys(("exercise", "block", "part", "side", "unit", "ended", "set_up", "in_parts"), unguarded),
+    **dict.fromkeys(("number", "sets", "helped_reps"), int),
     **dict.fromkeys(("reps", "low", "high", "reps_left"), _maybe(int)),
-    **dict.fromkeys(("load_kg", "seconds", "planned_kg", "volume_kg"), _maybe(_finite)),
+    **dict.fromkeys(("load_kg", "seconds", "planned_kg", "volume_kg", "rest_s"), _maybe(_finite)),
     "tension_s": _finite,
     **dict.fromkeys(("pauses", "helped", "poor", "as_planned"), _mark),
 }

@@ -19,6 +19,7 @@ from oaken.basis.limits import in_words, most
 from oaken.session import Event, PersonNow, RunState, Sheet, people_now, replay_events
 from oaken.session.events import SetDone, Tagged, Withdrawn, standing
 from oaken.session.own_phone import OwnView, own_view
+from oaken.session.set_parts import parts_as_planned
 from oaken.session.sheet import SheetSet
 
 from running.cards import cards_of
@@ -197,7 +198,7 @@ def _event(phone: PhonePass, moment: _Moment, said: Said, at: datetime) -> Event
         unit=unit,
         load_kg=own.kg[0] if own.kg else None,
         reps=own.reps[0] if len(own.reps) == 1 else None,
-        parts=tuple(own.reps) if len(own.reps) > 1 else (),
+        parts=parts_as_planned(own.reps, own.kg),
         seconds=own.seconds if not own.reps else None,
     )
 

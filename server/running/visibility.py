@@ -49,7 +49,7 @@ TOLD_WITHOUT_HEALTH = {
     "unit_lost": ("unit", "changes"),
     "set_done": (
         "person", "part", "number", "exercise", "unit", "side", "load_kg", "reps", "parts", "seconds", "to_failure",
-        "helped", "reps_left", "form",
+        "helped", "helped_reps", "reps_left", "range_of_motion", "form", "rest_s", "set_up",
     ),
     "as_planned": ("person", "part", "block", "number"),
     "changed": ("change",),

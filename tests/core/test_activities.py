@@ -22,8 +22,10 @@ from oaken.exports.activities.fit import LONGEST_NAME, checksum
 from oaken.exports.activities.tcx import SPACE
 from oaken.heart_data.calibration import recorded_by_belt
 from oaken.heart_data.recordings import read_recording
+from oaken.plan import Slot
 from oaken.schedule.class_file.reading import load_class
 from oaken.session import replay_events, simulated_events
+from oaken.session.events import SetDone
 from places import EXAMPLES, ROOT
 
 BEGAN = datetime(2026, 11, 24, 18, 30, tzinfo=UTC)
@@ -157,6 +159,57 @@ def test_without_a_recording_there_is_no_heart_and_everything_else() -> None:
     assert told["session"]["avg_heart_rate"] is None
     assert "record" not in told
     assert "HeartRate" not in write_tcx(one)
+
+
+AS_DONE: list[tuple[dict[str, Any], list[tuple[int | None, float | None]], list[str]]] = [
+    # what was written, repetitions and load of each set message, and what stands in words
+    (
+        {"load_kg": 60.0, "parts": [10, {"reps": 8, "load_kg": 45.0}], "to_failure": True},
+        [(10, 60.0), (8, 45.0)],
+        ["set 1", "set 1, part 2, to failure"],
+    ),
+    (
+        {"load_kg": 60.0, "parts": [6, {"reps": 3, "rest_s": 15.0}, {"reps": 2, "rest_s": 15.0}], "rest_s": 120.0},
+        [(6, 60.0), (3, 60.0), (2, 60.0)],
+        ["set 1, after 120 s", "set 1, part 2, after 15 s", "set 1, part 3, after 15 s"],
+    ),
+    (
+        {"load_kg": 55.5, "reps": 10, "helped": True, "helped_reps": 2, "range_of_motion": "partial"},
+        [(10, 55.5)],
+        ["set 1, 2 helped, partial range"],
+    ),
+    (
+        {"load_kg": 55.5, "reps": 15, "reps_left": 0, "form": "poor", "set_up": {"heels_cm": 2.5, "aids": ["belt"]}},
+        [(15, 55.5)],
+        ["set 1, none in reserve, form poor, heels 2.5 cm, belt"],
+    ),
+]
+
+
+def as_done(said: dict[str, Any], part: str, exercise: str) -> Activity:
+    """The activity of somebody of whom one set was written, in a class that ran as planned."""
+    file = load_class(ROOT / "examples" / "machine-pairs.json")
+    events = [event for event in simulated_events(file, BEGAN, 3) if event.kind in ("began", "ended")]
+    who = file.plan.people[1]
+    told = {"person": who, "part": part, "number": 1, "exercise": exercise, **said}
+    made = [*events, SetDone(id="it", happened_at=BEGAN + timedelta(minutes=20), **told)]
+    run_state = replay_events(file, made, max(event.happened_at for event in made))
+    return activities_of(file, made, run_state, BEGAN, {})[who]
+
+
+@pytest.mark.parametrize(("said", "lifted", "words"), AS_DONE)
+def test_a_set_stands_in_fit_and_tcx_as_it_was_done(
+    said: dict[str, Any], lifted: list[tuple[int | None, float | None]], words: list[str]
+) -> None:
+    file = load_class(ROOT / "examples" / "machine-pairs.json")
+    part = next(part for part in file.plan.parts() if isinstance(part, Slot) and part.exercise == "leg-press")
+    for one in (as_done(said, part.id, "leg-press"), as_done(said, "unplanned.hack-squat", "hack-squat")):
+        sets = [fields for kind, fields in fit_messages(write_fit(one)) if kind == "set"]
+        assert [(each["repetitions"], each["weight"]) for each in sets] == lifted
+        assert [each["set_in_words"] for each in sets] == words
+        notes = "".join(Xml.fromstring(write_tcx(one)).itertext())
+        for (reps, load), told in zip(lifted, words, strict=True):
+            assert f"{reps} × {load:g} kg, {told}" in notes
 
 
 NAMES = st.text(max_size=90)

@@ -166,3 +166,48 @@ def test_a_load_that_nobody_knows_is_no_volume_of_zero() -> None:
     assert (bo.volume_kg, bo.without_load) == (400.0, 2)
     (none,) = sessions_of([item for item in of["bo"] if item.load_kg is None])
     assert (none.volume_kg, none.without_load) == (None, 2)
+
+
+PERFORMED: list[tuple[dict[str, Any], dict[str, Any]]] = [
+    # what was written of a set of 10, and what the weeks are told of it
+    ({"load_kg": 60, "reps": 10}, {"load_kg": 60, "reps": 10, "volume_kg": 600, "ended": "stopped", "in_parts": ""}),
+    (
+        {"load_kg": 60, "parts": [10, {"reps": 8, "load_kg": 45}, {"reps": 6, "load_kg": 35}], "to_failure": True},
+        {"load_kg": 60, "reps": 10, "volume_kg": 600 + 360 + 210, "ended": "failed", "pauses": True,
+         "in_parts": "10 × 60 kg + 8 × 45 kg + 6 × 35 kg, to failure"},
+    ),
+    (
+        {"load_kg": 60, "parts": [6, {"reps": 3, "rest_s": 15}], "rest_s": 120},
+        {"reps": 6, "volume_kg": 540, "rest_s": 120, "in_parts": "6 × 60 kg, after 120 s + 3 × 60 kg, after 15 s"},
+    ),
+    ({"load_kg": 60, "parts": [10, {"load_kg": 45}]}, {"reps": 10, "volume_kg": None}),
+    (
+        {"load_kg": 60, "reps": 10, "helped": True, "helped_reps": 2},
+        {"reps": 8, "helped_reps": 2, "helped": False, "ended": "failed", "volume_kg": 600},
+    ),
+    ({"load_kg": 60, "reps": 10, "helped": True}, {"reps": 10, "helped_reps": 0, "helped": True, "ended": "stopped"}),
+    ({"load_kg": 60, "reps": 10, "range_of_motion": "partial"}, {"set_up": "range cut short", "volume_kg": 600}),
+    (
+        {"load_kg": 60, "reps": 10, "set_up": {"stance": ["feet high"], "aids": ["belt"], "heels_cm": 2.5}},
+        {"set_up": "feet high, heels 2.5 cm, belt"},
+    ),
+    (
+        {"load_kg": 60, "parts": [{"reps": 5, "to_failure": True, "reps_left": 0}, 5], "reps_left": 3},
+        {"reps": 5, "reps_left": 0, "ended": "failed"},
+    ),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("written", "told"), PERFORMED)
+def test_the_weeks_are_told_a_set_as_it_was_done(written: dict[str, Any], told: dict[str, Any]) -> None:
+    part = ONE_SLOT.plan.blocks[0].parts[0].id
+    events = run((100, SetDone, {"person": "ada", "part": part, "number": 1, **written}))
+    (record,) = set_records(ONE_SLOT, events, replay_events(ONE_SLOT, events, at(5000)), date(2026, 3, 2), 1)
+    assert {name: getattr(record, name) for name in told} == told
+
+
+def test_a_load_in_the_hands_counts_where_the_exercise_has_none_of_its_own() -> None:
+    events = run((100, SetDone, {"person": "ada", "part": "unplanned.plank", "number": 1, "exercise": "plank",
+                                 "load_kg": 10, "reps": 12}))  # fmt: skip
+    (record,) = set_records(ONE_SLOT, events, replay_events(ONE_SLOT, events, at(5000)), date(2026, 3, 2), 1)
+    assert (record.load_kg, record.volume_kg) == (10, 120)

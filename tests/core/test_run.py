@@ -442,7 +442,7 @@ def test_the_command_line_tells_a_run(tmp_path: Path, capsys: pytest.CaptureFixt
     assert "1 done, 0 as planned" in told
     assert f"  1 {person_id}" in told
     assert "next" in told
-    assert "60 kg 15 reps" in told
+    assert "15 × 60 kg" in told
     log.write_text("{}\n{half\n", encoding="utf-8")
     assert main(["run", str(log)]) == 2
     assert "run.jsonl: line 2" in capsys.readouterr().err

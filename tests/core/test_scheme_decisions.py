@@ -265,3 +265,27 @@ def test_any_scheme_gives_loads_that_can_be_set(
             assert item.load_kg <= most + 1e-6
     if any(reps == 0 for _, reps, _, _ in sets) and not planned:
         assert made.do != "add"
+
+
+def test_repetitions_with_help_are_not_reached_alone() -> None:
+    """Ten of which two were helped are eight, at failure (common practice, no source)."""
+    sets = [replace(item, reps=8, helped_reps=2, ended="failed") for item in day(THREE)]
+    found = propose(Standing(sessions=sessions_of(sets), today=START + timedelta(days=7), hardware=BAR, big=True))
+    assert (found.do, found.load_kg) == ("repeat", 80)
+    assert "2 more helped" in found.rests_on[0]
+
+
+def test_a_range_cut_short_and_another_set_up_are_repeated_first() -> None:
+    before, now = day(THREE), day(THREE, START + timedelta(days=7), 2)
+
+    def after_(sets: list[SetRecord]) -> LoadProposal:
+        return propose(Standing(sessions=sessions_of(sets), today=START + timedelta(days=14), hardware=BAR, big=True))
+
+    assert after_([*before, *now]).do == "add"
+    short = after_([*before, *(replace(item, set_up="range cut short") if item.number == 2 else item for item in now)])
+    assert (short.do, short.reason) == ("repeat", "the range was cut short in set 2: the same again, all the way")
+    belted = after_([*before, *(replace(item, set_up="belt") for item in now)])
+    assert belted.do == "repeat"
+    assert "another one than before (belt)" in belted.reason
+    again = after_([replace(item, set_up="belt") for item in (*before, *now)])
+    assert again.do == "add", "the same set-up twice is like for like"

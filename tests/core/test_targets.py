@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
@@ -80,3 +81,14 @@ def test_of_left_and_right_the_weaker_side_is_the_target() -> None:
 def test_two_parts_of_one_class_are_each_a_scheme() -> None:
     records = [*week(1, 100, 6, 6, 6), *week(1, 60, 12, 12, 12, low=10, high=12, part="q")]
     assert words(records, LIGHT) == {number: "60 kg × 12" for number in (1, 2, 3)}
+
+
+def test_only_sets_with_the_same_set_up_are_laid_beside() -> None:
+    plain = [done(80, 10, number, low=10, high=10) for number in (1, 2)]
+    belted = [replace(item, load_kg=100.0, set_up="belt", on=START + timedelta(days=7), run=2) for item in plain]
+    windows = [(10, 10), (10, 10)]
+    assert [item.last.load_kg for item in set_targets([*plain, *belted], windows, ("", ""))] == [80, 80]
+    assert [item.last.load_kg for item in set_targets([*plain, *belted], windows, ("belt", "belt"))] == [100, 100]
+    assert [item.last.load_kg for item in set_targets([*plain, *belted], windows)] == [100, 100]
+    short = [replace(item, set_up="range cut short") for item in plain]
+    assert set_targets(short, windows, ("", "")) == []

@@ -14,12 +14,13 @@ from pydantic import Field, TypeAdapter
 
 from oaken.basis.moments import LATEST, Moment
 from oaken.domain.people import Closed
+from oaken.domain.prescription import SetUp
 from oaken.plan import Reference
 from oaken.plan.changes import Change
+from oaken.session.set_parts import MOST_PARTS, Performed, SetPart
 
 EventId = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[A-Za-z0-9._-]+$")]
 Words = Annotated[str, Field(min_length=1, max_length=500)]
-Kilograms = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 
 
 class RunEvent(Closed):
@@ -111,11 +112,13 @@ UNPLANNED = "unplanned."
 """What stands before an exercise's id in place of a part, where the plan has no part for what was done."""
 
 
-class SetDone(RunEvent):
+class SetDone(RunEvent, Performed):
     """One set as it was really done. `number` counts the sets of the part from 1; of a one-sided exercise `side` says
-    which, and repetitions are those of one side. `parts` are the repetitions of a cluster or of drops, `reps_left` how
-    many more would have been possible. `exercise` and `unit` are what it was done with, as whoever wrote it saw it
-    (None: an older device did not say); of an exercise that was not planned, `part` is “unplanned.” and its id."""
+    which, and repetitions are those of one side. Where it was done in several goes (a cluster, drops, rest-pause)
+    `parts` are these, each with what differs: the load and the rest before the set itself are those of the first part,
+    how the set itself ended is how the last one did. `set_up` is how somebody stood, and what they wore (None: as
+    planned). `exercise` and `unit` are what it was done with, as whoever wrote it saw it (None: an older device did not
+    say); of an exercise that was not planned, `part` is “unplanned.” and its id."""
 
     kind: Literal["set_done"] = "set_done"
     person: Reference
@@ -124,14 +127,8 @@ class SetDone(RunEvent):
     exercise: Reference | None = None
     unit: Reference | None = None
     side: Literal["left", "right"] | None = None
-    load_kg: Kilograms | None = None
-    reps: Annotated[int, Field(ge=0, le=1000)] | None = None
-    parts: Annotated[tuple[Annotated[int, Field(ge=0, le=1000)], ...], Field(max_length=20)] = ()
-    seconds: Annotated[float, Field(ge=0, le=7200, allow_inf_nan=False)] | None = None
-    to_failure: bool = False
-    helped: bool = False
-    reps_left: Annotated[int, Field(ge=0, le=20)] | None = None
-    form: Literal["good", "poor"] | None = None
+    parts: Annotated[tuple[SetPart, ...], Field(max_length=MOST_PARTS)] = ()
+    set_up: SetUp | None = None
     note: Annotated[str, Field(max_length=500)] = ""
 
 

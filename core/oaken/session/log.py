@@ -12,12 +12,14 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
+from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Exercise
 from oaken.domain.room import Unit, load_to_set
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Bout, Doing, SlotUse, Step, Timeline, load_kg
 from oaken.session.clock import RunState
 from oaken.session.events import UNPLANNED, AsPlanned, Event, SetDone, standing
+from oaken.session.set_parts import Performed, parts_of, performed_words
 
 Written = Literal["not written", "as planned", "done"]
 """Not written is not the same as done as planned."""
@@ -56,30 +58,63 @@ class LogRow:
 
 @dataclass(frozen=True, slots=True)
 class LoadStretch:
-    """What was done at one load without a change: repetitions of both sides together (None where nobody counted) and
-    kilograms (None where nobody knows)."""
+    """What was done at one load without a change: repetitions of both sides together (None where nobody counted),
+    kilograms (None where nobody knows), and what else was said of it (None where it was ticked as planned)."""
 
     reps: int | None
     load_kg: float | None
+    said: Performed | None = None
 
 
 def stretches_of(row: LogRow, done: SetDone | None) -> list[LoadStretch]:
-    """A set as it was done, load by load; `done` is None where it was ticked as planned. Later parts of a set are as
-    much lighter as they were planned to be."""
+    """A set as it was done, load by load; `done` is None where it was ticked as planned. Later parts of a set of which
+    no load was said are as much lighter as they were planned to be."""
     if done is None:
         counts = [bout.segment.reps is not None for bout in row.bouts]
         reps = [round(bout.reps) if counted else None for bout, counted in zip(row.bouts, counts, strict=True)]
         return [LoadStretch(*rep) for rep in zip(reps, row.loads_kg, strict=True)]
     sides = 2 if row.one_sided and done.side is None else 1
-    load = row.planned_kg if done.load_kg is None else done.load_kg
-    if not done.parts:
-        return [LoadStretch(None if done.reps is None else done.reps * sides, load)]
+    load = row.planned_kg
     first = row.loads_kg[0] if row.loads_kg else None
     shares = [(kg / first if kg is not None and first else 1.0) for kg in row.loads_kg] or [1.0]
-    return [
-        LoadStretch(reps * sides, None if load is None else load * shares[min(at, len(shares) - 1)])
-        for at, reps in enumerate(done.parts)
-    ]
+    found: list[LoadStretch] = []
+    share = shares[0]
+    for at, part in enumerate(parts_of(done, done.parts)):
+        before, share = share, shares[min(at, len(shares) - 1)]
+        if part.load_kg is not None:
+            load = part.load_kg
+        elif load is not None and before:
+            load *= share / before
+        found.append(LoadStretch(None if part.reps is None else part.reps * sides, load, part))
+    return found
+
+
+def set_words(row: LogRow, done: SetDone | None) -> str:
+    """A set as it is told in tables and activities, repetitions of both sides together: `10 × 60 kg + 8 × 45 kg, 2
+    helped, to failure`."""
+    told = " + ".join(_stretch_words(stretch) for stretch in stretches_of(row, done))
+    return told if done is None else _with_side(done, told)
+
+
+def event_words(done: SetDone) -> str:
+    """A set as an event tells it, without what was planned."""
+    parts = parts_of(done, done.parts)
+    return _with_side(done, " + ".join(_stretch_words(LoadStretch(item.reps, item.load_kg, item)) for item in parts))
+
+
+def _with_side(done: SetDone, told: str) -> str:
+    said = "; ".join(filter(None, [told, "" if done.set_up is None else str(done.set_up)]))
+    return f"{done.side} {said}" if done.side else said
+
+
+def _stretch_words(stretch: LoadStretch) -> str:
+    count = "" if stretch.reps is None else str(stretch.reps)
+    load = "" if stretch.load_kg is None else in_kg(stretch.load_kg)
+    lifted = " × ".join(filter(None, [count, load]))
+    if stretch.said is None:
+        return lifted
+    rest = "" if stretch.said.rest_s is None else f"after {stretch.said.rest_s:g} s"
+    return ", ".join(filter(None, [lifted, *performed_words(stretch.said), rest]))
 
 
 def log_of(file: ClassFile, events: Sequence[Event], run_state: RunState) -> list[LogRow]:

@@ -7,20 +7,33 @@ import io
 import re
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from oaken.basis.faults import Fault, FaultyInput, faults_in
 from oaken.basis.limits import most
 from oaken.basis.text_files import CLEAR, guarded, table_rows, unguarded
+from oaken.basis.words import counted
 from oaken.domain.catalogue import Catalogue
-from oaken.session.events import UNPLANNED
+from oaken.domain.prescription import Aid, SetUp, Stance, read_set_up
+from oaken.session.events import UNPLANNED, SetDone
 from oaken.session.log import LogRow
+from oaken.session.set_parts import MOST_PARTS, Performed
 
 COLUMNS = (
     "person", "exercise", "part", "set", "side", "load_kg", "reps", "seconds", "to_failure", "helped", "reps_left",
-    "form", "note", "written",
+    "range_of_motion", "form", "rest_s", "set_up", "note", "written",
 )  # fmt: skip
 NEEDED = ("person", "exercise", "set")
+TOLD = COLUMNS[COLUMNS.index("side") : COLUMNS.index("written")]
+AT_THE_START, AT_THE_END = ("load_kg", "rest_s"), ("to_failure", "reps_left")
+"""What is said of a set in several parts belongs to its first part, or to its last."""
+
+OF_A_PART = (
+    "load_kg", "reps", "seconds", "to_failure", "helped", "reps_left", "range_of_motion", "form", "rest_s",
+)  # fmt: skip
+OWN_SET_UP = "as usual"
+"""A set-up that was said to be the exercise’s own, where another was planned."""
+
 LARGEST_BYTES = most("table.bytes")
 HEAVIEST_KG = 900.0
 """Nobody lifts more in a class than this; a plan may not say more than 600 kg."""
@@ -52,22 +65,40 @@ def write_sets(rows: Iterable[LogRow], names: Mapping[str, str]) -> str:
     for row in rows:
         who = guarded(names.get(row.person, row.person))
         for done in row.done or (None,):
-            if done is None:
-                told: list[object] = ["", "", "", "", "", "", "", "", ""]
-            else:
-                told = [
-                    done.side or "",
-                    _number(done.load_kg),
-                    "+".join(map(str, done.parts)) or _number(done.reps),
-                    _number(done.seconds),
-                    "yes" if done.to_failure else "",
-                    "yes" if done.helped else "",
-                    _number(done.reps_left),
-                    done.form or "",
-                    guarded(done.note),
-                ]
+            told = [""] * len(TOLD) if done is None else _told(done)
             writer.writerow([who, row.exercise, row.part, row.number, *told, row.written])
     return out.getvalue()
+
+
+def _told(done: SetDone) -> list[str]:
+    """What was written of a set, column by column. What differs between its parts stands part by part with a plus
+    between them: 10+8+6 repetitions at 60+45+35 kg."""
+    cells = {name: _cell(name, done) for name in OF_A_PART}
+    for name in OF_A_PART if done.parts else ():
+        parts = [_cell(name, part) for part in done.parts]
+        if any(parts):
+            # what is said of the set itself is what its first part began with, or how its last one ended
+            at = -1 if name in AT_THE_END else 0
+            if name in (*AT_THE_START, *AT_THE_END):
+                parts[at] = parts[at] or cells[name]
+            elif name in ("range_of_motion", "form"):
+                parts = [part or cells[name] for part in parts]
+            cells[name] = guarded("+".join(parts))
+    cells |= {"side": done.side or "", "note": guarded(done.note)}
+    cells["set_up"] = "" if done.set_up is None else str(done.set_up) or OWN_SET_UP
+    return [cells[name] for name in TOLD]
+
+
+def _cell(name: str, said: Performed) -> str:
+    match name:
+        case "to_failure":
+            return "yes" if said.to_failure else ""
+        case "helped":
+            return ("yes" if said.helped else "") if said.helped_reps is None else counted(said.helped_reps, "rep")
+        case "range_of_motion" | "form":
+            return getattr(said, name) or ""
+        case _:
+            return _number(getattr(said, name))
 
 
 def _number(value: float | None) -> str:
@@ -134,19 +165,12 @@ def _row(
         "number": number,
         "exercise": exercise,
         "side": at.one_of("side", ("left", "right")),
-        "load_kg": at.decimal("load_kg", 0, HEAVIEST_KG, "kg"),
-        **at.reps(),
-        "seconds": at.decimal("seconds", 0, MOST_SECONDS, "s"),
-        "to_failure": at.yes("to_failure"),
-        "helped": at.yes("helped"),
-        "reps_left": at.whole("reps_left", 0, MOST_LEFT),
-        "form": at.one_of("form", ("good", "poor")),
+        **at.performed(),
+        "set_up": at.set_up(),
         "note": cells.get("note", "")[:500],
     }
     # “-” says that there is nothing, which is not the same as saying nothing
-    told = any(
-        written.get(name) for name in ("load_kg", "reps", "seconds", "to_failure", "helped", "reps_left", "form")
-    )
+    told = any(written.get(name) for name in (*OF_A_PART, "set_up"))
     as_planned = not told and cells.get("written", "").lower() == "as planned"
     # an empty box on the sheet: nothing was written of this set
     empty = not told and not as_planned and not at.faults
@@ -172,52 +196,113 @@ class _Cells:
     def wrong(self, name: str, message: str, right: str) -> None:
         self.faults.append(faults_in(f"line {self.line}", f"line.{self.line}.")(name, message, right))
 
-    def decimal(self, name: str, low: float, high: float, unit: str) -> float | None:
-        word = self.cells.get(name, "")
+    def performed(self) -> dict[str, Any]:
+        """What was done, and of a set in several parts what each of them was: a column that says it part by part has a
+        plus between them."""
+        said = {name: self.cells.get(name, "").split("+") for name in OF_A_PART}
+        count = max(map(len, said.values()))
+        if count > MOST_PARTS:
+            name = next(name for name, cells in said.items() if len(cells) == count)
+            self.wrong(name, f"has {count} parts", f"at most {MOST_PARTS} parts: 5+5+4")
+            return {}
+        parts: list[dict[str, Any]] = [{} for _ in range(count if count > 1 else 0)]
+        whole: dict[str, Any] = {}
+        for name, cells in said.items():
+            if len(cells) not in (1, count):
+                self.wrong(name, f"has {len(cells)} parts, and another column {count}", "as many parts in each column")
+                continue
+            read = [self._one(name, cell.strip()) for cell in cells]
+            if len(cells) == 1:
+                whole |= read[0]
+                continue
+            at = 0 if name in AT_THE_START else count - 1 if name in AT_THE_END else None
+            for place, value in enumerate(read):
+                (whole if place == at else parts[place]).update(value)
+        for part in parts or [whole]:
+            if (part.get("helped_reps") or 0) > part.get("reps", MOST_REPS):
+                self.wrong("helped", f"{part['helped_reps']} of {part['reps']} cannot be", "no more than repetitions")
+        if not parts:
+            return whole
+        return {**whole, "parts": [part["reps"] if set(part) == {"reps"} else part for part in parts]}
+
+    def _one(self, name: str, word: str) -> dict[str, Any]:
+        """One value of a column, by the field of the event that it fills."""
         if not word:
+            return {}
+        found: object
+        match name:
+            case "load_kg":
+                found = self._decimal(name, word, HEAVIEST_KG, "kg")
+            case "seconds" | "rest_s":
+                found = self._decimal(name, word, MOST_SECONDS, "s")
+            case "reps":
+                found = self._whole(name, word, 0, MOST_REPS)
+            case "reps_left":
+                found = self._whole(name, word, 0, MOST_LEFT)
+            case "to_failure":
+                found = self._yes(name, word) or None
+            case "helped":
+                if counted_reps := re.fullmatch(r"([1-9]\d{0,3})(?: reps?)|([2-9]|[1-9]\d{1,3})", word):
+                    return {"helped": True, "helped_reps": self._whole(name, counted_reps[1] or word, 1, MOST_REPS)}
+                found = self._yes(name, word) or None
+            case "range_of_motion":
+                found = self._one_of(name, word, ("full", "partial"))
+            case _:
+                found = self._one_of(name, word, ("good", "poor"))
+        return {} if found is None else {name: found}
+
+    def set_up(self) -> dict[str, Any] | None:
+        """How somebody was set up, in words: feet high, heels 2.5 cm, belt."""
+        words = self.cells.get("set_up", "")
+        if not words:
             return None
+        try:
+            said = SetUp() if words.lower() == OWN_SET_UP else read_set_up(words)
+        except ValueError:
+            right = ", ".join((*get_args(Stance), "heels 2.5 cm", *get_args(Aid)))
+            self.wrong("set_up", f"{words!r} is no set-up", f"some of: {right}; or {OWN_SET_UP}")
+            return None
+        return said.model_dump(mode="json", exclude_defaults=True)
+
+    def whole(self, name: str, low: int, high: int) -> int | None:
+        """A whole number; None where the cell is empty, or faulty."""
+        word = self.cells.get(name, "")
+        return self._whole(name, word, low, high) if word else None
+
+    def one_of(self, name: str, words: tuple[str, ...]) -> str | None:
+        """One of these words; None where the cell is empty, or faulty."""
+        word = self.cells.get(name, "")
+        return self._one_of(name, word, words) if word else None
+
+    def _decimal(self, name: str, word: str, high: float, unit: str) -> float | None:
         if not DECIMAL.match(word):
-            self.wrong(name, f"{word!r} is no number", f"{low:g} to {high:g} {unit}, 72.5 or 72,5")
+            self.wrong(name, f"{word!r} is no number", f"0 to {high:g} {unit}, 72.5 or 72,5")
             return None
         value = float(word.replace(",", "."))
-        if not low <= value <= high:
-            self.wrong(name, f"{value:g} {unit} cannot be", f"{low:g} to {high:g} {unit}")
+        if not 0 <= value <= high:
+            self.wrong(name, f"{value:g} {unit} cannot be", f"0 to {high:g} {unit}")
             return None
         return value
 
-    def whole(self, name: str, low: int, high: int) -> int | None:
-        word = self.cells.get(name, "")
-        if not word:
-            return None
+    def _whole(self, name: str, word: str, low: int, high: int) -> int | None:
         if not re.fullmatch(r"-?\d{1,6}", word) or not low <= int(word) <= high:
             self.wrong(name, f"{word!r} cannot be", f"a whole number from {low} to {high}")
             return None
         return int(word)
 
-    def reps(self) -> dict[str, Any]:
-        word = self.cells.get("reps", "")
-        if "+" not in word:
-            return {"reps": self.whole("reps", 0, MOST_REPS)}
-        parts = [item.strip() for item in word.split("+")]
-        if len(parts) > 20 or not all(re.fullmatch(r"\d{1,4}", part) and int(part) <= MOST_REPS for part in parts):
-            self.wrong("reps", f"{word!r} cannot be", "counts of at most 20 parts: 5+5+4")
-            return {}
-        return {"parts": tuple(map(int, parts))}
-
-    def yes(self, name: str) -> bool | None:
-        word = self.cells.get(name, "").lower()
-        if word in YES:
+    def _yes(self, name: str, word: str) -> bool:
+        if word.lower() in YES:
             return True
-        if word not in NO:
-            self.wrong(name, f"{word!r} is neither yes nor no", "yes, no or nothing")
-        return None
+        if word.lower() not in NO:
+            more = ", or how many were" if name == "helped" else ""
+            self.wrong(name, f"{word!r} is neither yes nor no", f"yes, no or nothing{more}")
+        return False
 
-    def one_of(self, name: str, words: tuple[str, ...]) -> str | None:
-        word = self.cells.get(name, "").lower()
-        if word and word not in words:
-            self.wrong(name, f"{word!r} cannot be", " or ".join(words))
-            return None
-        return word or None
+    def _one_of(self, name: str, word: str, words: tuple[str, ...]) -> str | None:
+        if word.lower() in words:
+            return word.lower()
+        self.wrong(name, f"{word!r} cannot be", " or ".join(words))
+        return None
 
 
 def _faulty(message: str, right: str) -> FaultyInput:

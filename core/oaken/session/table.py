@@ -9,7 +9,7 @@ from oaken.basis.words import clock, in_kg
 from oaken.session.actual import Actual
 from oaken.session.clock import RunState
 from oaken.session.face import face_of
-from oaken.session.log import LogRow
+from oaken.session.log import LogRow, set_words
 from oaken.session.now import PersonNow
 
 
@@ -53,18 +53,7 @@ def _person(one: PersonNow) -> str:
 
 
 def _row(row: LogRow) -> str:
-    said = []
-    for item in row.done:
-        parts = "+".join(map(str, item.parts))
-        figures = [
-            in_kg(item.load_kg) if item.load_kg is not None else "",
-            f"{parts or item.reps} reps" if parts or item.reps is not None else "",
-            f"{item.seconds:g} s" if item.seconds is not None else "",
-            "to failure" if item.to_failure else "",
-            "helped" if item.helped else "",
-            item.note,
-        ]
-        said.append(" ".join(filter(None, [item.side or "", *figures])))
+    said = [": ".join(filter(None, [set_words(row, item) or "done", item.note])) for item in row.done]
     wanted = [
         f"{row.planned_reps:g} reps" if row.planned_reps else "",
         in_kg(row.planned_kg) if row.planned_kg else "",

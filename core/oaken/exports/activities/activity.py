@@ -10,6 +10,7 @@ from typing import Literal
 import numpy as np
 
 from oaken.basis.estimate import methods
+from oaken.domain.catalogue import Exercise
 from oaken.forecast import forecast
 from oaken.forecast.report import PersonForecast
 from oaken.heart_data.recordings import HeartSeries
@@ -18,6 +19,7 @@ from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing, Step
 from oaken.session import Actual, Event, LogRow, RunState, actual_class, log_of, stretches_of
 from oaken.session.log import load_as_set
+from oaken.session.set_parts import Performed, performed_words
 
 LapsAt = Literal["blocks", "stations"]
 """Where a lap begins: with each block, or with each exercise somebody goes to."""
@@ -38,14 +40,34 @@ class Lap:
 
 @dataclass(frozen=True, slots=True)
 class ActivitySet:
-    """A set that was written down or ticked as planned: when it began (s), how long it took, repetitions and load (None
-    where nobody wrote it), by the exercise's name."""
+    """A set that was written down or ticked as planned, or one part of it: when it began (s), how long it took,
+    repetitions and load (None where nobody wrote it), by the exercise's name. `number` counts the sets of the exercise
+    and `part` its parts, both from 1; `said` is what else was written of it, `set_up` how somebody was set up."""
 
     exercise: str
     start_s: float
     seconds: float
     reps: int | None
     load_kg: float | None
+    number: int = 1
+    part: int = 1
+    side: Literal["left", "right"] | None = None
+    said: Performed | None = None
+    set_up: str = ""
+
+    @property
+    def in_words(self) -> str:
+        """Which set it is, and what was written besides repetitions and load: “set 3, part 2, 2 helped, to failure”."""
+        words = [
+            f"set {self.number}",
+            f"part {self.part}" if self.part > 1 else "",
+            f"{self.side} side" if self.side else "",
+        ]
+        if self.said is not None:
+            timed = self.said.model_copy(update={"seconds": None}) if self.reps is None else self.said
+            rest = "" if self.said.rest_s is None else f"after {self.said.rest_s:g} s"
+            words += [*performed_words(timed), rest]
+        return ", ".join(filter(None, [*words, self.set_up]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,7 +124,7 @@ def activities_of(
             began_at=began_at,
             length_s=length_s,
             laps=[_lap(name, start, end, kcal_at, rate) for name, start, end in pieces],
-            sets=[each_set for row in rows for each_set in _sets(file, row, path, real)],
+            sets=[each_set for row in rows for each_set in _sets(file, row, path, real, began_at)],
             kcal=person.figures.energy.value,
             energy=methods()[person.figures.energy.method].name,
             seconds=rate[0],
@@ -163,13 +185,16 @@ def _lap(name: str, start: float, end: float, kcal: _EnergyAt, rate: tuple[list[
     return Lap(name, start, end, kcal.between(start, end), mean, max(inside, default=None))
 
 
-def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> Iterator[ActivitySet]:
-    """One set, or one a side, each load of it by itself; sets that nobody planned have no time of their own and are
-    left out."""
-    span = _when(row, path, real)
+def _sets(
+    file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual, began_at: datetime
+) -> Iterator[ActivitySet]:
+    """One set, or one a side, each part of it by itself; a set that nobody planned stands where it was written down."""
     known = file.catalogue().exercises
     units = {unit.id: unit for unit in file.room.units}
-    if span is None or row.exercise not in known:
+    if row.exercise not in known:
+        return
+    span = _when(row, path, real) or _when_written(row, known[row.exercise], real.timeline.length_s, began_at)
+    if span is None:
         return
     for done in row.done or (None,):
         start_s, seconds = span
@@ -178,11 +203,39 @@ def _sets(file: ClassFile, row: LogRow, path: Sequence[Step], real: Actual) -> I
         stretches = stretches_of(row, done)
         counted = all(stretch.reps for stretch in stretches)
         every = sum(stretch.reps or 0 for stretch in stretches)
-        for stretch in stretches:
-            share = (stretch.reps or 0) / every if counted else 1 / len(stretches)
-            load = load_as_set(file, known[row.exercise], units.get(row.unit), stretch.load_kg)
-            yield ActivitySet(known[row.exercise].name, start_s, seconds * share, stretch.reps, load)
-            start_s += seconds * share
+        for part, stretch in enumerate(stretches, 1):
+            share = (stretch.reps or 0) / every if counted and every else 1 / len(stretches)
+            took = seconds * share
+            if stretch.said is not None and stretch.said.seconds:
+                took = stretch.said.seconds
+            # what somebody wrote stands as it is; what was planned is what could be set
+            written = stretch.said is not None and stretch.said.load_kg is not None
+            set_kg = None if written else load_as_set(file, known[row.exercise], units.get(row.unit), stretch.load_kg)
+            yield ActivitySet(
+                exercise=known[row.exercise].name,
+                start_s=start_s,
+                seconds=took,
+                reps=stretch.reps,
+                load_kg=stretch.load_kg if written else set_kg,
+                number=row.number,
+                part=part,
+                side=None if done is None else done.side,
+                said=stretch.said,
+                set_up="" if done is None or done.set_up is None else str(done.set_up),
+            )
+            start_s += took
+
+
+def _when_written(row: LogRow, exercise: Exercise, length_s: float, began_at: datetime) -> tuple[float, float] | None:
+    """When a set that nobody planned was over, as far as is known: when it was written down, at the latest at the end
+    of the class. It took what was written of it, or what its repetitions take in the exercise's own tempo."""
+    if not row.done:
+        return None
+    first = min(row.done, key=lambda done: done.happened_at)
+    counts = [stretch.reps or 0 for stretch in stretches_of(row, first)]
+    took = first.seconds or sum(counts) * exercise.tempo.rep_s
+    ended = min(length_s, max(took, (first.happened_at - began_at).total_seconds()))
+    return (max(0.0, ended - took), took) if took > 0 else None
 
 
 def _when(row: LogRow, path: Sequence[Step], real: Actual) -> tuple[float, float] | None:

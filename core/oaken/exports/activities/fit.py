@@ -26,29 +26,32 @@ OTHER_EXERCISE = 65_534
 LONGEST_NAME = 60
 """Bytes of a name with the zero that ends it."""
 
+LONGEST_WORDS = 200
+"""Bytes of what else was written of a set."""
+
 MOST_U16, KG_16THS, NOT_SAID = 65_534, 16, 0xFFFF
 
 
 @dataclass(frozen=True, slots=True)
 class _Kind:
-    """A kind of message: its number here and in the profile, its fields as number, base type and bytes; names of the
-    developer's own field, if it has one."""
+    """A kind of message: its number here and in the profile, its fields as number, base type and bytes; the number and
+    base type of the developer's own field, if it has one."""
 
     local: int
     number: int
     fields: tuple[tuple[int, str], ...]
-    own: bool = False
+    own: tuple[int, str] | None = None
 
     def definition(self) -> bytes:
         """What stands before the first message of this kind."""
         head = struct.pack("<BBBHB", (0x60 if self.own else 0x40) | self.local, 0, 0, self.number, len(self.fields))
         told = b"".join(struct.pack("BBB", number, *BASE[kind]) for number, kind in self.fields)
-        return head + told + (struct.pack("BBBB", 1, 0, LONGEST_NAME, 0) if self.own else b"")
+        return head + told + (b"" if self.own is None else struct.pack("BBBB", 1, self.own[0], BASE[self.own[1]][0], 0))
 
     def message(self, *values: int | str, own: str = "") -> bytes:
         """One message."""
         told = b"".join(_packed(kind, value) for (_, kind), value in zip(self.fields, values, strict=True))
-        return bytes([self.local]) + told + (_name(own) if self.own else b"")
+        return bytes([self.local]) + told + (b"" if self.own is None else _packed(self.own[1], own))
 
 
 BASE = {
@@ -58,6 +61,7 @@ BASE = {
     "u32": (4, 0x86),
     "id": (16, 0x0D),
     "name": (LONGEST_NAME, 0x07),
+    "words": (LONGEST_WORDS, 0x07),
 }
 """Bytes and number of each base type."""
 
@@ -76,6 +80,7 @@ SET = _Kind(
         *((254, "u32"), (0, "u32"), (3, "u16"), (4, "u16"), (5, "u8")),
         *((6, "u32"), (7, "u16"), (8, "u16"), (10, "u16")),
     ),
+    own=(1, "words"),
 )
 TIMES: tuple[tuple[int, str], ...] = ((253, "u32"), (2, "u32"), (7, "u32"), (8, "u32"), (11, "u16"))
 """When a lap or session ended and began, how long it was (twice: there is no pause in it), and its energy."""
@@ -85,20 +90,23 @@ SESSION = _Kind(
     10,
     18,
     (*TIMES, (16, "u8"), (17, "u8"), (0, "enum"), (1, "enum"), (5, "enum"), (6, "enum"), (25, "u16"), (26, "u16")),
-    own=True,
+    own=(0, "name"),
 )
 ACTIVITY = _Kind(11, 34, ((253, "u32"), (0, "u32"), (1, "u16"), (2, "enum"), (3, "enum"), (4, "enum")))
 
 
 def write_fit(activity: Activity) -> bytes:
     """The activity as a FIT file: a record for each reading, a lap for each lap with its name as a step of the workout,
-    sets with the names of their exercises, energy in whole kcal with the name of its method in a field of our own."""
+    sets with the names of their exercises, energy in whole kcal. In fields of our own stand the name of the energy's
+    method, and of each set its number and what else was written of it, in words."""
     began, ended = _second(activity, 0.0), _second(activity, activity.length_s)
     exercises = list(dict.fromkeys(each_set.exercise for each_set in activity.sets))
     parts = [
         *_kind(FILE_ID, FILE_ID.message(ACTIVITY_FILE, DEVELOPMENT, 1, began, "Oaken Circuit")),
         *_kind(DEVELOPER, DEVELOPER.message("oaken-circuit-01", 0)),
-        *_kind(OWN_FIELD, OWN_FIELD.message(0, 0, 0x07, "energy_method")),
+        *_kind(
+            OWN_FIELD, OWN_FIELD.message(0, 0, 0x07, "energy_method"), OWN_FIELD.message(0, 1, 0x07, "set_in_words")
+        ),
         *_kind(WORKOUT, WORKOUT.message(TRAINING, len(activity.laps), activity.name, STRENGTH)),
         *_kind(STEP, *(STEP.message(number, lap.name) for number, lap in enumerate(activity.laps))),
         *_kind(TITLE, *(TITLE.message(at, OTHER_EXERCISE, at, name) for at, name in enumerate(exercises))),
@@ -137,7 +145,9 @@ def _set(activity: Activity, done: ActivitySet, number: int, exercise: int, end_
     reps = NOT_SAID if done.reps is None else min(done.reps, MOST_U16)
     weight = NOT_SAID if done.load_kg is None else min(round(done.load_kg * KG_16THS), MOST_U16)
     start, end = _second(activity, done.start_s), _second(activity, end_s)
-    return SET.message(end, _ms(done.seconds), reps, weight, ACTIVE_SET, start, OTHER_EXERCISE, exercise, number)
+    return SET.message(
+        end, _ms(done.seconds), reps, weight, ACTIVE_SET, start, OTHER_EXERCISE, exercise, number, own=done.in_words
+    )
 
 
 def _lap(activity: Activity, lap: Lap, number: int) -> bytes:
@@ -173,14 +183,14 @@ def _bpm(rate: float | None) -> int:
 
 def _packed(kind: str, value: int | str) -> bytes:
     if isinstance(value, str):
-        return value.encode("ascii") if kind == "id" else _name(value)
+        return value.encode("ascii") if kind == "id" else _name(value, BASE[kind][0])
     return value.to_bytes(BASE[kind][0], "little")
 
 
-def _name(text: str) -> bytes:
-    """A name with the zero that ends it, cut between two signs where it is too long."""
-    short = text.encode()[: LONGEST_NAME - 1].decode("utf-8", "ignore")
-    return short.encode().ljust(LONGEST_NAME, b"\0")
+def _name(text: str, longest: int) -> bytes:
+    """A text with the zero that ends it, cut between two signs where it is too long."""
+    short = text.encode()[: longest - 1].decode("utf-8", "ignore")
+    return short.encode().ljust(longest, b"\0")
 
 
 _NIBBLES = (

@@ -55,10 +55,10 @@ def _lap(parent: Xml.Element, activity: Activity, lap: Lap) -> None:
 
 
 def set_words(done: ActivitySet) -> str:
-    """A set in words: “leg press 10 × 80 kg”."""
+    """A set in words: “leg press 10 × 80 kg”, and what else was written: “set 3, part 2, 2 helped, to failure”."""
     count = f"{done.seconds:.0f} s" if done.reps is None else f"{done.reps}"
     load = "" if done.load_kg is None else f" × {in_kg(done.load_kg)}"
-    return f"{done.exercise} {count}{load}"
+    return f"{done.exercise} {count}{load}, {done.in_words}"
 
 
 def _rate(parent: Xml.Element, name: str, bpm: int) -> None:

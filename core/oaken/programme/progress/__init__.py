@@ -24,7 +24,7 @@ from oaken.programme.progress.next_time import (
     propose_after,
     windows_apart,
 )
-from oaken.programme.progress.record import SetRecord, set_records
+from oaken.programme.progress.record import SetRecord, planned_set_up, set_records
 from oaken.programme.progress.series import Gain, Scheme, Series, Session, gain_since, series_of, sessions_of, week_of
 from oaken.programme.progress.targets import TARGET_DAYS, SetBefore, SetTarget, set_targets
 from oaken.programme.progress.trend import Level, Observation, Trend, trend
@@ -61,6 +61,7 @@ __all__ = [
     "heart_at_work",
     "key_window",
     "left_and_right",
+    "planned_set_up",
     "propose",
     "propose_after",
     "prospect",

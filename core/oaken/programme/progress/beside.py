@@ -55,8 +55,12 @@ def beside(exercise: str, series: Series, earlier: Iterable[int], later: Iterabl
 
 def why_not_comparable(before: Session, after: Session) -> str:
     """Why two sessions cannot be laid side by side; empty where they can."""
-    if any(each_set.helped for each_set in (*before.sets, *after.sets)):
+    if any(each_set.helped or each_set.helped_reps for each_set in (*before.sets, *after.sets)):
         return "some of it was helped"
+    apart = [sorted({item.set_up for item in session.sets}) for session in (before, after)]
+    if apart[0] != apart[1]:
+        was, now = (" / ".join(item or "as usual" for item in own) for own in apart)
+        return f"set up otherwise: {was}, then {now}"
     if before.scheme.windows != after.scheme.windows:
         return f"another scheme: {before.scheme.words}, then {after.scheme.words}"
     if before.scheme.units != after.scheme.units:

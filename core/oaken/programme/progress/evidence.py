@@ -91,6 +91,8 @@ def why_no_evidence(one: SetRecord) -> str:
         return "it was helped"
     if one.poor:
         return "form was poor"
+    if one.partial:
+        return "it was not done all the way"
     if one.reps + (one.reps_left or 0) > MOST_REPS:
         return f"more than {MOST_REPS} repetitions"
     return ""

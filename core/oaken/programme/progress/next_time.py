@@ -420,6 +420,8 @@ def _count_words(item: SetRecord) -> str:
         f"{item.reps_left} left" if item.reps_left is not None else "",
         "to failure" if item.ended == "failed" else "",
         "helped" if item.helped else "",
+        f"{item.helped_reps} more helped" if item.helped_reps else "",
+        item.set_up,
         "poor form" if item.poor else "",
         "as planned" if item.as_planned else "",
     ]

@@ -59,7 +59,8 @@ class ProgressionDecision:
 def held_back(
     done: SchemeDone, last: SchemeDone | None, away_days: int, is_today: str, steps: LoadSteps
 ) -> ProgressionDecision | None:
-    """What comes before every method: absence, illness, a bad night, poor form, help, nothing to judge by."""
+    """What comes before every method: absence, illness, a bad night, poor form, a range cut short, another
+    set-up, help, nothing to judge by."""
     if is_today == "back after illness":
         if away_days >= SHORTLY_AWAY_DAYS:
             return _lighter_by(done, AFTER_AWAY, "back after illness: a tenth less, then see", steps)
@@ -75,6 +76,14 @@ def held_back(
         ):
             return _step_down(done, done.groups, "form was poor twice at this load: one step lighter", steps)
         return same("form was poor: repeat to consolidate", steps)
+    short = [str(group.place_of(item)) for group in done.groups for item in group.sets if item.cut_short]
+    if short:
+        which = f"set {short[0]}" if len(short) == 1 else f"sets {', '.join(short)}"
+        return same(f"the range was cut short in {which}: the same again, all the way", steps)
+    set_ups = {item.set_up for item in sets}
+    if last is not None and not set_ups & {item.set_up for group in last.groups for item in group.sets}:
+        was = " / ".join(sorted(filter(None, set_ups))) or "the exercise’s own"
+        return same(f"the set-up was another one than before ({was}): the same again to compare like with like", steps)
     helped = [str(group.place_of(item)) for group in done.groups for item in group.sets if item.helped]
     if helped:
         which = f"set {helped[0]} was" if len(helped) == 1 else f"sets {', '.join(helped)} were"

@@ -52,6 +52,8 @@ class Logged(Protocol):
     def poor(self) -> bool: ...
     @property
     def as_planned(self) -> bool: ...
+    @property
+    def set_up(self) -> str: ...
 
 
 class SetBefore(BaseModel):
@@ -93,9 +95,12 @@ class SetTarget(BaseModel):
         return self.last.words if self.best is None else f"{self.last.words}, best {self.best.words}"
 
 
-def set_targets(records: Iterable[Logged], planned: Sequence[Window | None]) -> list[SetTarget]:
+def set_targets(
+    records: Iterable[Logged], planned: Sequence[Window | None], set_ups: Sequence[str] = ()
+) -> list[SetTarget]:
     """The targets of the planned sets of one person and exercise, in the order of their numbers; none for a set that
-    was never done at this scheme. Sets that were helped or of poor form set none."""
+    was never done at this scheme and with this set-up (`set_ups` of the planned sets; empty: any). Sets that were
+    helped, cut short or of poor form set none."""
     by_set: dict[int, list[SetBefore]] = {}
     ordered = sorted(records, key=lambda item: (item.on, item.run, item.block, item.part, item.number))
     for _, own in groupby(ordered, key=lambda item: (item.on, item.run, item.block, item.part)):
@@ -103,7 +108,8 @@ def set_targets(records: Iterable[Logged], planned: Sequence[Window | None]) -> 
         if not _same_scheme(sets, planned):
             continue
         for number, alike in groupby(sets, key=lambda item: item.number):
-            told = [found for item in alike if (found := _before(item)) is not None]
+            wanted = set_ups[number - 1] if number <= len(set_ups) else None
+            told = [found for item in alike if wanted in (None, item.set_up) and (found := _before(item)) is not None]
             if told:
                 # of left and right the weaker side
                 by_set.setdefault(number, []).append(min(told, key=lambda item: item.worth))
