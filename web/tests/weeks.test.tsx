@@ -100,21 +100,43 @@ describe("words of the weeks", () => {
     seconds: null,
     to_failure: true,
     helped: false,
+    helped_reps: null,
     reps_left: null,
+    range_of_motion: null,
     form: null,
+    rest_s: null,
+    set_up: null,
     note: "",
   };
+  const part = { ...done, to_failure: false, load_kg: null };
 
   test("a set says what was planned until it says what was done", () => {
     expect(rowWords(row, "metric")).toBe("80 kg × 8–10");
     expect(rowWords({ ...row, done: [done] }, "metric")).toBe("82.5 kg × 9, to failure");
-    expect(rowWords({ ...row, done: [{ ...done, parts: [5, 5, 4], side: "left" }] }, "metric")).toBe(
+    const cluster = [5, 5, 4].map((reps) => ({ ...part, reps }));
+    expect(rowWords({ ...row, done: [{ ...done, parts: cluster, side: "left" }] }, "metric")).toBe(
       "left, 82.5 kg × 5 + 5 + 4, to failure",
     );
     expect(rowWords({ ...row, planned_kg: null, planned_low: null, planned_high: null }, "metric")).toBe(
       "by the clock",
     );
     expect(countWords({ ...row, planned_high: 8 })).toBe("8");
+  });
+
+  test("each part of a set says what differs", () => {
+    const drop = { ...part, reps: 8, load_kg: 60, helped: true, helped_reps: 2, rest_s: 10 };
+    const told = { ...done, parts: [{ ...part, reps: 10 }, drop], set_up: { stance: [], heels_cm: 2.5, aids: [] } };
+    expect(rowWords({ ...row, done: [told] }, "metric")).toBe(
+      "82.5 kg × 10 + 60 kg × 8, 2 helped, after 10 s, to failure, heels 2.5 cm",
+    );
+    const uncounted = {
+      ...done,
+      parts: [
+        { ...part, reps: 10 },
+        { ...part, reps: null, load_kg: 60 },
+      ],
+    };
+    expect(rowWords({ ...row, done: [uncounted] }, "metric")).toBe("82.5 kg × 10 + 60 kg, not counted, to failure");
   });
 
   test("a set of the weeks is told in the unit that is preferred", () => {
@@ -134,6 +156,10 @@ describe("words of the weeks", () => {
       helped: false,
       poor: true,
       as_planned: false,
+      helped_reps: 0,
+      rest_s: null,
+      set_up: "",
+      in_parts: "",
       points_to_kg: 130,
       no_evidence: "form was poor",
     };
@@ -142,5 +168,8 @@ describe("words of the weeks", () => {
     expect(setWords({ ...set, reps: null, seconds: 30, load_kg: null, reps_left: null, poor: false }, "metric")).toBe(
       "30 s",
     );
+    expect(
+      setWords({ ...set, reps: 8, helped_reps: 2, ended: "failed", reps_left: null, set_up: "belt" }, "metric"),
+    ).toBe("100 kg × 10, 2 helped, form poor, belt");
   });
 });

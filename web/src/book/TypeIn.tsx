@@ -5,6 +5,7 @@ import type { Book, LogRow } from "../api/book";
 import { sendEvents } from "../api/runs";
 import { Pick } from "../shared/Pick";
 import { LB_KG, mass, useUnits } from "../shared/units";
+import { typedSet, type Typed } from "./typed";
 import { countWords, rowWords } from "./words";
 import { newId } from "../basis/ids";
 
@@ -91,7 +92,8 @@ export function TypeIn({ id, book }: { id: number; book: Book }) {
           </label>
         )}
         <span className="faint text-xs">
-          Enter: on, and write what was typed · <kbd>=</kbd> as planned · <kbd>/</kbd> all of these as planned
+          Enter: on, and write what was typed · <kbd>=</kbd> as planned · <kbd>/</kbd> all of these as planned · 10+8 at
+          60+45: a set in parts
         </span>
       </div>
       {send.isError && (
@@ -138,10 +140,8 @@ type RowProps = {
   onGo: (by: number, from: HTMLElement) => void;
   onAll: () => void;
   onPlanned: () => void;
-  onWrite: (fields: { load_kg?: number; reps?: number }) => void;
+  onWrite: (fields: Typed) => void;
 };
-
-const HEAVIEST_KG = 900;
 
 function Row({ row, called, onGo, onAll, onPlanned, onWrite }: RowProps) {
   const [units] = useUnits();
@@ -151,21 +151,13 @@ function Row({ row, called, onGo, onAll, onPlanned, onWrite }: RowProps) {
   const per = units === "metric" ? 1 : LB_KG;
   const write = (): boolean => {
     if (!load && !reps) return true;
-    const kg = load ? Number(load.replace(",", ".")) * per : undefined;
-    const count = reps ? Number(reps) : undefined;
-    if (kg !== undefined && !(kg >= 0 && kg <= HEAVIEST_KG)) {
-      setFault(`${load} is no load: 0 to ${Math.round(HEAVIEST_KG / per)} ${units === "metric" ? "kg" : "lb"}`);
-      return false;
-    }
-    if (count !== undefined && !(Number.isInteger(count) && count >= 0 && count <= 1000)) {
-      setFault(`${reps} are no repetitions: a whole number from 0 to 1000`);
+    const said = typedSet(load, reps, per, units === "metric" ? "kg" : "lb");
+    if ("fault" in said) {
+      setFault(said.fault);
       return false;
     }
     setFault("");
-    onWrite({
-      ...(kg === undefined ? {} : { load_kg: Math.round(kg * 100) / 100 }),
-      ...(count === undefined ? {} : { reps: count }),
-    });
+    onWrite(said.done);
     setLoad("");
     setReps("");
     return true;

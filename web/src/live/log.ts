@@ -2,6 +2,7 @@
 import type { RunEvent, SetDone, Sheet } from "../api/runs";
 import { moment, type RunState } from "./runState";
 import { entryAt, present } from "../basis/entries";
+import { partsOf, partWords, setUpWords } from "./setParts";
 
 type SheetPerson = Sheet["people"][number];
 type SheetSet = SheetPerson["sets"][number];
@@ -153,21 +154,39 @@ export function step(loads: readonly number[], from: number, way: 1 | -1): numbe
 /** What there is to say of a set that was done. */
 type Told = Pick<
   SetDone,
-  "side" | "load_kg" | "reps" | "parts" | "seconds" | "to_failure" | "helped" | "reps_left" | "form"
+  | "side"
+  | "load_kg"
+  | "reps"
+  | "seconds"
+  | "to_failure"
+  | "helped"
+  | "helped_reps"
+  | "reps_left"
+  | "range_of_motion"
+  | "form"
+  | "rest_s"
+  | "parts"
+  | "set_up"
 > & { note?: string };
 
-/** What was written of a set, in a few words. */
+/** What was written of a set, in a few words: "60 kg × 10 + 45 kg × 8, 2 helped, to failure". */
 export function doneWords(one: Told, write: (kg: number) => string): string {
-  const reps = one.parts?.length ? one.parts.join(" + ") : one.reps;
-  const lifted = [one.load_kg != null ? write(one.load_kg) : "", reps != null ? `× ${reps}` : ""];
+  const parts = partsOf(one);
+  const lifted = (part: Pick<Told, "load_kg" | "reps">) =>
+    [part.load_kg != null ? write(part.load_kg) : "", part.reps != null ? `× ${part.reps}` : ""]
+      .filter(Boolean)
+      .join(" ");
+  const each = parts.map((part, at) => {
+    const load_kg = part.load_kg ?? (at === 0 ? one.load_kg : null);
+    const told = load_kg == null && part.reps != null ? String(part.reps) : lifted({ reps: part.reps, load_kg });
+    const uncounted = part.reps == null && part.seconds == null ? "not counted" : "";
+    return [told, uncounted, ...partWords(part)].filter(Boolean).join(", ");
+  });
   const said = [
     one.side ?? "",
-    lifted.filter(Boolean).join(" "),
-    one.seconds != null ? `${Math.round(one.seconds)} s` : "",
-    one.to_failure ? "to failure" : "",
-    one.helped ? "helped" : "",
-    one.reps_left != null ? (one.reps_left ? `${one.reps_left} in reserve` : "none in reserve") : "",
-    one.form === "poor" ? "form poor" : "",
+    parts.length ? each.join(" + ") : lifted(one),
+    ...partWords(one),
+    setUpWords(one.set_up),
     one.note ?? "",
   ];
   return said.filter(Boolean).join(", ");

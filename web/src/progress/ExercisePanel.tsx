@@ -245,18 +245,23 @@ function SessionRow({ session }: { session: Session }) {
 
 /** A set as it was done, in the words of the log. */
 export function setWords(one: Session["sets"][number], units: "metric" | "imperial"): string {
+  // a set in several parts is told whole
+  if (one.in_parts) return one.in_parts;
+  const helped = one.helped_reps > 0;
   const told = {
     side: one.side || null,
     load_kg: one.load_kg,
-    reps: one.reps,
+    reps: one.reps === null ? null : one.reps + one.helped_reps,
     parts: [],
     seconds: one.reps === null ? one.seconds : null,
-    to_failure: one.ended === "failed",
+    to_failure: one.ended === "failed" && !helped,
     helped: one.helped,
+    helped_reps: helped ? one.helped_reps : null,
     reps_left: one.reps_left,
     form: one.poor ? ("poor" as const) : null,
+    rest_s: one.rest_s,
   };
-  const words = doneWords(told, (kg) => mass(kg, units));
+  const words = [doneWords(told, (kg) => mass(kg, units)), one.set_up].filter(Boolean).join(", ");
   return one.as_planned ? `${words}, as planned` : words;
 }
 

@@ -81,7 +81,6 @@ export function Unplanned({ run, sheet, person, rows }: Props) {
               key={`${row.exercise} ${row.number}`}
               run={run}
               row={row}
-              takesLoad={present(meant, "The exercise").takes_load}
               oneSided={present(meant, "The exercise").sides === "one_sided"}
               loads={[]}
               write={(kg) => kilograms(kg)}
