@@ -10,6 +10,7 @@ import re
 import sys
 from importlib import import_module
 from pathlib import Path
+from statistics import fmean, median
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path[:0] = [
@@ -53,6 +54,27 @@ def bodies() -> list[tuple[str, list[float]]]:
     return found
 
 
+def bests() -> list[tuple[str, str, list[float]]]:
+    """Bests of invented lifters by how sets ended and what was lifted: bias, median error and half width in per cent,
+    the largest bias of a movement, and how many of a hundred ranges hold the true best."""
+    worlds = import_module("test_own_curves")
+    lifted = (
+        (1, worlds.ONE, "one day, 8–10"),
+        (4, worlds.ONE, "four days, 8–10"),
+        (4, worlds.TWO, "four, 10–12 and 4–6"),
+    )
+    rows = []
+    for ending in worlds.ENDINGS:
+        for days, windows, words in lifted:
+            by_movement = worlds.judged(ending, days, windows)
+            every = [one for own in by_movement.values() for one in own]
+            off = [fmean(one.off for one in own) for own in by_movement.values()]
+            told = [fmean(one.off for one in every), median(abs(one.off) for one in every), max(off, key=abs),
+                    fmean(one.held for one in every), median(one.half for one in every)]  # fmt: skip
+            rows.append((ending, words, [100 * value for value in told]))
+    return rows
+
+
 def page() -> str:
     """The whole page."""
     lines = []
@@ -60,8 +82,16 @@ def page() -> str:
         cells = [f"{error:.1f} bpm", f"{bias:+.1f} bpm", f"{held:.0f} %", f"{usual:.1f} bpm", f"{constant:.1f} bpm"]
         lines.append(f"| {name} | {100 * share:.0f} % | {' | '.join(cells)} |")
     rows = [f"| {name} | {heart:.0f} | {uptake:.0f} | {kcal:.1f} |" for name, (heart, uptake, kcal) in bodies()]
+    lifts = [
+        f"| {ending} | {words} | {bias:+.1f} % | {error:.1f} % | {worst:+.0f} % | {held:.0f} % | ± {half:.1f} % |"
+        for ending, words, (bias, error, worst, held, half) in bests()
+    ]
     text = TEMPLATE.read_text(encoding="utf-8")
-    return text.replace("{hearts}", "\n".join(lines)).replace("{bodies}", "\n".join(rows))
+    return (
+        text.replace("{hearts}", "\n".join(lines))
+        .replace("{bodies}", "\n".join(rows))
+        .replace("{bests}", "\n".join(lifts))
+    )
 
 
 def same(said: str, now: str) -> bool:

@@ -15,6 +15,7 @@ from oaken.basis.limits import most
 from oaken.basis.words import in_kg
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.room import Hardware, Room
+from oaken.physiology.strength import curve_of
 from oaken.plan import ClassPlan, Leg, Slot, Station
 from oaken.programme.progress import (
     Beside,
@@ -69,7 +70,8 @@ def _series(person: Person) -> dict[str, Series]:
     by: dict[str, list[SetRecord]] = {}
     for record in records_of(person):
         by.setdefault(record.exercise, []).append(record)
-    made = {exercise: series_of(sets) for exercise, sets in by.items()}
+    known = house_catalogue(person.studio).exercises
+    made = {exercise: series_of(sets, curve_of(known.get(exercise))) for exercise, sets in by.items()}
     return dict(sorted(made.items(), key=lambda item: (-len(item[1].seen), -len(item[1].sessions), item[0])))
 
 

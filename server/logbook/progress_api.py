@@ -11,6 +11,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router, Status
 from oaken.basis.estimate import Estimate
 from oaken.basis.faults import Faults
+from oaken.physiology.strength import curve_of
 from oaken.programme.progress import (
     Goal,
     School,
@@ -230,8 +231,9 @@ def read_progress(request: HttpRequest, key: str, since: date | None = None) -> 
 @router.get("/people/{key}/progress/{exercise}", response=list[SessionOut])
 def read_sessions(request: HttpRequest, key: str, exercise: str) -> list[SessionOut]:
     """An exercise of a person day by day and set by set, the last day first."""
-    series = series_of(records_of(_person(request, key), exercise))
-    return [_session(session) for session in reversed(series.sessions)]
+    usual = curve_of(house_catalogue(studio_of(request)).exercises.get(exercise))
+    series = series_of(records_of(_person(request, key), exercise), usual)
+    return [_session(session, series) for session in reversed(series.sessions)]
 
 
 @router.get("/people/{key}/beside", response=list[BesideOut])
@@ -242,8 +244,8 @@ def read_beside(request: HttpRequest, key: str, earlier: date, later: date) -> l
         BesideOut(
             exercise=item.exercise,
             name=progress.name_in(known, item.exercise),
-            earlier=None if item.earlier is None else _session(item.earlier),
-            later=None if item.later is None else _session(item.later),
+            earlier=None if item.earlier is None else _session(item.earlier, item.series),
+            later=None if item.later is None else _session(item.later, item.series),
             beats=item.beats,
             why=item.why,
             gain=item.gain,
@@ -280,7 +282,8 @@ def _recordings(person: Person) -> Sequence[Recording]:
 
 def _exercise(exercise: str, name: str, series: Series, since: date | None, goal: LiftGoal | None) -> ExerciseProgress:
     gain = gain_since(series, since or series.sessions[0].on)
-    sides = left_and_right(each_set for session in series.sessions for each_set in session.sets)
+    every = (each_set for session in series.sessions for each_set in session.sets)
+    sides = left_and_right(every, series.curve.curve)
     return ExerciseProgress(
         exercise=exercise,
         name=name,
@@ -332,19 +335,19 @@ def _points(series: Series) -> list[Point]:
     return found
 
 
-def _session(session: Session) -> SessionOut:
+def _session(session: Session, series: Series) -> SessionOut:
     return SessionOut(
         on=session.on,
         run=session.run,
         scheme=session.scheme.words,
         volume_kg=session.volume_kg,
         without_load=session.without_load,
-        sets=[_set(each_set) for each_set in session.sets],
+        sets=[_set(each_set, series) for each_set in session.sets],
     )
 
 
-def _set(one: SetRecord) -> SetOut:
-    evidence = evidence_of(one)
+def _set(one: SetRecord, series: Series) -> SetOut:
+    evidence = evidence_of(one, series.curve.curve)
     told = {name: getattr(one, name) for name in SetOut.model_fields if hasattr(one, name)}
     points_to_kg = None if evidence is None else round(evidence.meant_kg, 1)
     return SetOut(**told, points_to_kg=points_to_kg, no_evidence=why_no_evidence(one))

@@ -15,6 +15,7 @@ from oaken.basis.limits import in_words, most
 from oaken.exports.tables import LiftCell, SettingCell, TableRow, read_lifts, read_settings
 from oaken.forecast import forecast
 from oaken.forecast.report import Figures, figures_of_people
+from oaken.physiology.strength import curve_of
 from oaken.programme.progress import SetRecord, series_of
 from people.models import Lift, Person, UnitSetting
 from planning import keeping as plans
@@ -128,12 +129,13 @@ def settings(asked: TableAsked) -> Iterator[Row]:
 def progress(asked: TableAsked) -> Iterator[Row]:
     """Every exercise of everybody, day by day, with the best that the line said then."""
     names = _exercise_names(asked.studio)
+    known = house_catalogue(asked.studio).exercises
     for person in asked.people():
         by: dict[str, list[SetRecord]] = {}
         for record in records_of(person):
             by.setdefault(record.exercise, []).append(record)
         for exercise in sorted(by):
-            series = series_of(by[exercise])
+            series = series_of(by[exercise], curve_of(known.get(exercise)))
             for at, session in enumerate(series.sessions):
                 if not asked.since <= session.on <= asked.until:
                     continue

@@ -8,6 +8,7 @@ from math import exp, log, sqrt
 from statistics import fmean, stdev
 from typing import Literal
 
+from oaken.physiology.strength import RepCurve
 from oaken.programme.progress.evidence import evidence_of
 from oaken.programme.progress.record import SetRecord
 from oaken.programme.progress.series import Series, Session, gain_since, series_of, sessions_of
@@ -32,6 +33,7 @@ class Beside:
     gain: float | None
     gain_low: float | None
     gain_high: float | None
+    series: Series
 
 
 def beside(exercise: str, series: Series, earlier: Iterable[int], later: Iterable[int]) -> Beside:
@@ -41,16 +43,18 @@ def beside(exercise: str, series: Series, earlier: Iterable[int], later: Iterabl
     if before is None or after is None:
         missing = "neither" if before is None and after is None else "the earlier" if before is None else "the later"
         when = "of the two weeks" if missing == "neither" else "week"
-        return Beside(exercise, before, after, "not comparable", f"not done in {missing} {when}", None, None, None)
+        return Beside(
+            exercise, before, after, "not comparable", f"not done in {missing} {when}", None, None, None, series
+        )
     why_not = why_not_comparable(before, after)
     gain, low, high = _gain(series, before, after)
     if why_not:
-        return Beside(exercise, before, after, "not comparable", why_not, gain, low, high)
+        return Beside(exercise, before, after, "not comparable", why_not, gain, low, high, series)
     first, second = before.volume_kg or 0.0, after.volume_kg or 0.0  # every set has a load, or they were not compared
     difference = round(second - first, 2)
     told = f"{second:,.0f} kg after {first:,.0f} kg (load × repetitions)"
     beats: Beats = "yes" if difference > 0 else "no" if difference < 0 else "the same"
-    return Beside(exercise, before, after, beats, told, gain, low, high)
+    return Beside(exercise, before, after, beats, told, gain, low, high, series)
 
 
 def why_not_comparable(before: Session, after: Session) -> str:
@@ -89,7 +93,7 @@ def _last_of(series: Series, runs: set[int]) -> Session | None:
 def _gain(series: Series, before: Session, after: Session) -> tuple[float | None, float | None, float | None]:
     """What a line through the sessions up to the later one says of the time between the two."""
     known = [each_set for session in series.sessions if session.on <= after.on for each_set in session.sets]
-    found = gain_since(series_of(known), before.on)
+    found = gain_since(series_of(known, series.usual), before.on)
     return (None, None, None) if found is None else (found.share, found.low, found.high)
 
 
@@ -109,14 +113,19 @@ LAST_SESSIONS = 8
 """Sessions that are looked at for left and right."""
 
 
-def left_and_right(sets: Iterable[SetRecord]) -> Sides | None:
-    """Left against right by the best of each side, session by session; None where sides were not written down twice."""
+def left_and_right(sets: Iterable[SetRecord], curve: RepCurve | None = None) -> Sides | None:
+    """Left against right by the best of each side, session by session (`curve`: the one they are told by); None
+    where sides were not written down twice."""
     found: list[float] = []
     sets = [each_set for each_set in sets if each_set.side]
     for session in sessions_of(sets):
         best = {
             side: max(
-                (one.meant_kg for own in session.sets if own.side == side and (one := evidence_of(own)) is not None),
+                (
+                    one.meant_kg
+                    for own in session.sets
+                    if own.side == side and (one := evidence_of(own, curve)) is not None
+                ),
                 default=None,
             )
             for side in ("left", "right")

@@ -3,80 +3,117 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache, lru_cache
-from math import exp, hypot, log, sqrt
-from statistics import fmean, pvariance
+from functools import lru_cache
+from math import exp
 
-from oaken.physiology.strength.one_rep_max import MOST_REPS, RELIABLE_REPS, BestFormula, best_kg
+import numpy as np
+from numpy.typing import NDArray
+
+from oaken.physiology.strength import RepCurve, any_movement, log_share
+from oaken.physiology.strength.one_rep_max import MOST_REPS, RELIABLE_REPS
 from oaken.programme.progress.record import Ended, SetRecord
 
-SHORT_OF_BEST = {"failed": 0.013, "failed last": 0.03, "left": 0.02, "stopped": 0.075}
-"""By which share the best of a set falls short of the truth, by how it ended: at failure, at failure behind sets that
-were stopped (a tired one), with repetitions left that were told, stopped where it was planned to (from simulated
-histories; common practice, no source)."""
+DAY_FORM = 0.025
+"""How far one day lies from the line, as a share (common practice, no source)."""
 
-SCATTER = {"failed": 0.034, "left": 0.038, "stopped": 0.051}
-"""How far one day's best set scatters around the trend, as a share, by how it ended (common practice, no source)."""
+TIRED = 0.03
+"""By which share an open last set falls short, behind sets that were stopped (common practice, no source)."""
 
-WEAK_SCATTER = 1.6
-"""How much more a set above twelve repetitions scatters, beside what the formulas then differ by (common practice, no
-source)."""
+TOLD_WITHIN, ALWAYS_TOLD_WITHIN = 0.75, 0.3
+"""By how many repetitions what is told to be left is off, from set to set, and for a person always the same way
+(common practice, no source: told within one)."""
 
-FIVE: tuple[BestFormula, ...] = ("epley", "brzycki", "lombardi", "wathen", "oconner")
-"""The formulas whose mean stands for a set: those with which the ways a set ends were tried."""
-
-OWN_CURVE = 0.13
-"""How far somebody's own repetitions at a load are from anybody's, as a share (common practice, no source)."""
+RESERVES = np.arange(9.0)
+USUAL_RESERVE, RESERVE_SPREAD, RESERVE_FROM_DAY_TO_DAY = 2.5, 1.7, 1.0
+"""With how many repetitions in reserve people stop where it is planned: none to eight, the usual one, how far people
+are from it, and how far one person is from their own from day to day (common practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)
 class Evidence:
-    """What one set says of the best. `kg` is the mean of the five formulas as it stands, `meant_kg` what it points to
-    once it is told how the set ended, `scatter` its share of scatter, `curve` how far the way from repetitions to a
-    best may be off for this person and formula (both one standard deviation, as shares). `at_least`: nobody knows how
-    much more would have gone. `weak`: above twelve repetitions."""
+    """What one set says of the best. `kg` is the best it stands for as it stands, `meant_kg` what it points to once it
+    is told how the set ended. `scatter` is how far it may be off by itself, `common` how far all of this person's are
+    off the same way (one standard deviation each, as shares). `at_least`: nobody knows how much more would have gone.
+    `weak`: above twelve repetitions."""
 
     kg: float
     meant_kg: float
     reps: int
     scatter: float
-    curve: float
+    common: float
     at_least: bool
     weak: bool
 
 
-def evidence_of(one: SetRecord, *, tired: bool = False) -> Evidence | None:
-    """What a set says of the best; None where it says nothing. `tired`: sets that were stopped came before it."""
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """The same for several curves at once: logarithms of the best as it stands and as it is meant, its scatter, the
+    part of that which is not because repetitions are whole, and the logarithm of the step of one repetition."""
+
+    stands: NDArray[np.float64]
+    meant: NDArray[np.float64]
+    scatter: NDArray[np.float64]
+    in_itself: NDArray[np.float64]
+    step: NDArray[np.float64]
+
+
+def evidence_of(one: SetRecord, curve: RepCurve | None = None, *, tired: bool = False) -> Evidence | None:
+    """What a set says of the best, by a curve (that of any movement where none is given); None where it says nothing.
+    `tired`: sets that were stopped came before it."""
     if why_no_evidence(one):
         return None
     assert one.load_kg is not None
     assert one.reps is not None
-    return _evidence(one.load_kg, one.reps + (one.reps_left or 0), one.ended, one.pauses, tired)
+    used = any_movement().usual if curve is None else curve
+    return _evidence(one.load_kg, one.reps + (one.reps_left or 0), end_of(one), tired, used)
+
+
+def end_of(one: SetRecord) -> Ended:
+    """How a set ended. The first part of a cluster or of drops is a set of its own, of which nobody knows what was left
+    unless it failed."""
+    return "stopped" if one.pauses and one.ended != "failed" else one.ended
 
 
 @lru_cache(maxsize=20_000)
-def _evidence(load_kg: float, whole: int, ended: Ended, pauses: bool, tired: bool) -> Evidence:
+def _evidence(load_kg: float, whole: int, ended: Ended, tired: bool, curve: RepCurve) -> Evidence:
     """The same sets are done again and again: each is weighed once."""
-    weak = whole > RELIABLE_REPS
-    scatter = SCATTER[ended]
-    if weak:
-        # the formulas part ways: what is not known of the way to a best is no longer the same from day to day
-        scatter = hypot(scatter * WEAK_SCATTER, curve_share(whole) - curve_share(RELIABLE_REPS))
-    if pauses:
-        # the first part of a cluster or of drops is a set of its own, of which nobody knows what was left
-        scatter = max(scatter, SCATTER["stopped"])
-    told = "stopped" if pauses and ended != "failed" else ended
-    short = SHORT_OF_BEST["failed last" if told == "failed" and tired else told]
-    kg = mean_best_kg(load_kg, whole)
+    read = reading(load_kg, whole, ended, curve, tired=tired)
+    step = exp(float(read.step))
+    always = {"failed": 0.0, "left": ALWAYS_TOLD_WITHIN, "stopped": RESERVE_SPREAD}[ended] * step
     return Evidence(
-        kg=kg,
-        meant_kg=kg * (1 + short),
+        kg=exp(float(read.stands)),
+        meant_kg=exp(float(read.meant)),
         reps=whole,
-        scatter=scatter,
-        curve=curve_share(whole),
+        scatter=float(read.scatter),
+        common=always,
         at_least=ended == "stopped",
-        weak=weak,
+        weak=whole > RELIABLE_REPS,
     )
+
+
+def reading(load_kg: float, whole: int, ended: Ended, curve: RepCurve, *, tired: bool) -> Reading:
+    """What a set with a load (kg) and so many repetitions, those told to be left counted, says of the best by a curve
+    or by several."""
+    here = log_share(whole, curve)
+    step = here - log_share(whole + 1, curve)
+    stands = np.log(load_kg) - here
+    meant = stands + (TIRED if tired and ended == "failed" else 0.0)
+    unsure = 0.0
+    if ended == "left":
+        unsure = TOLD_WITHIN
+    elif ended == "stopped":
+        shares = np.array([log_share(whole + float(left), curve) for left in RESERVES])
+        meant, unsure = np.log(load_kg) - _reserve_weights() @ shares, RESERVE_FROM_DAY_TO_DAY
+    # a count says the best within one repetition: a twelfth of its square, as of every rounding
+    in_itself = np.sqrt(DAY_FORM**2 + (step * unsure) ** 2)
+    scatter = np.sqrt(in_itself**2 + step**2 / 12)
+    return Reading(stands, meant, scatter, in_itself, np.log(step))
+
+
+@lru_cache(maxsize=1)
+def _reserve_weights() -> NDArray[np.float64]:
+    weights = np.exp(-0.5 * ((RESERVES - USUAL_RESERVE) / RESERVE_SPREAD) ** 2)
+    return np.asarray(weights / weights.sum())
 
 
 def why_no_evidence(one: SetRecord) -> str:
@@ -96,38 +133,3 @@ def why_no_evidence(one: SetRecord) -> str:
     if one.reps + (one.reps_left or 0) > MOST_REPS:
         return f"more than {MOST_REPS} repetitions"
     return ""
-
-
-@cache
-def _bests_of_one(reps: float) -> tuple[float, ...]:
-    """The bests, by each formula, that so many repetitions with 1 kg stand for."""
-    return tuple(best_kg(name, 1.0, reps) for name in FIVE)
-
-
-def mean_best_kg(load_kg: float, reps: float) -> float:
-    """The best that a set to failure stands for: the mean of the five formulas. 100 kg × 8 → 124.3.
-
-    >>> round(mean_best_kg(100, 8), 1)
-    124.3
-    """
-    return load_kg * fmean(_bests_of_one(reps))
-
-
-@cache
-def curve_share(reps: float) -> float:
-    """How far the way from so many repetitions to a best may be off, one standard deviation as a share: the person's
-    own curve, and how far the five formulas are apart. 1 repetition → 0.
-
-    >>> round(curve_share(10), 3)
-    0.046
-    """
-    if reps <= 1:
-        return 0.0
-    found = [log(best_kg(name, 100.0, reps)) for name in FIVE]
-    own = OWN_CURVE * reps / (30 + reps)
-    return sqrt(own**2 + pvariance(found))
-
-
-def widened(kg: float, share: float) -> tuple[float, float]:
-    """A range around a load by a share, the same factor down and up."""
-    return kg * exp(-share), kg * exp(share)

@@ -71,12 +71,12 @@ class Trend:
         """Mean and deviation of the level at a week that is not before the last session."""
         last = self.last
         ahead = max(0.0, week - last.week)
-        level_noise, _, _ = _noise(ahead)
+        level_noise, _, _ = noise(ahead)
         variance = last.deviation**2 + 2 * ahead * self.covariance + (ahead * last.slope_deviation) ** 2 + level_noise
         return last.mean + ahead * last.slope, sqrt(max(0.0, variance))
 
 
-def _noise(weeks: float) -> tuple[float, float, float]:
+def noise(weeks: float) -> tuple[float, float, float]:
     """What so many weeks add to the variance of the level, to the covariance, and to the variance of the slope."""
     level, slope = LEVEL_A_WEEK**2, SLOPE_A_WEEK**2
     return level * weeks + slope * weeks**3 / 3, slope * weeks**2 / 2, slope * weeks
@@ -111,7 +111,7 @@ def trend(observations: Sequence[Observation]) -> Trend | None:
     for item in ordered:
         weeks = item.week - before
         before = item.week
-        level_noise, both_noise, slope_noise = _noise(weeks)
+        level_noise, both_noise, slope_noise = noise(weeks)
         m_ahead = m + weeks * b
         p_ahead = p + 2 * weeks * q + weeks * weeks * r + level_noise
         q_ahead = q + weeks * r + both_noise
