@@ -21,6 +21,7 @@ from oaken.domain.catalogue import (
 )
 from oaken.domain.people.conditions import CarefulAbout, CareQuestion, asked, conditions
 from oaken.domain.people.roster import fresh_id
+from oaken.domain.prescription import Stance, stance_claims
 from oaken.domain.room import Room as CoreRoom
 from oaken.physiology.derivation import Derivation, derivation_of
 from oaken.plan import Block
@@ -58,7 +59,8 @@ class DecisionIn(BaseModel):
 class CatalogueOut(BaseModel):
     """What can be put into a class, and the questions on which practitioners disagree. `own` are the exercises added
     here, `retired` those of them that are no longer to be chosen, and likewise for equipment kinds; `spoken` is what
-    else exercises are called on the floor. `collisions` are own entries that are shipped now too, not decided yet."""
+    else exercises are called on the floor, `stance_claims` where positions of the feet are said to shift the work: a
+    claim that no figure counts. `collisions` are own entries that are shipped now too, not decided yet."""
 
     exercises: list[Exercise]
     equipment: list[EquipmentKind]
@@ -73,6 +75,7 @@ class CatalogueOut(BaseModel):
     retired_equipment: list[str]
     collisions: list[CollisionOut]
     spoken: dict[str, list[str]]
+    stance_claims: dict[Stance, str]
 
 
 class CareOut(BaseModel):
@@ -209,6 +212,7 @@ def read_catalogue(request: HttpRequest) -> CatalogueOut:
         retired_equipment=sorted(known.retired_equipment),
         collisions=[CollisionOut.model_validate(collision) for collision in collisions(studio_of(request))],
         spoken=also_called(known.exercises.values()),
+        stance_claims=stance_claims(),
     )
 
 

@@ -37,6 +37,7 @@ const catalogue: Catalogue = {
     { id: "knee_flexion", name: "Knee flexion", cues: [], questions: [] },
     { id: "hip_extension", name: "Hip extension", cues: [], questions: [] },
   ],
+  stance_claims: {},
   spoken: { curl: ["hamstring curl"], seated: ["hamstring curl"] },
   muscle_mass: [],
   activities: [],

@@ -1,3 +1,4 @@
+import { useCatalogue } from "../api/queries";
 import type { SetUp } from "../live/setParts";
 import { Stepper, Tick } from "./Stepper";
 
@@ -26,6 +27,7 @@ export function SetUpTicks({ set_up, onChange }: { set_up: SetUp; onChange: (set
   const stance = set_up.stance ?? [];
   const aids = set_up.aids ?? [];
   const heels = set_up.heels_cm ?? 0;
+  const claims = useCatalogue().data?.stance_claims ?? {};
   const heelsTo = (cm: number) =>
     onChange({ ...set_up, heels_cm: cm > 0 ? Math.min(HIGHEST_CM, Math.round(cm * 10) / 10) : null });
   return (
@@ -57,6 +59,14 @@ export function SetUpTicks({ set_up, onChange }: { set_up: SetUp; onChange: (set
           }
         />
       ))}
+      {stance.map((item) => {
+        const claim = claims[item];
+        return claim ? (
+          <p key={item} className="faint w-full text-sm">
+            {item}: said to be {claim} (a claim; no figure counts it)
+          </p>
+        ) : null;
+      })}
     </div>
   );
 }

@@ -3,7 +3,7 @@
 from oaken.domain.prescription.loads import Effort, Load, LoadChange
 from oaken.domain.prescription.machine import MachineSetting
 from oaken.domain.prescription.segments import Manner, Segment, SetRun, Sides, Until, each_set, merged
-from oaken.domain.prescription.set_up import Aid, SetUp, Stance, read_set_up
+from oaken.domain.prescription.set_up import Aid, SetUp, Stance, read_set_up, stance_claims
 from oaken.domain.prescription.tempo import Tempo
 
 __all__ = [
@@ -23,4 +23,5 @@ __all__ = [
     "each_set",
     "merged",
     "read_set_up",
+    "stance_claims",
 ]

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Annotated, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, field_validator
+
+from oaken.basis.data_files import shipped_json
 
 Stance = Literal[
     "narrow",
@@ -49,6 +52,14 @@ class SetUp(BaseModel):
         return ", ".join([*self.stance, *heels, *self.aids])
 
 
+@cache
+def stance_claims() -> dict[Stance, str]:
+    """What positions of the feet are said to shift the work to (common practice, no source: measured shifts are small
+    and disagree). It is shown as a claim and counted nowhere."""
+    told = shipped_json("oaken.domain.prescription", "stance_claims.json")
+    return TypeAdapter(dict[Stance, str]).validate_python(told)
+
+
 def read_set_up(words: str) -> SetUp:
     """A set-up from its words, parted by commas. Raises ValueError, which names what is not understood."""
     stance, aids, heels = [], [], None
@@ -58,7 +69,7 @@ def read_set_up(words: str) -> SetUp:
         elif word in get_args(Aid):
             aids.append(word)
         elif word.startswith("heels ") and word.endswith("cm"):
-            heels = float(word.removeprefix("heels ").removesuffix("cm").replace(",", "."))
+            heels = float(word.removeprefix("heels ").removesuffix("cm"))
         else:
             raise ValueError(f"{word!r} is no set-up")
     return SetUp.model_validate({"stance": stance, "aids": aids, "heels_cm": heels})
