@@ -36,4 +36,4 @@ def test_a_position_is_said_once() -> None:
 
 def test_claims_are_about_positions_that_can_be_chosen() -> None:
     assert set(stance_claims()) <= set(get_args(Stance))
-    assert stance_claims()["feet high"].startswith("more gluteals")
+    assert stance_claims()["feet high"].startswith("the gluteals")

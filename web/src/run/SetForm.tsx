@@ -231,6 +231,7 @@ function Parts({ done, loads, write, setDone }: PartsProps) {
   const loadStepper = (label: string, kg: number | null | undefined, onLoad: (kg: number) => void) => (
     <Stepper
       label={label}
+      shown="load"
       value={kg == null ? "no load" : write(kg)}
       onStep={(way) => onLoad(step(loads, kg ?? 0, way))}
       {...(inKg && { onType: (typed: number) => onLoad(typedLoad(typed)) })}
@@ -333,6 +334,7 @@ function CountStepper({
   return (
     <Stepper
       label={label}
+      shown="repetitions"
       value={reps == null ? "–" : String(reps)}
       onStep={(way) => onCount(Math.max(0, (reps ?? 0) + way))}
       onType={(typed) => onCount(Math.min(1000, Math.round(typed)))}
@@ -352,6 +354,7 @@ function HelpStepper({ said, onHelp, at }: { said: Help; onHelp: (what: Partial<
   return (
     <Stepper
       label={at ? `helped in part ${at}` : "helped"}
+      shown="of them helped"
       value={counted ? String(counted) : said.helped ? "yes" : "–"}
       onStep={(way) => to(counted + way)}
     />
@@ -365,6 +368,7 @@ function RestStepper({ label, rest_s, onRest }: RestProps) {
   return (
     <Stepper
       label={label}
+      shown="s rest before"
       value={rest_s == null ? "–" : String(Math.round(rest_s))}
       onStep={(way) => to((rest_s ?? 0) + way * REST_STEP_S)}
       onType={to}

@@ -63,7 +63,7 @@ export function SetUpTicks({ set_up, onChange }: { set_up: SetUp; onChange: (set
         const claim = claims[item];
         return claim ? (
           <p key={item} className="faint w-full text-sm">
-            {item}: said to be {claim} (a claim; no figure counts it)
+            {item}: said to work {claim} (a claim; no figure counts it)
           </p>
         ) : null;
       })}

@@ -2,6 +2,8 @@ import { Minus, Plus } from "lucide-react";
 
 type StepperProps = {
   label: string;
+  /** what is read below the value, where its place says the rest of the label */
+  shown?: string;
   value: string;
   onStep: (way: 1 | -1) => void;
   /** what was typed in place of stepping there; a value that cannot be typed has none */
@@ -9,7 +11,7 @@ type StepperProps = {
 };
 
 /** A value that is stepped by large buttons, or typed. */
-export function Stepper({ label, value, onStep, onType }: StepperProps) {
+export function Stepper({ label, shown, value, onStep, onType }: StepperProps) {
   return (
     <span className="flex items-center gap-1" role="group" aria-label={label}>
       <button
@@ -43,7 +45,7 @@ export function Stepper({ label, value, onStep, onType }: StepperProps) {
         ) : (
           <strong className="block text-lg tabular-nums">{value}</strong>
         )}
-        <span className="faint block text-xs">{label}</span>
+        <span className="faint block text-xs">{shown ?? label}</span>
       </span>
       <button type="button" className="btn btn-square h-11 w-11" aria-label={`more ${label}`} onClick={() => onStep(1)}>
         <Plus size={18} aria-hidden />

@@ -8,7 +8,8 @@ filtered for all of the grid at once.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from math import log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,7 @@ from scipy.special import ndtr
 
 from oaken.physiology.strength import MovementCurve, RepCurve, power_spread
 from oaken.programme.progress.evidence import Reading, end_of, reading
-from oaken.programme.progress.record import SetRecord
+from oaken.programme.progress.record import Ended, SetRecord
 from oaken.programme.progress.trend import EASY, FIRST_LEVEL, FIRST_SLOPE, noise
 
 REACH = np.linspace(-2.5, 2.5, 21)
@@ -67,7 +68,7 @@ def own_curve(seen: Sequence[CurveSeen], usual: MovementCurve) -> OwnCurve:
     )
     if not seen:
         return OwnCurve(usual.usual, usual.spread, (), ())
-    levels, told = _filtered(seen, [_reading(item, tried) for item in seen])
+    levels, told = _filtered(seen, _readings(seen, tried))
     likely = told - 0.5 * (lost**2 + shape**2)
     weights = np.exp(likely - likely.max())
     weights /= weights.sum()
@@ -80,11 +81,20 @@ def own_curve(seen: Sequence[CurveSeen], usual: MovementCurve) -> OwnCurve:
     )
 
 
-def _reading(item: CurveSeen, tried: RepCurve) -> Reading:
-    one = item.one
-    assert one.load_kg is not None
-    assert one.reps is not None
-    return reading(one.load_kg, one.reps + (one.reps_left or 0), end_of(one), tried, tired=item.tired)
+def _readings(seen: Sequence[CurveSeen], tried: RepCurve) -> list[Reading]:
+    """What every session says; the same repetitions say the same of a kilogram, and are read once."""
+    of_a_kilogram: dict[tuple[int, Ended, bool], Reading] = {}
+    found = []
+    for item in seen:
+        one = item.one
+        assert one.load_kg is not None
+        assert one.reps is not None
+        key = (one.reps + (one.reps_left or 0), end_of(one), item.tired)
+        if key not in of_a_kilogram:
+            of_a_kilogram[key] = reading(1.0, key[0], key[1], tried, tired=item.tired)
+        read, load = of_a_kilogram[key], log(one.load_kg)
+        found.append(replace(read, stands=read.stands + load, meant=read.meant + load))
+    return found
 
 
 def _deviation(values: NDArray[np.float64], weights: NDArray[np.float64]) -> float:
