@@ -10,8 +10,9 @@ from typing import Any
 from uuid import uuid4
 
 from oaken.basis.faults import FaultyInput, faults_in
+from oaken.schedule.class_file import ClassFile
 from oaken.session import Event, LogRow, SetRow, log_of, read_sets, standing
-from oaken.session.events import AsPlanned, Noted, SetDone, StoppedFor, Withdrawn
+from oaken.session.events import AsPlanned, BranchDecided, Noted, SetDone, StoppedFor, Withdrawn
 from oaken.session.log import event_words
 from oaken.session.sets_file import outcome_of
 
@@ -68,6 +69,12 @@ def page_of(run: Run) -> Page:
         for item in standing(events)
         if isinstance(item, Noted | StoppedFor)
     ]
+    told += [
+        ClassLogPage(item.happened_at, item.person, _decided(item, file, log), item.by, False)
+        for item in standing(events)
+        if isinstance(item, BranchDecided)
+    ]
+    told.sort(key=lambda item: item.at)
     return Page(
         log=log,
         names={person.id: person.name for person in file.participants},
@@ -75,6 +82,14 @@ def page_of(run: Run) -> Page:
         told=told,
         traces=_traces(events),
     )
+
+
+def _decided(event: BranchDecided, file: ClassFile, log: Sequence[LogRow]) -> str:
+    """A decision with its answer, and before which set of what it was asked."""
+    row = next((row for row in log if (row.person, row.part) == (event.person, event.part)), None)
+    exercise = None if row is None else file.catalogue().exercises.get(row.exercise)
+    where = event.part if exercise is None else exercise.name
+    return f"{where}, before set {event.number}: {event.when}? {f'yes, {event.then}' if event.so else 'no'}"
 
 
 def _traces(events: Sequence[Event]) -> list[Trace]:
@@ -104,6 +119,10 @@ def _words(event: Event) -> str:
             return f"{event.person}, {event.part}, set {event.number}: {event_words(event)}"
         case AsPlanned():
             return f"as planned: {event.person or event.part or event.block or 'everybody'}"
+        case BranchDecided():
+            return (
+                f"{event.person}, {event.part}, before set {event.number}: {event.when}? {'yes' if event.so else 'no'}"
+            )
         case Noted() | StoppedFor():
             return event.words
         case _:

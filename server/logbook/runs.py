@@ -267,7 +267,7 @@ def _says_the_same(before: dict[str, Any], body: dict[str, Any]) -> bool:
     return same and str(before["happened_at"]) <= str(body["happened_at"])
 
 
-NOTHING_COMES_OF = ("noted", "effort_told", "waits_for_ready")
+NOTHING_COMES_OF = ("noted", "decided", "effort_told", "waits_for_ready")
 """Kinds of events that change nothing of what a class came to."""
 
 ENDS = ("began", "ended", "withdrawn")

@@ -137,3 +137,31 @@ def test_an_exercise_that_was_not_planned_is_added_with_a_load_where_it_has_none
     assert (event["part"], event["exercise"], event["load_kg"], event["reps"]) == ("unplanned.plank", "plank", 10, 12)
     assert "10 kg × 12" in screen.until_text("[aria-label='Not planned']", "Plank")
     assert "10 kg × 12" in in_the_book(screen, run)
+
+
+def test_a_decision_is_asked_on_the_floor_and_its_answer_stands_in_the_book(screen: Screen) -> None:
+    base = next(item for item in screen.ask("GET", "/api/classes") if item["name"].startswith("Machine pairs"))
+    plan = screen.ask("GET", f"/api/classes/{base['id']}")["plan"]
+    block = next(item for item in plan["blocks"] if item["kind"] == "sets")
+    group = next(item for item in block["groups"] if item["slots"][0]["exercise"] == "leg-press")
+    decision = {"when": "twelve easy", "then": "add a plate"}
+    slot = {**group["slots"][0], "decisions": [decision], "others": []}
+    made = {**plan, "name": "Asked on the floor", "people": ["tobin", "ines"], "together": [], "apart": [],
+            "newcomers": [], "starts": "", "repeats": None,
+            "blocks": [{**block, "rotation": None, "groups": [{**group, "slots": [slot]}]}]}  # fmt: skip
+    class_id = screen.ask("POST", "/api/classes", {"plan": made})["id"]
+    run = screen.ask("POST", "/api/runs", {"class_id": class_id, "revision": 1})["id"]
+    send(screen, run, "began", datetime.now(UTC) - timedelta(seconds=5))
+    screen.open(f"/runs/{run}")
+    screen.press("Log sets")
+    screen.until_text("[aria-label='Decisions on Leg press']", "add a plate")
+    before = float(screen.ask("GET", f"/api/runs/{run}/live")["sheets"][0]["people"][0]["sets"][0]["kg"][0])
+    screen.press("twelve easy: yes")
+    screen.until_text("main", "yes, before set 1")
+    assert not serious_faults(screen)
+    screen.press("Set 1 of Leg press as decided")
+    (event,) = logged(screen, run)
+    assert event["load_kg"] > before
+    screen.open(f"/runs/{run}/book")
+    screen.until_text("main", "Leg press, before set 1: twelve easy? yes, add a plate")
+    send(screen, run, "ended", datetime.now(UTC))

@@ -153,8 +153,17 @@ def slots(draw: st.DrawFn) -> dict[str, Any]:
         "sets": sets,
         "others": [other for other in others if other.get("exercise") != exercise],
         "note": draw(notes),
+        "decisions": draw(st.lists(branches, max_size=2)) if draw(st.booleans()) else [],
         "after_last": draw(st.sampled_from([False, False, False, True])),
     }
+
+
+branches = st.fixed_dictionaries(
+    {
+        "when": st.sampled_from(["twelve easy", "legs shaky, or sore", "heart above 170"]),
+        "then": st.sampled_from(["add a plate", "leg press for 3 x 12", "rest 30 more, then go on"]),
+    }
+)
 
 
 @st.composite

@@ -6,6 +6,7 @@ time stands in `oaken.schedule.timeline.kinds`, how it is written in `oaken.plan
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Sequence
 from typing import Annotated, ClassVar, Literal, Self, TypeVar
 
@@ -62,6 +63,21 @@ class WithNote(Part):
     note: Annotated[str, Field(max_length=200, pattern=r'^(?:[^\s"](?:[^\x00-\x1f"]*[^\s"])?)?$')] = ""
 
 
+def _without_another_if(said: str) -> str:
+    if re.search(r"\bif\b", said, re.IGNORECASE):
+        raise ValueError("has an “if” of its own: one decision, one condition")
+    return said
+
+
+Asked = Annotated[
+    str,
+    Clean,
+    Field(min_length=1, max_length=80, pattern=r'^[^\s":](?:[^\x00-\x1f":]*[^\s":])?$'),
+    AfterValidator(_without_another_if),
+]
+"""One side of a decision, in words: no quotes, no colon, which stands between the two, and
+no other “if”."""
+
 Sets = Annotated[list[SetRun], Field(min_length=1, max_length=40)]
 
 
@@ -103,16 +119,27 @@ class Other(BaseModel):
         return person.id in self.people or (self.level is not None and person.level == self.level)
 
 
+class Branch(BaseModel):
+    """What is looked at before or between the sets of an exercise, and what is done where it is so: twelve easy → add a
+    plate. It is asked on the floor, of everybody by themselves; the answer is kept with the words of the question."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    when: Asked
+    then: Asked
+
+
 class Slot(WithNote):
     """One exercise and the sets of it, each a list of segments and followed by its rest.
 
-    `others` are what may stand in its place. With `after_last` its sets go with the last rounds of the group instead of
-    the first.
+    `others` are what may stand in its place, `decisions` what is asked before and between its sets. With `after_last`
+    its sets go with the last rounds of the group instead of the first.
     """
 
     exercise: ExerciseId
     sets: Annotated[Sets, AfterValidator(_written_one_way)]
     others: Annotated[list[Other], Field(max_length=6)] = []
+    decisions: Annotated[list[Branch], Field(max_length=4)] = []
     after_last: bool = False
 
     @property

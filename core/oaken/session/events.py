@@ -15,7 +15,7 @@ from pydantic import Field, TypeAdapter
 from oaken.basis.moments import LATEST, Moment
 from oaken.domain.people import Closed
 from oaken.domain.prescription import SetUp
-from oaken.plan import Reference
+from oaken.plan import Asked, Reference
 from oaken.plan.changes import Change
 from oaken.session.set_parts import MOST_PARTS, Performed, SetPart
 
@@ -159,6 +159,16 @@ class SetSkipped(_OfASet):
     kind: Literal["set_skipped"] = "set_skipped"
 
 
+class BranchDecided(_OfASet):
+    """A decision was asked before this set of somebody: what was looked at and what was to be done then, in the words
+    of the plan, and whether it was so."""
+
+    kind: Literal["decided"] = "decided"
+    when: Asked
+    then: Asked
+    so: bool
+
+
 class AsPlanned(RunEvent):
     """Sets went as planned: of a person, a part, a block, or (with none of them) of everybody; with a `number` that set
     of each part only. What was written down of a set itself comes before this, whichever came first."""
@@ -257,6 +267,7 @@ Event = Annotated[
     | SetStarted
     | TookAnother
     | SetSkipped
+    | BranchDecided
     | AsPlanned
     | Came
     | Left

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict
 from oaken.domain.catalogue import Catalogue, Exercise
 from oaken.domain.room import settable_kg
 from oaken.physiology.strength.loading import as_set
-from oaken.plan import Leg, RelayBlock, Slot, Station
+from oaken.plan import Branch, Leg, RelayBlock, Slot, Station
 from oaken.plan.notation import line_of
 from oaken.schedule.class_file import ClassFile
 from oaken.schedule.timeline import Doing, SlotUse, Step, load_kg
@@ -30,6 +30,10 @@ def _line_at(slot: SlotUse, parts: dict[str, Slot | Station | Leg], known: Catal
     if slot.stands_for >= 0 and slot.part is not None:
         return line_of(slot.part, known)
     return line_of(parts[slot.id], known) if slot.id in parts else slot.exercise.name
+
+
+def _decisions_at(part: Slot | Station | Leg | None) -> list[Branch]:
+    return part.decisions if isinstance(part, Slot) else []
 
 
 def _cues_at(part: Slot | Station | Leg | None, exercise: Exercise) -> list[str]:
@@ -112,7 +116,8 @@ class SheetCue(_Sheet):
 
 
 class SheetPart(_Sheet):
-    """A part of a block: its exercise, its line as it is written, and its cues. `block` is an index."""
+    """A part of a block: its exercise, its line as it is written, its cues, and what is asked before and between its
+    sets. `block` is an index."""
 
     id: str
     block: int
@@ -122,6 +127,7 @@ class SheetPart(_Sheet):
     cues: list[str]
     one_sided: bool
     takes_load: bool
+    decisions: list[Branch] = []
 
 
 class SheetUnit(_Sheet):
@@ -229,6 +235,7 @@ def sheet_of(file: ClassFile, era: Era, after: list[str]) -> Sheet:
                 cues=_cues_at(parts.get(slot.id), slot.exercise),
                 one_sided=slot.exercise.sides == "one_sided",
                 takes_load=slot.exercise.takes_load,
+                decisions=_decisions_at(parts.get(slot.id)),
             )
             for slot in timeline.slots
         ],

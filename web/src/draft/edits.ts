@@ -60,7 +60,7 @@ export function station(exercise: string, fields: Partial<Station> = {}): Statio
 
 /** A slot with its sets and nothing else. */
 export function slotOf(exercise: string, sets: SetRun[], id = freshId()): Slot {
-  return { id, exercise, note: "", sets, others: [], after_last: false };
+  return { id, exercise, note: "", sets, others: [], decisions: [], after_last: false };
 }
 
 /** A slot of timed work, as in a warm-up. */

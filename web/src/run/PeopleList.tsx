@@ -201,7 +201,7 @@ function Row({ one, runState, moves, followed, behind_s, onOpen, onSetDone, run,
           aria-label={`Set ${planned.number} of ${person.name} as planned`}
           title="As planned"
           disabled={row ? row.written !== "not written" : true}
-          onClick={() => row && void run.add("set_done", asPlanned(row))}
+          onClick={() => row && void run.add("set_done", asPlanned(row, run.events))}
         >
           <Check size={20} aria-hidden />
         </button>

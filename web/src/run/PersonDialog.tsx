@@ -7,6 +7,7 @@ import { marked, placeWords } from "../live/words";
 import { Dialog } from "../shared/Dialog";
 import { firstName } from "../shared/names";
 import { entryAt } from "../basis/entries";
+import { Decisions } from "./Decisions";
 import { targetOf, targetWords } from "./targets";
 
 type Props = {
@@ -58,6 +59,7 @@ export function PersonDialog({ run, runState, one, card, onDone, onLog }: Props)
           {target && <span className="block text-sm font-semibold">{targetWords(target, write)}</span>}
         </p>
       )}
+      {part && <Decisions run={run} person={person.id} part={part} set={one.set} />}
       <div className="grid gap-2 sm:grid-cols-2">
         {here && (
           <>

@@ -76,7 +76,7 @@ export function RunScreen({ run, live, base, mayReadHealth }: Props) {
     setPanel("write");
   }
   function setDone(one: PersonNow) {
-    const done = doneNow(runState, log, one);
+    const done = doneNow(runState, log, one, run.events);
     if (done) void run.add("set_done", done);
   }
   const ownPace = runState.sheet.blocks.some((block) => block.own_pace) && runState.follows === "people";

@@ -1,26 +1,28 @@
 import { Plus, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import type { SetDone } from "../api/runs";
+import type { RunEvent, SetDone } from "../api/runs";
 import { step, type LogRow } from "../live/log";
 import type { PersonNow } from "../live/places";
 import type { RunState } from "../live/runState";
 import { partsAsPlanned, partsOf, PLAIN_PART, setUpWords, type SetPart } from "../live/setParts";
 import type { OpenRun } from "../live/useRun";
 import { entryAt, present } from "../basis/entries";
+import { decidedLoad } from "./decided";
 import { inParts, likelyCounts, likelySeconds, likelySets, dropped, type Done } from "./likely";
 import { SetUpTicks } from "./SetUpTicks";
 import { Stepper, Tick } from "./Stepper";
 
-/** The set of a row as it was planned. */
-export function asPlanned(row: LogRow): Done {
+/** The set of a row as it was planned, and decided since. */
+export function asPlanned(row: LogRow, events: readonly RunEvent[]): Done {
   const set = present(row.set, "The planned set");
+  const load_kg = decidedLoad(events, row);
   return {
     person: row.person.id,
     part: present(row.part, "The exercise").id,
     number: row.number,
     ...doneWith(row),
-    ...(set.kg.length && { load_kg: set.kg[0] }),
+    ...(load_kg !== undefined && { load_kg }),
     ...(set.reps.length === 1 && { reps: set.reps[0] }),
     parts: partsAsPlanned(set.reps, set.kg),
     ...(!set.reps.length && { seconds: set.seconds }),
@@ -30,7 +32,12 @@ export function asPlanned(row: LogRow): Done {
 }
 
 /** The set that somebody is at now, done as planned where they are; null where no set of theirs is planned there. */
-export function doneNow(runState: RunState, log: Map<string, LogRow[]>, one: PersonNow): Done | null {
+export function doneNow(
+  runState: RunState,
+  log: Map<string, LogRow[]>,
+  one: PersonNow,
+  events: readonly RunEvent[],
+): Done | null {
   const { here } = one;
   if (!here) return null;
   const part = entryAt(runState.sheet.parts, here.part).id;
@@ -38,7 +45,7 @@ export function doneNow(runState: RunState, log: Map<string, LogRow[]>, one: Per
     (each) => each.set && each.part?.id === part && each.number === one.set,
   );
   if (!row) return null;
-  return { ...asPlanned(row), ...(here.unit >= 0 && { unit: entryAt(runState.sheet.units, here.unit).id }) };
+  return { ...asPlanned(row, events), ...(here.unit >= 0 && { unit: entryAt(runState.sheet.units, here.unit).id }) };
 }
 
 /** The exercise and the unit a row stands for, as they are seen beside it. */
@@ -65,7 +72,7 @@ const USUAL_COUNT = 12;
 export function SetForm({ run, row, loads, write, onDone, oneSided }: FormProps) {
   const last = row.done.at(-1);
   const [done, setDone] = useState<Done>(() =>
-    last ? { ...doneWith(row), ...plain(last), note: last.note } : row.set ? asPlanned(row) : blank(row),
+    last ? { ...doneWith(row), ...plain(last), note: last.note } : row.set ? asPlanned(row, run.events) : blank(row),
   );
   const [exactly, showExactly] = useState(false);
   const change = (what: Partial<Done>) => setDone((before) => ({ ...before, ...what }));

@@ -6,6 +6,7 @@ import { doneWords, type LogRow } from "../live/log";
 import type { OpenRun } from "../live/useRun";
 import { marked, setWords } from "../live/words";
 import { asPlanned, SetForm } from "./SetForm";
+import { decidedLoad } from "./decided";
 import { targetOf, targetWords } from "./targets";
 
 type RowProps = {
@@ -28,6 +29,8 @@ export function SetRow({ run, sheet, row, current, card }: RowProps) {
   }, [current]);
   const unit = row.set && row.set.unit >= 0 ? sheet.units[row.set.unit] : undefined;
   const write = (kg: number) => marked(kg, unit?.marked ?? "kg");
+  const first = row.set?.kg[0];
+  const decided = decidedLoad(run.events, row);
   const planned = row.set ? setWords(row.set, write, row.part?.one_sided ?? false) : "not planned";
   const target = row.set && row.part ? targetOf(card, row.part.id, row.exercise, row.number) : undefined;
   const sides = (row.part?.one_sided ?? false) && row.done.some((item) => item.side) ? row.done : row.done.slice(-1);
@@ -44,6 +47,9 @@ export function SetRow({ run, sheet, row, current, card }: RowProps) {
         </span>
         <span className="min-w-0 flex-1 leading-tight">
           <span className="block text-sm">{planned}</span>
+          {decided !== undefined && decided !== first && row.written === "not written" && (
+            <strong className="block text-sm">decided: {write(decided)}</strong>
+          )}
           {target && <span className="faint block text-sm">{targetWords(target, write)}</span>}
           {sides.map((side) => (
             <strong key={side.id} className="block text-sm">
@@ -67,8 +73,8 @@ export function SetRow({ run, sheet, row, current, card }: RowProps) {
             <button
               type="button"
               className="btn btn-primary btn-square h-11 w-11"
-              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} as planned`}
-              onClick={() => void run.add("set_done", asPlanned(row))}
+              aria-label={`Set ${row.number} of ${row.part?.name ?? ""} as ${decided === first ? "planned" : "decided"}`}
+              onClick={() => void run.add("set_done", asPlanned(row, run.events))}
             >
               <Check size={20} aria-hidden />
             </button>

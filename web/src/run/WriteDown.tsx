@@ -8,8 +8,10 @@ import { personNow } from "../live/places";
 import type { OpenRun } from "../live/useRun";
 import { marked } from "../live/words";
 import { counted } from "../shared/format";
+import { Decisions } from "./Decisions";
 import { NoteForm } from "./NoteForm";
-import { SetForm } from "./SetForm";
+import { decidedOtherwise } from "./decided";
+import { asPlanned, SetForm } from "./SetForm";
 import { SetRow } from "./SetRow";
 import { Unplanned } from "./Unplanned";
 import { firstName } from "../shared/names";
@@ -30,7 +32,8 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
   const chosen = sheet.people.find((eachPerson) => eachPerson.id === person) ?? entryAt(sheet.people, 0);
   const block = entryAt(sheet.blocks, placeIn(sheet, runState.second).block);
   const rows = log.get(chosen.id) ?? [];
-  const open = [...log.values()].flat().filter((row) => row.written === "not written").length;
+  const everybody = [...log.values()].flat();
+  const open = everybody.filter((row) => row.written === "not written").length;
   const now = personNow(runState, chosen);
   const current = rows.findIndex(
     (row) => row.part && now.here && row.part.id === entryAt(sheet.parts, now.here.part).id && row.number === now.set,
@@ -70,15 +73,19 @@ export function WriteDown({ run, runState, log, person, onPerson, cards }: Props
       />
       <div className="flex flex-wrap items-center gap-2 border-b border-base-300 pb-2 text-sm">
         <span className="faint">As planned:</span>
-        <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { person: chosen.id })}>
+        <button type="button" className="btn h-11" onClick={() => void tick(run, rows, { person: chosen.id })}>
           {firstName(chosen.name)}
         </button>
         {runState.state !== "ended" && (
-          <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", { block: block.id })}>
+          <button
+            type="button"
+            className="btn h-11"
+            onClick={() => void tick(run, inBlock(everybody, block.id), { block: block.id })}
+          >
             everybody, {block.name}
           </button>
         )}
-        <button type="button" className="btn h-11" onClick={() => void run.add("as_planned", {})}>
+        <button type="button" className="btn h-11" onClick={() => void tick(run, everybody, {})}>
           everybody
         </button>
         <TakeBack run={run} />
@@ -145,7 +152,7 @@ function BlockRows({ run, sheet, person, block, rows, card, current, begins }: B
             type="button"
             className="btn h-11"
             aria-label={`${block.name} as planned`}
-            onClick={() => void run.add("as_planned", { person, block: block.id })}
+            onClick={() => void tick(run, rows, { person, block: block.id })}
           >
             as planned
           </button>
@@ -164,12 +171,18 @@ function BlockRows({ run, sheet, person, block, rows, card, current, begins }: B
                     type="button"
                     className="btn btn-ghost ml-auto h-9"
                     aria-label={`${part.name} as planned`}
-                    onClick={() => void run.add("as_planned", { person, part: part.id })}
+                    onClick={() => void tick(run, own, { person, part: part.id })}
                   >
                     as planned
                   </button>
                 )}
               </h3>
+              <Decisions
+                run={run}
+                person={person}
+                part={part}
+                set={own.find((row) => row.written === "not written")?.number ?? own.length + 1}
+              />
               <ul>
                 {own.map((row) => (
                   <SetRow key={row.number} run={run} sheet={sheet} row={row} current={row === current} card={card} />
@@ -183,10 +196,23 @@ function BlockRows({ run, sheet, person, block, rows, card, current, begins }: B
   );
 }
 
-/** The line of a part without the name that stands before it. */
+/** Ticks sets as planned; of those that were decided to be otherwise, what was decided is logged first. */
+async function tick(run: OpenRun, rows: readonly LogRow[], of: { person?: string; part?: string; block?: string }) {
+  for (const row of decidedOtherwise(run.events, rows)) await run.add("set_done", asPlanned(row, run.events));
+  await run.add("as_planned", of);
+}
+
+function inBlock(rows: readonly LogRow[], block: string): LogRow[] {
+  return rows.filter((row) => row.part && entryAt(row.sheet.blocks, row.part.block).id === block);
+}
+
+/** The line of a part without the name that stands before it, and without what is asked below it. */
 function doseOf(part: Sheet["parts"][number]): string {
   const named = part.line.toLowerCase().startsWith(part.name.toLowerCase());
-  return named ? part.line.slice(part.name.length).trim() : part.line;
+  const line = named ? part.line.slice(part.name.length).trim() : part.line;
+  const first = part.decisions?.[0];
+  const asked = first ? line.lastIndexOf(`if ${first.when}:`) : -1;
+  return asked < 0 ? line : line.slice(0, asked).trim();
 }
 
 /** What somebody's card says, for those who may see it. */

@@ -11,7 +11,15 @@ from typing import Any
 from oaken.domain.catalogue import Catalogue
 from oaken.plan import Block, CircuitBlock, RelayBlock, SetsBlock, Slot
 from oaken.plan.notation.faults import Misread, nearest
-from oaken.plan.notation.parts import Notices, leg_in, slots_in, station_in, with_other
+from oaken.plan.notation.parts import (
+    MOST_DECISIONS,
+    Notices,
+    leg_in,
+    read_decisions,
+    slots_in,
+    station_in,
+    with_other,
+)
 from oaken.plan.notation.vocabulary import BLOCK_WORDS
 
 Document = dict[str, Any]
@@ -62,6 +70,8 @@ def in_range(column: int, word: str, value: int, what: str, low: int, high: int)
 
 def _listed(name: str, read: Callable[[str, Catalogue, Notices], Any]) -> PartReader:
     def take(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
+        if _decided(block.get(name, []), line):
+            return
         if _or(line) is not None:
             _other(block.get(name, []), line, catalogue, notices)
         else:
@@ -76,6 +86,21 @@ def _or(line: str) -> str | None:
     return None if found is None else " " * found.end() + line[found.end() :]
 
 
+def _decided(parts: list[Any], line: str) -> bool:
+    """Whether a line is a decision of the exercise above it: `if twelve easy: add a plate`."""
+    bare = line.lstrip()
+    if re.match(r"if\b(?!\s+able\b)", bare, re.IGNORECASE) is None:
+        return False
+    column = len(line) - len(bare)
+    if not parts or not isinstance(parts[-1], Slot):
+        raise Misread(column, "if", "a decision stands below an exercise with sets")
+    found = [*parts[-1].decisions, *read_decisions(bare, column)]
+    if len(found) > MOST_DECISIONS:
+        raise Misread(column, "if", f"an exercise has at most {MOST_DECISIONS} decisions")
+    parts[-1] = parts[-1].model_copy(update={"decisions": found})
+    return True
+
+
 def _other(parts: list[Any], line: str, catalogue: Catalogue, notices: Notices) -> None:
     text = _or(line)
     assert text is not None
@@ -85,6 +110,8 @@ def _other(parts: list[Any], line: str, catalogue: Catalogue, notices: Notices) 
 
 
 def _slots_together(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
+    if _decided(block.get("slots", []), line):
+        return
     if _or(line) is not None:
         _other(block.get("slots", []), line, catalogue, notices)
     else:
@@ -132,6 +159,8 @@ STATIONS = TextKind(
 def _sets_part(block: Document, line: str, catalogue: Catalogue, notices: Notices) -> None:
     groups = block.setdefault("groups", [])
     bare = line.lstrip()
+    if _decided(groups[-1]["slots"] if groups else [], line):
+        return
     if _or(line) is not None:
         _other(groups[-1]["slots"] if groups else [], line, catalogue, notices)
         return

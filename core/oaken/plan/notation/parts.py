@@ -8,7 +8,7 @@ from typing import Literal
 
 from oaken.basis.limits import in_words, most
 from oaken.domain.catalogue import Catalogue, Exercise
-from oaken.plan import Leg, Other, Slot, Station
+from oaken.plan import Branch, Leg, Other, Slot, Station
 from oaken.plan.notation.dose import WrittenDose, read_dose, read_station_manner, read_turn
 from oaken.plan.notation.faults import FaultsByLine, Misread, TextFault, nearest
 from oaken.plan.notation.names import take_exercise
@@ -130,7 +130,8 @@ def _only_a_name(piece: str, catalogue: Catalogue) -> bool:
 
 def slot_in(line: str, catalogue: Catalogue, notices: Notices) -> Slot:
     """A slot as a line writes it, with what may stand in its place behind “or”. Raises Misread."""
-    first, *others = _alternatives(bounded(line))
+    line, decisions = _decisions(bounded(line))
+    first, *others = _alternatives(line)
     tokens = Tokens(first)
     exercise = take_exercise(tokens, catalogue)
     dose = _dose(tokens, exercise, catalogue, first)
@@ -138,7 +139,42 @@ def slot_in(line: str, catalogue: Catalogue, notices: Notices) -> Slot:
     slot = Slot(exercise=exercise.id, sets=dose.sets, note=dose.note, after_last=dose.after_last)
     for other in others:
         slot = with_other(slot, other, catalogue, notices)
-    return slot
+    return slot.model_copy(update={"decisions": decisions})
+
+
+QUESTION = re.compile(
+    r"\bif\s+(?!able\b)(?P<when>(?:(?!\bif\b)[^:\"])+):\s*(?P<then>(?:(?!\bif\b)[^:\"])*)", re.IGNORECASE
+)
+
+
+def _decisions(line: str) -> tuple[str, list[Branch]]:
+    """A line without the decisions at its end, and these: `if twelve easy: add a plate`. What stands in quotes is a
+    note."""
+    begins = QUESTION.search(line, line.rfind('"') + 1)
+    if begins is None:
+        return line, []
+    return line[: begins.start()], read_decisions(line[begins.start() :], begins.start())
+
+
+def read_decisions(text: str, column: int) -> list[Branch]:
+    """Decisions in words, one behind another, which begin at a column of their line. Raises Misread."""
+    found = []
+    at = 0
+    while text[at:].strip():
+        read = QUESTION.match(text, at + len(text[at:]) - len(text[at:].lstrip()))
+        when, then = (" ".join(read[name].split()) for name in ("when", "then")) if read else ("", "")
+        if read is None or not then or max(len(when), len(then)) > LONGEST_ASKED:
+            word = text[at:].strip()[:40]
+            message = f"a decision says what is looked at and what is done then, each in at most {LONGEST_ASKED} signs"
+            raise Misread(column + at, word, message, ["if twelve easy: add a plate"])
+        found.append(Branch(when=when, then=then))
+        at = read.end()
+    if len(found) > MOST_DECISIONS:
+        raise Misread(column, "if", f"an exercise has at most {MOST_DECISIONS} decisions")
+    return found
+
+
+LONGEST_ASKED, MOST_DECISIONS = 80, 4
 
 
 def _dose(tokens: Tokens, exercise: Exercise, catalogue: Catalogue, line: str) -> WrittenDose:

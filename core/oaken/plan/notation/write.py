@@ -38,7 +38,7 @@ def line_of(part: Slot | Station | Leg, catalogue: Catalogue) -> str:
 
 
 def lines_of(part: Slot | Station | Leg, catalogue: Catalogue) -> list[str]:
-    """The same with every “or” in a line of its own."""
+    """The same with every “or” and every decision in a line of its own."""
     exercise = catalogue.exercises[part.exercise]
     name = _spoken(exercise)
     note = [f'"{part.note}"'] if part.note else []
@@ -46,7 +46,8 @@ def lines_of(part: Slot | Station | Leg, catalogue: Catalogue) -> list[str]:
         case Slot():
             last = ["after the last"] if part.after_last else []
             first = ", ".join([f"{name} {dose_of(part.sets, exercise, catalogue)}", *last, *note])
-            return [first, *(_other(other, exercise, catalogue) for other in part.others)]
+            asked = [f"if {decision.when}: {decision.then}" for decision in part.decisions]
+            return [first, *(_other(other, exercise, catalogue) for other in part.others), *asked]
         case Station():
             part = fitted(part, exercise)
             head = f"{name} {_load(part.load)}".strip() if part.load else name
