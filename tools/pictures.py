@@ -107,7 +107,7 @@ def _run_machines(screen: Screen) -> None:
 def _log_sets(screen: Screen) -> None:
     _run_own_pace(screen)
     screen.press("Log sets")
-    screen.until_text("main", "differs")
+    screen.until_text("main", "last ")
     screen.press("Set 1 of Hip thrust differs")
     screen.one("form[aria-label^=Set]")
 

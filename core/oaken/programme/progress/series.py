@@ -213,11 +213,14 @@ class Series:
 
     def unsure(self, at: int, deviation: float) -> float:
         """How far a best at a point of the line may be off (one standard deviation, as a share): the line itself, the
-        person's curve, and what all of their sets leave open."""
+        person's curve, and what all of their last sets leave open: an easy day behind one that went to its end takes
+        nothing of what that one told."""
         evidence = self.sessions[self.seen[at]].evidence
         assert evidence is not None
+        last = [self.sessions[place].evidence for place in self.seen[max(0, at + 1 - LAST_TOLD) : at + 1]]
+        common = min(told.common for told in last if told is not None)
         floor = LEAST_UNSURE * min(1.0, (evidence.reps - 1) / (LEAST_UNSURE_FROM - 1))
-        return max(hypot(deviation, self.curve.unsure[at], evidence.common), floor)
+        return max(hypot(deviation, self.curve.unsure[at], common), floor)
 
     @property
     def curve_words(self) -> str:
@@ -239,6 +242,9 @@ TEN = 10
 LEAST_UNSURE, LEAST_UNSURE_FROM = 0.03, 5
 """No curve is exactly somebody's own: so much of a best stays unsure however much was lifted, from so many repetitions
 on (from trials in invented worlds; no source)."""
+
+LAST_TOLD = 8
+"""So many sessions back one that went to its end still tells where the line is."""
 
 SAME_LOAD_SESSIONS, LOADS_APART = 3, 1.1
 """From so many sessions on whose loads lie within a tenth, another load would tell most."""
