@@ -179,6 +179,12 @@ AS_DONE: list[tuple[dict[str, Any], list[tuple[int | None, float | None]], list[
         ["set 1, 2 helped, partial range"],
     ),
     (
+        # help that was said of the whole set, as older devices did
+        {"load_kg": 60.0, "parts": [5, 5], "helped": True},
+        [(5, 60.0), (5, 60.0)],
+        ["set 1", "set 1, part 2, helped"],
+    ),
+    (
         {"load_kg": 55.5, "reps": 15, "reps_left": 0, "form": "poor", "set_up": {"heels_cm": 2.5, "aids": ["belt"]}},
         [(15, 55.5)],
         ["set 1, none in reserve, form poor, heels 2.5 cm, belt"],

@@ -61,6 +61,7 @@ def test_how_a_set_ended_counts() -> None:
     weak = evidence_of(done(60, 15, ended="failed"))
     assert weak
     assert weak.weak
+    assert weak.scatter > failed.scatter
 
 
 def test_a_set_above_twelve_repetitions_is_marked_weak() -> None:

@@ -71,7 +71,7 @@ def followed(scheme: str, school: School, seed: int, tells: bool) -> tuple[float
 @pytest.mark.parametrize("scheme", SCHEMES)
 @pytest.mark.parametrize(
     ("school", "most_missed", "least"),
-    [("every-set", 0.45, -0.04), ("consolidate", 0.28, -0.06), ("reserve", 0.20, -0.16), ("percentage", 0.40, -0.19)],
+    [("every-set", 0.45, -0.04), ("consolidate", 0.28, -0.06), ("reserve", 0.20, -0.16), ("percentage", 0.40, -0.18)],
 )
 @pytest.mark.parametrize("tells", [False, True])
 def test_loads_stay_near_what_can_be_done(

@@ -113,8 +113,7 @@ def _stretch_words(stretch: LoadStretch) -> str:
     lifted = " × ".join(filter(None, [count, load]))
     if stretch.said is None:
         return lifted
-    rest = "" if stretch.said.rest_s is None else f"after {stretch.said.rest_s:g} s"
-    return ", ".join(filter(None, [lifted, *performed_words(stretch.said), rest]))
+    return ", ".join(filter(None, [lifted, *performed_words(stretch.said)]))
 
 
 def log_of(file: ClassFile, events: Sequence[Event], run_state: RunState) -> list[LogRow]:

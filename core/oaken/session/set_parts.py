@@ -79,21 +79,25 @@ def performed_words(part: Performed) -> list[str]:
         ("none in reserve" if reserve == 0 else f"{reserve} in reserve") if reserve is not None else "",
         f"{part.range_of_motion} range" if part.range_of_motion is not None else "",
         f"form {part.form}" if part.form is not None else "",
+        f"after {part.rest_s:g} s" if part.rest_s is not None else "",
     ]
     return [word for word in words if word]
 
 
 def parts_of(whole: Performed, parts: Sequence[Performed]) -> list[Performed]:
     """A set in its parts, each standing by itself: what was said of the set at its beginning (load, rest) belongs to
-    the first, how it ended to the last, range and form to every part that says none. A set in one go is its only
-    part."""
+    the first, how it ended to the last, and help too where no part says it had some; range and form to every part that
+    says none. A set in one go is its only part."""
     if not parts:
         return [whole]
+    at_the_end = ["to_failure", "reps_left"]
+    if not any(part.helped for part in parts):
+        at_the_end += ["helped", "helped_reps"]
     found: list[Performed] = []
     for at, part in enumerate(parts):
         said = {name: getattr(part, name) for name in Performed.model_fields}
         first, last = at == 0, at == len(parts) - 1
-        whose = [*(("load_kg", "rest_s") if first else ()), *(("to_failure", "reps_left") if last else ())]
+        whose = [*(("load_kg", "rest_s") if first else ()), *(at_the_end if last else ())]
         for name in (*whose, "range_of_motion", "form"):
             if said[name] in (None, False):
                 said[name] = getattr(whole, name)

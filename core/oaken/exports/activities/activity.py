@@ -65,8 +65,7 @@ class ActivitySet:
         ]
         if self.said is not None:
             timed = self.said.model_copy(update={"seconds": None}) if self.reps is None else self.said
-            rest = "" if self.said.rest_s is None else f"after {self.said.rest_s:g} s"
-            words += [*performed_words(timed), rest]
+            words += performed_words(timed)
         return ", ".join(filter(None, [*words, self.set_up]))
 
 

@@ -19,6 +19,13 @@ DAY_FORM = 0.025
 TIRED = 0.03
 """By which share an open last set falls short, behind sets that were stopped (common practice, no source)."""
 
+TOLD_SHORT = 0.02
+"""By which share a best falls short where repetitions left were told: most people have more left than they say (common
+practice, no source)."""
+
+WEAK_SCATTER = 1.2
+"""How much more a set above twelve repetitions scatters (common practice, no source)."""
+
 TOLD_WITHIN, ALWAYS_TOLD_WITHIN = 0.75, 0.3
 """By how many repetitions what is told to be left is off, from set to set, and for a person always the same way
 (common practice, no source: told within one)."""
@@ -100,12 +107,13 @@ def reading(load_kg: float, whole: int, ended: Ended, curve: RepCurve, *, tired:
     meant = stands + (TIRED if tired and ended == "failed" else 0.0)
     unsure = 0.0
     if ended == "left":
-        unsure = TOLD_WITHIN
+        meant, unsure = stands + TOLD_SHORT, TOLD_WITHIN
     elif ended == "stopped":
         shares = np.array([log_share(whole + float(left), curve) for left in RESERVES])
         meant, unsure = np.log(load_kg) - _reserve_weights() @ shares, RESERVE_FROM_DAY_TO_DAY
     # a count says the best within one repetition: a twelfth of its square, as of every rounding
-    in_itself = np.sqrt(DAY_FORM**2 + (step * unsure) ** 2)
+    form = DAY_FORM * (WEAK_SCATTER if whole > RELIABLE_REPS else 1.0)
+    in_itself = np.sqrt(form**2 + (step * unsure) ** 2)
     scatter = np.sqrt(in_itself**2 + step**2 / 12)
     return Reading(stands, meant, scatter, in_itself, np.log(step))
 
